@@ -1,0 +1,53 @@
+# One function makes a module: its library, its tests and its declared dependencies.
+#
+#   jointer_module(fit USES base numerics models LINKS PUBLIC Eigen3::Eigen)
+#
+# takes src/fit/*.cpp into the library jointer_fit and tests/fit/*.cpp into the program test_fit.
+# USES names the modules whose headers it may include; tests/borders checks that it includes no others.
+
+set(JOINTER_BORDERS_FILE "${CMAKE_BINARY_DIR}/module_borders.txt")
+file(WRITE "${JOINTER_BORDERS_FILE}" "")
+
+add_library(jointer_options INTERFACE)
+target_compile_features(jointer_options INTERFACE cxx_std_23)
+target_include_directories(jointer_options INTERFACE "${PROJECT_SOURCE_DIR}/src")
+target_compile_options(jointer_options INTERFACE -Wall -Wextra -Wpedantic -Wshadow=local -Wnon-virtual-dtor -Wno-missing-field-initializers)
+if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
+  target_compile_options(jointer_options INTERFACE -Wno-restrict) # false alarms of g++ 12 on string concatenation
+endif()
+target_compile_definitions(jointer_options INTERFACE QT_NO_KEYWORDS)
+if(JOINTER_WERROR)
+  target_compile_options(jointer_options INTERFACE -Werror)
+endif()
+if(JOINTER_SANITIZE)
+  target_compile_options(jointer_options INTERFACE -fsanitize=${JOINTER_SANITIZE} -fno-omit-frame-pointer)
+  target_link_options(jointer_options INTERFACE -fsanitize=${JOINTER_SANITIZE})
+  target_compile_definitions(jointer_options INTERFACE JOINTER_SANITIZED)
+endif()
+
+function(jointer_module name)
+  cmake_parse_arguments(M "" "" "USES;LINKS" ${ARGN})
+  file(APPEND "${JOINTER_BORDERS_FILE}" "${name}: ${M_USES}\n")
+  file(GLOB_RECURSE sources CONFIGURE_DEPENDS "${PROJECT_SOURCE_DIR}/src/${name}/*.cpp" "${PROJECT_SOURCE_DIR}/src/${name}/*.h")
+  add_library(jointer_${name} STATIC ${sources})
+  target_link_libraries(jointer_${name} PUBLIC jointer_options ${M_LINKS})
+  foreach(used ${M_USES})
+    target_link_libraries(jointer_${name} PUBLIC jointer_${used})
+  endforeach()
+  jointer_tests(${name} jointer_${name})
+endfunction()
+
+# The test program of a folder under tests/, made when the folder has sources.
+function(jointer_tests name)
+  file(GLOB_RECURSE tests CONFIGURE_DEPENDS "${PROJECT_SOURCE_DIR}/tests/${name}/*.cpp")
+  if(NOT BUILD_TESTING OR NOT tests)
+    return()
+  endif()
+  add_executable(test_${name} ${tests})
+  target_link_libraries(test_${name} PRIVATE ${ARGN} GTest::gmock_main)
+  target_include_directories(test_${name} PRIVATE "${PROJECT_SOURCE_DIR}/tests")
+  target_compile_definitions(test_${name} PRIVATE
+    JOINTER_SOURCE_DIR="${PROJECT_SOURCE_DIR}" JOINTER_BINARY_DIR="${CMAKE_BINARY_DIR}")
+  gtest_discover_tests(test_${name} TEST_PREFIX "${name}." DISCOVERY_MODE PRE_TEST
+    PROPERTIES ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LC_ALL=C.UTF-8" TIMEOUT 300)
+endfunction()

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "data/curve.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace jointer {
+
+namespace {
+
+template <class T>
+void keepOnly(std::vector<T>& values, const std::vector<std::uint8_t>& keep) {
+    if (values.empty()) return;
+    std::size_t to = 0;
+    for (std::size_t i = 0; i < keep.size(); ++i)
+        if (keep[i]) values[to++] = values[i];
+    values.resize(to);
+}
+
+} // namespace
+
+bool Curve::counts(std::size_t i) const { return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]); }
+
+Digest digestOf(const Curve& c) {
+    Hasher h;
+    h.add(std::span<const double>(c.x)).add(std::span<const double>(c.y)).add(c.replicates.size());
+    for (const auto& r : c.replicates) h.add(std::span<const double>(r));
+    h.add(std::span<const double>(c.sigma)).add(std::span<const double>(c.sigmaX)).add(c.excluded.size());
+    for (std::uint8_t e : c.excluded) h.add(e);
+    h.add(c.rowIds.size());
+    for (std::uint32_t r : c.rowIds) h.add(r);
+    h.add(c.xMeaning.name).add(c.xMeaning.unit).add(c.xMeaning.isTime).add(c.yMeaning.name).add(c.yMeaning.unit);
+    h.add(c.sigmaSource).add(c.sigmaCarried);
+    return h.digest();
+}
+
+Curve selected(const Curve& curve, const std::vector<std::uint8_t>& keep) {
+    Curve out = curve;
+    keepOnly(out.x, keep);
+    keepOnly(out.y, keep);
+    for (auto& r : out.replicates) keepOnly(r, keep);
+    keepOnly(out.sigma, keep);
+    keepOnly(out.sigmaX, keep);
+    keepOnly(out.excluded, keep);
+    keepOnly(out.rowIds, keep);
+    return out;
+}
+
+std::size_t nearestPoint(const std::vector<double>& xs, double x) {
+    const auto at = std::lower_bound(xs.begin(), xs.end(), x);
+    if (at == xs.begin()) return 0;
+    if (at == xs.end()) return xs.size() - 1;
+    const auto i = static_cast<std::size_t>(at - xs.begin());
+    return x - xs[i - 1] <= xs[i] - x ? i - 1 : i;
+}
+
+} // namespace jointer

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "data/table.h"
+
+#include "base/text.h"
+
+#include <algorithm>
+
+namespace jointer {
+
+std::uint32_t Rows::line(std::size_t row) const {
+    if (row < lines.size()) return lines[row];
+    return firstLine == 0 ? 0 : firstLine + static_cast<std::uint32_t>(row);
+}
+
+std::size_t Table::rowCount() const {
+    std::size_t rows_ = 0;
+    for (const Column& c : columns) rows_ = std::max(rows_, c.cells->size());
+    return rows_;
+}
+
+const Column* Table::find(ColumnId column) const {
+    const auto at = std::ranges::find(columns, column, &Column::id);
+    return at == columns.end() ? nullptr : &*at;
+}
+
+const Column* Table::findByName(std::string_view name) const {
+    const auto at = std::ranges::find(columns, name, &Column::name);
+    if (at != columns.end()) return &*at;
+    if (!name.starts_with('#')) return nullptr;
+    const auto number = parseNumber(name.substr(1));
+    const bool there = number && *number >= 1 && *number <= static_cast<double>(columns.size());
+    return there ? &columns[static_cast<std::size_t>(*number) - 1] : nullptr;
+}
+
+bool Table::operator==(const Table& o) const {
+    return id == o.id && name == o.name && columns == o.columns && origin == o.origin && (rows == o.rows || *rows == *o.rows);
+}
+
+std::string columnNames(const Table& table) {
+    std::vector<std::string> names;
+    for (const Column& c : table.columns) names.push_back("“" + c.name + "”");
+    return joined(names, ", ");
+}
+
+} // namespace jointer

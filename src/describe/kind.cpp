@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "describe/kind.h"
+
+#include "base/text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer {
+
+namespace {
+
+std::string rangeText(const Setting& s) {
+    if (std::isfinite(s.lowest) && std::isfinite(s.highest))
+        return fmt::format("from {} to {}", readableNumber(s.lowest), readableNumber(s.highest));
+    if (std::isfinite(s.lowest)) return fmt::format("of at least {}", readableNumber(s.lowest));
+    if (std::isfinite(s.highest)) return fmt::format("of at most {}", readableNumber(s.highest));
+    return {};
+}
+
+std::string expected(const Setting& s) {
+    switch (s.kind) {
+    case SettingKind::Number: return "a number " + rangeText(s);
+    case SettingKind::WholeNumber: return "a whole number " + rangeText(s);
+    case SettingKind::Flag: return "yes or no";
+    case SettingKind::Interval: return "two numbers, the lower first";
+    case SettingKind::Points: return "pairs of numbers";
+    case SettingKind::Choice: {
+        std::vector<std::string> labels;
+        for (const Choice& c : s.choices) labels.push_back(c.label);
+        return "one of: " + joined(labels, ", ");
+    }
+    default: return "a text";
+    }
+}
+
+std::unexpected<Issue> refused(const Setting& s, std::string_view given) {
+    return failure("bad-setting", fmt::format("“{}” needs {}, not “{}”.", s.label, trimmed(expected(s)), given));
+}
+
+bool inRange(const Setting& s, double v) { return v >= s.lowest && v <= s.highest; }
+
+bool fits(const Setting& s, const Value& value) {
+    const double* n = std::get_if<double>(&value);
+    const std::string* t = std::get_if<std::string>(&value);
+    const Numbers* ns = std::get_if<Numbers>(&value);
+    switch (s.kind) {
+    case SettingKind::Number: return n && inRange(s, *n);
+    case SettingKind::WholeNumber: return n && inRange(s, *n) && std::round(*n) == *n;
+    case SettingKind::Flag: return std::holds_alternative<bool>(value);
+    case SettingKind::Choice: return t && std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; });
+    case SettingKind::Interval: return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1];
+    case SettingKind::Points: return ns != nullptr && ns->size() % 2 == 0;
+    case SettingKind::Text:
+    case SettingKind::Formula:
+    case SettingKind::Colour: return t != nullptr;
+    }
+    return false;
+}
+
+Result<Value> parseNumbers(const Setting& s, std::string_view text) {
+    Numbers numbers;
+    for (std::string_view part : split(text, ' ')) {
+        if (trimmed(part).empty()) continue;
+        const auto n = parseNumber(part);
+        if (!n) return refused(s, text);
+        numbers.push_back(*n);
+    }
+    return Value(std::move(numbers));
+}
+
+} // namespace
+
+const Setting* KindInfo::find(std::string_view settingKey) const {
+    const auto at = std::ranges::find(settings, settingKey, &Setting::key);
+    return at == settings.end() ? nullptr : &*at;
+}
+
+Value KindInfo::value(const Settings& given, std::string_view settingKey) const {
+    const Setting* setting = find(settingKey);
+    const Value* v = given.find(settingKey);
+    if (v && (!setting || fits(*setting, *v))) return *v;
+    return setting ? setting->fallback : Value{};
+}
+
+double KindInfo::number(const Settings& given, std::string_view k) const {
+    const Value v = value(given, k);
+    const double* n = std::get_if<double>(&v);
+    return n ? *n : 0;
+}
+int KindInfo::integer(const Settings& given, std::string_view k) const { return static_cast<int>(std::lround(number(given, k))); }
+bool KindInfo::flag(const Settings& given, std::string_view k) const {
+    const Value v = value(given, k);
+    const bool* b = std::get_if<bool>(&v);
+    return b && *b;
+}
+std::string KindInfo::text(const Settings& given, std::string_view k) const {
+    const Value v = value(given, k);
+    const std::string* t = std::get_if<std::string>(&v);
+    return t ? *t : std::string{};
+}
+
+bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given) {
+    if (setting.shownIf.empty()) return true;
+    const auto equals = setting.shownIf.find('=');
+    const Value v = kind.value(given, setting.shownIf.substr(0, equals));
+    const std::string wanted = setting.shownIf.substr(equals + 1);
+    if (const bool* b = std::get_if<bool>(&v)) return *b == (wanted == "yes");
+    const std::string* t = std::get_if<std::string>(&v);
+    const auto options = split(wanted, '|');
+    return t && std::ranges::find(options, *t) != options.end();
+}
+
+Result<void> validate(const KindInfo& kind, const Settings& given) {
+    for (const auto& [key, value] : given.entries()) {
+        const Setting* setting = kind.find(key);
+        if (setting && !std::holds_alternative<std::monostate>(value) && !fits(*setting, value))
+            return refused(*setting, valueText(*setting, value));
+    }
+    return {};
+}
+
+Result<Value> parseValue(const Setting& setting, std::string_view text) {
+    Value value;
+    switch (setting.kind) {
+    case SettingKind::Number:
+    case SettingKind::WholeNumber:
+        if (const auto n = parseNumber(text)) value = *n;
+        break;
+    case SettingKind::Flag: {
+        const std::string t = lowerAscii(trimmed(text));
+        if (t == "yes" || t == "true" || t == "1") value = true;
+        if (t == "no" || t == "false" || t == "0") value = false;
+        break;
+    }
+    case SettingKind::Choice:
+        for (const Choice& c : setting.choices)
+            if (c.key == trimmed(text) || c.label == trimmed(text)) value = c.key;
+        break;
+    case SettingKind::Interval:
+    case SettingKind::Points: {
+        auto numbers = parseNumbers(setting, text);
+        if (!numbers) return numbers;
+        value = std::move(*numbers);
+        break;
+    }
+    default: value = std::string(text);
+    }
+    if (!fits(setting, value)) return refused(setting, text);
+    return value;
+}
+
+std::string valueText(const Setting& setting, const Value& value) {
+    if (const auto* b = std::get_if<bool>(&value)) return *b ? "yes" : "no";
+    if (const auto* n = std::get_if<double>(&value)) return shortestNumber(*n);
+    if (const auto* t = std::get_if<std::string>(&value)) {
+        const auto at = std::ranges::find(setting.choices, *t, &Choice::key);
+        return at == setting.choices.end() ? *t : at->label;
+    }
+    if (const auto* ns = std::get_if<Numbers>(&value)) {
+        std::vector<std::string> parts;
+        for (double v : *ns) parts.push_back(shortestNumber(v));
+        return joined(parts, " ");
+    }
+    return {};
+}
+
+} // namespace jointer

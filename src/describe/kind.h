@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The description of a kind (a step, a model, a mark, a file format…), made once beside its computation.
+// Forms in the window, options of the command line, checks of project files and the manual are made from it.
+#pragma once
+
+#include "describe/settings.h"
+
+#include <limits>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace jointer {
+
+enum class SettingKind { Number, WholeNumber, Choice, Flag, Text, Formula, Points, Interval, Colour };
+
+struct Choice {
+    std::string key, label;
+};
+
+// One setting of a kind. Larger-is rules and units belong into `help`.
+struct Setting {
+    std::string key;
+    std::string label;
+    SettingKind kind = SettingKind::Number;
+    Value fallback{}; // the default
+    std::string help{};
+    std::string unit{}; // "mm", "pt", "points"; "x" and "y" stand for the unit of that axis
+    double lowest = -std::numeric_limits<double>::infinity();
+    double highest = std::numeric_limits<double>::infinity();
+    std::vector<Choice> choices{};
+    std::string group{};    // heading under which a form shows it; empty: at the top
+    std::string shownIf{};  // "key=choice": shown only then
+};
+
+struct KindInfo {
+    std::string key;  // never renamed
+    std::string name; // for people
+    std::string purpose;
+    std::string group{};
+    int version = 1; // raised when the computation changes its numbers
+    std::vector<Setting> settings{};
+
+    const Setting* find(std::string_view settingKey) const;
+    Value value(const Settings& given, std::string_view settingKey) const; // given, else default
+    double number(const Settings& given, std::string_view settingKey) const;
+    int integer(const Settings& given, std::string_view settingKey) const;
+    bool flag(const Settings& given, std::string_view settingKey) const;
+    std::string text(const Settings& given, std::string_view settingKey) const;
+};
+
+// Whether a form shows the setting, given the values of the others.
+bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given);
+
+// Checks known keys for type, range and choice. Errors: the first setting that cannot be taken, in words.
+// Unknown keys pass: newer versions may have written them.
+Result<void> validate(const KindInfo& kind, const Settings& given);
+
+// Reads a value as a person types it. Errors: says what is expected.
+Result<Value> parseValue(const Setting& setting, std::string_view text);
+
+std::string valueText(const Setting& setting, const Value& value);
+
+} // namespace jointer

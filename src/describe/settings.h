@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Settings: the values a kind (step, model, mark, axis, reader…) was given, by key. Only what was given is
+// stored; what is absent has the default of the kind's description. A plain value: copy, compare, hash freely.
+// Example: `Settings s; s.set("window", 11); double w = s.number("window", 5);`
+#pragma once
+
+#include "base/hash.h"
+#include "base/issue.h"
+
+#include <cstdint>
+#include <nlohmann/json_fwd.hpp>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <variant>
+#include <vector>
+
+namespace jointer {
+
+using Numbers = std::vector<double>;
+using Value = std::variant<std::monostate, bool, double, std::string, Numbers>;
+
+class Settings {
+public:
+    bool has(std::string_view key) const;
+    const Value* find(std::string_view key) const;
+    void set(std::string key, Value value);
+    void set(std::string key, const char* value) { set(std::move(key), Value(std::string(value))); }
+    void set(std::string key, int value) { set(std::move(key), Value(static_cast<double>(value))); }
+    void remove(std::string_view key);
+
+    bool flag(std::string_view key, bool fallback = false) const;
+    double number(std::string_view key, double fallback = 0) const;
+    int integer(std::string_view key, int fallback = 0) const;
+    std::string text(std::string_view key, std::string_view fallback = {}) const;
+    Numbers numbers(std::string_view key) const;
+
+    bool empty() const { return entries_.empty(); }
+    const std::vector<std::pair<std::string, Value>>& entries() const { return entries_; } // sorted by key
+    void addTo(Hasher& hasher) const;
+    bool operator==(const Settings& other) const;
+
+private:
+    std::vector<std::pair<std::string, Value>> entries_;
+};
+
+nlohmann::ordered_json toJson(const Settings& settings);
+Settings settingsFromJson(const nlohmann::ordered_json& json); // members of unknown type are left out
+
+} // namespace jointer

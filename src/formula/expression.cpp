@@ -1,0 +1,336 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "formula/expression.h"
+
+#include "base/text.h"
+
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+#include <numbers>
+
+namespace jointer::formula {
+
+const std::vector<FunctionInfo>& functions() {
+    static const std::vector<FunctionInfo> all = {
+        {"exp", Op::Exp, 1, 1, "exponential"},
+        {"ln", Op::Ln, 1, 1, "natural logarithm"},
+        {"log10", Op::Log10, 1, 1, "logarithm to base 10"},
+        {"log2", Op::Log2, 1, 1, "logarithm to base 2"},
+        {"sqrt", Op::Sqrt, 1, 1, "square root"},
+        {"cbrt", Op::Cbrt, 1, 1, "cube root"},
+        {"abs", Op::Abs, 1, 1, "absolute value"},
+        {"sin", Op::Sin, 1, 1, "sine of an angle in radians"},
+        {"cos", Op::Cos, 1, 1, "cosine of an angle in radians"},
+        {"tan", Op::Tan, 1, 1, "tangent of an angle in radians"},
+        {"asin", Op::Asin, 1, 1, "inverse sine, in radians"},
+        {"acos", Op::Acos, 1, 1, "inverse cosine, in radians"},
+        {"atan", Op::Atan, 1, 1, "inverse tangent, in radians"},
+        {"atan2", Op::Atan2, 2, 2, "angle of the point (second, first argument), in radians"},
+        {"sinh", Op::Sinh, 1, 1, "hyperbolic sine"},
+        {"cosh", Op::Cosh, 1, 1, "hyperbolic cosine"},
+        {"tanh", Op::Tanh, 1, 1, "hyperbolic tangent"},
+        {"erf", Op::Erf, 1, 1, "error function"},
+        {"erfc", Op::Erfc, 1, 1, "complementary error function"},
+        {"gamma", Op::Gamma, 1, 1, "gamma function"},
+        {"lgamma", Op::LnGamma, 1, 1, "logarithm of the absolute gamma function"},
+        {"min", Op::Min, 2, -1, "smallest of its arguments"},
+        {"max", Op::Max, 2, -1, "largest of its arguments"},
+        {"floor", Op::Floor, 1, 1, "next whole number below"},
+        {"ceil", Op::Ceil, 1, 1, "next whole number above"},
+        {"sign", Op::Sign, 1, 1, "−1, 0 or 1"},
+        {"step", Op::Step, 1, 1, "0 below zero, 1 from zero on"},
+        {"if", Op::If, 3, 3, "if(condition, then, else)"},
+    };
+    return all;
+}
+
+namespace {
+
+constexpr int kDeepest = 200; // nesting that a hostile formula may reach
+
+const FunctionInfo* findFunction(std::string_view name) {
+    static const std::vector<std::pair<std::string_view, std::string_view>> aliases = {
+        {"arcsin", "asin"}, {"arccos", "acos"}, {"arctan", "atan"}, {"arctan2", "atan2"}};
+    for (const auto& [alias, real] : aliases)
+        if (alias == name) name = real;
+    const auto at = std::ranges::find(functions(), name, &FunctionInfo::name);
+    return at == functions().end() ? nullptr : &*at;
+}
+
+NodePtr make(Op op, std::vector<NodePtr> arguments) { return std::make_shared<Node>(Node{op, 0, {}, std::move(arguments)}); }
+NodePtr makeConstant(double value) { return std::make_shared<Node>(Node{Op::Constant, value, {}, {}}); }
+
+// Recursive descent. Every function returns a null pointer once an issue is set.
+class Parser {
+public:
+    explicit Parser(std::string_view text) : text_(text) {}
+
+    Result<NodePtr> run(std::vector<std::string>& names) {
+        names_ = &names;
+        skipResponse();
+        NodePtr node = comparison();
+        skipBlanks();
+        if (node && at_ < text_.size()) fail(at_, unexpectedRest());
+        if (!issue_.text.empty()) return std::unexpected(issue_);
+        return node;
+    }
+
+private:
+    NodePtr fail(std::size_t at, std::string why) {
+        if (issue_.text.empty())
+            issue_ = {"formula", fmt::format("At place {} of “{}”: {}", decodeUtf8(text_.substr(0, at)).size() + 1, text_, why), {}};
+        return nullptr;
+    }
+
+    std::string unexpectedRest() const {
+        const char c = text_[at_];
+        if (c == ')') return "this closing parenthesis has no opening one.";
+        if (c == '=') return "the response of an equation stands alone on the left; compare with ==.";
+        if (c == ',') return "a comma only separates the arguments of a function; decimals take a point.";
+        return "an operator is expected here (write * for a product).";
+    }
+
+    void skipBlanks() {
+        while (at_ < text_.size() && std::isspace(static_cast<unsigned char>(text_[at_]))) ++at_;
+    }
+
+    bool take(std::string_view token) {
+        skipBlanks();
+        if (!text_.substr(at_).starts_with(token)) return false;
+        at_ += token.size();
+        return true;
+    }
+
+    // "y = …": only a single name followed by one equals sign is a response.
+    void skipResponse() {
+        skipBlanks();
+        const std::size_t start = at_;
+        if (!readName().empty() && take("=") && !text_.substr(at_).starts_with("=")) return;
+        at_ = start;
+    }
+
+    std::string readName() {
+        if (at_ < text_.size() && text_[at_] == '\'') {
+            const std::size_t end = text_.find('\'', at_ + 1);
+            if (end == std::string_view::npos) return {};
+            std::string name(text_.substr(at_ + 1, end - at_ - 1));
+            at_ = end + 1;
+            return name;
+        }
+        const std::size_t start = at_;
+        while (at_ < text_.size() && isNameByte(at_, at_ == start)) ++at_;
+        return std::string(text_.substr(start, at_ - start));
+    }
+
+    // Letters, digits, underscore, and everything beyond ASCII except the operators written there.
+    bool isNameByte(std::size_t i, bool first) const {
+        const auto c = static_cast<unsigned char>(text_[i]);
+        if (c < 0x80) return std::isalpha(c) || c == '_' || (!first && (std::isdigit(c) || c == '.'));
+        const std::string_view rest = text_.substr(i);
+        return !rest.starts_with("×") && !rest.starts_with("·") && !rest.starts_with("−");
+    }
+
+    NodePtr binaryChain(NodePtr (Parser::*next)(), const std::vector<std::pair<std::string_view, Op>>& operators, bool once) {
+        NodePtr left = (this->*next)();
+        while (left) {
+            const auto found = std::ranges::find_if(operators, [&](const auto& o) { return take(o.first); });
+            if (found == operators.end()) return left;
+            NodePtr right = (this->*next)();
+            if (!right) return nullptr;
+            left = make(found->second, {left, right});
+            if (once) return left;
+        }
+        return nullptr;
+    }
+
+    NodePtr comparison() {
+        if (++depth_ > kDeepest) return fail(at_, "the formula is nested too deeply.");
+        NodePtr node = binaryChain(&Parser::sum,
+                                   {{"<=", Op::LessEqual}, {"≤", Op::LessEqual}, {">=", Op::GreaterEqual}, {"≥", Op::GreaterEqual},
+                                    {"==", Op::Equal}, {"!=", Op::NotEqual}, {"≠", Op::NotEqual}, {"<", Op::Less}, {">", Op::Greater}},
+                                   true);
+        --depth_;
+        return node;
+    }
+    NodePtr sum() { return binaryChain(&Parser::product, {{"+", Op::Add}, {"-", Op::Subtract}, {"−", Op::Subtract}}, false); }
+    NodePtr product() {
+        return binaryChain(&Parser::unary, {{"*", Op::Multiply}, {"×", Op::Multiply}, {"·", Op::Multiply}, {"/", Op::Divide}}, false);
+    }
+
+    NodePtr unary() {
+        if (++depth_ > kDeepest) return fail(at_, "the formula is nested too deeply.");
+        NodePtr node;
+        if (take("-") || take("−")) {
+            node = unary();
+            if (node) node = make(Op::Negate, {node});
+        } else {
+            take("+");
+            node = power();
+        }
+        --depth_;
+        return node;
+    }
+
+    NodePtr power() {
+        NodePtr base = primary();
+        if (base && take("**")) return fail(at_ - 2, "powers are written with ^.");
+        if (!base || !take("^")) return base;
+        NodePtr exponent = unary(); // binds to the right: 2^3^2 is 2^(3^2)
+        return exponent ? make(Op::Power, {base, exponent}) : nullptr;
+    }
+
+    NodePtr primary() {
+        skipBlanks();
+        if (at_ >= text_.size()) return fail(at_, "a number, a name or a parenthesis is expected here.");
+        const char c = text_[at_];
+        if (std::isdigit(static_cast<unsigned char>(c)) || c == '.') return number();
+        if (take("(")) {
+            NodePtr inner = comparison();
+            if (inner && !take(")")) return fail(at_, "a closing parenthesis is missing.");
+            return inner;
+        }
+        if (c == '\'' || isNameByte(at_, true)) return nameOrCall();
+        return fail(at_, "a number, a name or a parenthesis is expected here.");
+    }
+
+    NodePtr number() {
+        std::size_t end = at_;
+        auto digits = [&] { while (end < text_.size() && std::isdigit(static_cast<unsigned char>(text_[end]))) ++end; };
+        digits();
+        if (end < text_.size() && text_[end] == '.') ++end, digits();
+        if (end < text_.size() && (text_[end] == 'e' || text_[end] == 'E')) {
+            std::size_t exponent = end + 1;
+            if (exponent < text_.size() && (text_[exponent] == '+' || text_[exponent] == '-')) ++exponent;
+            if (exponent < text_.size() && std::isdigit(static_cast<unsigned char>(text_[exponent]))) end = exponent, digits();
+        }
+        const auto value = parseNumber(text_.substr(at_, end - at_));
+        if (!value) return fail(at_, "this is not a number.");
+        at_ = end;
+        return makeConstant(*value);
+    }
+
+    NodePtr nameOrCall() {
+        const std::size_t start = at_;
+        const bool quoted = text_[at_] == '\'';
+        std::string name = readName();
+        if (name.empty()) return fail(start, "the closing quote of this name is missing.");
+        if (!quoted && take("(")) return call(name, start);
+        if (!quoted && name == "pi") return makeConstant(std::numbers::pi);
+        if (!quoted && name == "π") return makeConstant(std::numbers::pi);
+        if (!quoted && name == "e") return makeConstant(std::numbers::e);
+        if (!quoted && (findFunction(name) || name == "log")) return fail(start, fmt::format("{} is a function; its argument follows in parentheses.", name));
+        if (std::ranges::find(*names_, name) == names_->end()) names_->push_back(name);
+        return std::make_shared<Node>(Node{Op::Name, 0, std::move(name), {}});
+    }
+
+    NodePtr call(const std::string& name, std::size_t start) {
+        if (name == "log") return fail(start, "log can mean two things: write ln for the natural logarithm or log10.");
+        const FunctionInfo* function = findFunction(name);
+        if (!function) return fail(start, fmt::format("there is no function called {} (write * for a product).", name));
+        std::vector<NodePtr> arguments;
+        do {
+            NodePtr argument = comparison();
+            if (!argument) return nullptr;
+            arguments.push_back(std::move(argument));
+        } while (take(","));
+        if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
+        const int count = static_cast<int>(arguments.size());
+        if (count < function->fewest || (function->most >= 0 && count > function->most))
+            return fail(start, fmt::format("{} takes {}{}, not {}.", name, function->most < 0 ? "at least " : "", counted(function->fewest, "argument"), count));
+        return fold(function->op, std::move(arguments));
+    }
+
+    // min and max of many become pairs.
+    static NodePtr fold(Op op, std::vector<NodePtr> arguments) {
+        if (op != Op::Min && op != Op::Max) return make(op, std::move(arguments));
+        NodePtr node = arguments[0];
+        for (std::size_t i = 1; i < arguments.size(); ++i) node = make(op, {node, arguments[i]});
+        return node;
+    }
+
+    std::string_view text_;
+    std::size_t at_ = 0;
+    int depth_ = 0;
+    Issue issue_;
+    std::vector<std::string>* names_ = nullptr;
+};
+
+// ---- display ---------------------------------------------------------------------------------------------
+
+int strength(const Node& n) {
+    switch (n.op) {
+    case Op::Add:
+    case Op::Subtract: return 1;
+    case Op::Negate:
+    case Op::Multiply: return 2;
+    case Op::Power: return 4;
+    case Op::Constant:
+    case Op::Name: return 5;
+    default: return n.op < Op::Exp && n.op > Op::Power ? 0 : 5;
+    }
+}
+
+std::string nameMarkup(const std::string& name) {
+    static const std::vector<std::string_view> greek = {"alpha", "beta", "gamma", "delta", "epsilon", "zeta", "eta", "theta", "kappa", "lambda",
+                                                        "mu", "nu", "xi", "rho", "sigma", "tau", "phi", "chi", "psi", "omega"};
+    std::size_t digits = name.size();
+    while (digits > 0 && std::isdigit(static_cast<unsigned char>(name[digits - 1]))) --digits;
+    std::string stem = name.substr(0, digits);
+    if (std::ranges::find(greek, stem) != greek.end()) stem = "\\" + stem;
+    else if (decodeUtf8(stem).size() == 1) stem = "\\i{" + stem + "}";
+    return digits < name.size() && digits > 0 ? stem + "_{" + name.substr(digits) + "}" : stem;
+}
+
+std::string markup(const Node& n);
+
+std::string inParentheses(const Node& n, int atLeast) {
+    const std::string inner = markup(n);
+    return strength(n) < atLeast ? "(" + inner + ")" : inner;
+}
+
+std::string markup(const Node& n) {
+    auto arg = [&](std::size_t i) -> const Node& { return *n.arguments[i]; };
+    switch (n.op) {
+    case Op::Constant: return n.constant == std::numbers::pi ? "\\pi" : n.constant == std::numbers::e ? "e" : shortestNumber(n.constant);
+    case Op::Name: return nameMarkup(n.name);
+    case Op::Negate: return "−" + inParentheses(arg(0), 2);
+    case Op::Add: return markup(arg(0)) + " + " + markup(arg(1));
+    case Op::Subtract: return markup(arg(0)) + " − " + inParentheses(arg(1), 2);
+    case Op::Multiply: return inParentheses(arg(0), 2) + "\\,· " + inParentheses(arg(1), 2);
+    case Op::Divide: return inParentheses(arg(0), 2) + " / " + inParentheses(arg(1), 3);
+    case Op::Power: return inParentheses(arg(0), 5) + "^{" + markup(arg(1)) + "}";
+    case Op::Exp: return "e^{" + markup(arg(0)) + "}";
+    case Op::Sqrt: return "√(" + markup(arg(0)) + ")";
+    case Op::Less: return markup(arg(0)) + " < " + markup(arg(1));
+    case Op::LessEqual: return markup(arg(0)) + " ≤ " + markup(arg(1));
+    case Op::Greater: return markup(arg(0)) + " > " + markup(arg(1));
+    case Op::GreaterEqual: return markup(arg(0)) + " ≥ " + markup(arg(1));
+    case Op::Equal: return markup(arg(0)) + " = " + markup(arg(1));
+    case Op::NotEqual: return markup(arg(0)) + " ≠ " + markup(arg(1));
+    default: break;
+    }
+    const auto function = std::ranges::find(functions(), n.op, &FunctionInfo::op);
+    std::vector<std::string> arguments;
+    for (const NodePtr& a : n.arguments) arguments.push_back(markup(*a));
+    return std::string(function->name) + "(" + joined(arguments, ", ") + ")";
+}
+
+} // namespace
+
+Result<Expression> Expression::parse(std::string_view text) {
+    Expression e;
+    e.text_ = std::string(trimmed(text));
+    if (e.text_.empty()) return failure("formula", "The formula is empty.");
+    if (!isUtf8(e.text_)) return failure("formula", "The formula is not valid UTF-8 text.");
+    if (e.text_.size() > 20000) return failure("formula", "The formula is longer than 20 000 characters.");
+    auto root = Parser(e.text_).run(e.names_);
+    if (!root) return std::unexpected(root.error());
+    e.root_ = *root;
+    return e;
+}
+
+bool Expression::uses(std::string_view name) const { return std::ranges::find(names_, name) != names_.end(); }
+
+std::string toMarkup(const Expression& expression) { return markup(*expression.root()); }
+
+} // namespace jointer::formula

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Plain mathematics as a tree. Typed equations, computed columns, ties and transforms all start here; a
+// Program (program.h) evaluates the tree column by column with exact derivatives. Immutable, thread-safe.
+// Grammar: numbers, names, 'names with blanks', + - * / ^, comparisons, parentheses, functions. −x^2 is −(x²),
+// ^ binds to the right. Example: `auto e = Expression::parse("a*exp(-b*x) + c");`
+#pragma once
+
+#include "base/issue.h"
+
+#include <memory>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace jointer::formula {
+
+enum class Op : unsigned char {
+    Constant, Name,
+    Negate, Add, Subtract, Multiply, Divide, Power,
+    Less, LessEqual, Greater, GreaterEqual, Equal, NotEqual,
+    Exp, Ln, Log10, Log2, Sqrt, Cbrt, Abs, Sin, Cos, Tan, Asin, Acos, Atan, Sinh, Cosh, Tanh,
+    Erf, Erfc, Gamma, LnGamma, Floor, Ceil, Sign, Step, Atan2, Min, Max, If
+};
+
+struct Node {
+    Op op = Op::Constant;
+    double constant = 0;
+    std::string name;
+    std::vector<std::shared_ptr<const Node>> arguments;
+};
+using NodePtr = std::shared_ptr<const Node>;
+
+class Expression {
+public:
+    // Errors: "formula" with the place (counted from 1, in `place.line` = 0 and the text) and what is expected.
+    // A leading "name =" is taken as the name of the response and left out.
+    static Result<Expression> parse(std::string_view text);
+
+    const NodePtr& root() const { return root_; }
+    const std::string& text() const { return text_; }
+    // Names that are neither functions nor constants, in order of first appearance.
+    const std::vector<std::string>& names() const { return names_; }
+    bool uses(std::string_view name) const;
+
+private:
+    std::string text_;
+    NodePtr root_;
+    std::vector<std::string> names_;
+};
+
+struct FunctionInfo {
+    std::string_view name;
+    Op op;
+    int fewest, most; // arguments; most < 0: any number
+    std::string_view meaning;
+};
+
+// All functions, for completion and the manual. Aliases are not listed.
+const std::vector<FunctionInfo>& functions();
+
+// The tree as TeX-like markup for display: fractions, powers, Greek names.
+std::string toMarkup(const Expression& expression);
+
+} // namespace jointer::formula
