@@ -1,0 +1,167 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "fit/inference.h"
+
+#include "formula/program.h"
+
+#include <boost/math/distributions/normal.hpp>
+#include <boost/math/distributions/students_t.hpp>
+#include <cmath>
+
+namespace jointer::fit {
+
+using Eigen::Index, Eigen::MatrixXd, Eigen::VectorXd;
+using LongMatrix = Eigen::Matrix<long double, -1, -1>;
+
+namespace {
+
+constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
+
+// The free parameters that have an error, as positions among the free ones.
+std::vector<Index> usable(const Attempt& a) {
+    std::vector<Index> out;
+    for (std::size_t k = 0; k < a.atLimit.size(); ++k)
+        if (!a.atLimit[k] && !a.undetermined[k]) out.push_back(static_cast<Index>(k));
+    return out;
+}
+
+// (JᵀJ)⁻¹ = root·rootᵀ of the given columns.
+template <class Matrix>
+MatrixXd inverseRoot(const Matrix& jacobian, const std::vector<Index>& columns) {
+    const auto m = static_cast<Index>(columns.size());
+    Matrix a(jacobian.rows(), m);
+    for (Index k = 0; k < m; ++k) a.col(k) = jacobian.col(columns[static_cast<std::size_t>(k)]);
+    const auto scale = a.colwise().norm().transpose().eval();
+    a = (a * scale.cwiseInverse().asDiagonal()).eval();
+    const Matrix r = Eigen::HouseholderQR<Matrix>(a).matrixQR().topRows(m).template triangularView<Eigen::Upper>();
+    const Matrix inverse = r.template triangularView<Eigen::Upper>().solve(Matrix::Identity(m, m));
+    return (scale.cwiseInverse().asDiagonal() * inverse).template cast<double>();
+}
+
+MatrixXd correlationOf(const MatrixXd& root) {
+    MatrixXd rows = root;
+    for (Index k = 0; k < rows.rows(); ++k) {
+        const double norm = rows.row(k).norm();
+        rows.row(k) = norm > 0 ? (rows.row(k) / norm).eval() : Eigen::RowVectorXd::Constant(rows.cols(), kNaN).eval();
+    }
+    MatrixXd c = rows * rows.transpose();
+    c.diagonal().setOnes();
+    return c;
+}
+
+void addDerived(const Fitter& fitter, const models::Model& model, FitReport& report) {
+    std::vector<std::string> names;
+    for (const ParameterSpec& s : fitter.specs()) names.push_back(s.name);
+    const std::vector<double> values = report.values();
+    for (const models::DerivedInfo& info : model.derived()) {
+        const auto program = formula::Program::compile(*formula::Expression::parse(info.formula), {}, names);
+        DerivedResult d{info.name, info.unit};
+        VectorXd gradient(static_cast<Index>(names.size()));
+        program->evaluate({}, values, {&d.value, 1}, {gradient.data(), names.size()});
+        bool known = report.root.size() > 0;
+        for (std::size_t k = 0; k < names.size(); ++k) {
+            const ParameterResult& p = report.parameters[k];
+            known &= gradient[static_cast<Index>(k)] == 0 || p.treatment == Treatment::Fixed || std::isfinite(p.se);
+        }
+        d.se = known ? (gradient.transpose() * report.root).norm() : kNaN;
+        report.derived.push_back(std::move(d));
+    }
+}
+
+} // namespace
+
+double tQuantile(double level, double dof) {
+    const double upper = 0.5 + level / 2;
+    if (std::isinf(dof)) return boost::math::quantile(boost::math::normal(), upper);
+    return dof > 0 ? boost::math::quantile(boost::math::students_t(dof), upper) : kNaN;
+}
+
+double runsProbability(const std::vector<double>& residuals) {
+    double positive = 0, negative = 0, runs = 0, last = 0;
+    for (double r : residuals) {
+        if (r == 0 || std::isnan(r)) continue;
+        (r > 0 ? positive : negative) += 1;
+        if (r * last <= 0) ++runs;
+        last = r > 0 ? 1 : -1;
+    }
+    const double n = positive + negative;
+    if (positive < 3 || negative < 3) return 1;
+    const double mean = 2 * positive * negative / n + 1;
+    const double variance = (mean - 1) * (mean - 2) / (n - 1);
+    return std::erfc(std::abs(runs - mean) / std::sqrt(2 * variance));
+}
+
+std::vector<std::uint8_t> undeterminedColumns(const MatrixXd& J, const std::vector<std::uint8_t>& leftOut) {
+    std::vector<std::uint8_t> out(static_cast<std::size_t>(J.cols()), 0);
+    std::vector<Index> columns;
+    for (Index k = 0; k < J.cols(); ++k) {
+        if (leftOut[static_cast<std::size_t>(k)]) continue;
+        const double norm = J.col(k).norm();
+        if (!(norm > 0) || !std::isfinite(norm)) out[static_cast<std::size_t>(k)] = 1;
+        else columns.push_back(k);
+    }
+    const auto m = static_cast<Index>(columns.size());
+    if (m == 0) return out;
+    if (m > J.rows()) {
+        for (Index k : columns) out[static_cast<std::size_t>(k)] = 1;
+        return out;
+    }
+    MatrixXd a(J.rows(), m);
+    for (Index k = 0; k < m; ++k) a.col(k) = J.col(columns[static_cast<std::size_t>(k)]).normalized();
+    const MatrixXd r = Eigen::HouseholderQR<MatrixXd>(a).matrixQR().topRows(m).triangularView<Eigen::Upper>();
+    const Eigen::JacobiSVD<MatrixXd> svd(r, Eigen::ComputeFullV);
+    for (Index s = 0; s < m; ++s) {
+        if (svd.singularValues()[s] > 3e-13 * svd.singularValues()[0]) continue;
+        for (Index k = 0; k < m; ++k)
+            if (std::abs(svd.matrixV()(k, s)) > 1e-3) out[static_cast<std::size_t>(columns[static_cast<std::size_t>(k)])] = 1;
+    }
+    return out;
+}
+
+void infer(const Fitter& fitter, const Attempt& a, FitReport& report) {
+    const std::vector<Index> columns = usable(a);
+    const bool known = report.dof > 0 && !columns.empty() && a.solved.end != SolverEnd::BadStart;
+    const bool linear = fitter.problem().model->isLinear() && !fitter.map().hasTies();
+    MatrixXd freeRoot = MatrixXd::Zero(fitter.map().freeCount(), static_cast<Index>(columns.size()));
+    if (known) {
+        const MatrixXd root = linear ? inverseRoot(fitter.linearJacobian(), columns) : inverseRoot(fitter.jacobian(a.values), columns);
+        for (std::size_t k = 0; k < columns.size(); ++k) freeRoot.row(columns[k]) = root.row(static_cast<Index>(k));
+        report.root = fitter.map().slopes(a.values) * freeRoot * (report.absolute ? 1.0 : report.residualSd);
+    }
+    report.correlation = known ? correlationOf(freeRoot) : MatrixXd::Constant(freeRoot.rows(), freeRoot.rows(), kNaN);
+
+    const double t = tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
+    std::vector<std::uint8_t> hasError(a.values.size(), 0);
+    for (Index k : columns) hasError[fitter.map().free()[static_cast<std::size_t>(k)]] = 1;
+    for (std::size_t k = 0; k < a.values.size(); ++k) {
+        const ParameterSpec& spec = fitter.specs()[k];
+        ParameterResult p{spec.name, a.values[k], kNaN, kNaN, kNaN, spec.treatment};
+        if (spec.treatment == Treatment::Fixed) p.se = 0;
+        else if (known && (hasError[k] || spec.treatment == Treatment::Tied)) p.se = report.root.row(static_cast<Index>(k)).norm();
+        p.low = p.value - t * p.se;
+        p.high = p.value + t * p.se;
+        report.parameters.push_back(p);
+    }
+    for (std::size_t k = 0; k < fitter.map().free().size() && k < a.atLimit.size(); ++k) {
+        report.parameters[fitter.map().free()[k]].atLimit = a.atLimit[k];
+        report.parameters[fitter.map().free()[k]].determined = !a.undetermined[k];
+    }
+    addDerived(fitter, *fitter.problem().model, report);
+}
+
+Prediction predict(const models::Model& model, const FitReport& report, models::Predictors xs) {
+    const std::size_t n = xs[0].size(), parameters = report.parameters.size();
+    Prediction out;
+    out.y.resize(n);
+    MatrixXd gradient(static_cast<Index>(n), static_cast<Index>(parameters));
+    model.evaluate(xs, report.values(), out.y, {gradient.data(), n * parameters});
+    const double t = tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
+    const bool known = report.root.size() > 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        const double variance = known ? (gradient.row(static_cast<Index>(i)) * report.root).squaredNorm() : kNaN;
+        out.confidence.push_back(t * std::sqrt(variance));
+        out.prediction.push_back(t * std::sqrt(variance + report.typicalVariance));
+    }
+    return out;
+}
+
+} // namespace jointer::fit

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A model: a function of predictors and parameters with exact derivatives, that knows what its parameters mean
+// and how to find start values from the data. Library models (catalogue.h) and typed equations are the same
+// type. Immutable, thread-safe.
+#pragma once
+
+#include "base/issue.h"
+#include "data/curve.h"
+
+#include <limits>
+#include <memory>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace jointer::models {
+
+struct ParameterInfo {
+    std::string name;
+    std::string meaning;
+    std::string unit; // in terms of x and y: "x", "y", "y/x", "1/x"; empty: a pure number
+    double lowest = -std::numeric_limits<double>::infinity(); // where the model has meaning
+    double highest = std::numeric_limits<double>::infinity();
+};
+
+// A quantity that follows from the parameters.
+struct DerivedInfo {
+    std::string name;
+    std::string formula; // over the parameter names
+    std::string unit;
+};
+
+using Predictors = std::span<const std::span<const double>>; // k columns of n values
+
+class Model {
+public:
+    virtual ~Model() = default;
+
+    virtual const std::vector<ParameterInfo>& parameters() const = 0;
+    virtual const std::vector<DerivedInfo>& derived() const;
+    virtual std::string formula() const = 0; // as one would type it
+    virtual std::size_t predictorCount() const { return 1; }
+
+    // Shape: predictors and values have n entries, gradient is empty or n × parameters, column after column.
+    // NaN: outside the model's domain.
+    virtual void evaluate(Predictors xs, std::span<const double> parameters, std::span<double> values,
+                          std::span<double> gradient = {}) const = 0;
+
+    virtual bool isLinear() const { return false; } // in the parameters
+
+    // The columns that multiply the parameters of a linear model, in extended precision. Shape: n × parameters.
+    virtual void design(Predictors xs, std::span<long double> columns) const;
+
+    // Start values from the points that count. Nothing: the model has no rule (typed equations).
+    virtual std::optional<std::vector<double>> guess(const Curve& curve) const;
+};
+using ModelPtr = std::shared_ptr<const Model>;
+
+// A typed equation. `predictors` are the names that vary by point ("x", or "x1", "x2"…); every other name
+// becomes a parameter. Errors: "formula", "no-parameters".
+Result<ModelPtr> equationModel(std::string_view text, const std::vector<std::string>& predictors = {"x"});
+
+// "cm⁻¹·counts" of a parameter's unit pattern and the units of the axes; empty where a unit is not known.
+std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit);
+
+} // namespace jointer::models
