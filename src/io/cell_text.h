@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the text of one cell means: a number, a missing value, a limit, a time.
+#pragma once
+
+#include "data/column.h"
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace jointer::io {
+
+inline bool isDigit(char c) { return static_cast<unsigned char>(c - '0') < 10; }
+
+// The general case of readNumber, by the library.
+const char* readNumberSlowly(const char* at, const char* end, char decimal, double& value);
+
+// Reads a number at the start of [at, end). Returns the place after it, or nullptr. Correctly rounded.
+// Accepts a leading plus, bare points, e E d D exponents. In the header since it is the reader's inner loop.
+inline const char* readNumber(const char* at, const char* end, char decimal, double& value) {
+    constexpr double powers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
+                                 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+    const char* p = at;
+    const bool negative = p < end && *p == '-';
+    if (p < end && (*p == '-' || *p == '+')) ++p;
+    std::uint64_t mantissa = 0;
+    const char* digitsFrom = p;
+    while (p < end && isDigit(*p)) mantissa = mantissa * 10 + static_cast<std::uint64_t>(*p++ - '0');
+    auto digits = p - digitsFrom;
+    std::ptrdiff_t decimals = 0;
+    if (p < end && *p == decimal) {
+        const char* fraction = ++p;
+        while (p < end && isDigit(*p)) mantissa = mantissa * 10 + static_cast<std::uint64_t>(*p++ - '0');
+        decimals = p - fraction;
+        digits += decimals;
+    }
+    if (digits == 0) return nullptr;
+    const bool hasExponent = p < end && ((*p | 0x20) == 'e' || (*p | 0x20) == 'd');
+    if (digits > 19 || hasExponent || mantissa > (1ULL << 53) || decimals > 22) return readNumberSlowly(at, end, decimal, value);
+    value = static_cast<double>(mantissa) / powers[decimals]; // both exact, so the quotient is correctly rounded
+    if (negative) value = -value;
+    return p;
+}
+
+// The whole text as a number, with Unicode minus.
+std::optional<double> numberOf(std::string_view text, char decimal);
+
+bool isMissing(std::string_view text, const std::vector<std::string>& markers);
+
+// "<0.05", "> 100": the number and on which side the true value lies.
+struct Limit {
+    double value;
+    CellState side;
+};
+std::optional<Limit> limitOf(std::string_view text, char decimal);
+
+// ISO 8601: date, date and time (blank or T between, fraction, Z or ±hh:mm), time of day.
+struct Moment {
+    double seconds;
+    ColumnKind kind; // Date, DateTime, TimeOfDay
+};
+std::optional<Moment> isoMoment(std::string_view text);
+
+} // namespace jointer::io

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What every reader of data files gives, and the catalogue of readers. A reader is one file: its description
+// (key, endings, options), how it recognises its own content, and the reading. To add one: write the file and
+// name it in reader.cpp. Readers take bytes, so that they can be fuzzed and fed from a clipboard.
+#pragma once
+
+#include "base/parallel.h"
+#include "data/table.h"
+#include "describe/kind.h"
+#include "io/dialect.h"
+
+#include <span>
+
+namespace jointer::io {
+
+struct ReadTable {
+    Table table; // without ids
+    long headingLine = 0, unitsLine = 0, firstDataLine = 0; // 0: none
+};
+
+struct ReadResult {
+    std::string format;   // key of the reader
+    std::string encoding; // of text formats
+    Dialect dialect;      // of delimited text
+    std::vector<std::pair<std::string, std::string>> metadata;
+    std::vector<ReadTable> tables;
+    std::vector<LineKind> lineKinds; // of the first lines of text formats, for the preview
+    std::vector<Issue> issues;       // warnings; their places name lines and columns
+};
+
+struct ReaderKind {
+    KindInfo info; // settings are the options that override the guess
+    std::vector<std::string> endings;
+    int (*recognise)(std::string_view head, std::string_view fileName); // 0: not mine … 100: certainly
+    Result<ReadResult> (*read)(std::string_view bytes, const Settings& told, const Cancellation& stop);
+};
+
+const std::vector<ReaderKind>& readerCatalogue();
+const ReaderKind* findReader(std::string_view key);
+
+// Reads bytes with the reader that recognises them. Errors: "empty-file", "not-text", and those of the readers,
+// with the file's name as place.
+Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const Settings& told, const Cancellation& stop = {});
+
+// The same for a file on disk, which is mapped, not copied.
+Result<ReadResult> readFileAs(const std::string& path, const Settings& told, const Cancellation& stop = {});
+
+// One file each.
+ReaderKind delimitedReader();
+
+} // namespace jointer::io
