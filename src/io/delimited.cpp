@@ -138,6 +138,8 @@ public:
             if (plan_[c] == Plan::Number) cells_[c].numbers.resize(rows_);
             else cells_[c].texts.resize(rows_);
         }
+        numbers_.clear();
+        for (Cells& c : cells_) numbers_.push_back(c.numbers.data());
         if (skipsLines_) lines_.resize(rows_);
         parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
             for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) parseChunk(chunks_[k]);
@@ -217,7 +219,8 @@ private:
     // One line into its row. False when it has too few or too many fields.
     bool parseRow(const char* p, const char* to, std::size_t row, Chunk& c) {
         const bool blanks = d_.separator == ' ';
-        const char separator = d_.separator;
+        const char separator = d_.separator, decimal = d_.decimal;
+        const std::size_t columns = d_.columns;
         auto isSpace = [&](char x) { return x == ' ' || (x == '\t' && separator != '\t'); };
         auto skip = [&](const char* at) {
             while (at < to && isSpace(*at)) ++at;
@@ -225,19 +228,19 @@ private:
         };
         if (blanks) p = skip(p);
         bool more = true;
-        for (std::size_t column = 0; column < d_.columns; ++column) {
+        for (std::size_t column = 0; column < columns; ++column) {
             if (!more) {
-                for (; column < d_.columns; ++column) setMissing(column, row);
+                for (; column < columns; ++column) setMissing(column, row);
                 return false;
             }
             p = skip(p);
             if (plan_[column] == Plan::Number) {
                 double value;
-                const char* after = p < to ? readNumber(p, to, d_.decimal, value) : nullptr;
+                const char* after = p < to ? readNumber(p, to, decimal, value) : nullptr;
                 if (after) {
                     const char* next = skip(after);
                     if (next >= to || (blanks ? next > after : *next == separator)) {
-                        cells_[column].numbers[row] = value;
+                        numbers_[column][row] = value;
                         more = next < to;
                         p = blanks ? next : next + 1;
                         continue;
@@ -302,6 +305,7 @@ private:
     std::vector<Chunk> chunks_;
     std::vector<Plan> plan_;
     std::vector<Cells> cells_;
+    std::vector<double*> numbers_; // of the number columns, for the inner loop
     std::vector<std::uint32_t> lines_;
     std::size_t rows_ = 0;
     bool skipsLines_ = false;
