@@ -105,6 +105,12 @@ private:
         t.q.applyOnTheLeft(qr.householderQ().adjoint());
         t.q.conservativeResize(rank);
         t.r = a.topRows(rank).triangularView<Eigen::Upper>();
+        // A column that depends on earlier ones has no direction of its own: its part of q is noise.
+        for (Index k = 0; k < rank; ++k) {
+            if (std::abs(t.r(k, k)) > 1e-13) continue;
+            t.q[k] = 0;
+            t.r.row(k).setZero();
+        }
         return t;
     }
 

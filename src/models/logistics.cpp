@@ -15,7 +15,8 @@ namespace {
 // through the logits of the points between 10 and 90 %. `logX` is the abscissa in which the curve is symmetric.
 std::optional<std::vector<double>> guessOver(const std::vector<double>& logX, const std::vector<double>& y) {
     if (y.size() < 4) return std::nullopt;
-    const double first = endLevel(y, true), last = endLevel(y, false);
+    // Single points: with evenly spaced concentrations the first level may be seen only once.
+    const double first = y.front(), last = y.back();
     if (first == last) return std::nullopt;
     std::vector<double> lx, logit;
     for (std::size_t i = 0; i < y.size(); ++i) {

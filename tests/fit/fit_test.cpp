@@ -1,0 +1,179 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "fit/fit.h"
+#include "models/catalogue.h"
+
+#include <cmath>
+#include <gmock/gmock.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::fit;
+using testing::HasSubstr;
+
+namespace {
+
+FitProblem problemOf(const std::string& model, std::vector<double> x, std::vector<double> y) {
+    FitProblem p;
+    p.model = models::findModel(model) ? *models::makeModel(model, {}) : *models::equationModel(model);
+    p.predictors = {std::move(x)};
+    p.y = std::move(y);
+    return p;
+}
+
+bool warns(const FitReport& r, const std::string& code) { return std::ranges::any_of(r.warnings, [&](const Issue& i) { return i.code == code; }); }
+
+const std::vector<double> kX = {1, 2, 3, 4, 5, 6, 7, 8}, kY = {2.1, 3.9, 6.2, 7.8, 10.1, 12.2, 13.8, 16.1};
+
+} // namespace
+
+// Closed forms of the straight line: Draper & Smith, Applied Regression Analysis, ch. 1.
+TEST(Fit, LineMatchesClosedForms) {
+    const auto r = fit::fit(problemOf("line", kX, kY));
+    ASSERT_TRUE(r);
+    const double n = 8, mx = 4.5, my = 9.025;
+    double sxx = 0, sxy = 0, syy = 0;
+    for (int i = 0; i < 8; ++i) {
+        const auto k = static_cast<std::size_t>(i);
+        sxx += (kX[k] - mx) * (kX[k] - mx), sxy += (kX[k] - mx) * (kY[k] - my), syy += (kY[k] - my) * (kY[k] - my);
+    }
+    const double slope = sxy / sxx, rss = syy - slope * sxy, s = std::sqrt(rss / (n - 2));
+    EXPECT_NEAR(r->parameters[1].value, slope, 1e-14);
+    EXPECT_NEAR(r->parameters[0].value, my - slope * mx, 1e-13);
+    EXPECT_NEAR(r->parameters[1].se, s / std::sqrt(sxx), 1e-14);
+    EXPECT_NEAR(r->parameters[0].se, s * std::sqrt(1 / n + mx * mx / sxx), 1e-13);
+    EXPECT_NEAR(r->r2, 1 - rss / syy, 1e-14);
+    EXPECT_NEAR(r->aicc, n * std::log(rss / n) + 6 + 24.0 / 4, 1e-10);
+    EXPECT_NEAR(r->bic, n * std::log(rss / n) + 3 * std::log(n), 1e-10);
+    const double t = 2.4469118511449697; // t(0.975, 6)
+    EXPECT_NEAR(r->parameters[1].high - slope, t * s / std::sqrt(sxx), 1e-12);
+    const std::vector<double> at = {10};
+    const std::span<const double> column(at);
+    const auto band = predict(**models::makeModel("line", {}), *r, {&column, 1});
+    const double h = 1 / n + (10 - mx) * (10 - mx) / sxx;
+    EXPECT_NEAR(band.confidence[0], t * s * std::sqrt(h), 1e-12);
+    EXPECT_NEAR(band.prediction[0], t * s * std::sqrt(1 + h), 1e-12);
+    EXPECT_FALSE(r->chi2);
+}
+
+// The quadratic through the normal equations, which are harmless for such small whole numbers.
+TEST(Fit, QuadraticBandsMatchTheNormalEquations) {
+    const auto r = fit::fit(problemOf("polynomial-2", kX, kY));
+    Eigen::MatrixXd X(8, 3);
+    Eigen::VectorXd y(8);
+    for (int i = 0; i < 8; ++i) {
+        const double x = kX[static_cast<std::size_t>(i)];
+        X.row(i) << 1, x, x * x;
+        y[i] = kY[static_cast<std::size_t>(i)];
+    }
+    const Eigen::MatrixXd inverse = (X.transpose() * X).inverse();
+    const Eigen::VectorXd b = inverse * X.transpose() * y;
+    const double s2 = (y - X * b).squaredNorm() / 5, t = 2.5705818366147395; // t(0.975, 5)
+    const std::vector<double> at = {2.5, 9};
+    const std::span<const double> column(at);
+    const auto band = predict(**models::makeModel("polynomial-2", {}), *r, {&column, 1});
+    for (int i = 0; i < 2; ++i) {
+        const double x = at[static_cast<std::size_t>(i)];
+        const Eigen::Vector3d g(1, x, x * x);
+        EXPECT_NEAR(band.y[static_cast<std::size_t>(i)], g.dot(b), 1e-9);
+        EXPECT_NEAR(band.confidence[static_cast<std::size_t>(i)], t * std::sqrt(s2 * g.dot(inverse * g)), 1e-9);
+        EXPECT_NEAR(band.prediction[static_cast<std::size_t>(i)], t * std::sqrt(s2 * (1 + g.dot(inverse * g))), 1e-9);
+    }
+}
+
+TEST(Fit, AbsoluteUncertaintiesGiveChiSquare) {
+    FitProblem p = problemOf("line", kX, kY);
+    p.sigma.assign(8, 0.2);
+    p.absolute = true;
+    const auto r = fit::fit(p);
+    const auto relative = fit::fit(problemOf("line", kX, kY));
+    EXPECT_NEAR(*r->chi2, relative->rss / 0.04, 1e-9);
+    EXPECT_NEAR(r->parameters[1].se, 0.2 / std::sqrt(42.0), 1e-14); // Σ(x−x̄)² = 42
+    p.absolute = false;
+    EXPECT_NEAR(fit::fit(p)->parameters[1].se, relative->parameters[1].se, 1e-14);
+}
+
+TEST(Fit, FixedTiedAndLimitedParameters) {
+    std::vector<double> x, y;
+    for (int i = 0; i < 40; ++i) x.push_back(0.25 * i), y.push_back(3 * std::exp(-0.5 * x.back()) + 1 + 0.01 * std::sin(9.0 * i));
+    FitProblem p = problemOf("a*exp(-b*x)+c", x, y);
+    p.parameters = {{.name = "c", .treatment = Treatment::Fixed, .start = 1.0}};
+    auto r = fit::fit(p);
+    EXPECT_EQ(r->parameters[2].value, 1);
+    EXPECT_EQ(r->parameters[2].se, 0);
+    EXPECT_EQ(r->dof, 38);
+
+    p.parameters = {{.name = "a", .treatment = Treatment::Tied, .tie = "3*c"}};
+    r = fit::fit(p);
+    EXPECT_NEAR(r->parameters[0].value, 3 * r->parameters[2].value, 1e-12);
+    EXPECT_NEAR(r->parameters[0].se, 3 * r->parameters[2].se, 1e-12);
+
+    p.parameters = {{.name = "b", .start = 0.1, .lower = 0, .upper = 0.3}};
+    r = fit::fit(p);
+    EXPECT_EQ(r->state, FitState::OnLimit);
+    EXPECT_EQ(r->parameters[1].value, 0.3);
+    EXPECT_TRUE(std::isnan(r->parameters[1].se));
+    EXPECT_TRUE(warns(*r, "on-limit"));
+
+    p.parameters = {{.name = "a", .treatment = Treatment::Tied, .tie = "c"}, {.name = "c", .treatment = Treatment::Tied, .tie = "a"}};
+    EXPECT_THAT(fit::fit(p).error().text, HasSubstr("circle"));
+    p.parameters = {{.name = "zz"}};
+    EXPECT_THAT(fit::fit(p).error().text, HasSubstr("it has a, b, c"));
+    p.parameters = {{.name = "a", .lower = 2, .upper = 1}};
+    EXPECT_EQ(fit::fit(p).error().code, "limits");
+}
+
+TEST(Fit, SaysWhatCannotBeTold) {
+    auto r = fit::fit(problemOf("(a+b)*x", kX, kY));
+    EXPECT_EQ(r->state, FitState::Undetermined);
+    EXPECT_TRUE(warns(*r, "undetermined"));
+    EXPECT_TRUE(std::isnan(r->parameters[0].se));
+    r = fit::fit(problemOf("line", {1, 2}, {1, 2}));
+    EXPECT_TRUE(warns(*r, "too-few-points"));
+    EXPECT_TRUE(std::isnan(r->parameters[0].se));
+    EXPECT_EQ(fit::fit(problemOf("line", {}, {})).error().code, "no-points");
+    FitProblem bad = problemOf("line", kX, kY);
+    bad.sigma.assign(8, 0.0);
+    EXPECT_EQ(fit::fit(bad).error().code, "bad-uncertainty");
+}
+
+TEST(Fit, NoticesPatternInResiduals) {
+    std::vector<double> x, y;
+    for (int i = 0; i < 40; ++i) x.push_back(i), y.push_back(i * i);
+    EXPECT_TRUE(warns(*fit::fit(problemOf("line", x, y)), "residuals-not-random"));
+    EXPECT_NEAR(runsProbability({1, -1, 1, -1, 1, -1, 1, -1, 1, -1}), 0.0072, 2e-3); // 10 runs, mean 6, variance 2.22
+}
+
+TEST(Fit, LibraryModelsFindTheTruthInNoise) {
+    std::mt19937 random(1);
+    std::normal_distribution<double> noise(0, 0.02);
+    const std::tuple<const char*, std::vector<double>, double, double> cases[] = {
+        {"exponential-decay", {3, 0.8, 1}, 0, 6}, {"logistic-4", {0.1, 2, 5, 2}, 0.1, 100}, {"gaussian", {5, 2, 1.5}, 0, 10}, {"lorentzian", {5, -2, 1.5}, 0, 10}, {"power", {2, 0.6}, 0.5, 20}};
+    for (const auto& [key, truth, from, to] : cases) {
+        FitProblem p = problemOf(key, {}, {});
+        for (int i = 0; i <= 80; ++i) p.predictors[0].push_back(from + (to - from) * i / 80);
+        p.y.resize(81);
+        const std::span<const double> column(p.predictors[0]);
+        p.model->evaluate({&column, 1}, truth, p.y);
+        for (double& y : p.y) y += noise(random);
+        const auto r = fit::fit(p);
+        EXPECT_EQ(r->state, FitState::Converged) << key;
+        for (std::size_t k = 0; k < truth.size(); ++k) EXPECT_NEAR(r->parameters[k].value, truth[k], 5 * r->parameters[k].se) << key << " " << r->parameters[k].name;
+        EXPECT_EQ(r->restarts, 0) << key;
+    }
+}
+
+TEST(Fit, DerivedQuantitiesCarryErrors) {
+    FitProblem p = problemOf("gaussian", {}, {});
+    for (int i = 0; i <= 50; ++i) p.predictors[0].push_back(0.2 * i), p.y.push_back(2 * std::exp(-4 * std::log(2.0) * std::pow((0.2 * i - 5) / 1.5, 2)) + 0.01 * std::sin(7.0 * i));
+    const auto r = fit::fit(p);
+    ASSERT_EQ(r->derived.size(), 1U);
+    EXPECT_NEAR(r->derived[0].value, 2 * 1.5 * std::sqrt(M_PI / (4 * std::log(2.0))), 0.02);
+    EXPECT_GT(r->derived[0].se, 0);
+}
+
+TEST(Fit, StopsWhenAsked) {
+    std::stop_source source;
+    source.request_stop();
+    FitProblem p = problemOf("a*exp(-b*x)+c", kX, kY);
+    EXPECT_EQ(fit::fit(p, {}, source.get_token())->state, FitState::Stopped);
+}
