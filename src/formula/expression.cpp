@@ -60,6 +60,25 @@ const FunctionInfo* findFunction(std::string_view name) {
 NodePtr make(Op op, std::vector<NodePtr> arguments) { return std::make_shared<Node>(Node{op, 0, {}, std::move(arguments)}); }
 NodePtr makeConstant(double value) { return std::make_shared<Node>(Node{Op::Constant, value, {}, {}}); }
 
+// Letters, digits, underscore, and everything beyond ASCII except the operators written there.
+bool isNameByte(std::string_view text, std::size_t i, bool first) {
+    const auto c = static_cast<unsigned char>(text[i]);
+    if (c < 0x80) return std::isalpha(c) || c == '_' || (!first && (std::isdigit(c) || c == '.'));
+    const std::string_view rest = text.substr(i);
+    for (std::string_view sign : {"×", "·", "−", "≤", "≥", "≠"})
+        if (rest.starts_with(sign)) return false;
+    return true;
+}
+
+// The end of a name or number that starts at i; i itself for anything else.
+std::size_t wordEnd(std::string_view text, std::size_t i) {
+    const bool number = std::isdigit(static_cast<unsigned char>(text[i]));
+    if (!number && !isNameByte(text, i, true)) return i;
+    std::size_t end = i + 1;
+    while (end < text.size() && isNameByte(text, end, false)) ++end;
+    return end;
+}
+
 // Recursive descent. Every function returns a null pointer once an issue is set.
 class Parser {
 public:
@@ -118,16 +137,8 @@ private:
             return name;
         }
         const std::size_t start = at_;
-        while (at_ < text_.size() && isNameByte(at_, at_ == start)) ++at_;
+        while (at_ < text_.size() && isNameByte(text_, at_, at_ == start)) ++at_;
         return std::string(text_.substr(start, at_ - start));
-    }
-
-    // Letters, digits, underscore, and everything beyond ASCII except the operators written there.
-    bool isNameByte(std::size_t i, bool first) const {
-        const auto c = static_cast<unsigned char>(text_[i]);
-        if (c < 0x80) return std::isalpha(c) || c == '_' || (!first && (std::isdigit(c) || c == '.'));
-        const std::string_view rest = text_.substr(i);
-        return !rest.starts_with("×") && !rest.starts_with("·") && !rest.starts_with("−");
     }
 
     NodePtr binaryChain(NodePtr (Parser::*next)(), const std::vector<std::pair<std::string_view, Op>>& operators, bool once) {
@@ -189,7 +200,7 @@ private:
             if (inner && !take(")")) return fail(at_, "a closing parenthesis is missing.");
             return inner;
         }
-        if (c == '\'' || isNameByte(at_, true)) return nameOrCall();
+        if (c == '\'' || isNameByte(text_, at_, true)) return nameOrCall();
         return fail(at_, "a number, a name or a parenthesis is expected here.");
     }
 
@@ -330,6 +341,25 @@ Result<Expression> Expression::parse(std::string_view text) {
 }
 
 bool Expression::uses(std::string_view name) const { return std::ranges::find(names_, name) != names_.end(); }
+
+std::string renamed(std::string_view text, const std::function<std::string(const std::string&)>& other) {
+    std::string out;
+    for (std::size_t i = 0; i < text.size();) {
+        const bool quoted = text[i] == '\'';
+        const std::size_t end = quoted ? std::min(text.find('\'', i + 1), text.size() - 1) + 1 : wordEnd(text, i);
+        if (end == i) {
+            out += text[i++];
+            continue;
+        }
+        const std::string word(text.substr(i, end - i));
+        const std::string name = quoted ? word.substr(1, word.size() - 2) : word;
+        const bool known = !quoted && (findFunction(name) || name == "pi" || name == "e" || name == "π");
+        const std::string replacement = known ? std::string{} : other(name);
+        out += replacement.empty() ? word : replacement;
+        i = end;
+    }
+    return out;
+}
 
 std::string toMarkup(const Expression& expression) { return markup(*expression.root()); }
 

@@ -7,6 +7,7 @@
 
 #include "base/issue.h"
 
+#include <functional>
 #include <memory>
 #include <string>
 #include <string_view>
@@ -57,6 +58,10 @@ struct FunctionInfo {
 
 // All functions, for completion and the manual. Aliases are not listed.
 const std::vector<FunctionInfo>& functions();
+
+// The text with names replaced: `other` gives the new spelling of a name, or nothing to keep it. Functions and
+// constants are not asked about.
+std::string renamed(std::string_view text, const std::function<std::string(const std::string&)>& other);
 
 // The tree as TeX-like markup for display: fractions, powers, Greek names.
 std::string toMarkup(const Expression& expression);

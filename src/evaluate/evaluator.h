@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Results of a project: computed columns, curves after each step, fits. Each is remembered under a digest of
+// what it reads, so that asking again costs a look-up; what did not change is not computed again, also after
+// reopening. Thread-safe: workers may evaluate different projects at once.
+#pragma once
+
+#include "evaluate/memo.h"
+#include "fit/fit.h"
+#include "project/project.h"
+#include "steps/step.h"
+
+namespace jointer::evaluate {
+
+struct StepResult {
+    StepId step; // the step of the protocol; none: the curve as measured
+    bool on = true;
+    std::shared_ptr<const steps::StepOutput> output;
+    std::vector<Issue> issues;
+    Digest digest; // of the curve
+    const Curve& curve() const { return output->curve; }
+};
+
+// The curve as measured, then after each step (those switched off repeat the one before).
+struct ProtocolResult {
+    std::vector<StepResult> stages;
+    std::vector<Issue> issues; // of the source
+    std::shared_ptr<const StepResult> unsmoothed; // the end with smoothing steps passed over; none without such
+
+    const StepResult& end() const { return stages.back(); }
+    // By the name of a point: "measured", "before-smoothing", "end", or a step's id. Falls back to the end.
+    const StepResult& at(std::string_view point) const;
+};
+
+struct FitResult {
+    Result<fit::FitReport> report = failure("not-computed", "Not computed yet.");
+    models::ModelPtr model;        // none when it could not be made
+    std::shared_ptr<const Curve> points; // the curve the fit took, whole
+    std::vector<std::uint8_t> used; // by point: inside the span and counting
+    Digest key;
+    std::string weightsNote; // how points were weighted, in words
+
+    bool good() const { return report.has_value(); }
+    // The fitted curve over [from, to]; bands where wanted and known.
+    fit::Prediction sample(const std::vector<double>& xs) const;
+};
+
+struct Request {
+    bool provisional = false; // quick fit for dragging, never remembered
+    Cancellation stop{};
+};
+
+class Evaluator {
+public:
+    explicit Evaluator(std::size_t byteLimit = 512u << 20) : memo_(byteLimit) {}
+
+    // The table with its computed columns filled in. Issues: formulas that cannot be used, with the loop named
+    // where columns depend on each other in a circle.
+    Outcome<Table> table(const Project& project, TableId id);
+
+    // The points of a dataset as measured. An empty curve with an issue where its table or columns are gone.
+    Outcome<std::shared_ptr<const Curve>> measured(const Project& project, const Dataset& dataset);
+
+    ProtocolResult protocol(const Project& project, DatasetId id);
+
+    FitResult fit(const Project& project, const Analysis& analysis, const Request& request = {});
+
+    // Stored fits: handed over from an opened file, and collected for saving (only what the project still uses).
+    void adopt(const std::map<std::string, std::string>& stored);
+    std::map<std::string, std::string> collect(const Project& project);
+
+private:
+    Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
+    std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table, const Column& column, std::vector<ColumnId>& path, std::vector<Issue>& issues);
+
+    Memo memo_;
+    std::mutex mutex_; // of what follows
+    std::unordered_map<const Cells*, std::pair<std::weak_ptr<const Cells>, Digest>> digests_;
+    std::unordered_map<Digest, std::string> stored_;
+};
+
+// A computed column's formula as people see it (names) and as the project stores it (ids).
+std::string formulaShown(std::string_view stored, const Table& table);
+std::string formulaStored(std::string_view shown, const Table& table);
+
+// The model of an analysis. Errors: an unknown key, an equation that cannot be read.
+Result<models::ModelPtr> modelOf(const ModelNode& node);
+
+} // namespace jointer::evaluate

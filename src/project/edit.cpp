@@ -1,0 +1,331 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "project/edit.h"
+
+#include "base/text.h"
+
+namespace jointer {
+
+namespace {
+
+std::unexpected<Issue> gone(const char* what) { return failure("target-gone", std::string("The ") + what + " is no longer there."); }
+
+// An edit that changes one part of the project in place of the old one.
+template <class T, class IdType>
+Edit changing(Parts<T> Project::*parts, IdType id, const char* what, std::string name, std::string mergeKey, std::function<Result<void>(Project&, T&)> change) {
+    return {std::move(name), std::move(mergeKey), [=](const Project& before) -> Result<Project> {
+                const auto part = (before.*parts).find(id);
+                if (!part) return gone(what);
+                Project after = before;
+                T copy = *part;
+                if (auto done = change(after, copy); !done) return std::unexpected(done.error());
+                after.*parts = (after.*parts).with(std::move(copy));
+                return after;
+            }};
+}
+
+template <class T>
+Edit adding(Parts<T> Project::*parts, T part, std::string name) {
+    return {std::move(name), {}, [=](const Project& before) -> Result<Project> {
+                Project after = before;
+                T made = part;
+                if (!made.id) made.id = after.newId<decltype(made.id)>();
+                after.*parts = (after.*parts).with(std::move(made));
+                return after;
+            }};
+}
+
+Step* findStep(Dataset& d, StepId id) {
+    const auto at = std::ranges::find(d.protocol, id, &Step::id);
+    return at == d.protocol.end() ? nullptr : &*at;
+}
+
+Edit changingStep(DatasetId dataset, StepId step, std::string name, std::string mergeKey, std::function<void(Step&)> change) {
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), std::move(mergeKey), [=](Project&, Dataset& d) -> Result<void> {
+        Step* s = findStep(d, step);
+        if (!s) return gone("step");
+        change(*s);
+        return {};
+    });
+}
+
+Element* mutableFind(std::vector<Element>& elements, ElementId id) {
+    for (Element& e : elements) {
+        if (e.id == id) return &e;
+        if (Element* found = mutableFind(e.children, id)) return found;
+    }
+    return nullptr;
+}
+
+bool eraseElement(std::vector<Element>& elements, const std::function<bool(const Element&)>& unwanted) {
+    bool erased = std::erase_if(elements, unwanted) > 0;
+    for (Element& e : elements) erased |= eraseElement(e.children, unwanted);
+    return erased;
+}
+
+// Marks of a source that no longer exists leave all figures.
+void dropMarks(Project& project, const std::string& source) {
+    for (const auto& figure : project.figures) {
+        Figure copy = *figure;
+        if (eraseElement(copy.elements, [&](const Element& e) { return e.source == source; })) project.figures = project.figures.with(std::move(copy));
+    }
+}
+
+void dropAnalysis(Project& project, AnalysisId id) {
+    project.analyses = project.analyses.without(id);
+    dropMarks(project, id.text());
+}
+
+} // namespace
+
+void giveIds(Project& project, Element& element) {
+    if (!element.id) element.id = project.newId<ElementId>();
+    for (Element& child : element.children) giveIds(project, child);
+}
+
+namespace edits {
+
+Edit addTable(Table table) {
+    return {"Import " + table.name, {}, [=](const Project& before) -> Result<Project> {
+                Project after = before;
+                Table made = table;
+                if (!made.id) made.id = after.newId<TableId>();
+                for (Column& c : made.columns)
+                    if (!c.id) c.id = after.newId<ColumnId>();
+                after.tables = after.tables.with(std::move(made));
+                return after;
+            }};
+}
+
+Edit changeTable(TableId id, std::string name, std::function<void(Table&)> change) {
+    return changing<Table>(&Project::tables, id, "table", std::move(name), {}, [=](Project&, Table& t) -> Result<void> {
+        change(t);
+        return {};
+    });
+}
+
+Edit removeTable(TableId id) {
+    return {"Remove table", {}, [=](const Project& before) -> Result<Project> {
+                if (!before.tables.find(id)) return gone("table");
+                Project after = before;
+                after.tables = after.tables.without(id);
+                for (const auto& d : before.datasets) {
+                    if (d->source.table != id) continue;
+                    auto next = removeDataset(d->id).apply(after);
+                    if (!next) return next;
+                    after = std::move(*next);
+                }
+                return after;
+            }};
+}
+
+Edit changeCell(TableId table, ColumnId column, std::size_t row, double value) {
+    return changing<Table>(&Project::tables, table, "table", "Type a value", {}, [=](Project&, Table& t) -> Result<void> {
+        const auto at = std::ranges::find(t.columns, column, &Column::id);
+        if (at == t.columns.end()) return gone("column");
+        if (!at->formula.empty()) return failure("computed", "This column is computed by a formula; change the formula instead.");
+        Cells cells = *at->cells;
+        if (row >= cells.numbers.size()) cells.numbers.resize(row + 1, std::numeric_limits<double>::quiet_NaN());
+        cells.numbers[row] = value;
+        if (!cells.states.empty()) {
+            cells.states.resize(cells.numbers.size(), CellState::Missing);
+            cells.states[row] = value == value ? CellState::Fine : CellState::Missing;
+        }
+        cells.originals.erase(static_cast<std::uint32_t>(row));
+        at->cells = std::make_shared<Cells>(std::move(cells));
+        return {};
+    });
+}
+
+Edit setFormula(TableId table, ColumnId column, std::string formula) {
+    return changing<Table>(&Project::tables, table, "table", "Change formula", "formula " + column.text(), [=](Project&, Table& t) -> Result<void> {
+        const auto at = std::ranges::find(t.columns, column, &Column::id);
+        if (at == t.columns.end()) return gone("column");
+        at->formula = formula;
+        return {};
+    });
+}
+
+Edit addComputedColumn(TableId table, std::string name, std::string formula) {
+    return changing<Table>(&Project::tables, table, "table", "Add computed column", {}, [=](Project& p, Table& t) -> Result<void> {
+        Column c{.id = p.newId<ColumnId>(), .name = name, .kind = ColumnKind::Number, .role = Role::Y, .formula = formula};
+        t.columns.push_back(std::move(c));
+        return {};
+    });
+}
+
+Edit addDataset(Dataset dataset) { return adding(&Project::datasets, std::move(dataset), "Make dataset"); }
+
+Edit removeDataset(DatasetId id) {
+    return {"Remove dataset", {}, [=](const Project& before) -> Result<Project> {
+                if (!before.datasets.find(id)) return gone("dataset");
+                Project after = before;
+                after.datasets = after.datasets.without(id);
+                dropMarks(after, id.text());
+                for (const auto& a : before.analyses)
+                    if (std::ranges::any_of(a->inputs, [&](const AnalysisInput& in) { return in.dataset == id; })) dropAnalysis(after, a->id);
+                return after;
+            }};
+}
+
+Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change, std::string mergeKey) {
+    return changing<Dataset>(&Project::datasets, id, "dataset", std::move(name), std::move(mergeKey), [=](Project&, Dataset& d) -> Result<void> {
+        change(d);
+        return {};
+    });
+}
+
+Edit addStep(DatasetId dataset, std::string kind, Settings settings, std::string name) {
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), {}, [=](Project& p, Dataset& d) -> Result<void> {
+        d.protocol.push_back({p.newId<StepId>(), kind, settings, true});
+        return {};
+    });
+}
+
+Edit setStep(DatasetId dataset, StepId step, std::string key, Value value) {
+    return changingStep(dataset, step, "Change step", "step " + step.text() + " " + key, [=](Step& s) {
+        if (std::holds_alternative<std::monostate>(value)) s.settings.remove(key);
+        else s.settings.set(key, value);
+    });
+}
+
+Edit switchStep(DatasetId dataset, StepId step, bool on) {
+    return changingStep(dataset, step, on ? "Switch step on" : "Switch step off", {}, [=](Step& s) { s.on = on; });
+}
+
+Edit removeStep(DatasetId dataset, StepId step) {
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", "Remove step", {}, [=](Project&, Dataset& d) -> Result<void> {
+        if (std::erase_if(d.protocol, [&](const Step& s) { return s.id == step; }) == 0) return gone("step");
+        return {};
+    });
+}
+
+Edit moveStep(DatasetId dataset, StepId step, int by) {
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", by < 0 ? "Move step up" : "Move step down", {}, [=](Project&, Dataset& d) -> Result<void> {
+        const auto at = std::ranges::find(d.protocol, step, &Step::id);
+        if (at == d.protocol.end()) return gone("step");
+        const auto to = std::clamp<std::ptrdiff_t>(at - d.protocol.begin() + by, 0, static_cast<std::ptrdiff_t>(d.protocol.size()) - 1);
+        const Step moved = *at;
+        d.protocol.erase(at);
+        d.protocol.insert(d.protocol.begin() + to, moved);
+        return {};
+    });
+}
+
+Edit excludeRows(DatasetId dataset, std::vector<std::uint32_t> rows, bool leaveOut) {
+    const std::string name = (leaveOut ? "Leave out " : "Take back ") + counted(static_cast<long long>(rows.size()), "point");
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", name, {}, [=](Project& p, Dataset& d) -> Result<void> {
+        auto at = std::ranges::find_if(d.protocol, [](const Step& s) { return s.kind == "exclude" && s.on; });
+        if (at == d.protocol.end()) {
+            if (!leaveOut) return {};
+            d.protocol.insert(d.protocol.begin(), Step{p.newId<StepId>(), "exclude", {}, true});
+            at = d.protocol.begin();
+        }
+        Numbers now = at->settings.numbers("rows");
+        for (std::uint32_t row : rows) {
+            std::erase(now, static_cast<double>(row));
+            if (leaveOut) now.push_back(row);
+        }
+        std::ranges::sort(now);
+        at->settings.set("rows", Value(now));
+        const bool nothingLeft = now.empty() && at->settings.entries().size() == 1;
+        if (nothingLeft) d.protocol.erase(at);
+        return {};
+    });
+}
+
+Edit addAnalysis(Analysis analysis) { return adding(&Project::analyses, std::move(analysis), "Add analysis"); }
+
+Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis&)> change, std::string mergeKey) {
+    return changing<Analysis>(&Project::analyses, id, "analysis", std::move(name), std::move(mergeKey), [=](Project&, Analysis& a) -> Result<void> {
+        change(a);
+        return {};
+    });
+}
+
+Edit removeAnalysis(AnalysisId id) {
+    return {"Remove analysis", {}, [=](const Project& before) -> Result<Project> {
+                if (!before.analyses.find(id)) return gone("analysis");
+                Project after = before;
+                dropAnalysis(after, id);
+                return after;
+            }};
+}
+
+Edit addFigure(Figure figure) {
+    return {"Add figure", {}, [=](const Project& before) -> Result<Project> {
+                Project after = before;
+                Figure made = figure;
+                if (!made.id) made.id = after.newId<FigureId>();
+                for (Element& e : made.elements) giveIds(after, e);
+                after.figures = after.figures.with(std::move(made));
+                return after;
+            }};
+}
+
+Edit removeFigure(FigureId id) {
+    return {"Remove figure", {}, [=](const Project& before) -> Result<Project> {
+                if (!before.figures.find(id)) return gone("figure");
+                Project after = before;
+                after.figures = after.figures.without(id);
+                return after;
+            }};
+}
+
+Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change, std::string mergeKey) {
+    return changing<Figure>(&Project::figures, id, "figure", std::move(name), std::move(mergeKey), [=](Project&, Figure& f) -> Result<void> {
+        change(f);
+        return {};
+    });
+}
+
+Edit setElement(FigureId figure, ElementId element, std::string key, Value value) {
+    return changing<Figure>(&Project::figures, figure, "figure", "Change look", "look " + element.text() + " " + key, [=](Project&, Figure& f) -> Result<void> {
+        Element* e = element ? mutableFind(f.elements, element) : nullptr;
+        if (element && !e) return gone("element");
+        Settings& settings = e ? e->settings : f.settings;
+        if (std::holds_alternative<std::monostate>(value)) settings.remove(key);
+        else settings.set(key, value);
+        return {};
+    });
+}
+
+Edit addElement(FigureId figure, ElementId parent, Element element) {
+    return changing<Figure>(&Project::figures, figure, "figure", "Add to figure", {}, [=](Project& p, Figure& f) -> Result<void> {
+        Element* under = mutableFind(f.elements, parent);
+        if (parent && !under) return gone("element");
+        Element made = element;
+        giveIds(p, made);
+        (under ? under->children : f.elements).push_back(std::move(made));
+        return {};
+    });
+}
+
+Edit removeElement(FigureId figure, ElementId element) {
+    return changing<Figure>(&Project::figures, figure, "figure", "Remove from figure", {}, [=](Project&, Figure& f) -> Result<void> {
+        if (!eraseElement(f.elements, [&](const Element& e) { return e.id == element; })) return gone("element");
+        return {};
+    });
+}
+
+Edit rename(std::string title) {
+    return {"Rename project", "rename", [=](const Project& before) -> Result<Project> {
+                Project after = before;
+                after.title = title;
+                return after;
+            }};
+}
+
+Edit together(std::string name, std::vector<Edit> list) {
+    return {std::move(name), {}, [list = std::move(list)](const Project& before) -> Result<Project> {
+                Result<Project> now = before;
+                for (const Edit& e : list) {
+                    now = e.apply(*now);
+                    if (!now) return now;
+                }
+                return now;
+            }};
+}
+
+} // namespace edits
+
+} // namespace jointer

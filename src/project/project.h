@@ -1,0 +1,215 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The project: one immutable value of specifications and raw columns. Its parts are shared, so that a copy
+// costs next to nothing; an edit makes a new project. Nothing is computed here. Thread-safe to read.
+#pragma once
+
+#include "base/ids.h"
+#include "data/table.h"
+#include "describe/settings.h"
+
+#include <algorithm>
+#include <limits>
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace jointer {
+
+// Ordered parts with ids, shared between copies of a project.
+template <class T>
+class Parts {
+public:
+    using IdType = decltype(T::id);
+    using Pointer = std::shared_ptr<const T>;
+
+    std::size_t size() const { return items_->size(); }
+    bool empty() const { return items_->empty(); }
+    auto begin() const { return items_->begin(); }
+    auto end() const { return items_->end(); }
+    const T& operator[](std::size_t i) const { return *(*items_)[i]; }
+
+    Pointer find(IdType id) const {
+        const auto at = std::ranges::find(*items_, id, [](const Pointer& p) { return p->id; });
+        return at == items_->end() ? nullptr : *at;
+    }
+    Parts with(T part) const { // replaces the part of the same id, or appends
+        auto items = std::make_shared<std::vector<Pointer>>(*items_);
+        const auto at = std::ranges::find(*items, part.id, [](const Pointer& p) { return p->id; });
+        auto made = std::make_shared<const T>(std::move(part));
+        if (at == items->end()) items->push_back(std::move(made));
+        else *at = std::move(made);
+        return Parts(std::move(items));
+    }
+    Parts without(IdType id) const {
+        auto items = std::make_shared<std::vector<Pointer>>(*items_);
+        std::erase_if(*items, [&](const Pointer& p) { return p->id == id; });
+        return Parts(std::move(items));
+    }
+    Parts() = default;
+    bool operator==(const Parts& o) const {
+        return items_ == o.items_ || std::ranges::equal(*items_, *o.items_, [](const Pointer& a, const Pointer& b) { return a == b || *a == *b; });
+    }
+
+private:
+    explicit Parts(std::shared_ptr<const std::vector<Pointer>> items) : items_(std::move(items)) {}
+    std::shared_ptr<const std::vector<Pointer>> items_ = std::make_shared<std::vector<Pointer>>();
+};
+
+struct RoleBinding {
+    Role role = Role::None;
+    ColumnId column;
+    bool operator==(const RoleBinding&) const = default;
+};
+
+// Where the points of a dataset come from. Kind "columns": roles over columns of a table. Further kinds
+// (operations on datasets, expressions, queries of the results) use `settings` and `inputs`.
+struct DatasetSource {
+    std::string kind = "columns";
+    TableId table;
+    std::vector<RoleBinding> roles;
+    std::vector<DatasetId> inputs;
+    Settings settings; // "uncertainty": none | column | fraction | counting | constant | sd | sem; "amount"
+    bool operator==(const DatasetSource&) const = default;
+};
+
+struct Attribute {
+    std::string name, value, unit;
+    bool operator==(const Attribute&) const = default;
+};
+
+struct Step {
+    StepId id;
+    std::string kind;
+    Settings settings;
+    bool on = true;
+    bool operator==(const Step&) const = default;
+};
+
+struct Dataset {
+    DatasetId id;
+    std::string name;
+    std::string colour; // "#rrggbb"
+    DatasetSource source;
+    std::vector<Attribute> attributes;
+    std::vector<Step> protocol;
+    std::string extra; // members of newer versions, kept as JSON
+    bool operator==(const Dataset&) const = default;
+};
+
+// A node of a model tree: a library model by key, or "equation" with its text in the settings.
+struct ModelNode {
+    std::string kind;
+    Settings settings;
+    std::vector<ModelNode> children;
+    bool operator==(const ModelNode&) const = default;
+};
+
+struct ParameterChoice {
+    std::string name;
+    std::string treatment = "free"; // free, fixed, tied
+    std::optional<double> start;
+    double lower = -std::numeric_limits<double>::infinity();
+    double upper = std::numeric_limits<double>::infinity();
+    std::string tie;
+    bool operator==(const ParameterChoice&) const = default;
+};
+
+// One dataset as an analysis takes it. `point` names where in the protocol: "measured", "before-smoothing",
+// "end", or the id of a step (after it).
+struct AnalysisInput {
+    DatasetId dataset;
+    std::string point = "before-smoothing";
+    double low = -std::numeric_limits<double>::infinity(); // span
+    double high = std::numeric_limits<double>::infinity();
+    Settings weights; // "weights": none | relative | absolute
+    bool operator==(const AnalysisInput&) const = default;
+};
+
+struct Analysis {
+    AnalysisId id;
+    std::string kind = "fit";
+    std::string name;
+    std::vector<AnalysisInput> inputs;
+    ModelNode model;
+    std::vector<ParameterChoice> parameters;
+    Settings settings; // "level", "iterations"
+    std::string extra;
+    bool operator==(const Analysis&) const = default;
+};
+
+// Anything on a figure: panels, axes, marks, legends, notes. What it draws comes from `source` ("d3" a dataset,
+// "a4" an analysis); what differs from the house style is in the settings.
+struct Element {
+    ElementId id;
+    std::string kind;
+    std::string source;
+    Settings settings;
+    std::vector<Element> children;
+    bool operator==(const Element&) const = default;
+
+    const Element* find(ElementId wanted) const; // itself or below
+};
+
+struct Figure {
+    FigureId id;
+    std::string name;
+    StyleId style;
+    Settings settings; // "width", "height" in mm…
+    std::vector<Element> elements;
+    std::string extra;
+    bool operator==(const Figure&) const = default;
+
+    const Element* find(ElementId wanted) const;
+};
+
+struct HouseStyle {
+    StyleId id;
+    std::string name;
+    std::map<std::string, Settings> looks; // by kind of element
+    std::string extra;
+    bool operator==(const HouseStyle&) const = default;
+};
+
+struct UserModel {
+    UserModelId id;
+    std::string name;
+    std::string equation;
+    std::string purpose;
+    std::string extra;
+    bool operator==(const UserModel&) const = default;
+};
+
+struct Asset {
+    AssetId id;
+    std::string name, type;
+    std::shared_ptr<const std::string> bytes;
+    std::string extra;
+    bool operator==(const Asset& o) const { return id == o.id && name == o.name && type == o.type && extra == o.extra && *bytes == *o.bytes; }
+};
+
+struct Project {
+    std::string title;
+    Parts<Table> tables;
+    Parts<Dataset> datasets;
+    Parts<Analysis> analyses;
+    Parts<Figure> figures;
+    Parts<HouseStyle> styles;
+    Parts<UserModel> models;
+    Parts<Asset> assets;
+    std::uint64_t nextId = 1; // for ids of every type; never reused
+    std::string extra;
+    std::map<std::string, std::string> unknownEntries; // of the file, kept as they are
+
+    bool operator==(const Project& other) const;
+    template <class IdType>
+    IdType newId() {
+        return IdType{nextId++};
+    }
+};
+
+// The analyses whose first input is the dataset, in order.
+std::vector<std::shared_ptr<const Analysis>> analysesOf(const Project& project, DatasetId dataset);
+
+} // namespace jointer

@@ -1,0 +1,177 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Random edits, undo, redo, save and reopen: remembered results equal fresh ones, and nothing is ever lost.
+#include "evaluate/evaluator.h"
+#include "project/history.h"
+#include "project/project_file.h"
+#include "support/sample_project.h"
+
+#include <filesystem>
+#include <gtest/gtest.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::evaluate;
+
+namespace {
+
+class RandomEdits {
+public:
+    explicit RandomEdits(unsigned seed) : random_(seed) {}
+
+    Edit next(const Project& p) {
+        const Dataset* d = p.datasets.empty() ? nullptr : &p.datasets[pick(p.datasets.size())];
+        const Step* s = d && !d->protocol.empty() ? &d->protocol[pick(d->protocol.size())] : nullptr;
+        const Analysis* a = p.analyses.empty() ? nullptr : &p.analyses[pick(p.analyses.size())];
+        switch (pick(14)) {
+        case 0: return edits::excludeRows(idOf(d), {row(), row()}, true);
+        case 1: return edits::excludeRows(idOf(d), {row()}, false);
+        case 2: return edits::addStep(idOf(d), "smooth", {}, "Smooth");
+        case 3: return edits::setStep(idOf(d), s ? s->id : StepId{999}, "window", 3.0 + 2.0 * static_cast<double>(pick(8)));
+        case 4: return edits::switchStep(idOf(d), s ? s->id : StepId{999}, pick(2) == 0);
+        case 5: return edits::moveStep(idOf(d), s ? s->id : StepId{999}, pick(2) ? 1 : -1);
+        case 6: return pick(3) ? edits::rename("Title " + std::to_string(pick(5))) : edits::removeStep(idOf(d), s ? s->id : StepId{999});
+        case 7: return edits::addAnalysis(test::gaussianFit(idOf(d)));
+        case 8: return pick(2) ? edits::removeAnalysis(a ? a->id : AnalysisId{999}) : edits::changeAnalysis(a ? a->id : AnalysisId{999}, "Change span", [low = static_cast<double>(pick(6))](Analysis& x) { x.inputs[0].low = low; });
+        case 9: return edits::changeDataset(idOf(d), "Rename dataset", [n = pick(9)](Dataset& x) { x.name = "name " + std::to_string(n); });
+        case 10: return edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, pick(80), static_cast<double>(pick(7)));
+        case 11: {
+            Settings crop;
+            crop.set("range", Value(Numbers{static_cast<double>(pick(5)), 10.0 + static_cast<double>(pick(10))}));
+            return edits::addStep(idOf(d), "crop", crop, "Crop");
+        }
+        case 12: return edits::setElement(p.figures.empty() ? FigureId{999} : p.figures[0].id, {}, "width", 80.0 + static_cast<double>(pick(10)));
+        default: return pick(10) ? edits::addComputedColumn(p.tables[0].id, "c" + std::to_string(pick(100)), "row^2") : edits::removeDataset(idOf(d));
+        }
+    }
+    std::size_t pick(std::size_t n) { return std::uniform_int_distribution<std::size_t>(0, n - 1)(random_); }
+
+private:
+    static DatasetId idOf(const Dataset* d) { return d ? d->id : DatasetId{999}; }
+    std::uint32_t row() { return static_cast<std::uint32_t>(pick(80) + 1); }
+    std::mt19937 random_;
+};
+
+void expectSameResults(Evaluator& remembered, const Project& p) {
+    Evaluator fresh;
+    for (const auto& d : p.datasets) {
+        const auto a = remembered.protocol(p, d->id), b = fresh.protocol(p, d->id);
+        ASSERT_EQ(a.stages.size(), b.stages.size());
+        for (std::size_t i = 0; i < a.stages.size(); ++i) ASSERT_EQ(digestOf(a.stages[i].curve()), digestOf(b.stages[i].curve()));
+    }
+    for (const auto& analysis : p.analyses) {
+        const auto a = remembered.fit(p, *analysis), b = fresh.fit(p, *analysis);
+        ASSERT_EQ(a.good(), b.good());
+        if (!a.good()) continue;
+        ASSERT_EQ(a.report->values(), b.report->values());
+        ASSERT_EQ(a.report->rss, b.report->rss);
+        ASSERT_EQ(a.report->warnings, b.report->warnings);
+    }
+}
+
+} // namespace
+
+TEST(RandomEdits, RememberedEqualsFreshAndNothingIsLost) {
+    for (unsigned seed = 1; seed <= 6; ++seed) {
+        RandomEdits edits(seed);
+        History history(test::sampleProject());
+        Evaluator remembered;
+        std::vector<Project> seen = {history.current()};
+        for (int i = 0; i < 60; ++i) {
+            const std::size_t count = history.undoCount();
+            const auto done = history.apply(edits.next(history.current()));
+            if (done && history.undoCount() > count) seen.push_back(history.current());
+            else if (done) seen.back() = history.current();
+            if (i % 6 == 0) expectSameResults(remembered, history.current());
+            if (i % 15 == 7) {
+                const auto bytes = projectBytes(history.current(), remembered.collect(history.current()));
+                ASSERT_TRUE(bytes);
+                const auto again = projectBytes(history.current(), remembered.collect(history.current()));
+                ASSERT_EQ(*bytes, *again) << "saving twice gives different bytes";
+                const auto opened = projectFromBytes(*bytes, "test");
+                ASSERT_TRUE(opened);
+                ASSERT_TRUE(opened->issues.empty()) << opened->issues[0].text;
+                ASSERT_TRUE(opened->project == history.current()) << "seed " << seed << " edit " << i;
+                Evaluator adopted;
+                adopted.adopt(opened->results);
+                expectSameResults(adopted, opened->project);
+            }
+        }
+        for (std::size_t i = seen.size(); i-- > 1;) {
+            ASSERT_TRUE(history.current() == seen[i]) << i;
+            ASSERT_TRUE(history.undo());
+        }
+        ASSERT_TRUE(history.current() == seen[0]);
+        for (std::size_t i = 1; i < seen.size(); ++i) {
+            ASSERT_TRUE(history.redo());
+            ASSERT_TRUE(history.current() == seen[i]) << i;
+        }
+        EXPECT_FALSE(history.redo());
+    }
+}
+
+TEST(Evaluator, RenamingRefitsNothing) {
+    const Project p = test::sampleProject();
+    Evaluator e;
+    const auto before = e.fit(p, p.analyses[0]);
+    ASSERT_TRUE(before.good()) << before.report.error().text;
+    const Project renamed = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) { d.name = "other"; }).apply(p);
+    EXPECT_EQ(e.fit(renamed, renamed.analyses[0]).key, before.key);
+    const Project moved = *edits::excludeRows(p.datasets[0].id, {40}, true).apply(p);
+    EXPECT_NE(e.fit(moved, moved.analyses[0]).key, before.key);
+}
+
+TEST(Evaluator, FitsTakeThePointsBeforeSmoothing) {
+    Project p = test::sampleProject();
+    Evaluator e;
+    const auto plain = e.fit(p, p.analyses[0]);
+    p = *edits::addStep(p.datasets[0].id, "smooth", {}, "").apply(p);
+    EXPECT_EQ(e.fit(p, p.analyses[0]).key, plain.key);
+    Settings crop;
+    crop.set("range", Value(Numbers{3, 17}));
+    p = *edits::addStep(p.datasets[0].id, "crop", crop, "").apply(p);
+    EXPECT_EQ(e.fit(p, p.analyses[0]).points->x.front(), 3) << "steps after the smoothing still count";
+    p = *edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) { a.inputs[0].point = "end"; }).apply(p);
+    const auto smoothed = e.fit(p, p.analyses[0]);
+    EXPECT_TRUE(std::ranges::any_of(smoothed.report->warnings, [](const Issue& i) { return i.code == "smoothed-points"; }));
+}
+
+TEST(Evaluator, ComputedColumnsFollowAndCirclesAreNamed) {
+    Project p = test::sampleProject();
+    Evaluator e;
+    const Table t = e.table(p, p.tables[0].id).value;
+    EXPECT_EQ(t.columns[4].numbers()[3], 2 * t.columns[1].numbers()[3]);
+    p = *edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, 3, 21).apply(p);
+    EXPECT_EQ(e.table(p, p.tables[0].id).value.columns[4].numbers()[3], 42);
+    EXPECT_EQ(formulaShown(t.columns[4].formula, t), "2*counts");
+    EXPECT_EQ(formulaStored("2*counts + sin(row)", t), "2*'" + t.columns[1].id.text() + "' + sin(row)");
+
+    p = *edits::addComputedColumn(p.tables[0].id, "u", "1").apply(p);
+    const ColumnId u = p.tables[0].columns.back().id, v = p.tables[0].columns[4].id;
+    p = *edits::setFormula(p.tables[0].id, u, "'" + v.text() + "'+1").apply(p);
+    p = *edits::setFormula(p.tables[0].id, v, "'" + u.text() + "'+1").apply(p);
+    const auto circular = e.table(p, p.tables[0].id);
+    ASSERT_FALSE(circular.issues.empty());
+    EXPECT_NE(circular.issues[0].text.find("double → u → double"), std::string::npos) << circular.issues[0].text;
+}
+
+TEST(Evaluator, UncertaintiesByEveryRule) {
+    Project p = test::sampleProject();
+    Evaluator e;
+    auto sigmaWith = [&](const char* rule, double amount, std::size_t point) {
+        const Project q = *edits::changeDataset(p.datasets[0].id, "", [&](Dataset& d) {
+            d.source.settings.set("uncertainty", rule);
+            d.source.settings.set("amount", Value(amount));
+            if (std::string(rule).starts_with("s")) d.source.roles.push_back({Role::Y, p.tables[0].columns[2].id});
+        }).apply(p);
+        const auto c = e.measured(q, q.datasets[0]).value;
+        return c->sigma.empty() ? -1 : c->sigma[point];
+    };
+    const double y = p.tables[0].columns[1].numbers()[20], other = 0.05;
+    EXPECT_EQ(sigmaWith("none", 0, 20), -1);
+    EXPECT_EQ(sigmaWith("column", 0, 20), 0.05);
+    EXPECT_EQ(sigmaWith("fraction", 0.1, 20), 0.1 * std::abs(y));
+    EXPECT_EQ(sigmaWith("counting", 0, 32), std::sqrt(std::max(1.0, p.tables[0].columns[1].numbers()[32])));
+    EXPECT_EQ(sigmaWith("constant", 0.3, 20), 0.3);
+    EXPECT_NEAR(sigmaWith("sd", 0, 20), std::abs(y - other) / std::sqrt(2.0), 1e-14);
+    EXPECT_NEAR(sigmaWith("sem", 0, 20), std::abs(y - other) / 2, 1e-14);
+}

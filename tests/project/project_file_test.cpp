@@ -1,0 +1,142 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "project/project_file.h"
+#include "support/sample_project.h"
+
+#include <csignal>
+#include <filesystem>
+#include <gmock/gmock.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace jointer;
+namespace fs = std::filesystem;
+
+namespace {
+
+fs::path freshFolder(const char* name) {
+    const fs::path folder = fs::temp_directory_path() / (std::string("jointer-") + name + "-" + std::to_string(::getpid()));
+    fs::remove_all(folder);
+    fs::create_directories(folder);
+    return folder;
+}
+
+// Passes calls on until the given one, which fails.
+class Failing final : public FileOperations {
+public:
+    explicit Failing(int at) : left_(at) {}
+    int open(const std::string& p) override { return fails() ? -1 : systemFiles().open(p); }
+    long write(int d, const char* data, std::size_t n) override { return fails() ? -1 : systemFiles().write(d, data, std::min<std::size_t>(n, 4096)); }
+    int sync(int d) override { return fails() ? -1 : systemFiles().sync(d); }
+    int close(int d) override { return systemFiles().close(d), fails() ? -1 : 0; }
+    int rename(const std::string& a, const std::string& b) override { return fails() ? -1 : systemFiles().rename(a, b); }
+    int syncFolder(const std::string& f) override { return fails() ? -1 : systemFiles().syncFolder(f); }
+    bool failed = false;
+
+private:
+    bool fails() { return left_-- == 0 && (errno = ENOSPC, failed = true); }
+    int left_;
+};
+
+} // namespace
+
+TEST(ProjectFile, ReopensEqualInEveryBit) {
+    const Project p = test::sampleProject();
+    const auto folder = freshFolder("reopen");
+    const std::string path = folder / "p.jointer";
+    ASSERT_TRUE(saveProject(p, {{"00ff", "{\"a\":1}"}}, path));
+    const auto opened = openProject(path);
+    ASSERT_TRUE(opened) << opened.error().text;
+    EXPECT_TRUE(opened->issues.empty());
+    EXPECT_TRUE(opened->project == p);
+    EXPECT_EQ(opened->project.nextId, p.nextId);
+    EXPECT_EQ(opened->results.at("00ff"), "{\"a\":1}");
+    EXPECT_EQ(opened->project.tables[0].columns[3].cells->texts[0], "see, \"note\"\nbelow \\ µ");
+    fs::remove_all(folder);
+}
+
+TEST(ProjectFile, KeepsWhatItDoesNotKnow) {
+    Project p = test::sampleProject();
+    p.unknownEntries["later/thing.bin"] = std::string("\0\1\2", 3);
+    p.extra = R"({"laterKey":[1,2]})";
+    p = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) { d.extra = R"({"shade":"dark"})"; }).apply(p);
+    const auto opened = projectFromBytes(*projectBytes(p, {}), "test");
+    EXPECT_TRUE(opened->project == p);
+}
+
+TEST(ProjectFile, EachFailingCallLeavesTheOldOrTheNewProject) {
+    const auto folder = freshFolder("failing");
+    const std::string path = folder / "p.jointer";
+    const Project oldProject = test::sampleProject(), newProject = *edits::rename("New").apply(oldProject);
+    int failures = 0;
+    for (int at = 0;; ++at) {
+        ASSERT_TRUE(saveProject(oldProject, {}, path));
+        Failing files(at);
+        const auto saved = saveProject(newProject, {}, path, files);
+        ASSERT_EQ(saved.has_value(), !files.failed);
+        const auto opened = openProject(path);
+        ASSERT_TRUE(opened) << "call " << at;
+        ASSERT_TRUE(opened->project == oldProject || opened->project == newProject) << "call " << at;
+        if (!files.failed) break;
+        ++failures;
+    }
+    EXPECT_GT(failures, 6);
+    fs::remove_all(folder);
+}
+
+// A process that saves over and over is killed a hundred times: the file is always one of its projects.
+TEST(ProjectFile, KilledWhileSavingLosesNothing) {
+    const auto folder = freshFolder("killed");
+    const std::string path = folder / "p.jointer";
+    const Project start = test::sampleProject();
+    ASSERT_TRUE(saveProject(start, {}, path));
+    for (int round = 0; round < 100; ++round) {
+        const pid_t child = ::fork();
+        ASSERT_GE(child, 0);
+        if (child == 0) {
+            for (int i = 0;; ++i) (void)saveProject(*edits::rename("Title " + std::to_string(i)).apply(start), {}, path);
+        }
+        ::usleep(static_cast<useconds_t>(500 + 173 * round));
+        ::kill(child, SIGKILL);
+        ::waitpid(child, nullptr, 0);
+        const auto opened = openProject(path);
+        ASSERT_TRUE(opened) << "round " << round << ": " << opened.error().text;
+        ASSERT_TRUE(opened->issues.empty());
+        ASSERT_TRUE(opened->project == *edits::rename(opened->project.title).apply(start));
+    }
+    fs::remove_all(folder);
+}
+
+TEST(ProjectFile, DamagedFilesOpenAsFarAsTheyCan) {
+    const Project p = test::sampleProject();
+    const std::string good = *projectBytes(p, {});
+    int opened = 0, refused = 0;
+    for (std::size_t at = 40; at < good.size(); at += good.size() / 300) {
+        std::string bad = good;
+        for (std::size_t k = at; k < std::min(at + 8, bad.size()); ++k) bad[k] = static_cast<char>(~bad[k]);
+        const auto r = projectFromBytes(bad, "test");
+        if (!r) {
+            ++refused;
+            continue;
+        }
+        ++opened;
+        EXPECT_TRUE(!r->issues.empty() || r->project == p) << "damage at " << at << " went unnoticed";
+    }
+    EXPECT_GT(opened, 200);
+    for (std::size_t cut : {0UL, 1UL, 100UL, good.size() / 2}) EXPECT_FALSE(projectFromBytes(good.substr(0, cut), "test")) << cut;
+    EXPECT_EQ(projectFromBytes("not a zip", "x").error().code, "not-a-project");
+    (void)refused;
+}
+
+TEST(Edits, FailCleanlyWhenTheirTargetIsGone) {
+    const Project p = test::sampleProject();
+    EXPECT_EQ(edits::removeDataset(DatasetId{999}).apply(p).error().code, "target-gone");
+    EXPECT_EQ(edits::setStep(p.datasets[0].id, StepId{999}, "k", 1.0).apply(p).error().code, "target-gone");
+    EXPECT_EQ(edits::setElement(p.figures[0].id, ElementId{999}, "k", 1.0).apply(p).error().code, "target-gone");
+}
+
+TEST(Edits, RemovingADatasetTakesItsFitsAndMarksAlong) {
+    const Project p = test::sampleProject();
+    const Project q = *edits::removeDataset(p.datasets[0].id).apply(p);
+    EXPECT_EQ(q.analyses.size(), 1U);
+    EXPECT_EQ(q.figures[0].elements[0].children.size(), 1U);
+}
