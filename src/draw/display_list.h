@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A figure as plain drawing items, in order from back to front, each with the id of the element it came from.
+// Screen, PDF, SVG and bitmaps draw this list; a click is looked up in it; tests compare it. A plain value.
+#pragma once
+
+#include "base/ids.h"
+#include "draw/geometry.h"
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace jointer::draw {
+
+enum class Cap { Butt, Square, Round };
+enum class Join { Miter, Round };
+
+struct Stroke {
+    double widthMm = 0.1;
+    Colour colour;
+    std::vector<double> dashMm; // empty: solid
+    Cap cap = Cap::Butt;
+    Join join = Join::Miter;
+    bool operator==(const Stroke&) const = default;
+};
+
+struct Polyline {
+    std::vector<Point> points;
+    bool closed = false;
+    bool operator==(const Polyline&) const = default;
+};
+
+struct Path {
+    std::vector<Polyline> lines;
+    std::optional<Stroke> stroke;
+    std::optional<Colour> fill;
+    bool operator==(const Path&) const = default;
+};
+
+enum class SymbolShape { Circle, Square, Diamond, TriangleUp, TriangleDown, Plus, Cross };
+
+struct Symbols {
+    SymbolShape shape = SymbolShape::Circle;
+    double sizeMm = 1; // diameter or side
+    std::vector<Point> places;
+    std::optional<Stroke> stroke;
+    std::optional<Colour> fill;
+    bool operator==(const Symbols&) const = default;
+};
+
+// One run of text in one face at its own baseline position; already measured.
+struct TextRun {
+    std::string text; // UTF-8
+    std::string face; // key of draw/fonts.h
+    double sizePt = 8;
+    Point origin; // start of the baseline
+    double angleDeg = 0;
+    Colour colour;
+    double widthMm = 0;
+    bool operator==(const TextRun&) const = default;
+};
+
+struct Item;
+
+// Items drawn inside a clip rectangle, composited with one opacity.
+struct Group {
+    std::optional<Rect> clip;
+    double opacity = 1;
+    std::vector<Item> items;
+    bool operator==(const Group&) const = default;
+};
+
+struct Item {
+    ElementId element;
+    std::variant<Path, Symbols, TextRun, Group> what;
+    bool operator==(const Item&) const = default;
+};
+
+// Where an element lies on the page, for clicks, selection frames and handles.
+struct Region {
+    ElementId element;
+    Rect bounds;
+    bool operator==(const Region&) const = default;
+};
+
+struct DisplayList {
+    double widthMm = 0, heightMm = 0;
+    std::vector<Item> items;
+    std::vector<Region> regions; // later ones lie on top
+    bool operator==(const DisplayList&) const = default;
+};
+
+// The outline of one symbol about the origin; empty for circles.
+std::vector<Polyline> symbolOutline(SymbolShape shape, double sizeMm);
+
+} // namespace jointer::draw

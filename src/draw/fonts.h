@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The faces that ship with Jointer, and text measured on them: unhinted and at one size, so that a layout is the
+// same on every device. Thread-safe.
+#pragma once
+
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace jointer::draw {
+
+struct FontFile {
+    std::string_view face;   // key: "sans", "sans-bold", "sans-italic", "serif", …, "math", "window", …
+    std::string_view family; // as the font names itself
+    std::span<const unsigned char> bytes;
+};
+
+const std::vector<FontFile>& fontFiles();
+
+struct FaceMetrics {
+    double ascent, descent, capHeight, xHeight; // in em, positive
+};
+FaceMetrics metricsOf(std::string_view face);
+
+// Advance width of a text in em, with kerning.
+double widthEm(std::string_view face, std::string_view text);
+
+bool hasGlyph(std::string_view face, char32_t codePoint);
+
+// "sans" + bold/italic → the key of that face; the family's regular face where there is none.
+std::string faceOf(std::string_view family, bool bold, bool italic);
+
+} // namespace jointer::draw

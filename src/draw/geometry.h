@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Points, rectangles and colours on a page. Lengths are millimetres, y grows downwards, angles are degrees
+// counter-clockwise.
+#pragma once
+
+#include <algorithm>
+#include <cstdint>
+#include <string>
+#include <string_view>
+
+namespace jointer::draw {
+
+inline constexpr double kMmPerPt = 25.4 / 72.0;
+
+struct Point {
+    double x = 0, y = 0;
+    bool operator==(const Point&) const = default;
+};
+
+struct Rect {
+    double x = 0, y = 0, width = 0, height = 0;
+    double right() const { return x + width; }
+    double bottom() const { return y + height; }
+    bool contains(Point p) const { return p.x >= x && p.x <= right() && p.y >= y && p.y <= bottom(); }
+    Rect grown(double by) const { return {x - by, y - by, width + 2 * by, height + 2 * by}; }
+    bool operator==(const Rect&) const = default;
+};
+
+struct Colour {
+    std::uint8_t r = 0, g = 0, b = 0, a = 255;
+    static Colour fromText(std::string_view text, Colour fallback); // "#rrggbb" or "#rrggbbaa"
+    static Colour fromText(std::string_view text);                  // black where it cannot be read
+    std::string text() const;                                       // "#rrggbb"
+    Colour withAlpha(double alpha) const { return {r, g, b, static_cast<std::uint8_t>(std::clamp(alpha, 0.0, 1.0) * 255 + 0.5)}; }
+    bool operator==(const Colour&) const = default;
+};
+
+} // namespace jointer::draw

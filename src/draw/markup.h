@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Titles and labels in a TeX-like markup: x^{2}, x_{i} (stacked where both follow a base), \i{italic}, \b{bold},
+// Greek and signs by name (\alpha, \times, \pm, \degree), \, for a thin space. Anything else stands for itself.
+#pragma once
+
+#include "draw/display_list.h"
+
+namespace jointer::draw {
+
+struct TextStyle {
+    std::string family = "sans"; // "sans", "serif", "window"
+    double sizePt = 8;
+    Colour colour;
+    bool bold = false, italic = false;
+};
+
+// A line of text set at the origin: runs relative to its start, and its box.
+struct SetText {
+    std::vector<TextRun> runs;
+    double widthMm = 0, ascentMm = 0, descentMm = 0;
+    double heightMm() const { return ascentMm + descentMm; }
+};
+
+SetText setText(std::string_view markup, const TextStyle& style);
+
+enum class HAlign { Left, Centre, Right };
+enum class VAlign { Top, Middle, Baseline, Bottom };
+
+// The runs moved so that the box is aligned at `at`, turned by the angle about it.
+std::vector<TextRun> placed(const SetText& text, Point at, HAlign h, VAlign v, double angleDeg = 0);
+
+// The markup without commands, for lists, file names and search.
+std::string plainText(std::string_view markup);
+
+// "cm-1" → "cm^{-1}", "mol/L" stays; for units typed plainly.
+std::string unitMarkup(std::string_view unit);
+
+} // namespace jointer::draw

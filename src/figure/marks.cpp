@@ -1,0 +1,252 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/marks.h"
+
+#include "figure/thin.h"
+
+#include <cmath>
+
+namespace jointer::figure {
+
+using namespace draw;
+
+namespace {
+
+SymbolShape shapeOf(const std::string& key) {
+    static const std::pair<std::string_view, SymbolShape> all[] = {{"circle", SymbolShape::Circle}, {"square", SymbolShape::Square}, {"diamond", SymbolShape::Diamond}, {"triangle-up", SymbolShape::TriangleUp}, {"triangle-down", SymbolShape::TriangleDown}, {"plus", SymbolShape::Plus}, {"cross", SymbolShape::Cross}};
+    const auto at = std::ranges::find(all, std::string_view(key), &std::pair<std::string_view, SymbolShape>::first);
+    return at == std::end(all) ? SymbolShape::Circle : at->second;
+}
+
+std::vector<double> dashes(const std::string& key, double width) {
+    const double w = std::max(width, 0.15);
+    if (key == "dashed") return {5 * w, 3 * w};
+    if (key == "dotted") return {1.2 * w, 2 * w};
+    if (key == "dash-dot") return {6 * w, 2.4 * w, 1.2 * w, 2.4 * w};
+    return {};
+}
+
+void widen(std::optional<Range>& range, double v, bool log) {
+    if (!std::isfinite(v) || (log && v <= 0)) return;
+    range = range ? Range{std::min(range->low, v), std::max(range->high, v)} : Range{v, v};
+}
+
+constexpr double kFar = 1e4; // mm; places beyond are cut off, so that no backend overflows
+
+double cut(double mm) { return std::clamp(mm, -kFar, kFar); }
+
+} // namespace
+
+bool isMark(std::string_view kind) {
+    const KindInfo* info = findKind(kind);
+    return info && info->group == "Marks";
+}
+
+PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& e, const HouseStyle* style) {
+    const Look look(*findKind(e.kind), e.settings, style);
+    PreparedMark m;
+    m.element = &e;
+    m.kind = e.kind;
+    m.label = look.text("label");
+    m.symbol = shapeOf(look.text("symbol"));
+    m.sizeMm = look.number("size") * kMmPerPt;
+    m.widthMm = look.number("width") * kMmPerPt;
+    m.filled = look.text("fill") == "filled";
+    m.errors = look.flag("errors");
+    m.excluded = look.flag("excluded");
+    m.dash = look.text("dash");
+    m.offset = look.number("offset");
+    m.bandKind = look.text("band");
+    m.wholeAxis = look.text("extent") == "axis";
+    if (e.kind == "area") m.opacity = look.number("opacity");
+    if (e.kind == "curve") m.bandOpacity = look.number("band-opacity");
+
+    std::string own;
+    DatasetId datasetId = DatasetId::fromText(e.source);
+    if (e.kind == "curve") {
+        const auto analysis = project.analyses.find(AnalysisId::fromText(e.source));
+        if (!analysis) return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}), m;
+        m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis));
+        if (!analysis->inputs.empty()) datasetId = analysis->inputs.front().dataset;
+        own = analysis->name;
+        if (m.fit->points) {
+            m.xMeaning = m.fit->points->xMeaning;
+            m.yMeaning = m.fit->points->yMeaning;
+        }
+        if (!m.fit->good()) m.issues.push_back(m.fit->report.error());
+        std::optional<Range> span;
+        for (std::size_t i = 0; m.fit->good() && i < m.fit->used.size(); ++i)
+            if (m.fit->used[i]) widen(span, m.fit->points->x[i], false);
+        if (span) m.spanLow = span->low, m.spanHigh = span->high;
+    }
+    const auto dataset = project.datasets.find(datasetId);
+    if (dataset && e.kind != "curve") {
+        const auto protocol = evaluator.protocol(project, datasetId);
+        const auto& stage = protocol.at(look.text("point"));
+        m.curve = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+        m.xMeaning = m.curve->xMeaning;
+        m.yMeaning = m.curve->yMeaning;
+        own = dataset->name;
+    } else if (e.kind != "curve") m.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
+    if (m.label.empty()) m.label = own;
+    m.colour = Colour::fromText(look.text("colour"), Colour::fromText(dataset ? dataset->colour : ""));
+    return m;
+}
+
+std::optional<Range> PreparedMark::xRange(bool log) const {
+    std::optional<Range> range;
+    if (curve)
+        for (std::size_t i = 0; i < curve->size(); ++i)
+            if (std::isfinite(curve->y[i])) widen(range, curve->x[i], log);
+    if (fit && fit->good()) widen(range, spanLow, log), widen(range, spanHigh, log);
+    return range;
+}
+
+std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) const {
+    std::optional<Range> range;
+    for (std::size_t i = 0; curve && i < curve->size(); ++i) {
+        if (curve->x[i] < xLow || curve->x[i] > xHigh || (curve->isExcluded(i) && !excluded)) continue;
+        const bool bars = hasSymbols() && errors && i < curve->sigma.size() && std::isfinite(curve->sigma[i]);
+        widen(range, curve->y[i] + offset, log);
+        if (bars) widen(range, curve->y[i] - curve->sigma[i] + offset, log), widen(range, curve->y[i] + curve->sigma[i] + offset, log);
+    }
+    if (kind == "area" && range && !log) widen(range, offset, false);
+    for (std::size_t i = 0; i < ys.size(); ++i) {
+        const double half = i < band.size() ? band[i] : 0;
+        widen(range, ys[i] - half + offset, log);
+        widen(range, ys[i] + half + offset, log);
+    }
+    return range;
+}
+
+void PreparedMark::sample(const Scale& x, int count) {
+    if (!fit || !fit->good()) return;
+    const double low = wholeAxis ? x.low : std::max(spanLow, x.low), high = wholeAxis ? x.high : std::min(spanHigh, x.high);
+    if (!(low < high)) return;
+    for (int i = 0; i <= count; ++i) {
+        const double t = static_cast<double>(i) / count;
+        xs.push_back(x.log ? low * std::pow(high / low, t) : low + t * (high - low));
+    }
+    const fit::Prediction p = fit->sample(xs);
+    ys = p.y;
+    if (bandKind == "confidence") band = p.confidence;
+    if (bandKind == "prediction") band = p.prediction;
+    std::erase_if(band, [](double v) { return !std::isfinite(v); });
+    if (band.size() != ys.size()) band.clear();
+}
+
+Stroke PreparedMark::stroke() const { return {.widthMm = widthMm, .colour = colour, .dashMm = dashes(dash, widthMm), .cap = Cap::Butt, .join = Join::Round}; }
+
+void PreparedMark::draw(const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
+    if (kind == "curve") {
+        if (!band.empty()) drawBand(x, y, into);
+        drawLine(xs, ys, x, y, pixelsPerMm, into);
+        return;
+    }
+    if (!curve) return;
+    if (kind == "area") drawArea(x, y, pixelsPerMm, into);
+    if (hasLine()) drawLine(curve->x, curve->y, x, y, pixelsPerMm, into);
+    if (hasSymbols()) {
+        if (errors && !curve->sigma.empty()) drawErrors(x, y, into);
+        drawSymbols(x, y, pixelsPerMm, into);
+    }
+}
+
+// Lines break where a value is missing or was left out.
+void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
+    Path path{.lines = {}, .stroke = stroke(), .fill = {}};
+    std::vector<Point> piece;
+    auto finish = [&] {
+        if (piece.size() > 1) path.lines.push_back({thinnedLine(std::move(piece), 1 / pixelsPerMm), false});
+        piece.clear();
+    };
+    for (std::size_t i = 0; i < px.size(); ++i) {
+        const Point p{x.place(px[i]), y.place(py[i] + offset)};
+        const bool leftOut = curve && kind != "curve" && curve->isExcluded(i);
+        if (leftOut) continue; // the line goes on to the next point that counts
+        if (!std::isfinite(p.x) || !std::isfinite(p.y)) finish();
+        else piece.push_back({cut(p.x), cut(p.y)});
+    }
+    finish();
+    if (!path.lines.empty()) into.items.push_back({element->id, std::move(path)});
+}
+
+void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
+    const bool strokeOnly = symbol == SymbolShape::Plus || symbol == SymbolShape::Cross;
+    const double lineWidth = std::max(0.12, sizeMm * 0.16);
+    Symbols s{.shape = symbol, .sizeMm = sizeMm, .places = {}, .stroke = Stroke{.widthMm = filled && !strokeOnly ? 0.05 : lineWidth, .colour = colour}, .fill = {}};
+    if (filled && !strokeOnly) s.fill = colour;
+    Symbols faint = s;
+    faint.stroke = Stroke{.widthMm = lineWidth * 0.8, .colour = colour.withAlpha(0.35)};
+    faint.fill.reset();
+    // Symbols a little outside still show half of themselves.
+    auto visible = [&](const Point& p) {
+        const double reach = sizeMm;
+        return p.x >= std::min(x.start, x.end) - reach && p.x <= std::max(x.start, x.end) + reach && p.y >= std::min(y.start, y.end) - reach && p.y <= std::max(y.start, y.end) + reach;
+    };
+    for (std::size_t i = 0; i < curve->size(); ++i) {
+        if (!std::isfinite(curve->y[i])) continue;
+        const Point p{x.place(curve->x[i]), y.place(curve->y[i] + offset)};
+        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !visible(p)) continue;
+        if (!curve->isExcluded(i)) s.places.push_back(p);
+        else if (excluded) faint.places.push_back(p);
+    }
+    s.places = thinnedCloud(std::move(s.places), 0.5 / pixelsPerMm);
+    if (!s.places.empty()) into.items.push_back({element->id, std::move(s)});
+    if (!faint.places.empty()) into.items.push_back({element->id, std::move(faint)});
+}
+
+void PreparedMark::drawErrors(const Scale& x, const Scale& y, Group& into) const {
+    Path bars{.lines = {}, .stroke = Stroke{.widthMm = std::max(0.1, sizeMm * 0.12), .colour = colour}, .fill = {}};
+    const double cap = sizeMm * 0.35;
+    for (std::size_t i = 0; i < curve->size() && i < curve->sigma.size(); ++i) {
+        const double s = curve->sigma[i], v = curve->y[i] + offset;
+        if (!(s > 0) || !std::isfinite(v) || curve->isExcluded(i)) continue;
+        const double px = x.place(curve->x[i]), top = y.place(v + s);
+        double bottom = y.place(v - s);
+        if (!std::isfinite(bottom)) bottom = y.start; // reaches below zero on a logarithmic axis
+        if (!std::isfinite(px) || !std::isfinite(top) || px < std::min(x.start, x.end) || px > std::max(x.start, x.end)) continue;
+        // A bar hidden behind its symbol is not drawn.
+        if (std::abs(bottom - top) < sizeMm * 0.9) continue;
+        bars.lines.push_back({{{px, cut(top)}, {px, cut(bottom)}}});
+        bars.lines.push_back({{{px - cap, cut(top)}, {px + cap, cut(top)}}});
+        bars.lines.push_back({{{px - cap, cut(bottom)}, {px + cap, cut(bottom)}}});
+    }
+    if (!bars.lines.empty()) into.items.push_back({element->id, std::move(bars)});
+}
+
+void PreparedMark::drawBand(const Scale& x, const Scale& y, Group& into) const {
+    Polyline edge{{}, true};
+    for (std::size_t i = 0; i < xs.size(); ++i) edge.points.push_back({cut(x.place(xs[i])), cut(y.place(ys[i] + band[i] + offset))});
+    for (std::size_t i = xs.size(); i-- > 0;) {
+        const double low = y.place(ys[i] - band[i] + offset);
+        edge.points.push_back({cut(x.place(xs[i])), cut(std::isfinite(low) ? low : y.start)});
+    }
+    std::erase_if(edge.points, [](const Point& p) { return !std::isfinite(p.x) || !std::isfinite(p.y); });
+    into.items.push_back({element->id, Path{.lines = {std::move(edge)}, .stroke = {}, .fill = colour.withAlpha(bandOpacity)}});
+}
+
+void PreparedMark::drawArea(const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
+    const double zero = y.log ? y.start : cut(y.place(offset));
+    std::vector<Point> top;
+    for (std::size_t i = 0; i < curve->size(); ++i) {
+        const Point p{x.place(curve->x[i]), y.place(curve->y[i] + offset)};
+        if (std::isfinite(p.x) && std::isfinite(p.y) && !curve->isExcluded(i)) top.push_back({cut(p.x), cut(p.y)});
+    }
+    if (top.size() < 2) return;
+    top = thinnedLine(std::move(top), 1 / pixelsPerMm);
+    top.push_back({top.back().x, zero});
+    top.push_back({top.front().x, zero});
+    into.items.push_back({element->id, Path{.lines = {{std::move(top), true}}, .stroke = {}, .fill = colour.withAlpha(opacity)}});
+}
+
+void PreparedMark::drawKey(Rect box, Group& into) const {
+    const double middle = box.y + box.height / 2;
+    if (kind == "area") into.items.push_back({element->id, Path{.lines = {{{{box.x, box.y}, {box.right(), box.y}, {box.right(), box.bottom()}, {box.x, box.bottom()}}, true}}, .stroke = {}, .fill = colour.withAlpha(opacity)}});
+    if (hasLine()) into.items.push_back({element->id, Path{.lines = {{{{box.x, middle}, {box.right(), middle}}, false}}, .stroke = stroke(), .fill = {}}});
+    if (!hasSymbols()) return;
+    Symbols s{.shape = symbol, .sizeMm = sizeMm, .places = {{box.x + box.width / 2, middle}}, .stroke = Stroke{.widthMm = std::max(0.12, sizeMm * 0.16), .colour = colour}, .fill = {}};
+    if (filled) s.fill = colour;
+    into.items.push_back({element->id, std::move(s)});
+}
+
+} // namespace jointer::figure
