@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The commands of jointer-cli and what they share: reading input with overrides, and ending with a status.
+#pragma once
+
+#include "io/reader.h"
+
+#include <memory>
+#include <nlohmann/json_fwd.hpp>
+#include <string>
+#include <vector>
+
+namespace CLI {
+class App;
+}
+
+namespace jointer::cli {
+
+enum Status { Done = 0, DoneWithWarnings = 1, WrongUsage = 2, CannotRead = 3, Failed = 4, CannotWrite = 5 };
+
+class Command {
+public:
+    virtual ~Command() = default;
+    virtual std::string name() const = 0;
+    virtual std::string purpose() const = 0;
+    virtual void declare(CLI::App& app) = 0;
+    virtual int run() = 0;
+};
+
+std::vector<std::unique_ptr<Command>> makeCommands();
+std::unique_ptr<Command> readCommand();
+std::unique_ptr<Command> statsCommand();
+std::unique_ptr<Command> fitCommand();
+std::unique_ptr<Command> modelsCommand();
+std::unique_ptr<Command> exportCommand();
+std::unique_ptr<Command> checkCommand();
+
+// The input file and the options that override the guess.
+struct InputOptions {
+    std::string file, separator, decimal, heading, units, comment, missing, encoding;
+    long first = 0;
+    int table = 1;
+
+    void declare(CLI::App& app);
+    Result<io::ReadResult> read() const; // "-" is standard input
+    Settings told() const;
+};
+
+// Prints an issue to standard error.
+void say(const Issue& issue);
+int fail(const Issue& issue, Status status);
+
+// NaN and infinities as null.
+nlohmann::ordered_json number(double value);
+nlohmann::ordered_json toJson(const Issue& issue);
+
+// Prints one document with up to 17 significant digits.
+void print(const nlohmann::ordered_json& document);
+
+// Whether the option holds "1,2.5": numbers with commas between them.
+Result<std::vector<double>> numberList(const std::string& text, const std::string& option);
+
+} // namespace jointer::cli

@@ -1,0 +1,138 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Commands on projects: export figures and tables, check stored results.
+#include "cli/commands.h"
+
+#include "base/files.h"
+#include "base/text.h"
+#include "io/writer.h"
+#include "paint/painter.h"
+#include "session/check.h"
+#include "session/export.h"
+#include "session/session.h"
+
+#include <CLI/CLI.hpp>
+#include <QGuiApplication>
+#include <fmt/format.h>
+#include <iostream>
+#include <nlohmann/json.hpp>
+
+namespace jointer::cli {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+// A file name from a figure's name: letters and digits stay.
+std::string fileSafe(const std::string& name) {
+    std::string out;
+    for (char c : name) out += std::string_view("/\\:*?\"<>| ").find(c) == std::string_view::npos && static_cast<unsigned char>(c) >= 32 ? c : '_';
+    return out;
+}
+
+class ExportCommand final : public Command {
+public:
+    std::string name() const override { return "export"; }
+    std::string purpose() const override { return "Write a figure or a table of a project"; }
+    void declare(CLI::App& app) override {
+        app.add_option("project", project_, "Project file")->required();
+        auto* figure = app.add_option("--figure", figure_, "Name of the figure, or all");
+        app.add_option("--table", table_, "Name of the table")->excludes(figure);
+        app.add_option("--to", to_, "File to write; {name} stands for the figure's name")->required();
+        app.add_option("--dpi", dpi_, "Resolution of bitmaps")->check(CLI::Range(10.0, 4800.0));
+        app.add_flag("--transparent", transparent_, "No white ground");
+        app.add_flag("--json", json_, "What was written, as JSON");
+    }
+    int run() override {
+        if (figure_.empty() == table_.empty()) return fail({"usage", "Give either --figure or --table.", {}}, WrongUsage);
+        auto opened = session_.open(project_);
+        if (!opened) return fail(opened.error(), CannotRead);
+        for (const Issue& issue : *opened) say(issue), warned_ = true;
+        const int status = table_.empty() ? exportFigures() : exportTable();
+        if (json_ && (status == Done || status == DoneWithWarnings)) print({{"written", written_}});
+        return status;
+    }
+
+private:
+    int exportFigures() {
+        int argc = 1;
+        char program[] = "jointer-cli";
+        char* argv[] = {program, nullptr};
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+        QGuiApplication app(argc, argv);
+        paint::QtFigureWriter writer;
+        const Project& p = session_.project();
+        bool found = false;
+        for (const auto& figure : p.figures) {
+            if (figure_ != "all" && figure->name != figure_) continue;
+            found = true;
+            std::string path = to_;
+            if (const std::size_t at = path.find("{name}"); at != std::string::npos) path.replace(at, 6, fileSafe(figure->name));
+            const auto done = exportFigure(p, *figure, session_.evaluator(), path, writer, {.dpi = dpi_, .transparent = transparent_});
+            if (!done) return fail(done.error(), done.error().code == "format" || done.error().code == "picture-size" ? WrongUsage : CannotWrite);
+            for (const Issue& issue : done->issues) say(issue), warned_ = true;
+            if (!json_) std::cout << fmt::format("{}: {:g} × {:g} mm, {} bytes\n", path, done->widthMm, done->heightMm, done->bytes);
+            written_.push_back({{"file", path}, {"width_mm", done->widthMm}, {"height_mm", done->heightMm}, {"bytes", done->bytes}});
+        }
+        if (found) return warned_ ? DoneWithWarnings : Done;
+        std::vector<std::string> names;
+        for (const auto& figure : p.figures) names.push_back("“" + figure->name + "”");
+        return fail({"no-figure", fmt::format("There is no figure called “{}”; the project has {}.", figure_, names.empty() ? "none" : joined(names, ", ")), {.file = project_}}, WrongUsage);
+    }
+
+    int exportTable() {
+        const Project& p = session_.project();
+        std::vector<std::string> names;
+        for (const auto& t : p.tables) {
+            names.push_back("“" + t->name + "”");
+            if (t->name != table_) continue;
+            if (!lowerAscii(to_).ends_with(".csv")) return fail({"format", "Tables are written as .csv.", {.file = to_}}, WrongUsage);
+            const auto filled = session_.evaluator().table(p, t->id);
+            for (const Issue& issue : filled.issues) say(issue), warned_ = true;
+            const std::string csv = io::toCsv(filled.value);
+            if (auto done = replaceFile(to_, csv); !done) return fail(done.error(), CannotWrite);
+            if (!json_) std::cout << to_ << ": " << counted(static_cast<long long>(t->rowCount()), "row") << "\n";
+            written_.push_back({{"file", to_}, {"bytes", csv.size()}});
+            return warned_ ? DoneWithWarnings : Done;
+        }
+        return fail({"no-table", fmt::format("There is no table called “{}”; the project has {}.", table_, names.empty() ? "none" : joined(names, ", ")), {.file = project_}}, WrongUsage);
+    }
+
+    std::string project_, figure_, table_, to_;
+    double dpi_ = 600;
+    bool transparent_ = false, json_ = false, warned_ = false;
+    Session session_;
+    Json written_ = Json::array();
+};
+
+class CheckCommand final : public Command {
+public:
+    std::string name() const override { return "check"; }
+    std::string purpose() const override { return "Recompute a project and compare with its stored results"; }
+    void declare(CLI::App& app) override {
+        app.add_option("project", project_, "Project file")->required();
+        app.add_flag("--json", json_, "As JSON");
+    }
+    int run() override {
+        const auto checked = checkProject(project_);
+        if (!checked) return fail(checked.error(), CannotRead);
+        Json issues = Json::array();
+        for (const Issue& issue : checked->issues) {
+            say(issue);
+            issues.push_back(toJson(issue));
+        }
+        if (json_) print({{"file", project_}, {"fits", checked->fits}, {"compared", checked->compared}, {"agree", checked->issues.empty()}, {"warnings", issues}});
+        else std::cout << fmt::format("{}: {}, {} with stored results, {}.\n", project_, counted(checked->fits, "fit"), checked->compared, checked->issues.empty() ? "all agree" : counted(static_cast<long long>(checked->issues.size()), "thing") + " to look at");
+        return checked->issues.empty() ? Done : DoneWithWarnings;
+    }
+
+private:
+    std::string project_;
+    bool json_ = false;
+};
+
+} // namespace
+
+std::unique_ptr<Command> exportCommand() { return std::make_unique<ExportCommand>(); }
+std::unique_ptr<Command> checkCommand() { return std::make_unique<CheckCommand>(); }
+
+} // namespace jointer::cli

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A display list drawn with the toolkit: on screen, into bitmaps and into PDF. Needs a QGuiApplication.
+#pragma once
+
+#include "base/issue.h"
+#include "draw/display_list.h"
+#include "session/export.h"
+
+#include <QByteArray>
+#include <QImage>
+
+class QPainter;
+
+namespace jointer::paint {
+
+// Loads the fonts that ship with Jointer into the toolkit; once, before anything is drawn.
+void loadFonts();
+
+enum class Medium { Raster, Pdf };
+
+// Draws the list with 1 unit of the painter's coordinates = 1 mm. `pixelsPerMm` is the raster's resolution.
+void paintList(QPainter& painter, const draw::DisplayList& list, Medium medium, double pixelsPerMm);
+
+// The whole page as an image of the given resolution.
+QImage toImage(const draw::DisplayList& list, double dpi, bool transparent);
+
+// A PDF with exact page size (to 0.001 mm), embedded fonts and searchable text.
+Result<QByteArray> toPdf(const draw::DisplayList& list, const std::string& title);
+
+// What session/ calls for all formats: pdf, svg, png (and tif, jpg where the toolkit can).
+class QtFigureWriter final : public FigureWriter {
+public:
+    Result<std::string> bytes(const draw::DisplayList& list, const std::string& format, const ExportOptions& options) override;
+    std::vector<std::string> formats() const override;
+};
+
+} // namespace jointer::paint

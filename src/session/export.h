@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Writing figures to files. The bytes of each format come from a FigureWriter that is handed in, so that the
+// session needs no toolkit.
+#pragma once
+
+#include "draw/display_list.h"
+#include "evaluate/evaluator.h"
+
+namespace jointer {
+
+struct ExportOptions {
+    double dpi = 600; // of bitmaps
+    bool transparent = false;
+    std::string title;
+};
+
+class FigureWriter {
+public:
+    virtual ~FigureWriter() = default;
+    // Errors: "format" for one it cannot write, "picture-size" for a bitmap that is too large.
+    virtual Result<std::string> bytes(const draw::DisplayList& list, const std::string& format, const ExportOptions& options) = 0;
+    virtual std::vector<std::string> formats() const = 0; // endings: "pdf", "svg"…
+};
+
+struct Exported {
+    std::string path;
+    std::size_t bytes = 0;
+    double widthMm = 0, heightMm = 0;
+    std::vector<Issue> issues; // of the layout
+};
+
+// Lays the figure out and replaces the file. The format is that of the file's ending.
+Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator, const std::string& path, FigureWriter& writer, ExportOptions options = {});
+
+} // namespace jointer
