@@ -1,0 +1,21 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Writes the demo's raw files and project into a folder: jointer-demo-data FOLDER
+#include "tern_sands.h"
+
+#include "base/files.h"
+#include "evaluate/evaluator.h"
+#include "project/project_file.h"
+
+#include <iostream>
+
+int main(int argc, char** argv) {
+    using namespace jointer;
+    const std::filesystem::path folder = argc > 1 ? argv[1] : "demo";
+    std::filesystem::create_directories(folder / "raw");
+    for (const auto& [name, text] : demo::rawFiles())
+        if (const auto done = replaceFile(folder / "raw" / name, text); !done) return std::cerr << done.error().sentence() << '\n', 5;
+    const Project project = demo::ternSands();
+    evaluate::Evaluator evaluator;
+    if (const auto done = saveProject(project, evaluator.collect(project), (folder / "tern_sands.jointer").string()); !done) return std::cerr << done.error().sentence() << '\n', 5;
+    std::cout << "Wrote the demo to " << folder.string() << ".\n";
+}

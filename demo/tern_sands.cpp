@@ -1,0 +1,235 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tern_sands.h"
+
+#include "evaluate/evaluator.h"
+#include "figure/kinds.h"
+#include "session/import.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numbers>
+#include <random>
+
+namespace jointer::demo {
+
+namespace {
+
+class Noise {
+public:
+    explicit Noise(std::uint64_t seed) : random_(seed) {}
+    double normal() { // Box–Muller on the raw bits: the same on every machine
+        const double u = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53, v = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53;
+        return std::sqrt(-2 * std::log(u)) * std::cos(2 * std::numbers::pi * v);
+    }
+
+private:
+    std::mt19937_64 random_;
+};
+
+struct Band {
+    double centre, height, width;
+};
+
+double lorentzian(double x, const Band& b) {
+    const double t = 2 * (x - b.centre) / b.width;
+    return b.height / (1 + t * t);
+}
+
+std::string withComma(std::string number) {
+    std::ranges::replace(number, '.', ',');
+    return number;
+}
+
+// One spectrum of a growth layer: overlapping bands on a sloping background, counting noise, detector spikes.
+std::string shellFile(int age, const std::vector<Band>& bands, const std::vector<std::pair<int, double>>& spikes, int saturated, std::uint64_t seed) {
+    Noise noise(seed);
+    std::string text = fmt::format("Tern Sands field station\r\nInstrument: layer scanner 2\r\nSample: shell {} d; Site: A\r\n# dark counts taken off\r\nshift;counts;sd;note\r\ncm-1;;;\r\n", age);
+    for (int i = 0; i < 400; ++i) {
+        const double x = 640 + 0.4 * i;
+        double y = 900 + 3.2 * (x - 640) - 0.008 * (x - 640) * (x - 640);
+        for (const Band& b : bands) y += lorentzian(x, b);
+        const double sd = std::sqrt(y);
+        y += sd * noise.normal();
+        for (const auto& [at, height] : spikes)
+            if (i == at) y += height;
+        const bool lost = i == saturated;
+        text += fmt::format("{};{};{};{}\r\n", withComma(fmt::format("{:.1f}", x)), lost ? std::string("-----") : fmt::format("{:.0f}", y), fmt::format("{:.0f}", sd), lost ? "saturated" : "");
+    }
+    return text;
+}
+
+std::string oxygenFile() {
+    Noise noise(77);
+    std::string text = "# Tern Sands, oxygen sensor 4, before deployment\nOxygen (mg/L),Signal 1 (mV),Signal 2 (mV),Signal 3 (mV)\n";
+    for (double c : {0.0, 1.0, 2.0, 4.0, 6.0, 8.0, 10.0, 12.0}) {
+        text += fmt::format("{:.1f}", c);
+        for (int k = 0; k < 3; ++k) text += fmt::format(",{:.2f}", 12.4 + 31.7 * c + 2.5 * noise.normal());
+        text += "\n";
+    }
+    return text;
+}
+
+const std::vector<std::pair<int, std::vector<Band>>>& layers() {
+    static const std::vector<std::pair<int, std::vector<Band>>> all = {{7, {{676.0, 495, 14}, {701.5, 1430, 13}, {706.8, 963, 13}, {742.0, 231, 24}}},
+                                                                        {28, {{676.0, 720, 14}, {701.5, 2080, 11}, {706.8, 1400, 11}, {742.0, 486, 24}}},
+                                                                        {90, {{675.9, 900, 14}, {701.5, 2600, 9}, {706.8, 1750, 9}, {741.9, 720, 24}}}};
+    return all;
+}
+
+// Applies edits to a project; the demo's are known to succeed.
+class Maker {
+public:
+    Maker() : p_(newProject("Tern Sands")) {}
+    void apply(const Edit& e) {
+        auto next = e.apply(p_);
+        if (next) p_ = std::move(*next);
+    }
+    Project& project() { return p_; }
+    DatasetId lastDataset() const { return p_.datasets[p_.datasets.size() - 1].id; }
+    AnalysisId lastAnalysis() const { return p_.analyses[p_.analyses.size() - 1].id; }
+
+private:
+    Project p_;
+};
+
+// y under the bands at x, from the formula that made it: where the anchors of the demo lie.
+Numbers anchorsAt(std::initializer_list<double> xs) {
+    Numbers anchors;
+    for (double x : xs) {
+        anchors.push_back(x);
+        anchors.push_back(900 + 3.2 * (x - 640) - 0.008 * (x - 640) * (x - 640));
+    }
+    return anchors;
+}
+
+Analysis bandFit(DatasetId d, const std::vector<Band>& near) {
+    Analysis a;
+    a.name = "Four bands";
+    a.inputs = {{.dataset = d, .low = 650, .high = 790}};
+    a.model.kind = "equation";
+    std::string equation;
+    for (std::size_t k = 1; k <= near.size(); ++k) {
+        equation += fmt::format("{0}h{1}/(1 + 4*((x - c{1})/w{1})^2)", k > 1 ? " + " : "", k);
+        const Band& b = near[k - 1];
+        a.parameters.push_back({.name = fmt::format("h{}", k), .start = std::round(b.height / 100) * 100 + 50, .lower = 0});
+        a.parameters.push_back({.name = fmt::format("c{}", k), .start = std::round(b.centre)});
+        a.parameters.push_back({.name = fmt::format("w{}", k), .start = std::round(b.width) + 1, .lower = 1, .upper = 60});
+    }
+    a.model.settings.set("equation", Value(equation));
+    return a;
+}
+
+void addShell(Maker& m, std::size_t which, const std::string& file, const std::string& text) {
+    const auto& [age, bands] = layers()[which];
+    const auto reading = io::read(text, file, {});
+    if (!reading) return;
+    m.apply(importEdit(*reading, {}, nameFromPath(file)));
+    const DatasetId d = m.lastDataset();
+    m.apply(edits::changeDataset(d, "Name dataset", [&](Dataset& x) {
+        x.name = fmt::format("{} d", age);
+        x.attributes = {{"age", std::to_string(age), "d"}, {"site", "A", ""}};
+    }));
+    // The detector spikes, by their row numbers.
+    m.apply(edits::excludeRows(d, which == 0 ? std::vector<std::uint32_t>{151} : which == 1 ? std::vector<std::uint32_t>{91, 223} : std::vector<std::uint32_t>{61}, true));
+    Settings baseline;
+    baseline.set("anchors", Value(anchorsAt({641, 652, 720, 765, 785, 799})));
+    baseline.set("place", "free");
+    m.apply(edits::addStep(d, "baseline", baseline, "Take off a baseline"));
+    Settings smooth;
+    smooth.set("window", 9);
+    smooth.set("order", 3);
+    m.apply(edits::addStep(d, "smooth", smooth, "Smooth"));
+    m.apply(edits::addAnalysis(bandFit(d, bands)));
+}
+
+void addOxygen(Maker& m, const std::string& text) {
+    const auto reading = io::read(text, "oxygen_sensor.csv", {});
+    if (!reading) return;
+    m.apply(importEdit(*reading, {}, "oxygen_sensor"));
+    const DatasetId d = m.lastDataset();
+    m.apply(edits::changeDataset(d, "Name dataset", [](Dataset& x) {
+        x.name = "Oxygen sensor";
+        x.attributes = {{"sensor", "4", ""}};
+        x.source.settings.set("uncertainty", "sd");
+    }));
+    Analysis line{.name = "Calibration", .inputs = {{.dataset = d}}, .model = {.kind = "line"}};
+    line.inputs[0].weights.set("weights", "none");
+    m.apply(edits::addAnalysis(line));
+}
+
+Figure growthBands(const Project& p) {
+    std::vector<Element> marks;
+    for (std::size_t k = 0; k < 3; ++k) {
+        const double offset = 3600.0 * static_cast<double>(k);
+        Element points = figure::newMark("points", p.datasets[k].id.text()), curve = figure::newMark("curve", p.analyses[k].id.text());
+        points.settings.set("point", "before-smoothing");
+        points.settings.set("size", Value(2.2));
+        points.settings.set("errors", Value(false));
+        points.settings.set("offset", Value(offset));
+        points.settings.set("colour", "#7d8588");
+        points.settings.set("label", "-");
+        curve.settings.set("label", Value(p.datasets[k].name));
+        curve.settings.set("offset", Value(offset));
+        marks.push_back(points);
+        marks.push_back(curve);
+    }
+    Figure f = figure::newFigure("Growth bands", p.styles[0].id, marks);
+    f.settings.set("height", Value(100.0));
+    Element& panel = f.elements[0];
+    panel.children[0].settings.set("name", "Raman shift");
+    panel.children[0].settings.set("range", Value(Numbers{650, 790}));
+    panel.children[1].settings.set("name", "Intensity");
+    panel.children[1].settings.set("unit", "counts");
+    Element note{.kind = "note", .source = p.analyses[1].id.text()};
+    note.settings.set("text", "28 d: \\nu_{1} = {c2} cm^{−1}");
+    note.settings.set("x", Value(0.03));
+    note.settings.set("y", Value(0.97));
+    panel.children.push_back(note);
+    return f;
+}
+
+Figure oxygenSensor(const Project& p) {
+    Element points = figure::newMark("points", p.datasets[3].id.text()), curve = figure::newMark("curve", p.analyses[3].id.text());
+    points.settings.set("label", "mean ± SD");
+    points.settings.set("size", Value(4.5));
+    curve.settings.set("label", "line with 95 % band");
+    curve.settings.set("band", "confidence");
+    curve.settings.set("extent", "axis");
+    Figure f = figure::newFigure("Oxygen sensor", p.styles[0].id, {curve, points});
+    Element& panel = f.elements[0];
+    panel.children[0].settings.set("name", "Oxygen");
+    panel.children[0].settings.set("unit", "mg/L");
+    panel.children[1].settings.set("name", "Signal");
+    panel.children[1].settings.set("unit", "mV");
+    for (Element& e : panel.children)
+        if (e.kind == "legend") e.settings.set("where", "top-left");
+    Element note{.kind = "note", .source = p.analyses[3].id.text()};
+    note.settings.set("text", "slope {slope}\nR^{2} = {r2}");
+    note.settings.set("x", Value(0.95));
+    note.settings.set("y", Value(0.22));
+    note.settings.set("align", "right");
+    panel.children.push_back(note);
+    return f;
+}
+
+} // namespace
+
+std::vector<std::pair<std::string, std::string>> rawFiles() {
+    return {{"shell_7d.csv", shellFile(7, layers()[0].second, {{150, 1900}}, -1, 7)},
+            {"shell_28d.csv", shellFile(28, layers()[1].second, {{90, 2200}, {222, 900}}, 7, 28)},
+            {"shell_90d.csv", shellFile(90, layers()[2].second, {{60, 1500}}, -1, 90)},
+            {"oxygen_sensor.csv", oxygenFile()}};
+}
+
+Project ternSands() {
+    Maker m;
+    const auto files = rawFiles();
+    for (std::size_t k = 0; k < 3; ++k) addShell(m, k, files[k].first, files[k].second);
+    addOxygen(m, files[3].second);
+    m.apply(edits::addFigure(growthBands(m.project())));
+    m.apply(edits::addFigure(oxygenSensor(m.project())));
+    return m.project();
+}
+
+} // namespace jointer::demo
