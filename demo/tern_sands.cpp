@@ -181,6 +181,7 @@ Figure growthBands(const Project& p) {
     panel.children[0].settings.set("range", Value(Numbers{650, 790}));
     panel.children[1].settings.set("name", "Intensity");
     panel.children[1].settings.set("unit", "counts");
+    panel.children[1].settings.set("range", Value(Numbers{-500, 12500}));
     Element note{.kind = "note", .source = p.analyses[1].id.text()};
     note.settings.set("text", "28 d: \\nu_{1} = {c2} cm^{−1}");
     note.settings.set("x", Value(0.03));

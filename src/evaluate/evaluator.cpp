@@ -340,6 +340,10 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
     h.add(c.xMeaning.unit).add(c.yMeaning.unit);
     out.key = h.digest();
 
+    if (analysis.settings.flag("hold")) { // start values are shown as they stand
+        out.report = fit::fit(problem, {.level = level, .maxIterations = 0, .provisional = true}, request.stop);
+        return out;
+    }
     if (auto known = memo_.find<fit::FitReport>(out.key)) {
         out.report = *known;
         return out;
@@ -378,6 +382,7 @@ void Evaluator::adopt(const std::map<std::string, std::string>& stored) {
 std::map<std::string, std::string> Evaluator::collect(const Project& project) {
     std::map<std::string, std::string> out;
     for (const auto& a : project.analyses) {
+        if (a->settings.flag("hold")) continue;
         const FitResult r = fit(project, *a);
         if (r.good() && r.report->state != fit::FitState::Stopped) out[r.key.hex()] = reportText(*r.report);
     }

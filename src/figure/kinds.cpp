@@ -35,7 +35,7 @@ KindInfo figureKind() {
 
 KindInfo panelKind() {
     return {.key = "panel", .name = "Panel", .purpose = "One plotting area with its axes",
-            .settings = {text("title", "Title", "Text above the panel."), number("frame-width", "Frame", 0.6, "pt", 0, 5, "Width of axis and frame lines.", "Lines")}};
+            .settings = {text("title", "Title", "Text above the panel."), number("frame-width", "Frame", 0.6, "pt", 0, 5, "Width of axis and frame lines.", "Lines"), number("room-right", "Room at the right", 0, "mm", 0, 100, "Room kept at the right; alike in panels that shall align.", "Lines")}};
 }
 
 KindInfo axisKind() {
@@ -51,7 +51,7 @@ KindInfo axisKind() {
                          choice("format", "Format", "automatic", {{"automatic", "automatic"}, {"fixed", "fixed"}, {"scientific", "powers of ten"}}, "How the numbers are written.", "Numbers"),
                          number("decimals", "Decimals", -1, "", -1, 12, "Digits after the point; −1 takes as many as needed.", "Numbers"), number("text-size", "Text", kNone, "pt", 3, 72, "Size of numbers and title; empty takes that of the figure.", "Numbers"),
                          choice("opposite", "Draw", "with-ticks", {{"none", "none"}, {"line", "line"}, {"with-ticks", "with ticks"}}, "What is drawn on the opposite side.", "Opposite side"),
-                         flag("grid", "Grid", false, "Faint lines at the numbered ticks.", "Grid"), flag("show", "Show numbers", true, "Draw numbers and title.", "Numbers")}};
+                         flag("grid", "Grid", false, "Faint lines at the numbered ticks.", "Grid"), number("room", "Least room", 0, "mm", 0, 100, "Room kept for numbers and title; alike in panels that shall align.", "Place"), flag("show", "Show numbers", true, "Draw numbers and title.", "Numbers")}};
 }
 
 std::vector<Setting> markSettings(bool symbols, bool line) {
@@ -69,6 +69,12 @@ std::vector<Setting> markSettings(bool symbols, bool line) {
     }
     s.push_back(choice("point", "Shows", "end", {{"measured", "as measured"}, {"before-smoothing", "before smoothing"}, {"end", "after all steps"}}, "Which state of the protocol is drawn.", "Data"));
     s.push_back(number("offset", "Offset", 0, "y", -1e300, 1e300, "Distance by which the curve is moved up.", "Data"));
+    return s;
+}
+
+std::vector<Setting> stepMarkSettings() {
+    std::vector<Setting> s = markSettings(false, true);
+    s.push_back(text("step", "Step", "Id of the step; empty takes the last one that has something to show.", "Data"));
     return s;
 }
 
@@ -116,6 +122,9 @@ const std::vector<KindInfo>& elementKinds() {
         kinds.push_back({.key = "points-line", .name = "Points with line", .purpose = "Symbols, joined", .group = "Marks", .settings = markSettings(true, true)});
         kinds.push_back(areaKind());
         kinds.push_back(curveKind());
+        kinds.push_back({.key = "residuals", .name = "Residuals", .purpose = "What a fit leaves: data minus curve", .group = "Marks", .settings = markSettings(true, false)});
+        kinds.push_back({.key = "baseline", .name = "Baseline", .purpose = "The baseline of a step, before it was taken off", .group = "Marks", .settings = stepMarkSettings()});
+        kinds.push_back({.key = "taken", .name = "Taken away", .purpose = "What a step took away", .group = "Marks", .settings = stepMarkSettings()});
         kinds.push_back(legendKind());
         kinds.push_back(noteKind());
         return kinds;

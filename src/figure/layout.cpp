@@ -114,7 +114,8 @@ private:
         std::string name = axis.look.text("name"), unit = axis.look.text("unit");
         for (const PreparedMark& m : marks_) {
             const AxisMeaning& meaning = isX ? m.xMeaning : m.yMeaning;
-            if (name.empty()) name = meaning.name, unit = unit.empty() ? meaning.unit : unit;
+            if (name.empty()) name = meaning.name;
+            if (unit.empty()) unit = meaning.unit;
         }
         axis.title = unit.empty() || unit == "-" || unit == "–" || axis.isTime ? name : name + " (" + unitMarkup(unit) + ")";
     }
@@ -154,9 +155,11 @@ private:
             const bool showX = horizontal_.look.flag("show"), showY = vertical_.look.flag("show");
             if (showY) left = tickOut(vertical_) + labelGap(vertical_) + largestLabel(vertical_, true) + titleHeight(vertical_);
             if (showX) bottom = tickOut(horizontal_) + labelGap(horizontal_) + largestLabel(horizontal_, false) + titleHeight(horizontal_);
+            left = std::max(left, vertical_.look.number("room"));
+            bottom = std::max(bottom, horizontal_.look.number("room"));
             const double top = panelTitle().empty() ? std::max(0.3 * em, lineWidth_) : 1.6 * em;
             // Half of the last number may stand over the right end.
-            const double right = showX && !horizontal_.ticks.empty() ? std::max(lineWidth_, overhang()) : lineWidth_;
+            const double right = showX && !horizontal_.ticks.empty() ? std::max({lineWidth_, overhang(), look_.number("room-right")}) : std::max(lineWidth_, look_.number("room-right"));
             area_ = {space_.x + left, space_.y + top, std::max(1.0, space_.width - left - right), std::max(1.0, space_.height - top - bottom)};
         }
         const bool reversedX = horizontal_.look.flag("reversed"), reversedY = vertical_.look.flag("reversed");

@@ -41,6 +41,40 @@ bool isMark(std::string_view kind) {
     return info && info->group == "Marks";
 }
 
+namespace {
+
+// What a step took away, or the baseline it drew, as a curve of its own.
+std::shared_ptr<const Curve> curveOfStep(const evaluate::ProtocolResult& protocol, const std::string& kind, StepId wanted) {
+    auto out = std::make_shared<Curve>();
+    for (const evaluate::StepResult& stage : protocol.stages) {
+        if (!stage.on || !stage.step || (wanted && stage.step != wanted)) continue;
+        const steps::StepOutput& o = *stage.output;
+        if (kind == "baseline" && o.baseline) out->x = o.curve.x, out->y = *o.baseline;
+        if (kind == "taken" && !o.takenX.empty()) out->x = o.takenX, out->y = o.takenY;
+    }
+    out->xMeaning = protocol.end().curve().xMeaning;
+    out->yMeaning = protocol.end().curve().yMeaning;
+    return out;
+}
+
+// Residuals of the points that were fitted, in order of x.
+std::shared_ptr<const Curve> curveOfResiduals(const evaluate::FitResult& fit) {
+    auto out = std::make_shared<Curve>();
+    const bool separate = fit.report->residuals.size() != static_cast<std::size_t>(std::ranges::count(fit.used, 1));
+    std::size_t next = 0;
+    for (std::size_t i = 0; i < fit.used.size(); ++i) {
+        if (!fit.used[i]) continue;
+        const std::size_t count = separate ? static_cast<std::size_t>(std::ranges::count_if(fit.points->replicates, [&](const auto& r) { return std::isfinite(r[i]); })) : 1;
+        for (std::size_t k = 0; k < count && next < fit.report->residuals.size(); ++k) {
+            out->x.push_back(fit.points->x[i]);
+            out->y.push_back(fit.report->residuals[next++]);
+        }
+    }
+    return out;
+}
+
+} // namespace
+
 PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& e, const HouseStyle* style) {
     const Look look(*findKind(e.kind), e.settings, style);
     PreparedMark m;
@@ -62,7 +96,8 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
 
     std::string own;
     DatasetId datasetId = DatasetId::fromText(e.source);
-    if (e.kind == "curve") {
+    const bool ofFit = e.kind == "curve" || e.kind == "residuals";
+    if (ofFit) {
         const auto analysis = project.analyses.find(AnalysisId::fromText(e.source));
         if (!analysis) return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}), m;
         m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis));
@@ -77,16 +112,22 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         for (std::size_t i = 0; m.fit->good() && i < m.fit->used.size(); ++i)
             if (m.fit->used[i]) widen(span, m.fit->points->x[i], false);
         if (span) m.spanLow = span->low, m.spanHigh = span->high;
+        if (e.kind == "residuals" && m.fit->good()) {
+            m.curve = curveOfResiduals(*m.fit);
+            m.yMeaning = {"residual", m.yMeaning.unit};
+            m.fit.reset();
+        }
     }
     const auto dataset = project.datasets.find(datasetId);
-    if (dataset && e.kind != "curve") {
+    if (dataset && !ofFit) {
         const auto protocol = evaluator.protocol(project, datasetId);
         const auto& stage = protocol.at(look.text("point"));
-        m.curve = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+        const bool ofStep = e.kind == "baseline" || e.kind == "taken";
+        m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step"))) : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;
         own = dataset->name;
-    } else if (e.kind != "curve") m.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
+    } else if (!ofFit) m.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
     if (m.label.empty()) m.label = own;
     m.colour = Colour::fromText(look.text("colour"), Colour::fromText(dataset ? dataset->colour : ""));
     return m;

@@ -30,8 +30,8 @@ struct PreparedMark {
     bool filled = false, errors = true, excluded = false, wholeAxis = false;
     std::string dash, bandKind;
 
-    bool hasSymbols() const { return kind == "points" || kind == "points-line"; }
-    bool hasLine() const { return kind != "points"; }
+    bool hasSymbols() const { return kind == "points" || kind == "points-line" || kind == "residuals"; }
+    bool hasLine() const { return kind != "points" && kind != "residuals"; }
     std::optional<Range> xRange(bool log) const;
     std::optional<Range> yRange(bool log, double xLow, double xHigh) const;
     void sample(const Scale& x, int count); // fitted curves; others: nothing

@@ -48,7 +48,7 @@ Attempt Fitter::attempt(std::vector<double> start, const FitOptions& options, co
         upper[k] = specs_[i].upper;
     }
     const double dataNorm = rootWeight_.size() > 0 ? y_.cwiseProduct(rootWeight_).norm() : y_.norm();
-    const SolverOptions solver{.maxIterations = options.provisional ? 4 : options.maxIterations};
+    const SolverOptions solver{.maxIterations = options.provisional ? std::min(4, options.maxIterations) : options.maxIterations};
     a.solved = minimise([&](const VectorXd& p, VectorXd& r, MatrixXd* J) { return evaluate(p, start, r, J); }, free, lower, upper, dataNorm, solver, stop);
     a.values = map_.all(a.solved.p, start);
     judge(a);

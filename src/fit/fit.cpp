@@ -203,7 +203,8 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     }
 
     const Fitter fitter(problem, std::move(*specs), std::move(*map));
-    Attempt best = fitter.linearAttempt(start);
+    const bool held = options.maxIterations == 0; // the start values themselves are asked for
+    Attempt best = held ? Attempt{} : fitter.linearAttempt(start);
     FitReport report;
     if (best.state != FitState::Converged) {
         best = fitter.attempt(start, options, stop);
