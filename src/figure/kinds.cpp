@@ -62,6 +62,7 @@ std::vector<Setting> markSettings(bool symbols, bool line) {
         s.push_back(choice("fill", "Fill", "open", {{"open", "open"}, {"filled", "filled"}}, "Open symbols show what overlaps."));
         s.push_back(flag("errors", "Error bars", true, "Bars of ± one standard uncertainty, where it is known."));
         s.push_back(flag("excluded", "Left-out points", false, "Show points that were left out, faintly."));
+        s.push_back(choice("shown", "Points", "counting", {{"counting", "all"}, {"excluded", "left out"}}, "Show all points, or only those that were left out."));
     }
     if (line) {
         s.push_back(number("width", "Width", 1, "pt", 0.05, 20, "Line width."));

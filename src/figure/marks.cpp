@@ -87,6 +87,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
     m.filled = look.text("fill") == "filled";
     m.errors = look.flag("errors");
     m.excluded = look.flag("excluded");
+    m.onlyExcluded = look.text("shown") == "excluded";
     m.dash = look.text("dash");
     m.offset = look.number("offset");
     m.bandKind = look.text("band");
@@ -217,7 +218,7 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
     Symbols s{.shape = symbol, .sizeMm = sizeMm, .places = {}, .stroke = Stroke{.widthMm = filled && !strokeOnly ? 0.05 : lineWidth, .colour = colour}, .fill = {}};
     if (filled && !strokeOnly) s.fill = colour;
     Symbols faint = s;
-    faint.stroke = Stroke{.widthMm = lineWidth * 0.8, .colour = colour.withAlpha(0.35)};
+    faint.stroke = Stroke{.widthMm = lineWidth * 0.8, .colour = colour.withAlpha(onlyExcluded ? 0.9 : 0.35)};
     faint.fill.reset();
     // Symbols a little outside still show half of themselves.
     auto visible = [&](const Point& p) {
@@ -228,8 +229,9 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
         if (!std::isfinite(curve->y[i])) continue;
         const Point p{x.place(curve->x[i]), y.place(curve->y[i] + offset)};
         if (!std::isfinite(p.x) || !std::isfinite(p.y) || !visible(p)) continue;
-        if (!curve->isExcluded(i)) s.places.push_back(p);
-        else if (excluded) faint.places.push_back(p);
+        if (curve->isExcluded(i)) {
+            if (excluded) faint.places.push_back(p);
+        } else if (!onlyExcluded) s.places.push_back(p);
     }
     s.places = thinnedCloud(std::move(s.places), 0.5 / pixelsPerMm);
     if (!s.places.empty()) into.items.push_back({element->id, std::move(s)});

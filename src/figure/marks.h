@@ -27,7 +27,7 @@ struct PreparedMark {
     draw::Colour colour;
     draw::SymbolShape symbol = draw::SymbolShape::Circle;
     double sizeMm = 1, widthMm = 0.3, opacity = 0.3, bandOpacity = 0.18, offset = 0;
-    bool filled = false, errors = true, excluded = false, wholeAxis = false;
+    bool filled = false, errors = true, excluded = false, onlyExcluded = false, wholeAxis = false;
     std::string dash, bandKind;
 
     bool hasSymbols() const { return kind == "points" || kind == "points-line" || kind == "residuals"; }

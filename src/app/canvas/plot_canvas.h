@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A work plot: one panel laid out and painted in the background by the figure engine, with tools and handles on
+// top. It shows what it is told and turns gestures into signals; it changes nothing itself.
+#pragma once
+
+#include "app/latest_job.h"
+#include "figure/layout.h"
+#include "project/project.h"
+
+#include <QImage>
+#include <QWidget>
+#include <optional>
+
+namespace jointer::app {
+
+enum class Tool { Pointer, Zoom, Span, Exclude, Anchor };
+
+// What a plot shows: marks over a project, axis wishes, handles.
+struct PlotContent {
+    Project project;
+    std::shared_ptr<evaluate::Evaluator> evaluator;
+    std::vector<Element> marks;
+    std::string emptyText;             // shown where there is nothing to draw
+    bool showXTitle = true;
+    bool legend = true;
+    std::string yName;                 // overrides the name from the data
+    std::optional<std::pair<double, double>> xRange, yRange;
+    std::vector<double> anchors;       // x, y pairs with handles
+    std::optional<std::pair<double, double>> span;
+    DatasetId probed; // whose points the readout names
+    std::string probedName;
+};
+
+class PlotCanvas final : public QWidget {
+    Q_OBJECT
+public:
+    explicit PlotCanvas(QWidget* parent = nullptr);
+    ~PlotCanvas() override;
+
+    void show(PlotContent content);
+    void setTool(Tool tool);
+    Tool tool() const { return tool_; }
+    bool isCurrent() const { return shown_ == wanted_; } // nothing is still to be drawn
+    const std::optional<figure::PanelGeometry>& geometryShown() const { return panel_; }
+    QPointF toPixels(double x, double y) const;
+    QPointF toValues(QPointF pixels) const;
+    QSize sizeHint() const override { return {700, 420}; }
+
+Q_SIGNALS:
+    void rangeChosen(double xLow, double xHigh, std::optional<std::pair<double, double>> y);
+    void rangeReset();
+    void spanChosen(double low, double high);
+    void pointsToggled(std::vector<std::uint32_t> rows, bool leaveOut);
+    void anchorAdded(double x, double y);
+    void anchorMoved(int index, double x, double y);
+    void anchorRemoved(int index);
+    void escaped();
+    void probed(const QString& text);
+    void drawn(); // a new picture is on screen
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void leaveEvent(QEvent*) override;
+
+private:
+    enum class Drag { None, Region, Pan, Span, SpanLow, SpanHigh, Anchor };
+    void redraw();
+    QRectF areaPixels() const;
+    int anchorAt(QPointF p) const;
+    Drag spanEndAt(QPointF p) const;
+    const Curve* probedCurve() const { return probedCurve_ ? probedCurve_.get() : nullptr; }
+    std::optional<std::size_t> pointNear(QPointF p) const;
+    void probeAt(QPointF p);
+    void moveProbe(int by);
+    void say(std::size_t point);
+    void toggleIn(QRectF region);
+    void chooseRegion();
+
+    PlotContent content_;
+    LatestJob job_;
+    QImage picture_;
+    std::optional<figure::PanelGeometry> panel_;
+    std::shared_ptr<const Curve> probedCurve_;
+    int wanted_ = 0, shown_ = 0;
+    Tool tool_ = Tool::Pointer;
+    Drag drag_ = Drag::None;
+    QPointF from_, now_;
+    int dragged_ = -1;
+    std::optional<std::size_t> probe_;
+};
+
+} // namespace jointer::app

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/document.h"
+
+namespace jointer::app {
+
+Document::Document(const std::string& stateFolder, QObject* parent) : QObject(parent), session_(stateFolder) {
+    session_.onChange = [this] {
+        keepSelectionValid();
+        Q_EMIT changed();
+    };
+    keepSelectionValid();
+}
+
+bool Document::apply(const Edit& edit) {
+    const auto done = session_.apply(edit);
+    if (!done) say(QString::fromStdString(done.error().text), true);
+    return done.has_value();
+}
+
+void Document::say(const QString& text, bool isError) { Q_EMIT message(text, isError); }
+
+// What was selected may be gone after an edit or an undo: the next thing of its kind takes its place.
+void Document::keepSelectionValid() {
+    const Project& p = project();
+    if (!p.datasets.find(dataset_)) dataset_ = p.datasets.empty() ? DatasetId{} : p.datasets[p.datasets.size() - 1].id;
+    if (!p.tables.find(table_)) {
+        const auto d = currentDataset();
+        table_ = d ? d->source.table : p.tables.empty() ? TableId{} : p.tables[0].id;
+    }
+    const auto analysis = p.analyses.find(analysis_);
+    if (!analysis || analysis->inputs.empty() || analysis->inputs.front().dataset != dataset_) {
+        const auto own = analysesOf(p, dataset_);
+        analysis_ = own.empty() ? AnalysisId{} : own.back()->id;
+    }
+    const auto d = currentDataset();
+    if (!d || std::ranges::find(d->protocol, step_, &Step::id) == d->protocol.end()) step_ = {};
+    const auto figure = p.figures.find(figure_);
+    if (!figure) figure_ = p.figures.empty() ? FigureId{} : p.figures[0].id;
+    const auto now = p.figures.find(figure_);
+    if (!now || !now->find(element_)) element_ = {};
+}
+
+void Document::selectDataset(DatasetId id) {
+    if (dataset_ == id) return;
+    dataset_ = id;
+    step_ = {};
+    if (const auto d = currentDataset()) table_ = d->source.table;
+    xRange.reset();
+    keepSelectionValid();
+    Q_EMIT selectionChanged();
+}
+
+void Document::selectTable(TableId id) {
+    table_ = id;
+    Q_EMIT selectionChanged();
+}
+
+void Document::openStep(StepId id) {
+    step_ = id;
+    session_.endMerging();
+    Q_EMIT selectionChanged();
+}
+
+void Document::openAnalysis(AnalysisId id) {
+    analysis_ = id;
+    session_.endMerging();
+    Q_EMIT selectionChanged();
+}
+
+void Document::selectFigure(FigureId id) {
+    figure_ = id;
+    element_ = {};
+    Q_EMIT selectionChanged();
+}
+
+void Document::selectElement(ElementId id) {
+    element_ = id;
+    session_.endMerging();
+    Q_EMIT selectionChanged();
+}
+
+} // namespace jointer::app

@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The open project as the window sees it: the session with signals, what is selected, and messages. All panes
+// talk to this one object and never to each other. Lives in the window's thread.
+#pragma once
+
+#include "session/session.h"
+
+#include <QObject>
+#include <QString>
+
+namespace jointer::app {
+
+class Document final : public QObject {
+    Q_OBJECT
+public:
+    explicit Document(const std::string& stateFolder, QObject* parent = nullptr);
+
+    Session& session() { return session_; }
+    const Project& project() const { return session_.project(); }
+
+    bool apply(const Edit& edit); // a refused edit becomes a message
+    void say(const QString& text, bool isError = false);
+
+    DatasetId dataset() const { return dataset_; }
+    std::shared_ptr<const Dataset> currentDataset() const { return project().datasets.find(dataset_); }
+    void selectDataset(DatasetId id);
+
+    TableId table() const { return table_; }
+    void selectTable(TableId id);
+
+    StepId step() const { return step_; } // whose card is open
+    void openStep(StepId id);
+
+    AnalysisId analysis() const { return analysis_; }
+    void openAnalysis(AnalysisId id);
+
+    FigureId figure() const { return figure_; }
+    ElementId element() const { return element_; } // none: the figure itself
+    void selectFigure(FigureId id);
+    void selectElement(ElementId id);
+
+    // The visible range of x that work plots share; empty: all.
+    std::optional<std::pair<double, double>> xRange;
+
+Q_SIGNALS:
+    void changed();          // the project
+    void selectionChanged(); // dataset, table, step, analysis, figure or element
+    void message(const QString& text, bool isError);
+    void readout(const QString& left, const QString& right);
+
+private:
+    void keepSelectionValid();
+    Session session_;
+    DatasetId dataset_;
+    TableId table_;
+    StepId step_;
+    AnalysisId analysis_;
+    FigureId figure_;
+    ElementId element_;
+};
+
+} // namespace jointer::app

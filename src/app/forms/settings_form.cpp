@@ -1,0 +1,245 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/forms/settings_form.h"
+
+#include "base/text.h"
+#include "figure/kinds.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSlider>
+#include <QStyle>
+#include <cmath>
+
+namespace jointer::app {
+
+namespace {
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+std::string numberText(const Value& v) {
+    const double* n = std::get_if<double>(&v);
+    return n && !std::isnan(*n) ? shortestNumber(*n) : std::string{};
+}
+
+void mark(QWidget* field, bool bad, const QString& why) {
+    field->setProperty("bad", bad);
+    field->setToolTip(why);
+    field->style()->unpolish(field);
+    field->style()->polish(field);
+}
+
+} // namespace
+
+SettingsForm::SettingsForm(QWidget* parent) : QWidget(parent), rows_(new QFormLayout(this)) {
+    rows_->setContentsMargins(0, 4, 0, 4);
+    rows_->setHorizontalSpacing(12);
+    rows_->setVerticalSpacing(7);
+    rows_->setFieldGrowthPolicy(QFormLayout::ExpandingFieldsGrow);
+    rows_->setLabelAlignment(Qt::AlignLeft);
+}
+
+void SettingsForm::show(const KindInfo& kind, const Settings& given, const std::function<Value(const std::string&)>& inForce) {
+    kind_ = kind;
+    given_ = given;
+    while (rows_->rowCount() > 0) rows_->removeRow(0);
+    // Groups keep the order in which they first appear, the ungrouped settings first.
+    std::vector<std::string> groups = {""};
+    for (const Setting& s : kind_.settings)
+        if (std::ranges::find(groups, s.group) == groups.end()) groups.push_back(s.group);
+    for (const std::string& group : groups) {
+        bool headed = group.empty();
+        for (const Setting& s : kind_.settings) {
+            if (s.group != group || !isShown(kind_, s, given_)) continue;
+            if (!headed) {
+                auto* heading = new QLabel(text(group));
+                heading->setObjectName("strong");
+                rows_->addRow(heading);
+                headed = true;
+            }
+            const Value value = inForce ? inForce(s.key) : kind_.value(given_, s.key);
+            QWidget* editor = editorFor(s, value);
+            editor->setToolTip(text(s.help));
+            editor->setAccessibleName(text(s.label));
+            auto* label = new QLabel(text(s.label));
+            label->setObjectName("muted");
+            label->setToolTip(text(s.help));
+            rows_->addRow(label, editor);
+        }
+    }
+}
+
+bool SettingsForm::holdsFocus() const {
+    const QWidget* focus = focusWidget();
+    return focus && focus->hasFocus() && isAncestorOf(focus) && (qobject_cast<const QSlider*>(focus) || qobject_cast<const QLineEdit*>(focus));
+}
+
+void SettingsForm::sync(const Settings& given, const std::function<Value(const std::string&)>& inForce) {
+    if (given == given_) return;
+    const Settings before = given_;
+    given_ = given;
+    const bool sameShown = std::ranges::all_of(kind_.settings, [&](const Setting& s) { return isShown(kind_, s, before) == isShown(kind_, s, given); });
+    if (sameShown && holdsFocus()) return;
+    const KindInfo kind = kind_;
+    show(kind, given, inForce);
+}
+
+QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
+    switch (s.kind) {
+    case SettingKind::Choice: return choiceEditor(s, value);
+    case SettingKind::Number:
+    case SettingKind::WholeNumber: return numberEditor(s, value);
+    case SettingKind::Interval: return intervalEditor(s, value);
+    case SettingKind::Colour: return colourEditor(s, value);
+    case SettingKind::Flag: {
+        auto* box = new QCheckBox;
+        box->setObjectName(text(s.key));
+        const bool* on = std::get_if<bool>(&value);
+        box->setChecked(on && *on);
+        connect(box, &QCheckBox::toggled, this, [this, key = s.key](bool now) { Q_EMIT changed(text(key), Value(now)); });
+        return box;
+    }
+    default: return textEditor(s, value);
+    }
+}
+
+QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
+    const std::string* now = std::get_if<std::string>(&value);
+    std::size_t letters = 0;
+    for (const Choice& c : s.choices) letters += c.label.size() + 3;
+    if (s.choices.size() <= 4 && letters <= 30) {
+        auto* row = new QWidget;
+        auto* layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* group = new QButtonGroup(row);
+        for (const Choice& c : s.choices) {
+            auto* button = new QPushButton(text(c.label));
+            button->setObjectName("segment");
+            button->setCheckable(true);
+            button->setChecked(now && *now == c.key);
+            button->setAccessibleName(text(s.label + ": " + c.label));
+            group->addButton(button);
+            layout->addWidget(button);
+            connect(button, &QPushButton::clicked, this, [this, key = s.key, choice = c.key] { Q_EMIT changed(text(key), Value(choice)); });
+        }
+        layout->addStretch(1);
+        return row;
+    }
+    auto* box = new QComboBox;
+    box->setObjectName(text(s.key));
+    for (const Choice& c : s.choices) box->addItem(text(c.label), text(c.key));
+    box->setCurrentIndex(now ? box->findData(text(*now)) : -1);
+    connect(box, &QComboBox::activated, this, [this, box, key = s.key] { Q_EMIT changed(text(key), Value(box->currentData().toString().toStdString())); });
+    return box;
+}
+
+QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    auto* field = new QLineEdit(text(numberText(value)));
+    field->setObjectName(text(s.key));
+    field->setAccessibleName(text(s.label));
+    connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
+    const bool slides = s.kind == SettingKind::WholeNumber && std::isfinite(s.lowest) && s.highest <= 301 && s.highest - s.lowest >= 6;
+    if (slides) {
+        auto* slider = new QSlider(Qt::Horizontal);
+        slider->setRange(static_cast<int>(s.lowest), static_cast<int>(std::min(s.highest, 101.0)));
+        const double* n = std::get_if<double>(&value);
+        slider->setValue(n ? static_cast<int>(*n) : 0);
+        slider->setAccessibleName(text(s.label));
+        connect(slider, &QSlider::valueChanged, this, [this, key = s.key, field](int now) {
+            field->setText(QString::number(now));
+            Q_EMIT changed(text(key), Value(static_cast<double>(now)));
+        });
+        layout->addWidget(slider, 1);
+        field->setFixedWidth(58);
+    }
+    layout->addWidget(field, slides ? 0 : 1);
+    if (!s.unit.empty() && s.unit != "x" && s.unit != "y") {
+        auto* unit = new QLabel(text(s.unit == "points" ? "pt." : s.unit));
+        unit->setObjectName("muted");
+        layout->addWidget(unit);
+    }
+    return row;
+}
+
+QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
+    auto* field = new QLineEdit(text(valueText(s, value)));
+    field->setObjectName(text(s.key));
+    connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
+    return field;
+}
+
+QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    const Numbers* now = std::get_if<Numbers>(&value);
+    auto* low = new QLineEdit(now && now->size() == 2 ? text(readableNumber((*now)[0], 8)) : QString());
+    auto* high = new QLineEdit(now && now->size() == 2 ? text(readableNumber((*now)[1], 8)) : QString());
+    low->setObjectName(text(s.key + "-low"));
+    high->setObjectName(text(s.key + "-high"));
+    low->setPlaceholderText(tr("auto"));
+    high->setPlaceholderText(tr("auto"));
+    layout->addWidget(low);
+    layout->addWidget(new QLabel("…"));
+    layout->addWidget(high);
+    const auto done = [this, s, low, high] {
+        if (low->text().isEmpty() && high->text().isEmpty()) {
+            if (given_.has(s.key)) Q_EMIT changed(text(s.key), Value());
+            return;
+        }
+        if (low->text().isEmpty() || high->text().isEmpty()) return; // the other end is still to come
+        QString both = low->text().remove(QChar(0x2009)) + " " + high->text().remove(QChar(0x2009));
+        take(s, both, low);
+    };
+    connect(low, &QLineEdit::editingFinished, this, done);
+    connect(high, &QLineEdit::editingFinished, this, done);
+    return row;
+}
+
+QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(3);
+    const std::string* now = std::get_if<std::string>(&value);
+    std::vector<std::string> colours = {""};
+    for (const std::string& c : figure::palette()) colours.push_back(c);
+    colours.push_back("#000000");
+    for (const std::string& c : colours) {
+        auto* swatch = new QPushButton(c.empty() ? "a" : "");
+        swatch->setFixedSize(17, 17);
+        const QString frame = now && *now == c ? "2px solid palette(text)" : "1px solid palette(mid)";
+        swatch->setStyleSheet(QString("QPushButton { background: %1; border: %2; border-radius: 3px; padding: 0; font-size: 8pt; }").arg(c.empty() ? "transparent" : text(c), frame));
+        swatch->setToolTip(c.empty() ? tr("automatic") : text(c));
+        swatch->setAccessibleName(tr("Colour %1").arg(c.empty() ? tr("automatic") : text(c)));
+        connect(swatch, &QPushButton::clicked, this, [this, key = s.key, c] { Q_EMIT changed(text(key), c.empty() ? Value() : Value(c)); });
+        layout->addWidget(swatch);
+    }
+    layout->addStretch(1);
+    return row;
+}
+
+void SettingsForm::take(const Setting& s, const QString& typed, QWidget* field) {
+    if (typed.trimmed().isEmpty() && s.kind != SettingKind::Text && s.kind != SettingKind::Formula) {
+        mark(field, false, text(s.help));
+        if (given_.has(s.key)) Q_EMIT changed(text(s.key), Value());
+        return;
+    }
+    const auto value = parseValue(s, typed.toStdString());
+    mark(field, !value, value ? text(s.help) : text(value.error().text));
+    if (!value) return;
+    const Value* before = given_.find(s.key);
+    if (before ? *before == *value : kind_.value(given_, s.key) == *value) return;
+    Q_EMIT changed(text(s.key), *value);
+}
+
+} // namespace jointer::app

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A form made from the description of a kind: one editor for each setting that matters now. A field takes its
+// value when it is left or on Enter, and shows at once when it cannot be taken.
+#pragma once
+
+#include "describe/kind.h"
+
+#include <QWidget>
+#include <functional>
+
+class QFormLayout;
+
+namespace jointer::app {
+
+class SettingsForm final : public QWidget {
+    Q_OBJECT
+public:
+    explicit SettingsForm(QWidget* parent = nullptr);
+
+    // Shows a kind with its values. `shown` gives the value in force for a key that is not set (house style).
+    void show(const KindInfo& kind, const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
+
+    // Takes over values that changed elsewhere; rebuilds only where what is shown differs, so that a slider that is
+    // being dragged stays.
+    void sync(const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
+
+Q_SIGNALS:
+    void changed(const QString& key, const jointer::Value& value);
+
+private:
+    QWidget* editorFor(const Setting& s, const Value& value);
+    QWidget* choiceEditor(const Setting& s, const Value& value);
+    QWidget* numberEditor(const Setting& s, const Value& value);
+    QWidget* textEditor(const Setting& s, const Value& value);
+    QWidget* intervalEditor(const Setting& s, const Value& value);
+    QWidget* colourEditor(const Setting& s, const Value& value);
+    void take(const Setting& s, const QString& text, QWidget* field);
+    bool holdsFocus() const;
+
+    KindInfo kind_;
+    Settings given_;
+    QFormLayout* rows_;
+};
+
+} // namespace jointer::app

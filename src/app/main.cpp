@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// jointer [--demo] [--dark] [--stage NAME] [FILE…]; --picture FILE takes a picture of the window and ends.
+#include "app/theme/theme.h"
+#include "app/window.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QStandardPaths>
+#include <QTimer>
+#include <cstdio>
+
+int main(int argc, char** argv) {
+    using namespace jointer::app;
+    QApplication app(argc, argv);
+    app.setApplicationName("jointer");
+    app.setApplicationVersion("0.1.0");
+    QCommandLineParser parser;
+    parser.setApplicationDescription("From measured data to a printed figure.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    const QCommandLineOption demo("demo", "Open the demo project."), dark("dark", "Use the dark theme."), stage("stage", "Stage to begin with: data, clean, analyse, figure, results.", "name"), picture("picture", "Write a picture of the window to a file and end.", "file"), figure("export", "Export the current figure to a file and end.", "file");
+    parser.addOptions({demo, dark, stage, picture, figure});
+    parser.addPositionalArgument("files", "A project, or data files to import.", "[files…]");
+    parser.process(app);
+
+    applyTheme(app, parser.isSet(dark));
+    const bool alone = parser.isSet(picture) || parser.isSet(figure);
+    const QString base = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
+    const QString state = alone ? QString() : base + "/jointer";
+    Window window(state.toStdString());
+    if (parser.isSet(demo)) window.openPath("demo:");
+    for (const QString& path : parser.positionalArguments()) window.openPath(path);
+    const QStringList stages = {"data", "clean", "analyse", "figure", "results"};
+    const auto wanted = stages.indexOf(parser.value(stage).toLower());
+    if (wanted >= 0) window.goTo(static_cast<Stage>(wanted));
+    window.show();
+
+    if (alone) {
+        // Once everything visible is computed and drawn; a minute at most.
+        auto* timer = new QTimer(&window);
+        auto quiet = std::make_shared<int>(0);
+        QObject::connect(timer, &QTimer::timeout, &window, [&, quiet] {
+            *quiet = window.isSettled() ? *quiet + 1 : 0;
+            if (*quiet < 8) return;
+            timer->stop();
+            bool good = !parser.isSet(picture) || window.grab().save(parser.value(picture));
+            if (parser.isSet(figure)) {
+                QObject::connect(&window.document(), &Document::message, &app, [&](const QString& text, bool bad) {
+                    if (text.endsWith(QChar(0x2026))) return; // still writing
+                    std::puts(text.toUtf8().constData());
+                    app.exit(bad ? 5 : 0);
+                });
+                if (window.exportTo(parser.value(figure))) return;
+                good = false;
+            }
+            app.exit(good ? 0 : 5);
+        });
+        timer->start(50);
+    }
+    return app.exec();
+}

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A table of the project as an item model. Cells are formatted when they are shown, so that size does not matter.
+#pragma once
+
+#include "app/document.h"
+
+#include <QAbstractTableModel>
+
+namespace jointer::app {
+
+class TableModel final : public QAbstractTableModel {
+    Q_OBJECT
+public:
+    explicit TableModel(Document* document, QObject* parent = nullptr) : QAbstractTableModel(parent), document_(document) {}
+
+    void show(Table table); // already computed
+    const Table& table() const { return table_; }
+
+    int rowCount(const QModelIndex& parent = {}) const override;
+    int columnCount(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+
+private:
+    Document* document_; // none: read-only preview
+    Table table_;
+};
+
+} // namespace jointer::app

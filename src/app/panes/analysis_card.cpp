@@ -1,0 +1,396 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/analysis_card.h"
+
+#include "app/forms/settings_form.h"
+#include "app/theme/theme.h"
+#include "base/text.h"
+#include "models/catalogue.h"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace jointer::app {
+
+namespace {
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+QString endText(double v) { return std::isfinite(v) ? text(readableNumber(v, 7)) : QString(); }
+
+std::optional<double> typedNumber(const QLineEdit* field) {
+    QString t = field->text();
+    return parseNumber(t.remove(QChar(0x2009)).toStdString());
+}
+
+QLabel* muted(const QString& t) {
+    auto* label = new QLabel(t);
+    label->setObjectName("muted");
+    return label;
+}
+
+} // namespace
+
+AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent) : QWidget(parent), document_(document), id_(id), job_(this) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 4, 0, 0);
+    layout->setSpacing(6);
+    buildModelRow(*layout);
+    buildInputRows(*layout);
+    buildParameters(*layout);
+    buildButtons(*layout);
+    quality_ = new QLabel;
+    quality_->setTextFormat(Qt::RichText);
+    layout->addWidget(quality_);
+    warnings_ = new QLabel;
+    warnings_->setObjectName("warning");
+    warnings_->setWordWrap(true);
+    warnings_->hide();
+    layout->addWidget(warnings_);
+    connect(&document_, &Document::changed, this, &AnalysisCard::syncFields);
+    syncFields();
+}
+
+void AnalysisCard::change(const QString& name, const std::function<void(Analysis&)>& how, const std::string& mergeKey) { document_.apply(edits::changeAnalysis(id_, name.toStdString(), how, mergeKey)); }
+
+void AnalysisCard::changeParameter(const std::string& parameter, const QString& name, const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey) {
+    change(name, [=](Analysis& a) {
+        auto at = std::ranges::find(a.parameters, parameter, &ParameterChoice::name);
+        if (at == a.parameters.end()) at = a.parameters.insert(a.parameters.end(), ParameterChoice{.name = parameter});
+        how(*at);
+        if (*at == ParameterChoice{.name = parameter}) a.parameters.erase(at);
+    }, mergeKey);
+}
+
+void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
+    model_ = new QComboBox;
+    model_->setObjectName("model");
+    model_->setAccessibleName(tr("Model"));
+    for (const models::ModelKind& kind : models::catalogue()) {
+        model_->addItem(text(kind.info.name), text(kind.info.key));
+        model_->setItemData(model_->count() - 1, text(kind.info.purpose), Qt::ToolTipRole);
+    }
+    model_->addItem(tr("Your own equation"), "equation");
+    model_->setMinimumContentsLength(12);
+    model_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    connect(model_, &QComboBox::activated, this, [this] { chooseModel(model_->currentData().toString().toStdString()); });
+    layout.addWidget(model_);
+    equation_ = new QLineEdit;
+    equation_->setObjectName("equation");
+    equation_->setAccessibleName(tr("Equation"));
+    equation_->setToolTip(tr("Plain mathematics in x; every other name becomes a parameter."));
+    connect(equation_, &QLineEdit::editingFinished, this, [this] {
+        const auto a = analysis();
+        const std::string typed = equation_->text().toStdString();
+        if (a && a->model.kind == "equation" && typed != a->model.settings.text("equation")) change(tr("Change equation"), [typed](Analysis& x) { x.model.settings.set("equation", Value(typed)); });
+    });
+    layout.addWidget(equation_);
+    equationError_ = new QLabel;
+    equationError_->setObjectName("bad");
+    equationError_->setWordWrap(true);
+    equationError_->hide();
+    layout.addWidget(equationError_);
+    settings_ = new SettingsForm;
+    connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        change(tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); }, "model " + key.toStdString());
+    });
+    layout.addWidget(settings_);
+}
+
+void AnalysisCard::chooseModel(const std::string& key) {
+    change(tr("Choose model"), [key](Analysis& a) {
+        if (a.model.kind == key) return;
+        const std::string formula = [&] {
+            const auto old = evaluate::modelOf(a.model);
+            return old ? (*old)->formula() : std::string("a*x + b");
+        }();
+        a.model = {.kind = key};
+        // Going to an own equation keeps the formula of the model as a beginning.
+        if (key == "equation") a.model.settings.set("equation", Value(formula));
+        a.parameters.clear();
+        const models::ModelKind* kind = models::findModel(key);
+        a.name = kind ? kind->info.name : "Equation";
+    });
+}
+
+void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
+    auto* form = new QFormLayout;
+    form->setHorizontalSpacing(12);
+    form->setVerticalSpacing(6);
+    auto* span = new QHBoxLayout;
+    low_ = new QLineEdit;
+    high_ = new QLineEdit;
+    low_->setObjectName("spanLow");
+    high_->setObjectName("spanHigh");
+    for (QLineEdit* end : {low_, high_}) {
+        end->setPlaceholderText(tr("all"));
+        end->setToolTip(tr("End of the fitted span; also drag it on the plot, or use the Span tool."));
+        end->setAccessibleName(tr("Span"));
+        connect(end, &QLineEdit::editingFinished, this, &AnalysisCard::takeSpan);
+    }
+    span->addWidget(low_);
+    span->addWidget(new QLabel("…"));
+    span->addWidget(high_);
+    form->addRow(muted(tr("Span")), span);
+    points_ = new QComboBox;
+    for (const auto& [label, key] : {std::pair(tr("before smoothing"), "before-smoothing"), std::pair(tr("after all steps"), "end"), std::pair(tr("as measured"), "measured")}) points_->addItem(label, key);
+    points_->setToolTip(tr("Which state of the protocol is fitted. Smoothed points make errors too small."));
+    connect(points_, &QComboBox::activated, this, [this] { change(tr("Choose points"), [key = points_->currentData().toString().toStdString()](Analysis& a) { a.inputs[0].point = key; }); });
+    form->addRow(muted(tr("Points")), points_);
+    weights_ = new QComboBox;
+    for (const auto& [label, key] : {std::pair(tr("automatic"), ""), std::pair(tr("none: all alike"), "none"), std::pair(tr("1/σ², relative"), "relative"), std::pair(tr("1/σ², absolute"), "absolute")}) weights_->addItem(label, key);
+    weights_->setToolTip(tr("Absolute: the uncertainties are believed as they stand, and χ² has meaning."));
+    connect(weights_, &QComboBox::activated, this, [this] {
+        change(tr("Choose weights"), [key = weights_->currentData().toString().toStdString()](Analysis& a) {
+            if (key.empty()) a.inputs[0].weights.remove("weights");
+            else a.inputs[0].weights.set("weights", Value(key));
+        });
+    });
+    form->addRow(muted(tr("Weights")), weights_);
+    layout.addLayout(form);
+}
+
+void AnalysisCard::takeSpan() {
+    const auto a = analysis();
+    if (!a) return;
+    const double low = low_->text().isEmpty() ? -INFINITY : typedNumber(low_).value_or(a->inputs[0].low), high = high_->text().isEmpty() ? INFINITY : typedNumber(high_).value_or(a->inputs[0].high);
+    const bool same = endText(low) == endText(a->inputs[0].low) && endText(high) == endText(a->inputs[0].high);
+    if (!same && low < high) change(tr("Change span"), [=](Analysis& x) { x.inputs[0].low = low, x.inputs[0].high = high; });
+    syncFields();
+}
+
+void AnalysisCard::buildParameters(QVBoxLayout& layout) {
+    parameters_ = new QTableWidget(0, 4);
+    parameters_->setObjectName("parameters");
+    parameters_->setAccessibleName(tr("Parameters"));
+    parameters_->horizontalHeader()->hide();
+    parameters_->verticalHeader()->hide();
+    parameters_->verticalHeader()->setDefaultSectionSize(25);
+    parameters_->setShowGrid(false);
+    parameters_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    parameters_->setSelectionMode(QAbstractItemView::SingleSelection);
+    parameters_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    parameters_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    parameters_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    parameters_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+    parameters_->setToolTip(tr("Click a parameter to fix, limit or tie it, or to give its start value."));
+    parameters_->setStyleSheet("QTableWidget { border: none; } QTableWidget::item { padding: 0 3px; }");
+    connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });
+    layout.addWidget(parameters_);
+    details_ = new QVBoxLayout;
+    layout.addLayout(details_);
+}
+
+void AnalysisCard::buildButtons(QVBoxLayout& layout) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(5);
+    auto add = [&](const QString& label, const char* name, const QString& tip, auto slot) {
+        auto* button = new QPushButton(label);
+        button->setObjectName(name);
+        button->setToolTip(tip);
+        connect(button, &QPushButton::clicked, this, slot);
+        row->addWidget(button);
+        return button;
+    };
+    fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), &AnalysisCard::fitNow);
+    add(tr("One step"), "oneIteration", tr("One iteration from the values shown"), &AnalysisCard::oneIteration);
+    stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] { job_.stopRunning(); });
+    add(tr("Start…"), "startValues", tr("Show the automatic start values"), &AnalysisCard::startValues);
+    stop_->setEnabled(false);
+    row->addStretch(1);
+    layout.addLayout(row);
+}
+
+void AnalysisCard::fitNow() {
+    change(tr("Fit"), [](Analysis& a) { a.settings.remove("hold"); });
+}
+
+void AnalysisCard::startValues() {
+    change(tr("Start values"), [](Analysis& a) {
+        for (ParameterChoice& p : a.parameters)
+            if (p.treatment == "free") p.start.reset();
+        a.settings.set("hold", Value(true));
+    });
+}
+
+// One iteration runs in the background; the values reached become the start values, which are then shown.
+void AnalysisCard::oneIteration() {
+    const auto a = analysis();
+    if (!a) return;
+    stop_->setEnabled(true);
+    job_.request([this, spec = *a, project = document_.project(), evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+        Analysis once = spec;
+        once.settings.remove("hold");
+        once.settings.set("iterations", Value(1.0));
+        const auto result = std::make_shared<evaluate::FitResult>(evaluator->fit(project, once, {.provisional = true, .stop = stop}));
+        return [this, result] {
+            stop_->setEnabled(false);
+            if (!result->good()) return;
+            change(tr("One iteration"), [values = result->report->parameters](Analysis& x) {
+                for (const auto& p : values) {
+                    auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
+                    if (at == x.parameters.end()) at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
+                    if (at->treatment == "free") at->start = p.value;
+                }
+                x.settings.set("hold", Value(true));
+            });
+        };
+    });
+}
+
+void AnalysisCard::syncFields() {
+    const auto a = analysis();
+    if (!a || a->inputs.empty()) return;
+    model_->setCurrentIndex(model_->findData(text(a->model.kind)));
+    const bool own = a->model.kind == "equation";
+    equation_->setVisible(own);
+    if (own && !equation_->hasFocus()) equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
+    const models::ModelKind* kind = models::findModel(a->model.kind);
+    settings_->setVisible(kind && !kind->info.settings.empty());
+    if (kind) settings_->show(kind->info, a->model.settings);
+    if (!low_->hasFocus()) low_->setText(endText(a->inputs[0].low));
+    if (!high_->hasFocus()) high_->setText(endText(a->inputs[0].high));
+    points_->setCurrentIndex(std::max(0, points_->findData(text(a->inputs[0].point))));
+    weights_->setCurrentIndex(std::max(0, weights_->findData(text(a->inputs[0].weights.text("weights")))));
+}
+
+void AnalysisCard::showResult(const evaluate::FitResult& result) {
+    const auto a = analysis();
+    if (!a) return;
+    equationError_->setVisible(!result.good());
+    if (!result.good()) {
+        equationError_->setText(text(result.report.error().text));
+        quality_->clear();
+        warnings_->hide();
+        parameters_->setRowCount(0);
+        return;
+    }
+    const fit::FitReport& r = *result.report;
+    const bool held = a->settings.flag("hold");
+    auto cell = [&](int row, int column, const QString& t, Qt::Alignment align, const QColor& ink) {
+        auto* item = new QTableWidgetItem(t);
+        item->setTextAlignment(align | Qt::AlignVCenter);
+        item->setForeground(ink);
+        parameters_->setItem(row, column, item);
+    };
+    const auto shownDerived = held ? std::vector<fit::DerivedResult>{} : r.derived;
+    parameters_->setRowCount(static_cast<int>(r.parameters.size() + shownDerived.size()));
+    for (int row = 0; row < static_cast<int>(r.parameters.size()); ++row) {
+        const fit::ParameterResult& p = r.parameters[static_cast<std::size_t>(row)];
+        const ValueText t = readableWithError(p.value, p.se);
+        const QString how = p.atLimit ? tr("on limit") : !p.determined ? tr("in doubt") : p.treatment == fit::Treatment::Fixed ? tr("fixed") : p.treatment == fit::Treatment::Tied ? tr("tied") : tr("free");
+        cell(row, 0, text(p.name), Qt::AlignLeft, theme().ink);
+        cell(row, 1, text(t.value), Qt::AlignRight, theme().ink);
+        cell(row, 2, t.error.empty() ? QString() : "± " + text(t.error), Qt::AlignLeft, theme().muted);
+        cell(row, 3, how, Qt::AlignRight, p.atLimit || !p.determined ? theme().warning : theme().muted);
+        const std::string unit = models::unitText(result.model->parameters()[static_cast<std::size_t>(row)].unit, result.points->xMeaning.unit, result.points->yMeaning.unit);
+        const QString tip = text(result.model->parameters()[static_cast<std::size_t>(row)].meaning + (unit.empty() ? "" : ", in " + unit));
+        for (int c = 0; c < 4; ++c) parameters_->item(row, c)->setToolTip(tip);
+    }
+    int row = static_cast<int>(r.parameters.size());
+    for (const fit::DerivedResult& d : shownDerived) {
+        const ValueText t = readableWithError(d.value, d.se);
+        cell(row, 0, text(d.name), Qt::AlignLeft, theme().muted);
+        cell(row, 1, text(t.value), Qt::AlignRight, theme().muted);
+        cell(row, 2, t.error.empty() ? QString() : "± " + text(t.error), Qt::AlignLeft, theme().muted);
+        cell(row++, 3, tr("derived"), Qt::AlignRight, theme().muted);
+    }
+    parameters_->setFixedHeight(25 * std::min(parameters_->rowCount(), 12) + 4);
+    if (held) {
+        quality_->setText(tr("Start values, not fitted yet."));
+        warnings_->hide();
+        return;
+    }
+    auto number = [](double v) { return text(readableNumber(v, 5)); };
+    const QString row1 = r.reducedChi2 ? tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2)) : tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
+    quality_->setText(tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span style='color:%8'>%9</span>")
+                          .arg(QString::fromUtf8(fit::stateText(r.state).data())).arg(r.iterations).arg(row1).arg(r.dof).arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(), tr("Weights: %1").arg(text(result.weightsNote))));
+    quality_->setWordWrap(true);
+    QStringList warnings;
+    for (const Issue& w : r.warnings) warnings << text(w.text);
+    warnings_->setText(warnings.join("\n\n"));
+    warnings_->setVisible(!warnings.isEmpty());
+}
+
+void AnalysisCard::openParameter(int row) {
+    while (QLayoutItem* item = details_->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    const auto a = analysis();
+    const std::string name = parameters_->item(row, 0) ? parameters_->item(row, 0)->text().toStdString() : "";
+    const auto model = a ? evaluate::modelOf(a->model) : std::unexpected(Issue{});
+    const bool isParameter = model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });
+    if (!isParameter || name == openParameter_) {
+        openParameter_.clear();
+        return;
+    }
+    openParameter_ = name;
+    const auto at = std::ranges::find(a->parameters, name, &ParameterChoice::name);
+    details_->addWidget(parameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at));
+}
+
+QWidget* AnalysisCard::parameterDetails(const ParameterChoice& choice) {
+    auto* box = new QFrame;
+    box->setObjectName("card");
+    auto* form = new QFormLayout(box);
+    form->setContentsMargins(8, 6, 8, 6);
+    form->setVerticalSpacing(5);
+    auto* treatment = new QComboBox;
+    treatment->setObjectName("treatment");
+    for (const char* key : {"free", "fixed", "tied"}) treatment->addItem(tr(key), key);
+    treatment->setCurrentIndex(treatment->findData(text(choice.treatment)));
+    const std::string name = choice.name;
+    // A parameter that becomes fixed is kept where it stands.
+    const QString shown = parameters_->currentRow() >= 0 && parameters_->item(parameters_->currentRow(), 1) ? parameters_->item(parameters_->currentRow(), 1)->text() : QString();
+    auto* value = new QLineEdit(choice.start ? text(shortestNumber(*choice.start)) : QString());
+    value->setObjectName("startValue");
+    value->setPlaceholderText(tr("automatic"));
+    auto* tie = new QLineEdit(text(choice.tie));
+    tie->setPlaceholderText(tr("such as 2*b"));
+    auto* low = new QLineEdit(endText(choice.lower));
+    auto* high = new QLineEdit(endText(choice.upper));
+    for (QLineEdit* end : {low, high}) end->setPlaceholderText(tr("none"));
+    connect(treatment, &QComboBox::activated, this, [=, this] {
+        const std::string key = treatment->currentData().toString().toStdString();
+        std::optional<double> now = typedNumber(value);
+        QString plain = shown;
+        if (!now) now = parseNumber(plain.remove(QChar(0x2009)).toStdString());
+        const std::string formula = tie->text().isEmpty() ? "1" : tie->text().toStdString();
+        changeParameter(name, tr("Treat %1 as %2").arg(text(name), text(key)), [=](ParameterChoice& p) {
+            p.treatment = key;
+            if (key == "fixed" && !p.start) p.start = now;
+            if (key == "tied" && p.tie.empty()) p.tie = formula;
+        });
+        tie->setText(key == "tied" ? text(formula) : tie->text());
+    });
+    connect(value, &QLineEdit::editingFinished, this, [=, this] {
+        const auto now = typedNumber(value);
+        if (now != choice.start) changeParameter(name, tr("Start value of %1").arg(text(name)), [=](ParameterChoice& p) { p.start = now; });
+    });
+    connect(tie, &QLineEdit::editingFinished, this, [=, this] {
+        if (treatment->currentData().toString() == "tied") changeParameter(name, tr("Tie %1").arg(text(name)), [t = tie->text().toStdString()](ParameterChoice& p) { p.tie = t; });
+    });
+    const auto limits = [=, this] {
+        changeParameter(name, tr("Limits of %1").arg(text(name)), [l = low->text().isEmpty() ? -INFINITY : typedNumber(low).value_or(-INFINITY), h = high->text().isEmpty() ? INFINITY : typedNumber(high).value_or(INFINITY)](ParameterChoice& p) { p.lower = l, p.upper = h; });
+    };
+    connect(low, &QLineEdit::editingFinished, this, limits);
+    connect(high, &QLineEdit::editingFinished, this, limits);
+    auto* range = new QHBoxLayout;
+    range->addWidget(low);
+    range->addWidget(new QLabel("…"));
+    range->addWidget(high);
+    form->addRow(muted(text(name)), treatment);
+    form->addRow(muted(tr("Start")), value);
+    form->addRow(muted(tr("Limits")), range);
+    form->addRow(muted(tr("Tie")), tie);
+    return box;
+}
+
+} // namespace jointer::app

@@ -1,0 +1,253 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/protocol_pane.h"
+
+#include "app/forms/settings_form.h"
+#include "app/panes/analysis_card.h"
+#include "app/panes/sentence_row.h"
+#include "models/catalogue.h"
+
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace jointer::app {
+
+namespace {
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+QFrame* hairline() {
+    auto* line = new QFrame;
+    line->setObjectName("hairline");
+    line->setFixedHeight(1);
+    return line;
+}
+
+QPushButton* link(const QString& label) {
+    auto* button = new QPushButton(label);
+    button->setObjectName("link");
+    button->setCursor(Qt::PointingHandCursor);
+    return button;
+}
+
+std::string fitSentence(const Analysis& a) {
+    if (a.model.kind == "equation") return a.name.empty() ? "Fitted an equation." : "Fitted “" + a.name + "”.";
+    const models::ModelKind* kind = models::findModel(a.model.kind);
+    return "Fitted: " + (kind ? kind->info.name : a.model.kind) + ".";
+}
+
+} // namespace
+
+Analysis newFit(DatasetId dataset, const std::string& model) {
+    Analysis a;
+    const models::ModelKind* kind = models::findModel(model);
+    a.name = kind ? kind->info.name : "Equation";
+    a.inputs = {{.dataset = dataset}};
+    a.model.kind = model;
+    if (model == "equation") a.model.settings.set("equation", "a*exp(-b*x) + c");
+    return a;
+}
+
+ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent) : QScrollArea(parent), document_(document), focus_(focus), job_(this) {
+    setFrameShape(QFrame::NoFrame);
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* inner = new QWidget;
+    rows_ = new QVBoxLayout(inner);
+    rows_->setContentsMargins(14, 10, 14, 14);
+    rows_->setSpacing(3);
+    setWidget(inner);
+    connect(&document_, &Document::changed, this, &ProtocolPane::refresh);
+    connect(&document_, &Document::selectionChanged, this, &ProtocolPane::refresh);
+    refresh();
+}
+
+// The rows are built again only when their list changes; else their texts are brought up to date.
+void ProtocolPane::refresh() {
+    const auto d = document_.currentDataset();
+    std::string wanted = d ? d->id.text() + d->name : "none";
+    if (d) {
+        for (const Step& s : d->protocol) wanted += " " + s.id.text() + (s.on ? "+" : "-") + s.kind;
+        for (const auto& a : analysesOf(document_.project(), d->id)) wanted += " " + a->id.text() + a->model.kind + a->name;
+    }
+    wanted += "|" + document_.step().text() + "|" + document_.analysis().text();
+    if (wanted != built_) {
+        built_ = wanted;
+        rebuild();
+    }
+    fill();
+}
+
+void ProtocolPane::rebuild() {
+    steps_.clear();
+    analyses_.clear();
+    card_ = nullptr;
+    while (QLayoutItem* item = rows_->takeAt(0)) {
+        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
+        delete item;
+    }
+    const auto d = document_.currentDataset();
+    auto* heading = new QLabel(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol"));
+    heading->setObjectName("caption");
+    rows_->addWidget(heading);
+    if (!d) {
+        auto* hint = new QLabel(tr("Import a file first: drop it anywhere in the window."));
+        hint->setObjectName("muted");
+        hint->setWordWrap(true);
+        rows_->addWidget(hint);
+    } else {
+        if (focus_ == ProtocolFocus::Steps) addSteps(*d);
+        else addAnalyses();
+    }
+    rows_->addStretch(1);
+}
+
+void ProtocolPane::addSteps(const Dataset& d) {
+    int number = 0;
+    for (const Step& s : d.protocol) {
+        const bool open = s.id == document_.step();
+        auto* row = new SentenceRow(QString::number(++number), s.on, open);
+        const DatasetId dataset = d.id;
+        connect(row, &SentenceRow::clicked, this, [this, id = s.id, open] { document_.openStep(open ? StepId{} : id); });
+        connect(row, &SentenceRow::switched, this, [this, dataset, id = s.id, on = s.on] { document_.apply(edits::switchStep(dataset, id, !on)); });
+        connect(row, &SentenceRow::moved, this, [this, dataset, id = s.id](int by) { document_.apply(edits::moveStep(dataset, id, by)); });
+        connect(row, &SentenceRow::removed, this, [this, dataset, id = s.id] { document_.apply(edits::removeStep(dataset, id)); });
+        if (open) {
+            if (const steps::StepKind* kind = steps::findStep(s.kind)) {
+                auto* form = new SettingsForm;
+                form->setObjectName("stepForm");
+                form->show(kind->info, s.settings);
+                connect(form, &SettingsForm::changed, this, [this, dataset, id = s.id](const QString& key, const Value& value) { document_.apply(edits::setStep(dataset, id, key.toStdString(), value)); });
+                row->addBody(form);
+            }
+            row->addTools(true);
+        }
+        rows_->addWidget(row);
+        if (!open) rows_->addWidget(hairline());
+        steps_.emplace_back(s.id, row);
+    }
+    if (d.protocol.empty()) {
+        auto* hint = new QLabel(tr("Nothing has been done to this dataset yet. Leave out points with the Exclude tool, or add a step."));
+        hint->setObjectName("muted");
+        hint->setWordWrap(true);
+        rows_->addWidget(hint);
+    }
+    auto* add = link(tr("+ Add a step"));
+    add->setObjectName("link");
+    connect(add, &QPushButton::clicked, this, [this, add] { offerSteps(add); });
+    rows_->addWidget(add, 0, Qt::AlignLeft);
+}
+
+void ProtocolPane::offerSteps(QWidget* under) {
+    QMenu menu;
+    for (const steps::StepKind& kind : steps::catalogue()) {
+        QAction* action = menu.addAction(text(kind.info.name));
+        action->setToolTip(text(kind.info.purpose));
+        connect(action, &QAction::triggered, this, [this, key = kind.info.key, name = kind.info.name] {
+            if (!document_.apply(edits::addStep(document_.dataset(), key, {}, "Add step: " + name))) return;
+            document_.openStep(document_.currentDataset()->protocol.back().id);
+        });
+    }
+    menu.setToolTipsVisible(true);
+    menu.exec(under->mapToGlobal(QPoint(0, under->height())));
+}
+
+void ProtocolPane::addAnalyses() {
+    const auto d = document_.currentDataset();
+    if (!d->protocol.empty()) {
+        auto* cleaned = new SentenceRow("…", false, false);
+        cleaned->setSentence(tr("%n step(s) of cleaning", nullptr, static_cast<int>(d->protocol.size())).replace("(s)", d->protocol.size() == 1 ? "" : "s"), {});
+        rows_->addWidget(cleaned);
+        rows_->addWidget(hairline());
+    }
+    int number = static_cast<int>(d->protocol.size());
+    const auto analyses = analysesOf(document_.project(), d->id);
+    for (const auto& a : analyses) {
+        const bool open = a->id == document_.analysis();
+        auto* row = new SentenceRow(QString::number(++number), true, open);
+        row->setSentence(text(fitSentence(*a)), {});
+        connect(row, &SentenceRow::clicked, this, [this, id = a->id, open] { document_.openAnalysis(open ? AnalysisId{} : id); });
+        connect(row, &SentenceRow::removed, this, [this, id = a->id] { document_.apply(edits::removeAnalysis(id)); });
+        if (open) {
+            card_ = new AnalysisCard(document_, a->id);
+            row->addBody(card_);
+            row->addTools(false);
+        }
+        rows_->addWidget(row);
+        if (!open) rows_->addWidget(hairline());
+        analyses_.emplace_back(a->id, row);
+    }
+    if (analyses.empty()) {
+        auto* hint = new QLabel(tr("No analysis yet. Add a fit: a library model or your own equation."));
+        hint->setObjectName("muted");
+        hint->setWordWrap(true);
+        rows_->addWidget(hint);
+    }
+    auto* add = link(tr("+ Add an analysis"));
+    connect(add, &QPushButton::clicked, this, [this, add] { offerAnalyses(add); });
+    rows_->addWidget(add, 0, Qt::AlignLeft);
+}
+
+void ProtocolPane::offerAnalyses(QWidget* under) {
+    QMenu menu;
+    std::map<std::string, QMenu*> groups;
+    auto addFit = [this](const std::string& key) {
+        if (!document_.apply(edits::addAnalysis(newFit(document_.dataset(), key)))) return;
+        document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
+    };
+    for (const models::ModelKind& kind : models::catalogue()) {
+        QMenu*& group = groups[kind.info.group];
+        if (!group) group = menu.addMenu(text(kind.info.group));
+        QAction* action = group->addAction(text(kind.info.name));
+        action->setToolTip(text(kind.info.purpose));
+        connect(action, &QAction::triggered, this, [addFit, key = kind.info.key] { addFit(key); });
+    }
+    menu.addSeparator();
+    connect(menu.addAction(tr("Your own equation")), &QAction::triggered, this, [addFit] { addFit("equation"); });
+    menu.exec(under->mapToGlobal(QPoint(0, under->height())));
+}
+
+void ProtocolPane::fill() {
+    const auto d = document_.currentDataset();
+    if (!d) return;
+    for (const auto& [id, row] : steps_) {
+        const auto at = std::ranges::find(d->protocol, id, &Step::id);
+        if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && at != d->protocol.end()) form->sync(at->settings);
+    }
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(), id = d->id](const Cancellation& stop) -> std::function<void()> {
+        auto result = std::make_shared<evaluate::ProtocolResult>(evaluator->protocol(project, id));
+        auto fits = std::make_shared<std::map<AnalysisId, evaluate::FitResult>>();
+        if (focus_ == ProtocolFocus::Analyses)
+            for (const auto& a : analysesOf(project, id)) (*fits)[a->id] = evaluator->fit(project, *a, {.stop = stop});
+        return [this, result, fits] {
+            for (const auto& [step, row] : steps_) {
+                const auto at = std::ranges::find(result->stages, step, &evaluate::StepResult::step);
+                if (at == result->stages.end()) continue;
+                QStringList warnings;
+                if (at->on)
+                    for (const Issue& issue : at->issues) warnings << text(issue.text);
+                const steps::StepKind* kind = nullptr;
+                const auto dataset = document_.currentDataset();
+                if (dataset)
+                    for (const Step& s : dataset->protocol)
+                        if (s.id == step) kind = steps::findStep(s.kind);
+                if (at->on) row->setSentence(text(at->output->sentence), text(at->output->detail));
+                else row->setSentence(kind ? text(kind->info.name) : QString(), tr("switched off"));
+                row->setWarnings(warnings);
+            }
+            for (const auto& [analysis, row] : analyses_) {
+                const auto at = fits->find(analysis);
+                if (at == fits->end()) continue;
+                const auto spec = document_.project().analyses.find(analysis);
+                const bool open = analysis == document_.analysis();
+                QString detail;
+                if (at->second.good() && spec) detail = spec->settings.flag("hold") ? tr("start values, not fitted") : tr("%1 · %2 points").arg(QString::fromUtf8(fit::stateText(at->second.report->state).data())).arg(at->second.report->n);
+                if (spec) row->setSentence(text(fitSentence(*spec)), open ? QString() : detail);
+                if (open && card_) card_->showResult(at->second);
+            }
+        };
+    });
+}
+
+} // namespace jointer::app

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The right side of Clean and Analyse: what has been done to the dataset, as numbered sentences. The number is
+// the switch; a click on a sentence opens its settings. Steps first, then analyses.
+#pragma once
+
+#include "app/document.h"
+#include "app/latest_job.h"
+
+#include <QScrollArea>
+
+class QVBoxLayout;
+
+namespace jointer::app {
+
+class SentenceRow;
+class AnalysisCard;
+
+enum class ProtocolFocus { Steps, Analyses };
+
+class ProtocolPane final : public QScrollArea {
+    Q_OBJECT
+public:
+    ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
+    bool isCurrent() const { return !job_.isBusy(); }
+
+private:
+    void refresh();
+    void rebuild();
+    void fill();
+    void addSteps(const Dataset& d);
+    void addAnalyses();
+    void offerSteps(QWidget* under);
+    void offerAnalyses(QWidget* under);
+
+    Document& document_;
+    ProtocolFocus focus_;
+    LatestJob job_;
+    QVBoxLayout* rows_;
+    std::string built_; // what the rows were built for
+    std::vector<std::pair<StepId, SentenceRow*>> steps_;
+    std::vector<std::pair<AnalysisId, SentenceRow*>> analyses_;
+    AnalysisCard* card_ = nullptr;
+};
+
+// The analysis that a new fit begins with: a straight line over all points.
+Analysis newFit(DatasetId dataset, const std::string& model);
+
+} // namespace jointer::app

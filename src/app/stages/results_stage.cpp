@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/results_stage.h"
+
+#include "app/panes/sentence_row.h"
+#include "app/theme/theme.h"
+#include "base/files.h"
+#include "base/text.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QFileDialog>
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace jointer::app {
+
+namespace {
+QString text(const std::string& s) { return QString::fromStdString(s); }
+} // namespace
+
+ResultsStage::ResultsStage(Document& document, QWidget* parent) : QWidget(parent), document_(document), job_(this), grid_(new QTableWidget(0, 7)), name_(new QLabel), value_(new QLabel), empty_(new QLabel(tr("No results yet. Add a fit in Analyse: its numbers appear here, with where they come from."))) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    auto* middle = new QWidget;
+    middle->setObjectName("middle");
+    middle->setAttribute(Qt::WA_StyledBackground);
+    auto* column = new QVBoxLayout(middle);
+    column->setContentsMargins(14, 8, 14, 12);
+    auto* head = new QHBoxLayout;
+    auto* title = new QLabel(tr("Fitted quantities"));
+    title->setObjectName("title");
+    head->addWidget(title);
+    head->addStretch(1);
+    auto* copyButton = new QPushButton(tr("Copy"));
+    copyButton->setToolTip(tr("Copy the grid as text that spreadsheets take"));
+    auto* saveButton = new QPushButton(tr("Save as…"));
+    saveButton->setToolTip(tr("Save the grid as CSV"));
+    head->addWidget(copyButton);
+    head->addWidget(saveButton);
+    connect(copyButton, &QPushButton::clicked, this, &ResultsStage::copy);
+    connect(saveButton, &QPushButton::clicked, this, &ResultsStage::save);
+    column->addLayout(head);
+    empty_->setObjectName("muted");
+    column->addWidget(empty_);
+    grid_->setObjectName("results");
+    grid_->setAccessibleName(tr("Results"));
+    grid_->setHorizontalHeaderLabels({tr("Dataset"), tr("Analysis"), tr("Quantity"), tr("Value"), tr("±"), tr("Unit"), tr("State")});
+    grid_->verticalHeader()->hide();
+    grid_->verticalHeader()->setDefaultSectionSize(25);
+    grid_->setShowGrid(false);
+    grid_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    grid_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    grid_->horizontalHeader()->setHighlightSections(false);
+    grid_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    for (int c = 0; c < 7; ++c) grid_->horizontalHeader()->setSectionResizeMode(c, c == 1 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+    column->addWidget(grid_, 1);
+    row->addWidget(middle, 1);
+
+    auto* side = new QWidget;
+    side->setObjectName("side");
+    side->setAttribute(Qt::WA_StyledBackground);
+    side->setFixedWidth(296);
+    auto* sideLayout = new QVBoxLayout(side);
+    sideLayout->setContentsMargins(15, 12, 15, 12);
+    auto* caption = new QLabel(tr("Where it comes from"));
+    caption->setObjectName("caption");
+    sideLayout->addWidget(caption);
+    auto* card = new QFrame;
+    card->setObjectName("card");
+    auto* cardLayout = new QVBoxLayout(card);
+    name_->setObjectName("strong");
+    name_->setWordWrap(true);
+    value_->setObjectName("muted");
+    cardLayout->addWidget(name_);
+    cardLayout->addWidget(value_);
+    sideLayout->addWidget(card);
+    auto* sentences = new QWidget;
+    source_ = new QVBoxLayout(sentences);
+    source_->setContentsMargins(0, 4, 0, 4);
+    source_->setSpacing(2);
+    sideLayout->addWidget(sentences);
+    auto* buttons = new QHBoxLayout;
+    open_ = new QPushButton(tr("Open the fit"));
+    open_->setToolTip(tr("Show this fit in Analyse"));
+    methods_ = new QPushButton(tr("Copy methods text"));
+    methods_->setToolTip(tr("Copy these sentences as a paragraph"));
+    buttons->addWidget(open_);
+    buttons->addWidget(methods_);
+    buttons->addStretch(1);
+    sideLayout->addLayout(buttons);
+    sideLayout->addStretch(1);
+    row->addWidget(side);
+    connect(grid_, &QTableWidget::currentCellChanged, this, &ResultsStage::showSource);
+    connect(open_, &QPushButton::clicked, this, [this] {
+        const int r = grid_->currentRow();
+        if (r >= 0 && r < static_cast<int>(rows_.size())) Q_EMIT fitWanted(rows_[static_cast<std::size_t>(r)].analysis);
+    });
+    connect(methods_, &QPushButton::clicked, this, [this] {
+        const int r = grid_->currentRow();
+        if (r < 0 || r >= static_cast<int>(rows_.size())) return;
+        QStringList all;
+        for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), rows_[static_cast<std::size_t>(r)])) all << text(s.sentence) + (s.detail.empty() ? "" : " (" + text(s.detail) + ")");
+        QApplication::clipboard()->setText(all.join(" "));
+        document_.say(tr("The methods text is on the clipboard."));
+    });
+    connect(&document_, &Document::changed, this, &ResultsStage::refresh);
+    refresh();
+}
+
+void ResultsStage::refresh() {
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+        auto rows = evaluate::resultRows(project, *evaluator, stop);
+        return [this, rows = std::move(rows)] {
+            rows_ = rows;
+            fill();
+        };
+    });
+}
+
+void ResultsStage::fill() {
+    const int before = std::max(0, grid_->currentRow());
+    grid_->setRowCount(static_cast<int>(rows_.size()));
+    const Project& p = document_.project();
+    for (int r = 0; r < static_cast<int>(rows_.size()); ++r) {
+        const evaluate::ResultRow& row = rows_[static_cast<std::size_t>(r)];
+        const auto d = p.datasets.find(row.dataset);
+        const auto a = p.analyses.find(row.analysis);
+        const ValueText t = readableWithError(row.value, row.error);
+        auto cell = [&](int c, const QString& s, Qt::Alignment align = Qt::AlignLeft) {
+            auto* item = new QTableWidgetItem(s);
+            item->setTextAlignment(align | Qt::AlignVCenter);
+            grid_->setItem(r, c, item);
+            return item;
+        };
+        QTableWidgetItem* name = cell(0, d ? text(d->name) : QString());
+        if (d) {
+            QPixmap swatch(10, 10);
+            swatch.fill(QColor(text(d->colour)));
+            name->setIcon(QIcon(swatch));
+        }
+        cell(1, a ? text(a->name) : QString())->setForeground(theme().muted);
+        cell(2, text(row.quantity));
+        cell(3, text(t.value), Qt::AlignRight);
+        cell(4, t.error.empty() ? QString() : "± " + text(t.error))->setForeground(theme().muted);
+        cell(5, text(row.unit))->setForeground(theme().muted);
+        cell(6, text(row.state))->setForeground(row.good ? theme().accent : theme().warning);
+    }
+    empty_->setVisible(rows_.empty());
+    grid_->setVisible(!rows_.empty());
+    if (!rows_.empty()) grid_->setCurrentCell(std::min(before, static_cast<int>(rows_.size()) - 1), 0);
+    showSource();
+}
+
+void ResultsStage::showSource() {
+    while (QLayoutItem* item = source_->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    const int r = grid_->currentRow();
+    const bool there = r >= 0 && r < static_cast<int>(rows_.size());
+    open_->setEnabled(there);
+    methods_->setEnabled(there);
+    if (!there) {
+        name_->setText(tr("Nothing selected"));
+        value_->clear();
+        return;
+    }
+    const evaluate::ResultRow& row = rows_[static_cast<std::size_t>(r)];
+    const auto d = document_.project().datasets.find(row.dataset);
+    const ValueText t = readableWithError(row.value, row.error);
+    name_->setText(tr("%1 of %2").arg(text(row.quantity), d ? text(d->name) : QString()));
+    value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " + text(row.unit));
+    int number = 0;
+    for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), row)) {
+        auto* sentence = new SentenceRow(QString::number(number), number > 0, false);
+        ++number;
+        sentence->setSentence(text(s.sentence), text(s.detail));
+        sentence->setEnabled(true);
+        source_->addWidget(sentence);
+    }
+}
+
+QString ResultsStage::asText(QChar separator) const {
+    QString out = QStringList{"dataset", "analysis", "quantity", "value", "error", "unit", "state"}.join(separator) + "\n";
+    for (const evaluate::ResultRow& row : rows_) {
+        const auto d = document_.project().datasets.find(row.dataset);
+        const auto a = document_.project().analyses.find(row.analysis);
+        QStringList cells = {d ? text(d->name) : "", a ? text(a->name) : "", text(row.quantity), std::isfinite(row.value) ? text(shortestNumber(row.value)) : "", std::isfinite(row.error) ? text(shortestNumber(row.error)) : "", text(row.unit), text(row.state)};
+        for (QString& c : cells)
+            if (c.contains(separator) || c.contains('"')) c = "\"" + c.replace("\"", "\"\"") + "\"";
+        out += cells.join(separator) + "\n";
+    }
+    return out;
+}
+
+void ResultsStage::copy() {
+    QApplication::clipboard()->setText(asText('\t'));
+    document_.say(tr("Copied %1 rows.").arg(rows_.size()));
+}
+
+void ResultsStage::save() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save results"), "results.csv", tr("CSV (*.csv)"));
+    if (path.isEmpty()) return;
+    const auto done = replaceFile(path.toStdString(), asText(',').toStdString());
+    document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);
+}
+
+} // namespace jointer::app

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Results: every number of the project in a grid; at the right where the selected one comes from.
+#pragma once
+
+#include "app/document.h"
+#include "app/latest_job.h"
+#include "evaluate/results.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+class QTableWidget;
+class QVBoxLayout;
+
+namespace jointer::app {
+
+class ResultsStage final : public QWidget {
+    Q_OBJECT
+public:
+    explicit ResultsStage(Document& document, QWidget* parent = nullptr);
+    bool isCurrent() const { return !job_.isBusy(); }
+    QString asText(QChar separator) const; // the grid with headings, for copying and saving
+
+Q_SIGNALS:
+    void fitWanted(jointer::AnalysisId id);
+
+private:
+    void refresh();
+    void fill();
+    void showSource();
+    void copy();
+    void save();
+    Document& document_;
+    LatestJob job_;
+    std::vector<evaluate::ResultRow> rows_;
+    QTableWidget* grid_;
+    QVBoxLayout* source_;
+    QLabel *name_, *value_, *empty_;
+    QPushButton *open_, *methods_;
+};
+
+} // namespace jointer::app

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Clean and Analyse: a tool strip, the work plot with a strip below it, and the protocol at the right.
+#pragma once
+
+#include "app/canvas/plot_canvas.h"
+#include "app/document.h"
+#include "app/panes/protocol_pane.h"
+
+#include <QWidget>
+
+class QButtonGroup;
+
+namespace jointer::app {
+
+class WorkStage final : public QWidget {
+    Q_OBJECT
+public:
+    WorkStage(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
+    PlotCanvas* canvas() { return plot_; }
+    ProtocolPane* protocol() { return pane_; }
+    void chooseTool(Tool tool);
+
+private:
+    QWidget* buildTools();
+    void refresh();
+    void connectCanvas();
+    void setSpan(double low, double high);
+    const Step* openBaseline() const;
+    void editAnchors(const std::function<void(Numbers&)>& how, bool merge);
+    void editAnchorsOf(StepId step, Numbers anchors, bool merge);
+    void reportSpan();
+
+    Document& document_;
+    ProtocolFocus focus_;
+    PlotCanvas *plot_, *strip_;
+    ProtocolPane* pane_;
+    QButtonGroup* tools_;
+    std::optional<std::pair<double, double>> yRange_;
+    std::optional<std::pair<double, double>> shownSpan_; // of Clean: numbers only
+};
+
+} // namespace jointer::app

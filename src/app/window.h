@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The one window: menu, stage track, datasets at the left, the stages in the middle, the readout below.
+#pragma once
+
+#include "app/document.h"
+#include "app/stages/data_stage.h"
+#include "app/stages/figure_stage.h"
+#include "app/stages/results_stage.h"
+#include "app/stages/work_stage.h"
+
+#include <QMainWindow>
+
+class QButtonGroup;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QStackedWidget;
+
+namespace jointer::app {
+
+class DatasetList;
+
+enum class Stage { Data, Clean, Analyse, Figure, Results };
+
+class Window final : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit Window(const std::string& stateFolder);
+
+    Document& document() { return document_; }
+    void goTo(Stage stage);
+    void openPath(const QString& path); // a project, or a data file to import
+    bool saveTo(const QString& path);
+    bool exportTo(const QString& path);
+    DataStage* data() { return data_; }
+    WorkStage* clean() { return clean_; }
+    WorkStage* analyse() { return analyse_; }
+    FigureStage* figure() { return figure_; }
+    ResultsStage* results() { return results_; }
+    bool isSettled() const; // nothing is being computed or drawn for the visible stage
+    void setDark(bool dark);
+
+protected:
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
+    void closeEvent(QCloseEvent*) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    struct Entry {
+        QString menu, name, shortcut, tip;
+        std::function<void()> run;
+    };
+    std::vector<Entry> entries();
+    void buildMenus();
+    QWidget* buildHeader();
+    QWidget* buildReadout();
+    void connectDocument();
+    void refreshHeader();
+    void offerFind(const QString& typed);
+    void runFound();
+    void importFiles();
+    void openProject();
+    bool save();
+    bool saveAs();
+    void exportFigure();
+    bool mayLeave();
+    void offerRecovery(const std::string& stateFolder);
+
+    Document document_;
+    DataStage* data_;
+    WorkStage *clean_, *analyse_;
+    FigureStage* figure_;
+    ResultsStage* results_;
+    DatasetList* datasets_;
+    QStackedWidget* stages_;
+    QButtonGroup* track_;
+    QLabel *title_, *saved_, *left_, *right_;
+    QLineEdit* find_;
+    QListWidget* found_;
+    std::vector<std::pair<QString, std::function<void()>>> findable_, offered_;
+    QAction *undo_ = nullptr, *redo_ = nullptr;
+};
+
+} // namespace jointer::app
