@@ -81,7 +81,7 @@ QWidget* Window::buildHeader() {
     header->setAttribute(Qt::WA_StyledBackground);
     header->setFixedHeight(50);
     auto* row = new QHBoxLayout(header);
-    row->setContentsMargins(14, 4, 12, 4);
+    row->setContentsMargins(4, 4, 12, 4);
     auto* names = new QVBoxLayout;
     names->setSpacing(0);
     title_ = new QLabel;
@@ -182,8 +182,8 @@ void Window::refreshHeader() {
         const bool now = stages_->currentIndex() == i;
         button->setChecked(now);
         button->setText(QString("%1   %2%3").arg(i + 1).arg(tr(kStageNames[i]), now ? counts[i] : QString()));
-        button->setStyleSheet(now ? QString("QPushButton { background: %1; color: %2; border: none; border-radius: 15px; padding: 6px 15px; font-weight: 600; } QPushButton:focus { border: 2px solid %3; }").arg(t.accent.name(), t.dark ? "#10201E" : "#FFFFFF", t.copper.name())
-                                  : QString("QPushButton { background: transparent; color: %1; border: none; padding: 6px 6px; } QPushButton:hover { color: %2; } QPushButton:focus { color: %2; text-decoration: underline; }").arg(t.muted.name(), t.ink.name()));
+        button->setStyleSheet(now ? QString("QPushButton { background: %1; color: %2; border: none; border-radius: 13px; padding: 5px 15px; font-weight: 600; } QPushButton:focus { border: 2px solid %3; }").arg(t.accent.name(), t.dark ? "#10201E" : "#FFFFFF", t.copper.name())
+                                  : QString("QPushButton { background: transparent; color: %1; border: none; padding: 5px 6px; } QPushButton:hover { color: %2; } QPushButton:focus { color: %2; text-decoration: underline; }").arg(t.muted.name(), t.ink.name()));
     }
     title_->setText(text(p.title));
     const bool changed = document_.session().isChanged();

@@ -40,7 +40,7 @@ KindInfo panelKind() {
 
 KindInfo axisKind() {
     return {.key = "axis", .name = "Axis", .purpose = "Scale, ticks, numbers and title along one side",
-            .settings = {text("name", "Name", "What is shown along this axis; empty takes the name from the data."), text("unit", "Unit", "Unit in parentheses after the name; empty takes it from the data, a dash shows none."),
+            .settings = {text("name", "Name", "What is shown along this axis; empty takes the name from the data, a dash shows no title."), text("unit", "Unit", "Unit in parentheses after the name; empty takes it from the data, a dash shows none."),
                          {.key = "range", .label = "Range", .kind = SettingKind::Interval, .help = "First and last value; empty fits the data.", .unit = "x"},
                          flag("reversed", "Reversed", false, "Let values grow to the left or downwards."),
                          choice("scale", "Scale", "linear", {{"linear", "linear"}, {"log", "logarithmic"}}, "How values are spread along the axis."),

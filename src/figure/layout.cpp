@@ -117,16 +117,20 @@ private:
             if (name.empty()) name = meaning.name;
             if (unit.empty()) unit = meaning.unit;
         }
+        if (name == "-" || name == "–") {
+            axis.title.clear();
+            return;
+        }
         axis.title = unit.empty() || unit == "-" || unit == "–" || axis.isTime ? name : name + " (" + unitMarkup(unit) + ")";
     }
 
-    int wishedTicks(const Axis& axis, double lengthMm) const {
+    int wishedTicks(const Axis& axis, double lengthMm, bool isX) const {
         const double em = axis.text.sizePt * kMmPerPt;
-        return std::clamp(static_cast<int>(lengthMm / (em * 4.2)), 2, 9);
+        return std::clamp(static_cast<int>(lengthMm / (em * (isX ? 4.2 : 2.6))), 2, isX ? 9 : 7);
     }
 
-    void makeTicks(Axis& axis, double lengthMm) const {
-        TickWish wish{.every = axis.look.number("every"), .minor = static_cast<int>(axis.look.number("minor")), .about = wishedTicks(axis, lengthMm), .format = axis.look.text("format"), .decimals = static_cast<int>(axis.look.number("decimals")), .time = axis.isTime};
+    void makeTicks(Axis& axis, double lengthMm, bool isX) const {
+        TickWish wish{.every = axis.look.number("every"), .minor = static_cast<int>(axis.look.number("minor")), .about = wishedTicks(axis, lengthMm, isX), .format = axis.look.text("format"), .decimals = static_cast<int>(axis.look.number("decimals")), .time = axis.isTime};
         axis.ticks = ticksOf(axis.scale, wish);
     }
 
@@ -149,8 +153,8 @@ private:
         area_ = space_;
         const double em = page_.text.sizePt * kMmPerPt;
         for (int round = 0; round < 2; ++round) {
-            makeTicks(horizontal_, area_.width);
-            makeTicks(vertical_, area_.height);
+            makeTicks(horizontal_, area_.width, true);
+            makeTicks(vertical_, area_.height, false);
             double left = 0.3 * em, bottom = 0.3 * em;
             const bool showX = horizontal_.look.flag("show"), showY = vertical_.look.flag("show");
             if (showY) left = tickOut(vertical_) + labelGap(vertical_) + largestLabel(vertical_, true) + titleHeight(vertical_);

@@ -54,10 +54,14 @@ std::vector<double> filtered(const std::vector<double>& values, const WindowWeig
 
 bool isEven(const std::vector<double>& x) {
     if (x.size() < 3) return true;
-    const double mean = (x.back() - x.front()) / static_cast<double>(x.size() - 1);
-    for (std::size_t i = 1; i < x.size(); ++i)
-        if (std::abs(x[i] - x[i - 1] - mean) > 0.05 * std::abs(mean)) return false;
-    return true;
+    std::vector<double> gaps;
+    for (std::size_t i = 1; i < x.size(); ++i) gaps.push_back(x[i] - x[i - 1]);
+    std::vector<double> sorted = gaps;
+    std::ranges::nth_element(sorted, sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2));
+    const double usual = sorted[sorted.size() / 2];
+    // A few gaps where points are missing or left out do no harm.
+    const auto odd = std::ranges::count_if(gaps, [&](double g) { return std::abs(g - usual) > 0.1 * std::abs(usual); });
+    return static_cast<std::size_t>(odd) * 20 <= gaps.size();
 }
 
 const KindInfo& info() {

@@ -39,7 +39,7 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
         const bool isX = e.settings.text("side") == "bottom";
         if (!isX) e.settings.set("room", Value(15.5));
         if (!isX && !c.yName.empty()) e.settings.set("name", Value(c.yName));
-        if (isX && !c.showXTitle) e.settings.set("name", "\u200B"), e.settings.set("unit", "-");
+        if (isX && !c.showXTitle) e.settings.set("name", "-");
         const auto& range = isX ? c.xRange : c.yRange;
         if (range) e.settings.set("range", Value(Numbers{range->first, range->second}));
     }
@@ -169,7 +169,7 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
         p.fillRect(r, fill);
         p.drawRect(r);
     }
-    if (hasFocus()) {
+    if (hasFocus() && byKeyboard_) {
         p.setPen(QPen(theme().accent, 1));
         p.setBrush(Qt::NoBrush);
         p.drawRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5));
@@ -357,6 +357,11 @@ void PlotCanvas::keyPressEvent(QKeyEvent* e) {
         return;
     default: QWidget::keyPressEvent(e);
     }
+}
+
+void PlotCanvas::focusInEvent(QFocusEvent* e) {
+    byKeyboard_ = e->reason() == Qt::TabFocusReason || e->reason() == Qt::BacktabFocusReason;
+    update();
 }
 
 void PlotCanvas::leaveEvent(QEvent*) {

@@ -68,6 +68,7 @@ protected:
     void wheelEvent(QWheelEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     void leaveEvent(QEvent*) override;
+    void focusInEvent(QFocusEvent*) override;
 
 private:
     enum class Drag { None, Region, Pan, Span, SpanLow, SpanHigh, Anchor };
@@ -93,6 +94,7 @@ private:
     Drag drag_ = Drag::None;
     QPointF from_, now_;
     int dragged_ = -1;
+    bool byKeyboard_ = false; // the focus came by Tab: its frame is shown
     std::optional<std::size_t> probe_;
 };
 

@@ -130,6 +130,7 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
     high_->setObjectName("spanHigh");
     for (QLineEdit* end : {low_, high_}) {
         end->setPlaceholderText(tr("all"));
+        end->setMinimumWidth(40);
         end->setToolTip(tr("End of the fitted span; also drag it on the plot, or use the Span tool."));
         end->setAccessibleName(tr("Span"));
         connect(end, &QLineEdit::editingFinished, this, &AnalysisCard::takeSpan);
@@ -199,7 +200,7 @@ void AnalysisCard::buildButtons(QVBoxLayout& layout) {
         return button;
     };
     fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), &AnalysisCard::fitNow);
-    add(tr("One step"), "oneIteration", tr("One iteration from the values shown"), &AnalysisCard::oneIteration);
+    add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), &AnalysisCard::oneIteration);
     stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] { job_.stopRunning(); });
     add(tr("Start…"), "startValues", tr("Show the automatic start values"), &AnalysisCard::startValues);
     stop_->setEnabled(false);

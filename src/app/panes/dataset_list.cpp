@@ -67,13 +67,13 @@ private:
 // The curve within the unit square, few points.
 QList<QPointF> tiny(const Curve& c) {
     double low = INFINITY, high = -INFINITY;
-    for (double y : c.y)
-        if (std::isfinite(y)) low = std::min(low, y), high = std::max(high, y);
+    for (std::size_t i = 0; i < c.size(); ++i)
+        if (const double y = c.y[i]; c.counts(i)) low = std::min(low, y), high = std::max(high, y);
     QList<QPointF> out;
     if (c.size() < 2 || !(high > low) || !(c.x.back() > c.x.front())) return out;
     const std::size_t stride = std::max<std::size_t>(1, c.size() / 60);
     for (std::size_t i = 0; i < c.size(); i += stride)
-        if (std::isfinite(c.y[i])) out << QPointF((c.x[i] - c.x.front()) / (c.x.back() - c.x.front()), (c.y[i] - low) / (high - low));
+        if (c.counts(i)) out << QPointF((c.x[i] - c.x.front()) / (c.x.back() - c.x.front()), (c.y[i] - low) / (high - low));
     return out;
 }
 
@@ -106,7 +106,7 @@ DatasetList::DatasetList(Document& document, QWidget* parent) : QWidget(parent),
     datasets_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     datasets_->setAccessibleName(tr("Datasets"));
     tables_->setAccessibleName(tr("Tables"));
-    tables_->setStyleSheet("QListWidget::item { padding: 3px 12px; }");
+    tables_->setStyleSheet("QListWidget { padding-left: 11px; } QListWidget::item { height: 24px; }");
     connect(datasets_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
         if (item) document_.selectDataset(DatasetId{item->data(IdRole).toULongLong()});
     });

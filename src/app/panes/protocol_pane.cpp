@@ -54,6 +54,7 @@ ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* par
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* inner = new QWidget;
+    inner->setMaximumWidth(286); // the cards fit the pane, never the other way round
     rows_ = new QVBoxLayout(inner);
     rows_->setContentsMargins(14, 10, 14, 14);
     rows_->setSpacing(3);

@@ -225,6 +225,12 @@ void WorkStage::refresh() {
         const std::string id = d->id.text();
         const Value quiet = str(theme().muted);
         main.probed = d->id;
+        // Plot and strip share one range of x.
+        const auto measured = document_.session().evaluator().measured(document_.project(), *d).value;
+        if (!main.xRange && measured->size() > 1 && measured->x.back() > measured->x.front()) {
+            const double by = 0.02 * (measured->x.back() - measured->x.front());
+            main.xRange = strip.xRange = {measured->x.front() - by, measured->x.back() + by};
+        }
         main.probedName = d->name;
         if (focus_ == ProtocolFocus::Steps) {
             const bool cleaned = std::ranges::any_of(d->protocol, [](const Step& s) { return s.on; });
@@ -254,10 +260,7 @@ void WorkStage::refresh() {
                 main.marks.push_back(mark("curve", a->id.text(), {{"width", 1.8}, {"colour", Value(d->colour)}, {"label", Value(std::string("-"))}, {"band", Value(std::string("confidence"))}}));
                 strip.marks = {mark("residuals", a->id.text(), {{"size", 3.0}, {"colour", Value(d->colour)}, {"label", Value(std::string("-"))}})};
                 double low = a->inputs[0].low, high = a->inputs[0].high;
-                if (!std::isfinite(low) || !std::isfinite(high)) {
-                    const auto measured = document_.session().evaluator().measured(document_.project(), *d);
-                    if (measured.value->size() > 0) low = std::max(low, measured.value->x.front()), high = std::min(high, measured.value->x.back());
-                }
+                if (measured->size() > 0) low = std::max(low, measured->x.front()), high = std::min(high, measured->x.back());
                 if (low < high) main.span = {low, high};
             }
             strip.yName = tr("residual").toStdString();

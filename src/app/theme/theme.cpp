@@ -9,6 +9,9 @@
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
+// In a library the pictures are linked in only where they are asked for; a macro of the toolkit, outside namespaces.
+static void initIcons() { Q_INIT_RESOURCE(icons); }
+
 namespace jointer::app {
 
 namespace {
@@ -47,7 +50,7 @@ QLabel#bad { color: @error; font-size: 9pt; }
 QLineEdit, QPlainTextEdit { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 7px; selection-background-color: @accent; selection-color: #fff; }
 QLineEdit:focus, QPlainTextEdit:focus { border-color: @accent; }
 QLineEdit[bad="true"] { border-color: @error; }
-QPushButton, QToolButton#plain { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 4px 11px; }
+QPushButton { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 4px 9px; }
 QPushButton:hover { border-color: @muted; }
 QPushButton:focus { border-color: @accent; }
 QPushButton:disabled { color: @muted; background: @ground; }
@@ -101,6 +104,7 @@ QProgressBar::chunk { background: @accent; border-radius: 2px; }
 const Theme& theme() { return *current; }
 
 void applyTheme(QApplication& app, bool dark) {
+    initIcons();
     paint::loadFonts();
     current = dark ? &kDark : &kLight;
     app.setStyle(QStyleFactory::create("Fusion"));
