@@ -262,6 +262,8 @@ void Window::goTo(Stage stage) {
     if (stage == Stage::Clean) clean_->canvas()->setFocus();
     if (stage == Stage::Analyse) analyse_->canvas()->setFocus();
     if (stage == Stage::Figure) figure_->page()->setFocus();
+    if (stage == Stage::Data) data_->setFocus();
+    if (stage == Stage::Results) results_->setFocus();
     Q_EMIT document_.readout(QString(""), QString(" "));
     refreshHeader();
 }

@@ -113,6 +113,7 @@ std::string formatNumber(double value, const NumberFormat& format) {
 std::string cellText(const Column& column, std::size_t row) {
     const Cells& cells = *column.cells;
     if (row >= cells.size()) return {};
+    if (cells.state(row) == CellState::Missing && !column.isNumeric()) return {};
     if (cells.state(row) != CellState::Fine) {
         const auto original = cells.originals.find(static_cast<std::uint32_t>(row));
         return original == cells.originals.end() || cells.state(row) == CellState::Unreadable ? "–" : original->second;

@@ -202,7 +202,7 @@ void AnalysisCard::buildButtons(QVBoxLayout& layout) {
     fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), &AnalysisCard::fitNow);
     add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), &AnalysisCard::oneIteration);
     stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] { job_.stopRunning(); });
-    add(tr("Start…"), "startValues", tr("Show the automatic start values"), &AnalysisCard::startValues);
+    add(tr("Start"), "startValues", tr("Show the automatic start values"), &AnalysisCard::startValues);
     stop_->setEnabled(false);
     row->addStretch(1);
     layout.addLayout(row);

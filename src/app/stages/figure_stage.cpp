@@ -64,7 +64,8 @@ double PageView::pixelsPerMm() const {
 QPointF PageView::origin() const {
     const double s = pixelsPerMm();
     const QSizeF size(layout_.list.widthMm * s, layout_.list.heightMm * s);
-    return QPointF((width() - size.width()) / 2, kRuler + (height() - kRuler - size.height()) / 2) + pan_;
+    const QPointF at = QPointF((width() - size.width()) / 2, kRuler + (height() - kRuler - size.height()) / 2) + pan_;
+    return {std::round(at.x()), std::round(at.y())}; // whole pixels, so that the picture is not blurred
 }
 
 void PageView::refresh() {
@@ -114,8 +115,11 @@ void PageView::paintEvent(QPaintEvent*) {
     const double s = pixelsPerMm();
     const QRectF page(origin(), QSizeF(layout_.list.widthMm * s, layout_.list.heightMm * s));
     p.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28));
+    // While a zoom is being computed the old picture stands in for the new one.
+    const QSizeF own = QSizeF(picture_.size()) / devicePixelRatioF();
     p.setRenderHint(QPainter::SmoothPixmapTransform);
-    p.drawImage(page, picture_);
+    if (std::abs(own.width() - page.width()) < 1) p.drawImage(QRectF(page.topLeft(), own), picture_);
+    else p.drawImage(page, picture_);
     p.setPen(theme().line);
     p.drawRect(page);
     drawRulers(p);

@@ -68,11 +68,11 @@ QPushButton#flat:hover { background: @soft; }
 QComboBox { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 7px; }
 QComboBox:focus { border-color: @accent; }
 QComboBox::drop-down { border: none; width: 18px; }
-QComboBox::down-arrow { image: none; border-left: 4px solid transparent; border-right: 4px solid transparent; border-top: 5px solid @muted; margin-right: 6px; }
+QComboBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 12px; height: 12px; margin-right: 6px; }
 QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; selection-background-color: @soft; selection-color: @ink; outline: none; }
 QCheckBox { spacing: 6px; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @muted; border-radius: 3px; background: @panel; }
-QCheckBox::indicator:checked { background: @accent; border-color: @accent; }
+QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/check.svg); }
 QSlider::groove:horizontal { height: 2px; background: @line; }
 QSlider::sub-page:horizontal { background: @accent; }
 QSlider::handle:horizontal { width: 11px; height: 11px; margin: -6px 0; border-radius: 6px; background: @panel; border: 2px solid @accent; }
@@ -80,6 +80,7 @@ QListWidget, QTableView, QListView { background: @panel; border: none; outline: 
 QWidget#left QListWidget { background: transparent; }
 QTableView { border: 1px solid @line; }
 QHeaderView { background: @ground; }
+QHeaderView::section:vertical { color: @muted; font-weight: 400; }
 QHeaderView::section { background: @ground; border: none; border-right: 1px solid @line; border-bottom: 1px solid @line; padding: 4px 8px; font-weight: 600; }
 QTableCornerButton::section { background: @ground; border: none; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }

@@ -10,7 +10,7 @@
 
 int main(int argc, char** argv) {
     using namespace jointer;
-    const std::filesystem::path folder = argc > 1 ? argv[1] : "demo";
+    const std::filesystem::path folder = argc > 1 ? argv[1] : "demos";
     std::filesystem::create_directories(folder / "raw");
     for (const auto& [name, text] : demo::rawFiles())
         if (const auto done = replaceFile(folder / "raw" / name, text); !done) return std::cerr << done.error().sentence() << '\n', 5;
