@@ -47,7 +47,12 @@ function(jointer_tests name)
     return()
   endif()
   add_executable(test_${name} ${tests})
-  target_link_libraries(test_${name} PRIVATE ${ARGN} GTest::gmock_main)
+  # A folder with a main.cpp of its own (one that needs an application object) takes no other.
+  set(main GTest::gmock_main)
+  if(EXISTS "${PROJECT_SOURCE_DIR}/tests/${name}/main.cpp")
+    set(main GTest::gmock)
+  endif()
+  target_link_libraries(test_${name} PRIVATE ${ARGN} ${main})
   target_include_directories(test_${name} PRIVATE "${PROJECT_SOURCE_DIR}/tests")
   target_compile_definitions(test_${name} PRIVATE
     JOINTER_SOURCE_DIR="${PROJECT_SOURCE_DIR}" JOINTER_BINARY_DIR="${CMAKE_BINARY_DIR}")

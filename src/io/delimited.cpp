@@ -463,7 +463,7 @@ void reportRagged(const DelimitedParser& parser, const Dialect& d, ReadResult& o
 Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, const Cancellation& stop) {
     DecodedText decoded;
     if (auto good = decode(bytes, told.text("encoding"), decoded); !good) return std::unexpected(good.error());
-    if (trimmed(decoded.text).empty()) return failure("empty-file", "The file holds nothing but blanks.");
+    if (decoded.text.find_first_not_of(std::string_view(" \t\r\n\v\f\0\x1A", 8)) == std::string_view::npos) return failure("empty-file", "The file holds nothing but blanks.");
 
     ReadResult out{.format = "delimited", .encoding = decoded.encoding};
     DialectGuess guess = guessDialect(decoded.text, told);

@@ -386,6 +386,7 @@ QWidget* FigureStage::buildStrip() {
 }
 
 void FigureStage::refresh() {
+    if (!isVisible()) return;
     const auto figure = document_.project().figures.find(document_.figure());
     if (figure) {
         const draw::Rect page = figure::pageOf(document_.project(), *figure);

@@ -74,6 +74,9 @@ public:
 Q_SIGNALS:
     void exportWanted();
 
+protected:
+    void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
+
 private:
     QWidget* buildStrip();
     void refresh();

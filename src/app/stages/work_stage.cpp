@@ -214,6 +214,7 @@ void WorkStage::reportSpan() {
 }
 
 void WorkStage::refresh() {
+    if (!isVisible()) return;
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(), .evaluator = document_.session().sharedEvaluator()};
     main.emptyText = tr("Drop files here, or paste a block with Ctrl+V.\nEach file becomes a table, and a dataset where it has x and y.").toStdString();

@@ -20,6 +20,9 @@ public:
     ProtocolPane* protocol() { return pane_; }
     void chooseTool(Tool tool);
 
+protected:
+    void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
+
 private:
     QWidget* buildTools();
     void refresh();
