@@ -37,7 +37,7 @@ function(jointer_module name)
   foreach(used ${M_USES})
     target_link_libraries(jointer_${name} PUBLIC jointer_${used})
   endforeach()
-  jointer_tests(${name} jointer_${name})
+  jointer_tests(${name} jointer_${name} ${JOINTER_TEST_EXTRA_${name}})
 endfunction()
 
 # The test program of a folder under tests/, made when the folder has sources.
@@ -53,6 +53,7 @@ function(jointer_tests name)
     set(main GTest::gmock)
   endif()
   target_link_libraries(test_${name} PRIVATE ${ARGN} ${main})
+  target_link_libraries(test_${name} PRIVATE jointer_options)
   target_include_directories(test_${name} PRIVATE "${PROJECT_SOURCE_DIR}/tests")
   target_compile_definitions(test_${name} PRIVATE
     JOINTER_SOURCE_DIR="${PROJECT_SOURCE_DIR}" JOINTER_BINARY_DIR="${CMAKE_BINARY_DIR}")

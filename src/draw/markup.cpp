@@ -96,8 +96,6 @@ private:
         }
         plain += symbol->second;
         at_ = end;
-        // A blank after a named sign only ends its name.
-        if (std::isalpha(static_cast<unsigned char>(name[0])) && at_ < text_.size() && text_[at_] == ' ') ++at_;
     }
 
     // One script, or a superscript and a subscript above each other.

@@ -44,11 +44,11 @@ std::string fixedLabel(double v, int decimals) {
     return (negative ? "−" : "") + out;
 }
 
-std::string scientificLabel(double v, int decimals) {
+std::string scientificLabel(double v, int decimals, bool barePowers = false) {
     if (v == 0) return "0";
     const int exponent = static_cast<int>(std::floor(std::log10(std::abs(v)) + 1e-12));
     const double mantissa = v / std::pow(10.0, exponent);
-    if (mantissa == 1 && decimals <= 0) return powerOfTen(exponent);
+    if (mantissa == 1 && barePowers && decimals <= 0) return powerOfTen(exponent);
     return fixedLabel(mantissa, std::max(decimals, 0)) + "×" + powerOfTen(exponent);
 }
 
@@ -90,7 +90,7 @@ std::vector<Tick> logTicks(const Scale& s, const TickWish& wish) {
             const bool labelled = major || (more && (digit == 2 || digit == 5));
             if (digit > 1 && (stride > 1 || wish.minor == 0) && !labelled) continue;
             std::string label;
-            if (labelled) label = plain ? fixedLabel(value, wish.decimals >= 0 ? wish.decimals : std::max(0, -e)) : scientificLabel(value, wish.decimals);
+            if (labelled) label = plain ? fixedLabel(value, wish.decimals >= 0 ? wish.decimals : std::max(0, -e)) : scientificLabel(value, wish.decimals, true);
             ticks.push_back({value, label, major});
         }
     }

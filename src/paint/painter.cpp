@@ -154,10 +154,18 @@ private:
         p_.setPen(colourOf(t.colour));
         // At a large size under a scale: widths are then those of draw/fonts.h on every device.
         const double em = t.sizePt * kMmPerPt;
-        if (medium_ == Medium::Pdf) {
+        if (medium_ != Medium::Raster) {
             font.setPixelSize(kFontPixels);
             p_.scale(em / kFontPixels, em / kFontPixels);
-        } else {
+        }
+        if (medium_ == Medium::Picture) {
+            QPainterPath outline;
+            outline.addText(0, 0, font, QString::fromStdString(t.text));
+            p_.fillPath(outline, colourOf(t.colour));
+            p_.restore();
+            return;
+        }
+        if (medium_ == Medium::Raster) {
             const double pixels = em * p_.transform().map(QLineF(0, 0, 1, 0)).length();
             font.setPointSizeF(std::max(0.5, pixels * 72 / p_.device()->logicalDpiY()));
             p_.scale(em / pixels, em / pixels);
@@ -226,7 +234,7 @@ QImage toImage(const DisplayList& list, double dpi, bool transparent) {
     image.fill(transparent ? Qt::transparent : Qt::white);
     QPainter painter(&image);
     painter.scale(perMm, perMm);
-    paintList(painter, list, Medium::Raster, perMm);
+    paintList(painter, list, dpi < 150 ? Medium::Raster : Medium::Picture, perMm);
     painter.end();
     image.setDotsPerMeterX(static_cast<int>(std::lround(dpi / 0.0254)));
     image.setDotsPerMeterY(static_cast<int>(std::lround(dpi / 0.0254)));

@@ -16,7 +16,8 @@ namespace jointer::paint {
 // Loads the fonts that ship with Jointer into the toolkit; once, before anything is drawn.
 void loadFonts();
 
-enum class Medium { Raster, Pdf };
+// Raster: the screen, text from the glyph cache. Picture: bitmaps for print, text as outlines at exact places.
+enum class Medium { Raster, Picture, Pdf };
 
 // Draws the list with 1 unit of the painter's coordinates = 1 mm. `pixelsPerMm` is the raster's resolution.
 void paintList(QPainter& painter, const draw::DisplayList& list, Medium medium, double pixelsPerMm);

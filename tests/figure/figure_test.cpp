@@ -1,0 +1,199 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/kinds.h"
+#include "figure/layout.h"
+#include "figure/thin.h"
+#include "project/edit.h"
+#include "support/sample_project.h"
+
+#include <cmath>
+#include <gmock/gmock.h>
+#include <set>
+
+using namespace jointer;
+using namespace jointer::figure;
+using testing::ElementsAre;
+
+namespace {
+
+std::vector<std::string> labels(const Scale& s, TickWish wish = {}) {
+    std::vector<std::string> out;
+    for (const Tick& t : ticksOf(s, wish))
+        if (!t.label.empty()) out.push_back(t.label);
+    return out;
+}
+
+Project withFigure(const std::function<void(Element&)>& change = {}) {
+    Project p = test::sampleProject();
+    for (HouseStyle s : shippedStyles()) {
+        s.id = p.newId<StyleId>();
+        p.styles = p.styles.with(s);
+    }
+    Element points = newMark("points", p.datasets[0].id.text()), curve = newMark("curve", p.analyses[0].id.text());
+    curve.settings.set("band", "confidence");
+    Figure f = newFigure("F", p.styles[0].id, {points, curve});
+    if (change) change(f.elements[0]);
+    return *edits::addFigure(f).apply(p);
+}
+
+Layout laidOut(const Project& p) {
+    evaluate::Evaluator e;
+    return layOut(p, p.figures[p.figures.size() - 1], e);
+}
+
+std::string textsOf(const Layout& l) {
+    std::string out;
+    for (const draw::Item& item : l.list.items)
+        if (const auto* run = std::get_if<draw::TextRun>(&item.what)) out += run->text + "|";
+    return out;
+}
+
+} // namespace
+
+TEST(Ticks, AreRoundAndLabelledAsPrinted) {
+    EXPECT_THAT(labels({.low = 0, .high = 10}), ElementsAre("0", "2", "4", "6", "8", "10"));
+    EXPECT_THAT(labels({.low = -1, .high = 1}, {.about = 4}), ElementsAre("−1.0", "−0.5", "0.0", "0.5", "1.0"));
+    EXPECT_THAT(labels({.low = 0, .high = 20000}, {.about = 4}), ElementsAre("0", "5000", "10\u2009000", "15\u2009000", "20\u2009000"));
+    EXPECT_THAT(labels({.low = 0, .high = 3e-5}, {.about = 3}), ElementsAre("0", "1×10^{−5}", "2×10^{−5}", "3×10^{−5}"));
+    EXPECT_THAT(labels({.log = true, .low = 0.1, .high = 1000}), ElementsAre("0.1", "1", "10", "100", "1000"));
+    EXPECT_THAT(labels({.log = true, .low = 1e-6, .high = 1e2}, {.about = 9}), testing::Contains("10^{−6}"));
+    EXPECT_THAT(labels({.low = 640, .high = 800}, {.every = 40}), ElementsAre("640", "680", "720", "760", "800"));
+    EXPECT_TRUE(ticksOf({.low = 1, .high = 1}, {}).empty());
+    EXPECT_LT(ticksOf({.low = 0, .high = 1e9}, {.every = 1e-3}).size(), 2000U) << "a typed distance cannot hang the program";
+}
+
+TEST(Ticks, HaveEqualDistancesAtEveryScale) {
+    for (double size = 1e-12; size < 1e12; size *= 3.7)
+        for (double low : {0.0, -0.31 * size, 17.3 * size}) {
+            const auto ticks = ticksOf({.low = low, .high = low + size}, {});
+            std::vector<double> major;
+            for (const Tick& t : ticks)
+                if (t.major) major.push_back(t.value);
+            ASSERT_GE(major.size(), 3U);
+            ASSERT_LE(major.size(), 14U);
+            for (std::size_t i = 2; i < major.size(); ++i) EXPECT_NEAR(major[i] - major[i - 1], major[1] - major[0], 1e-9 * size);
+            std::set<std::string> different;
+            for (const Tick& t : ticks)
+                EXPECT_TRUE(!t.major || different.insert(t.label).second) << t.label << " twice at " << low << " + " << size;
+        }
+}
+
+TEST(Scale, GoesThereAndBack) {
+    for (const Scale& s : {Scale{false, -3, 8, 10, 90}, Scale{true, 0.01, 1000, 90, 10}})
+        for (double v : {0.02, 1.0, 7.5}) EXPECT_NEAR(s.value(s.place(v)), v, 1e-9);
+    EXPECT_FALSE(std::isfinite(Scale{true, 0.01, 1000, 0, 1}.place(-1)));
+}
+
+TEST(Layout, IsDeterministicAndInsideThePage) {
+    const Project p = withFigure();
+    const Layout a = laidOut(p), b = laidOut(p);
+    EXPECT_TRUE(a.list == b.list);
+    EXPECT_EQ(a.list.widthMm, 85);
+    ASSERT_EQ(a.panels.size(), 1U);
+    const draw::Rect area = a.panels[0].area;
+    EXPECT_GT(area.width, 60);
+    for (const draw::Item& item : a.list.items)
+        if (const auto* run = std::get_if<draw::TextRun>(&item.what)) {
+            EXPECT_GE(run->origin.x, 0) << run->text;
+            EXPECT_LE(run->origin.x + (run->angleDeg == 0 ? run->widthMm : 0), 85.05) << run->text;
+            EXPECT_LE(run->origin.y, 65);
+        }
+}
+
+TEST(Layout, TitlesComeFromTheDataAndCanBeOverridden) {
+    EXPECT_THAT(textsOf(laidOut(withFigure())), testing::HasSubstr("shift (cm|−1|)"));
+    const std::string own = textsOf(laidOut(withFigure([](Element& panel) {
+        panel.children[0].settings.set("name", "Raman shift");
+        panel.children[1].settings.set("name", "-");
+    })));
+    EXPECT_THAT(own, testing::HasSubstr("Raman shift (cm|−1|)"));
+    EXPECT_THAT(own, testing::Not(testing::HasSubstr("counts")));
+}
+
+TEST(Layout, ReversedAndLogarithmicAxes) {
+    const Layout l = laidOut(withFigure([](Element& panel) {
+        panel.children[0].settings.set("reversed", Value(true));
+        panel.children[0].settings.set("scale", "log");
+        panel.children[0].settings.set("range", Value(Numbers{0.1, 100}));
+    }));
+    EXPECT_GT(l.panels[0].x.place(0.2), l.panels[0].x.place(50));
+    const Layout bad = laidOut(withFigure([](Element& panel) {
+        panel.children[0].settings.set("scale", "log");
+        panel.children[0].settings.set("range", Value(Numbers{-5, 100}));
+    }));
+    EXPECT_EQ(bad.issues.at(0).code, "log-range");
+}
+
+TEST(Layout, NumbersNeverCollide) {
+    for (double size : {4.0, 8.0, 20.0, 40.0}) {
+        Project p = withFigure();
+        p = *edits::setElement(p.figures[1].id, {}, "text-size", Value(size)).apply(p);
+        const Layout l = laidOut(p);
+        std::vector<std::pair<double, double>> spans; // of the numbers under the x axis
+        for (const draw::Item& item : l.list.items) {
+            const auto* run = std::get_if<draw::TextRun>(&item.what);
+            if (!run || run->angleDeg != 0 || run->origin.y < l.panels[0].area.bottom() || !std::isdigit(static_cast<unsigned char>(run->text[0]))) continue;
+            spans.emplace_back(run->origin.x, run->origin.x + run->widthMm);
+        }
+        std::ranges::sort(spans);
+        for (std::size_t i = 1; i < spans.size(); ++i) EXPECT_GE(spans[i].first, spans[i - 1].second) << "at " << size << " pt";
+    }
+}
+
+TEST(Layout, EveryKindOfMarkDraws) {
+    for (const KindInfo& kind : elementKinds()) {
+        if (kind.group != "Marks") continue;
+        const bool ofFit = kind.key == "curve" || kind.key == "residuals";
+        Project p = withFigure();
+        Settings smooth;
+        p = *edits::addStep(p.datasets[0].id, "smooth", smooth, "").apply(p);
+        Figure f = newFigure("G", p.styles[0].id, {newMark(kind.key, ofFit ? p.analyses[0].id.text() : p.datasets[0].id.text())});
+        p = *edits::addFigure(f).apply(p);
+        const Layout l = laidOut(p);
+        const ElementId mark = p.figures[2].elements[0].children[2].id;
+        EXPECT_TRUE(std::ranges::any_of(l.list.items, [&](const draw::Item& i) { return i.element == mark; })) << kind.key;
+        EXPECT_TRUE(l.issues.empty()) << kind.key << ": " << l.issues[0].text;
+        for (const Setting& s : kind.settings) EXPECT_FALSE(s.help.empty()) << kind.key << "." << s.key;
+    }
+}
+
+TEST(Layout, MarksWithoutSourceSaySo) {
+    const Layout l = laidOut(withFigure([](Element& panel) {
+        panel.children.push_back(newMark("points", "d999"));
+        panel.children.push_back(newMark("curve", "a999"));
+    }));
+    EXPECT_EQ(std::ranges::count(l.issues, "source-gone", &Issue::code), 2);
+}
+
+TEST(Notes, FollowTheirFit) {
+    const Project p = withFigure();
+    evaluate::Evaluator e;
+    const auto fit = e.fit(p, p.analyses[0]);
+    EXPECT_THAT(filledIn("x_{0} = {centre}", fit), testing::MatchesRegex("x_\\{0\\} = \\(7\\.99.* ± .*\\).*cm\\^\\{-1\\}"));
+    EXPECT_EQ(filledIn("{unknown}", fit), "{unknown}");
+    EXPECT_THAT(filledIn("area {area}", fit), testing::HasSubstr("±"));
+}
+
+TEST(Styles, AreLookedUpElementThenStyleThenDefault) {
+    const auto styles = shippedStyles();
+    const KindInfo& figure = *findKind("figure");
+    Settings own;
+    EXPECT_EQ(Look(figure, own, &styles[1]).number("width"), 240);
+    own.set("width", Value(100.0));
+    EXPECT_EQ(Look(figure, own, &styles[1]).number("width"), 100);
+    EXPECT_EQ(Look(figure, {}, nullptr).number("width"), 85);
+    for (const HouseStyle& s : styles)
+        for (const auto& [kind, look] : s.looks)
+            for (const auto& [key, value] : look.entries()) {
+                ASSERT_TRUE(findKind(kind)) << kind;
+                EXPECT_TRUE((key == "width" && kind == "points") || findKind(kind)->find(key)) << kind << "." << key;
+            }
+}
+
+TEST(Thin, KeepsExtremesOfEachColumn) {
+    std::vector<draw::Point> line;
+    for (int i = 0; i < 100000; ++i) line.push_back({i * 0.001, std::sin(i * 0.1) + (i == 50000 ? 30 : 0)});
+    const auto thin = thinnedLine(line, 0.1);
+    EXPECT_LE(thin.size(), 4100U);
+    EXPECT_TRUE(std::ranges::any_of(thin, [](const draw::Point& p) { return p.y > 29; }));
+    EXPECT_EQ(thinnedCloud(std::vector<draw::Point>(10000, {1, 1}), 0.1).size(), 1U);
+}

@@ -1,0 +1,110 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Exports as the world sees them: pdfinfo, pdffonts and pdftotext on the PDF, pixels of the bitmaps.
+#include "figure/kinds.h"
+#include "paint/painter.h"
+#include "session/export.h"
+#include "support/sample_project.h"
+
+#include <QImage>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <cmath>
+#include <gmock/gmock.h>
+
+using namespace jointer;
+using testing::HasSubstr;
+
+namespace {
+
+Project withFigure(double width, double height) {
+    Project p = test::sampleProject();
+    HouseStyle style = figure::shippedStyles()[0];
+    style.id = p.newId<StyleId>();
+    p.styles = p.styles.with(style);
+    Figure f = figure::newFigure("Test figure", style.id, {figure::newMark("points", p.datasets[0].id.text()), figure::newMark("curve", p.analyses[0].id.text())});
+    f.settings.set("width", Value(width));
+    f.settings.set("height", Value(height));
+    f.elements[0].children[0].settings.set("name", "Shift \\alpha");
+    return *edits::addFigure(f).apply(p);
+}
+
+std::string run(const QString& program, const QStringList& arguments) {
+    QProcess process;
+    process.start(program, arguments);
+    process.waitForFinished(20000);
+    return process.readAllStandardOutput().toStdString();
+}
+
+Result<Exported> exported(const Project& p, const QString& path, ExportOptions options = {}) {
+    evaluate::Evaluator e;
+    paint::QtFigureWriter writer;
+    return exportFigure(p, p.figures[1], e, path.toStdString(), writer, options);
+}
+
+} // namespace
+
+TEST(Export, PdfHasExactSizeEmbeddedFontsAndText) {
+    QTemporaryDir folder;
+    for (const auto& [width, height] : {std::pair(85.0, 65.0), std::pair(174.0, 90.0), std::pair(61.7, 43.21)}) {
+        const QString path = folder.filePath("f.pdf");
+        ASSERT_TRUE(exported(withFigure(width, height), path));
+        const std::string info = run("pdfinfo", {path});
+        double w = 0, h = 0;
+        ASSERT_EQ(std::sscanf(info.c_str() + info.find("Page size:"), "Page size: %lf x %lf", &w, &h), 2) << info;
+        EXPECT_NEAR(w * 25.4 / 72, width, 0.01);
+        EXPECT_NEAR(h * 25.4 / 72, height, 0.01);
+        const std::string fonts = run("pdffonts", {path});
+        EXPECT_THAT(fonts, HasSubstr("TeXGyreHeros"));
+        EXPECT_THAT(fonts, testing::Not(testing::ContainsRegex(" no +(yes|no) +(yes|no) +[0-9]"))) << "a font is not embedded:\n" << fonts;
+        const std::string words = run("pdftotext", {"-layout", path, "-"});
+        EXPECT_THAT(words, HasSubstr("Shift α (cm"));
+        EXPECT_THAT(words, HasSubstr("counts"));
+        EXPECT_EQ(run("qpdf", {"--check", path}).find("WARNING"), std::string::npos);
+    }
+}
+
+TEST(Export, BitmapsHaveTheirResolution) {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("f.png");
+    ASSERT_TRUE(exported(withFigure(85, 65), path, {.dpi = 300}));
+    const QImage image(path);
+    EXPECT_EQ(image.width(), std::lround(85 * 300 / 25.4));
+    EXPECT_EQ(image.dotsPerMeterX(), std::lround(300 / 0.0254));
+    EXPECT_EQ(image.pixelColor(1, 1), QColor(Qt::white));
+    ASSERT_TRUE(exported(withFigure(85, 65), path, {.dpi = 100, .transparent = true}));
+    EXPECT_EQ(QImage(path).pixelColor(1, 1).alpha(), 0);
+}
+
+// The PDF, rasterised by another program, shows the same as our own bitmap.
+TEST(Export, FormatsAgreeInPixels) {
+    QTemporaryDir folder;
+    const Project p = withFigure(85, 65);
+    ASSERT_TRUE(exported(p, folder.filePath("f.pdf")));
+    ASSERT_TRUE(exported(p, folder.filePath("own.png"), {.dpi = 300}));
+    run("pdftocairo", {"-r", "300", "-png", "-singlefile", folder.filePath("f.pdf"), folder.filePath("pdf")});
+    const QImage own = QImage(folder.filePath("own.png")).convertToFormat(QImage::Format_Grayscale8), pdf = QImage(folder.filePath("pdf.png")).convertToFormat(QImage::Format_Grayscale8);
+    ASSERT_NEAR(own.width(), pdf.width(), 1);
+    // Widened by one pixel: a value must lie within those around the same place, give or take 32.
+    int differing = 0, total = 0;
+    for (int y = 2; y < std::min(own.height(), pdf.height()) - 2; ++y)
+        for (int x = 2; x < std::min(own.width(), pdf.width()) - 2; ++x) {
+            int low = 255, high = 0;
+            for (int dy = -1; dy <= 1; ++dy)
+                for (int dx = -1; dx <= 1; ++dx) {
+                    low = std::min(low, qGray(pdf.pixel(x + dx, y + dy)));
+                    high = std::max(high, qGray(pdf.pixel(x + dx, y + dy)));
+                }
+            const int here = qGray(own.pixel(x, y));
+            differing += here < low - 32 || here > high + 32;
+            ++total;
+        }
+    EXPECT_LT(differing, total / 1000);
+}
+
+TEST(Export, RefusesWhatItCannotDo) {
+    QTemporaryDir folder;
+    const Project p = withFigure(85, 65);
+    EXPECT_EQ(exported(p, folder.filePath("f.xyz")).error().code, "format");
+    EXPECT_EQ(exported(p, folder.filePath("f.png"), {.dpi = 1e6}).error().code, "picture-size");
+    EXPECT_EQ(exported(p, "/nowhere/at/all.pdf").error().code, "file-error");
+}

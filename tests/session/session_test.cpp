@@ -1,0 +1,118 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/check.h"
+#include "session/import.h"
+#include "session/session.h"
+#include "support/sample_project.h"
+#include "tern_sands.h"
+
+#include <filesystem>
+#include <gmock/gmock.h>
+#include <unistd.h>
+
+using namespace jointer;
+namespace fs = std::filesystem;
+
+namespace {
+fs::path folderFor(const char* name) {
+    const fs::path f = fs::temp_directory_path() / ("jointer-session-" + std::string(name) + std::to_string(::getpid()));
+    fs::remove_all(f);
+    fs::create_directories(f);
+    return f;
+}
+} // namespace
+
+TEST(Session, SavesOpensAndKnowsWhatChanged) {
+    const fs::path folder = folderFor("save");
+    Session s;
+    EXPECT_FALSE(s.isChanged());
+    s.start(demo::ternSands());
+    ASSERT_TRUE(s.apply(edits::rename("Other")));
+    EXPECT_TRUE(s.isChanged());
+    ASSERT_TRUE(s.save(folder / "p.jointer"));
+    EXPECT_FALSE(s.isChanged());
+    Session again;
+    ASSERT_TRUE(again.open(folder / "p.jointer"));
+    EXPECT_TRUE(again.project() == s.project());
+    s.undo();
+    EXPECT_TRUE(s.isChanged());
+    fs::remove_all(folder);
+}
+
+TEST(Session, AutosavesAndRecoversAfterACrash) {
+    const fs::path folder = folderFor("crash");
+    {
+        Session s(folder);
+        s.start(test::sampleProject());
+        ASSERT_TRUE(s.apply(edits::rename("Precious")));
+        ASSERT_TRUE(s.autosave());
+        // A session of this process still runs: nothing is offered.
+        EXPECT_TRUE(Session::recoverable(folder).empty());
+        // As after a crash: the files stay, the process is gone.
+        for (const auto& entry : fs::directory_iterator(folder)) fs::copy(entry.path(), folder / ("kept-" + entry.path().filename().string()));
+    }
+    for (const auto& entry : fs::directory_iterator(folder)) {
+        if (entry.path().extension() != ".json") continue;
+        ASSERT_TRUE(replaceFile(entry.path(), R"({"title":"Precious","path":"/a/b.jointer","pid":999999999})"));
+    }
+    const auto left = Session::recoverable(folder);
+    ASSERT_EQ(left.size(), 1U);
+    EXPECT_EQ(left[0].title, "Precious");
+    Session s;
+    ASSERT_TRUE(s.recover(left[0]));
+    EXPECT_EQ(s.project().title, "Precious");
+    EXPECT_EQ(s.path(), "/a/b.jointer");
+    EXPECT_TRUE(s.isChanged()) << "what was recovered is not saved yet";
+    EXPECT_TRUE(Session::recoverable(folder).empty());
+    fs::remove_all(folder);
+}
+
+TEST(Import, NamesRolesAndFactsComeFromTheFile) {
+    const auto files = demo::rawFiles();
+    const auto reading = io::read(files[1].second, "/data/shell_28d.csv", {});
+    ASSERT_TRUE(reading);
+    const Project p = *importEdit(*reading, {}, nameFromPath("/data/shell_28d.csv")).apply(newProject("x"));
+    ASSERT_EQ(p.datasets.size(), 1U);
+    EXPECT_EQ(p.datasets[0].name, "shell_28d");
+    EXPECT_EQ(p.datasets[0].source.roles.size(), 4U);
+    EXPECT_THAT(p.datasets[0].attributes, testing::Contains(Attribute{"Site", "A", ""}));
+    EXPECT_EQ(p.tables[0].columns[2].role, Role::YError);
+}
+
+TEST(Demo, IsAlwaysTheSameAndItsFitsConverge) {
+    const Project p = demo::ternSands();
+    EXPECT_TRUE(p == demo::ternSands());
+    evaluate::Evaluator e;
+    for (const auto& a : p.analyses) {
+        const auto fit = e.fit(p, *a);
+        ASSERT_TRUE(fit.good()) << a->name;
+        EXPECT_EQ(fit.report->state, fit::FitState::Converged) << a->name;
+        EXPECT_EQ(fit.report->restarts, 0) << a->name;
+    }
+    // The truth that the generator put in lies within four standard errors.
+    const auto bands = *e.fit(p, p.analyses[1]).report;
+    for (const auto& [name, truth] : {std::pair("c1", 676.0), std::pair("c2", 701.5), std::pair("c3", 706.8), std::pair("c4", 742.0), std::pair("w1", 14.0)}) {
+        const auto at = std::ranges::find(bands.parameters, std::string(name), &fit::ParameterResult::name);
+        EXPECT_NEAR(at->value, truth, 4 * at->se) << name;
+    }
+}
+
+TEST(Check, FindsStoredResultsThatDiffer) {
+    const fs::path folder = folderFor("check");
+    const Project p = demo::ternSands();
+    evaluate::Evaluator e;
+    auto results = e.collect(p);
+    const std::string path = folder / "p.jointer";
+    ASSERT_TRUE(saveProject(p, results, path));
+    auto checked = checkProject(path);
+    ASSERT_TRUE(checked);
+    EXPECT_TRUE(checked->issues.empty());
+    EXPECT_EQ(checked->compared, 4);
+    std::string& text = results.begin()->second;
+    const std::size_t at = text.find("\"value\":") + 8;
+    text.insert(at, text[at] == '-' ? "" : "9");
+    ASSERT_TRUE(saveProject(p, results, path));
+    checked = checkProject(path);
+    ASSERT_FALSE(checked->issues.empty());
+    EXPECT_EQ(checked->issues[0].code, "result-differs");
+    fs::remove_all(folder);
+}
