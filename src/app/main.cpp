@@ -13,6 +13,8 @@
 
 int main(int argc, char** argv) {
     using namespace jointer::app;
+    QElapsedTimer sinceStart;
+    sinceStart.start();
     QApplication app(argc, argv);
     app.setApplicationName("jointer");
     app.setApplicationVersion("0.1.0");
@@ -41,6 +43,13 @@ int main(int argc, char** argv) {
         // Once everything visible is computed and drawn; a minute at most.
         auto* timer = new QTimer(&window);
         auto quiet = std::make_shared<int>(0);
+        auto* first = new QTimer(&window); // says when the window was usable, for the benchmarks
+        QObject::connect(first, &QTimer::timeout, &window, [&, first] {
+            if (!window.isSettled()) return;
+            first->stop();
+            std::fprintf(stderr, "usable after %lld ms\n", static_cast<long long>(sinceStart.elapsed()));
+        });
+        first->start(5);
         QObject::connect(timer, &QTimer::timeout, &window, [&, quiet] {
             *quiet = window.isSettled() ? *quiet + 1 : 0;
             if (*quiet < 8) return;

@@ -5,6 +5,8 @@
 #include <gtest/gtest.h>
 
 int main(int argc, char** argv) {
+    // Also while the tests are only being listed, which happens without the environment of a test run.
+    if (!qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
     testing::InitGoogleTest(&argc, argv);
     QApplication app(argc, argv);
     jointer::app::applyTheme(app, false);

@@ -1,0 +1,228 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What must be fast, timed: reading, fitting, formulas, pictures, a drag on a protocol. Run by bench/run.
+#include "evaluate/evaluator.h"
+#include "figure/kinds.h"
+#include "figure/layout.h"
+#include "fit/fit.h"
+#include "io/reader.h"
+#include "models/catalogue.h"
+#include "paint/painter.h"
+#include "project/edit.h"
+#include "project/project_file.h"
+
+#include <QGuiApplication>
+#include <benchmark/benchmark.h>
+#include <cmath>
+#include <fmt/format.h>
+#include <random>
+
+using namespace jointer;
+
+namespace {
+
+const std::string& millionRows() {
+    static const std::string text = [] {
+        std::mt19937 random(1);
+        std::uniform_real_distribution<double> value(0, 1000);
+        std::string t = "c0,c1,c2,c3,c4,c5,c6,c7,c8,c9\n";
+        for (int i = 0; i < 1000000; ++i)
+            for (int c = 0; c < 10; ++c) t += fmt::format("{:.9f}{}", value(random), c == 9 ? '\n' : ',');
+        return t;
+    }();
+    return text;
+}
+
+void readMillion(benchmark::State& state) {
+    limitThreads(static_cast<int>(state.range(0)));
+    for (auto _ : state) benchmark::DoNotOptimize(io::read(millionRows(), "big.csv", {}));
+    state.SetBytesProcessed(static_cast<std::int64_t>(state.iterations() * millionRows().size()));
+    limitThreads(2);
+}
+BENCHMARK(readMillion)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+fit::FitProblem sixPeaks() {
+    std::string equation = "o + s*x";
+    fit::FitProblem p;
+    for (int k = 1; k <= 6; ++k) {
+        equation += fmt::format(" + h{0}/(1 + 4*((x - c{0})/w{0})^2)", k);
+        p.parameters.push_back({.name = fmt::format("h{}", k), .start = 90.0, .lower = 0});
+        p.parameters.push_back({.name = fmt::format("c{}", k), .start = 15.0 * k + 0.4});
+        p.parameters.push_back({.name = fmt::format("w{}", k), .start = 4.0, .lower = 0.1, .upper = 40});
+    }
+    p.parameters.push_back({.name = "o", .start = 5.0});
+    p.parameters.push_back({.name = "s", .start = 0.1});
+    p.model = *models::equationModel(equation);
+    std::mt19937 random(2);
+    std::normal_distribution<double> noise(0, 1);
+    p.predictors = {{}};
+    for (int i = 0; i < 2000; ++i) {
+        const double x = 0.055 * i;
+        double y = 4 + 0.12 * x;
+        for (int k = 1; k <= 6; ++k) y += (80 + 10 * k) / (1 + 4 * std::pow((x - 15 * k) / (3 + 0.4 * k), 2));
+        p.predictors[0].push_back(x);
+        p.y.push_back(y + noise(random));
+    }
+    return p;
+}
+
+void fitSixPeaks(benchmark::State& state) {
+    const fit::FitProblem p = sixPeaks();
+    for (auto _ : state) {
+        const auto r = fit::fit(p);
+        if (!r || r->state != fit::FitState::Converged) state.SkipWithError("did not converge");
+    }
+}
+BENCHMARK(fitSixPeaks)->Unit(benchmark::kMillisecond);
+
+void fitLogistic(benchmark::State& state) {
+    fit::FitProblem p{.model = *models::makeModel("logistic-4", {}), .predictors = {{}}};
+    std::mt19937 random(3);
+    std::normal_distribution<double> noise(0, 0.02);
+    for (int i = 0; i < 24; ++i) {
+        const double x = 0.01 * std::pow(10, 5.0 * (i / 3) / 7);
+        p.predictors[0].push_back(x);
+        p.y.push_back(0.1 + 1.9 / (1 + std::pow(x / 5, -1.3)) + noise(random));
+    }
+    for (auto _ : state) benchmark::DoNotOptimize(fit::fit(p));
+    state.SetItemsProcessed(state.iterations());
+}
+BENCHMARK(fitLogistic)->Unit(benchmark::kMicrosecond);
+
+constexpr std::size_t kRows = 100000;
+
+std::vector<double> abscissas() {
+    std::vector<double> x(kRows);
+    for (std::size_t i = 0; i < kRows; ++i) x[i] = 1e-4 * static_cast<double>(i);
+    return x;
+}
+
+void typedEquation(benchmark::State& state) {
+    const auto model = *models::equationModel("a*exp(-b*x) + c*sin(d*x)");
+    const std::vector<double> x = abscissas();
+    const std::span<const double> column(x);
+    std::vector<double> y(kRows), gradient(4 * kRows);
+    for (auto _ : state) {
+        model->evaluate({&column, 1}, std::array{1.0, 0.5, 0.2, 3.0}, y, gradient);
+        benchmark::DoNotOptimize(y.data());
+    }
+}
+BENCHMARK(typedEquation)->Unit(benchmark::kMicrosecond);
+
+void handWritten(benchmark::State& state) {
+    const std::vector<double> x = abscissas();
+    std::vector<double> y(kRows), gradient(4 * kRows);
+    double a = 1, b = 0.5, c = 0.2, d = 3;
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(a), benchmark::DoNotOptimize(b), benchmark::DoNotOptimize(c), benchmark::DoNotOptimize(d);
+        for (std::size_t i = 0; i < kRows; ++i) {
+            const double e = std::exp(-b * x[i]), s = std::sin(d * x[i]);
+            y[i] = a * e + c * s;
+            gradient[i] = e;
+            gradient[kRows + i] = -a * x[i] * e;
+            gradient[2 * kRows + i] = s;
+            gradient[3 * kRows + i] = c * x[i] * std::cos(d * x[i]);
+        }
+        benchmark::DoNotOptimize(y.data());
+    }
+}
+BENCHMARK(handWritten)->Unit(benchmark::kMicrosecond);
+
+Project projectOf(std::size_t points) {
+    std::mt19937 random(4);
+    std::normal_distribution<double> noise(0, 0.05);
+    std::vector<double> x, y;
+    for (std::size_t i = 0; i < points; ++i) {
+        x.push_back(100.0 * static_cast<double>(i) / static_cast<double>(points));
+        double v = 1 + 0.01 * x.back();
+        for (int k = 1; k <= 6; ++k) v += 3 / (1 + std::pow((x.back() - 15 * k) / 2, 2));
+        y.push_back(v + noise(random));
+    }
+    Project p;
+    Table t;
+    t.columns = {numberColumn("x", "", x), numberColumn("y", "", y)};
+    p = *edits::addTable(t).apply(p);
+    Dataset d;
+    d.colour = "#2f6091";
+    d.source.table = p.tables[0].id;
+    d.source.roles = {{Role::X, p.tables[0].columns[0].id}, {Role::Y, p.tables[0].columns[1].id}};
+    return *edits::addDataset(d).apply(p);
+}
+
+// Everything from the columns to the picture, nothing remembered.
+void firstPicture(benchmark::State& state) {
+    const Project p = projectOf(static_cast<std::size_t>(state.range(0)));
+    Figure f = figure::newFigure("F", {}, {figure::newMark("line", p.datasets[0].id.text())});
+    f.settings.set("width", Value(180.0));
+    f.settings.set("height", Value(120.0));
+    for (auto _ : state) {
+        evaluate::Evaluator e;
+        const auto layout = figure::layOut(p, f, e, {.pixelsPerMm = 3.78});
+        benchmark::DoNotOptimize(paint::toImage(layout.list, 96, false));
+    }
+}
+BENCHMARK(firstPicture)->Arg(1000000)->Unit(benchmark::kMillisecond);
+
+// A zoom: the curve is remembered, layout and picture are made again.
+void nextPicture(benchmark::State& state) {
+    const Project p = projectOf(static_cast<std::size_t>(state.range(0)));
+    Figure f = figure::newFigure("F", {}, {figure::newMark("line", p.datasets[0].id.text())});
+    f.settings.set("width", Value(180.0));
+    f.settings.set("height", Value(120.0));
+    evaluate::Evaluator e;
+    double low = 0;
+    for (auto _ : state) {
+        low = low > 40 ? 0 : low + 1;
+        f.elements[0].children[0].settings.set("range", Value(Numbers{low, low + 30}));
+        const auto layout = figure::layOut(p, f, e, {.pixelsPerMm = 3.78});
+        benchmark::DoNotOptimize(paint::toImage(layout.list, 96, false));
+    }
+}
+BENCHMARK(nextPicture)->Arg(1000000)->Unit(benchmark::kMillisecond);
+
+// One step of a drag: a baseline anchor moves under smoothing and a fit of six peaks, 10 000 points.
+void dragOnProtocol(benchmark::State& state) {
+    Project p = projectOf(10000);
+    Settings baseline;
+    baseline.set("anchors", Value(Numbers{0, 1, 50, 1.4, 100, 2}));
+    p = *edits::addStep(p.datasets[0].id, "baseline", baseline, "").apply(p);
+    p = *edits::addStep(p.datasets[0].id, "smooth", {}, "").apply(p);
+    Analysis a;
+    a.inputs = {{.dataset = p.datasets[0].id}};
+    a.model.kind = "equation";
+    std::string equation;
+    for (int k = 1; k <= 6; ++k) {
+        equation += fmt::format("{1}h{0}/(1 + ((x - c{0})/w{0})^2)", k, k > 1 ? " + " : "");
+        a.parameters.push_back({.name = fmt::format("h{}", k), .start = 2.5});
+        a.parameters.push_back({.name = fmt::format("c{}", k), .start = 15.0 * k});
+        a.parameters.push_back({.name = fmt::format("w{}", k), .start = 2.5, .lower = 0.1});
+    }
+    a.model.settings.set("equation", Value(equation));
+    p = *edits::addAnalysis(a).apply(p);
+    evaluate::Evaluator e;
+    double y = 1.4;
+    for (auto _ : state) {
+        y += 1e-4;
+        p = *edits::setStep(p.datasets[0].id, p.datasets[0].protocol[0].id, "anchors", Value(Numbers{0, 1, 50 + y, y, 100, 2})).apply(p);
+        benchmark::DoNotOptimize(e.fit(p, p.analyses[0], {.provisional = state.range(0) == 1}));
+    }
+}
+BENCHMARK(dragOnProtocol)->ArgName("provisional")->Arg(1)->Arg(0)->Unit(benchmark::kMillisecond);
+
+void saveAndOpen(benchmark::State& state) {
+    Project p = projectOf(6250000); // 100 MB of numbers
+    const std::string path = "/tmp/jointer-bench.jointer";
+    for (auto _ : state) {
+        if (state.range(0) == 0) (void)saveProject(p, {}, path);
+        else benchmark::DoNotOptimize(openProject(path));
+    }
+}
+BENCHMARK(saveAndOpen)->ArgName("open")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QGuiApplication app(argc, argv);
+    paint::loadFonts();
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+}
