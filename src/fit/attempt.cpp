@@ -3,6 +3,7 @@
 
 #include "fit/inference.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace jointer::fit {
@@ -129,6 +130,47 @@ Attempt Fitter::linearAttempt(const std::vector<double>& start) const {
     a.atLimit.assign(map_.free().size(), 0);
     a.undetermined.assign(map_.free().size(), 0);
     return a;
+}
+
+// Free parameters whose columns stay the same when all of them are changed.
+std::vector<Index> Fitter::linearParameters(const std::vector<double>& values) const {
+    std::vector<Index> linear;
+    const MatrixXd J = jacobian(values);
+    if (map_.hasTies() || !J.allFinite()) return linear;
+    auto unchanged = [&](const MatrixXd& other, Index k) { return other.allFinite() && (other.col(k) - J.col(k)).norm() <= 1e-9 * J.col(k).norm(); };
+    auto moved = [&](std::vector<double> p, Index k) {
+        double& v = p[map_.free()[static_cast<std::size_t>(k)]];
+        v = v == 0 ? 1 : 1.7 * v;
+        return p;
+    };
+    for (Index k = 0; k < J.cols(); ++k)
+        if (J.col(k).norm() > 0 && unchanged(jacobian(moved(values, k)), k)) linear.push_back(k);
+    // Two that multiply each other are linear one by one only: the later one goes.
+    for (std::size_t i = 0; i < linear.size(); ++i) {
+        const MatrixXd other = jacobian(moved(values, linear[i]));
+        std::erase_if(linear, [&](Index k) { return k > linear[i] && !unchanged(other, k); });
+    }
+    return linear;
+}
+
+std::vector<double> Fitter::withLinearSolved(std::vector<double> start) const {
+    const std::vector<Index> linear = linearParameters(start);
+    if (linear.empty() || static_cast<Index>(linear.size()) > y_.size()) return start;
+    std::vector<double> without = start;
+    for (Index k : linear) without[map_.free()[static_cast<std::size_t>(k)]] = 0;
+    VectorXd free(map_.freeCount()), rest;
+    for (Index k = 0; k < free.size(); ++k) free[k] = without[map_.free()[static_cast<std::size_t>(k)]];
+    const MatrixXd J = jacobian(start);
+    if (!evaluate(free, without, rest, nullptr)) return start;
+    MatrixXd columns(J.rows(), static_cast<Index>(linear.size()));
+    for (Index i = 0; i < columns.cols(); ++i) columns.col(i) = J.col(linear[static_cast<std::size_t>(i)]);
+    const VectorXd solved = columns.colPivHouseholderQr().solve(rest);
+    if (!solved.allFinite()) return start;
+    for (Index i = 0; i < solved.size(); ++i) {
+        const std::size_t k = map_.free()[static_cast<std::size_t>(linear[static_cast<std::size_t>(i)])];
+        start[k] = std::clamp(solved[i], specs_[k].lower, specs_[k].upper);
+    }
+    return start;
 }
 
 void Fitter::residuals(const Attempt& attempt, std::vector<double>& fitted, std::vector<double>& residuals) const {

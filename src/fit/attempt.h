@@ -26,6 +26,13 @@ public:
     // apply: the model is not linear, something is undetermined, or a limit is violated.
     Attempt linearAttempt(const std::vector<double>& start) const;
 
+    // The start values with those parameters that enter linearly solved for, the others kept. Start values then
+    // have the scale of the data, whatever they were. Unchanged where that cannot be done.
+    std::vector<double> withLinearSolved(std::vector<double> start) const;
+
+    // Free parameters that enter linearly, as positions among the free ones.
+    std::vector<Eigen::Index> linearParameters(const std::vector<double>& values) const;
+
     // Unweighted model values and residuals.
     void residuals(const Attempt& attempt, std::vector<double>& fitted, std::vector<double>& residuals) const;
 

@@ -113,7 +113,7 @@ Attempt withRestarts(const Fitter& fitter, Attempt best, const FitOptions& optio
     const int most = static_cast<int>(std::clamp(4e6 / cost, 4.0, static_cast<double>(kMostRestarts)));
     const std::vector<double> first = best.start;
     for (int k = 0; k < most && same < 2 && !stop.stop_requested(); ++k, ++used) {
-        Attempt next = fitter.attempt(perturbed(first, fitter.specs(), k, random), options, stop);
+        Attempt next = fitter.attempt(fitter.withLinearSolved(perturbed(first, fitter.specs(), k, random)), options, stop);
         const bool again = std::abs(next.solved.rss - best.solved.rss) <= 1e-8 * best.solved.rss;
         if (isBetter(next, best)) {
             if (!again) same = 0;
@@ -121,6 +121,35 @@ Attempt withRestarts(const Fitter& fitter, Attempt best, const FitOptions& optio
         }
         if (again && looksRight(best, totalSquares)) ++same;
     }
+    return best;
+}
+
+// How many signs and pairwise orders two sets of values have in common.
+int likeness(const std::vector<double>& a, const std::vector<double>& b) {
+    int alike = 0;
+    for (std::size_t i = 0; i < a.size(); ++i) {
+        alike += 4 * (std::signbit(a[i]) == std::signbit(b[i]));
+        for (std::size_t k = 0; k < i; ++k) alike += (a[i] < a[k]) == (b[i] < b[k]);
+    }
+    return alike;
+}
+
+// Equal components may have changed places on a detour through other start values: of two solutions that are
+// the same but for names, the one ordered like the start values is meant.
+Attempt orderedLikeStart(const Fitter& fitter, Attempt best, const std::vector<double>& start, const FitOptions& options, const Cancellation& stop) {
+    const auto linear = fitter.linearParameters(best.values);
+    std::vector<std::size_t> others;
+    for (Index k = 0; k < fitter.map().freeCount(); ++k)
+        if (std::ranges::find(linear, k) == linear.end()) others.push_back(fitter.map().free()[static_cast<std::size_t>(k)]);
+    for (std::size_t i = 0; i < others.size(); ++i)
+        for (std::size_t k = 0; k < i; ++k) {
+            std::vector<double> swapped = best.values;
+            std::swap(swapped[others[i]], swapped[others[k]]);
+            swapped = fitter.withLinearSolved(std::move(swapped));
+            if (likeness(swapped, start) <= likeness(best.values, start)) continue;
+            Attempt other = fitter.attempt(std::move(swapped), options, stop);
+            if (other.state == best.state && std::abs(other.solved.rss - best.solved.rss) <= 1e-9 * best.solved.rss) best = std::move(other);
+        }
     return best;
 }
 
@@ -207,10 +236,13 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     Attempt best = held ? Attempt{} : fitter.linearAttempt(start);
     FitReport report;
     if (best.state != FitState::Converged) {
-        best = fitter.attempt(start, options, stop);
+        best = fitter.attempt(unknownStart && !held ? fitter.withLinearSolved(start) : start, options, stop);
         const double total = weightedTotal(problem, false);
         const bool mend = options.restarts && !options.provisional && fitter.map().freeCount() > 0 && !problem.model->isLinear();
-        if (mend && (unknownStart || !looksRight(best, total))) best = withRestarts(fitter, std::move(best), options, total, report.restarts, stop);
+        if (mend && (unknownStart || !looksRight(best, total))) {
+            best = withRestarts(fitter, std::move(best), options, total, report.restarts, stop);
+            best = orderedLikeStart(fitter, std::move(best), start, options, stop);
+        }
     }
     report.n = problem.y.size();
     report.iterations = best.solved.iterations;

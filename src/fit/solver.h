@@ -16,7 +16,7 @@ using ResidualFunction = std::function<bool(const Eigen::VectorXd& p, Eigen::Vec
 
 struct SolverOptions {
     int maxIterations = 500;
-    double offsetTolerance = 1e-11; // converged when the residuals' part along the model's tangents is this small
+    double offsetTolerance = 1e-8; // converged when the residuals' part along the model's tangents is this small
 };
 
 enum class SolverEnd { Converged, IterationLimit, Stuck, BadStart, Stopped };

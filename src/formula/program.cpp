@@ -125,6 +125,9 @@ JOINTER_KERNEL void multiplyRows(const double* a, const double* b, double* out, 
 JOINTER_KERNEL void divideRows(const double* a, const double* b, double* out, std::size_t n) {
     for (std::size_t i = 0; i < n; ++i) out[i] = a[i] / b[i];
 }
+JOINTER_KERNEL void shiftRows(double by, double* out, std::size_t n) {
+    for (std::size_t i = 0; i < n; ++i) out[i] += by;
+}
 // out += weight · d
 JOINTER_KERNEL void addProductRows(const double* weight, const double* d, double* out, std::size_t n) {
     for (std::size_t i = 0; i < n; ++i) out[i] += weight[i] * d[i];
@@ -292,7 +295,7 @@ class Program::Run {
 public:
     Run(const Program& program, std::span<const std::span<const double>> inputs, std::span<const double> scalars, bool slopes, std::size_t width)
         : p_(program), inputs_(inputs), scalars_(scalars), slopes_(slopes), width_(width),
-          memory_(static_cast<std::size_t>(program.registers_) * width) {}
+          memory_(workspace(static_cast<std::size_t>(program.registers_) * width)) {}
 
     void block(std::size_t from, std::size_t rows) {
         from_ = from;
@@ -305,6 +308,13 @@ public:
     const double* slope(const Slot& s) const { return reg(s.reg); }
 
 private:
+    // Kept between evaluations of a thread: small problems would spend more time on memory than on numbers.
+    static std::vector<double>& workspace(std::size_t size) {
+        static thread_local std::vector<double> memory;
+        if (memory.size() < size) memory.resize(size);
+        return memory;
+    }
+
     const Instruction& at(int i) const { return p_.code_[static_cast<std::size_t>(i)]; }
     double* reg(int r) { return memory_.data() + static_cast<std::size_t>(r) * width_; }
     const double* reg(int r) const { return memory_.data() + static_cast<std::size_t>(r) * width_; }
@@ -329,6 +339,11 @@ private:
     }
 
     void unary(const Instruction& in, const double* a, double* out, std::size_t n, bool slopes) {
+        if (in.op == Op::Exp) {
+            for (std::size_t i = 0; i < n; ++i) out[i] = std::exp(a[i]);
+            if (slopes) chain(in, {{in.a, out}}, n);
+            return;
+        }
         for (std::size_t i = 0; i < n; ++i) out[i] = unaryValue(in.op, a[i]);
         if (!slopes) return;
         double* w = weight(0);
@@ -341,22 +356,28 @@ private:
         switch (in.op) {
         case Op::Add:
             addRows(a, b, out, n);
-            if (slopes) std::fill_n(wa, n, 1.0), std::fill_n(wb, n, 1.0);
-            break;
+            if (slopes) sum(in, false, n);
+            return;
         case Op::Subtract:
             subtractRows(a, b, out, n);
-            if (slopes) std::fill_n(wa, n, 1.0), std::fill_n(wb, n, -1.0);
-            break;
+            if (slopes) sum(in, true, n);
+            return;
         case Op::Multiply:
             multiplyRows(a, b, out, n);
-            if (slopes) std::copy_n(b, n, wa), std::copy_n(a, n, wb);
-            break;
+            if (slopes) chain(in, {{in.a, b}, {in.b, a}}, n);
+            return;
         case Op::Divide:
             divideRows(a, b, out, n);
             if (slopes)
                 for (std::size_t i = 0; i < n; ++i) wa[i] = 1 / b[i], wb[i] = -out[i] / b[i];
             break;
         case Op::Power:
+            if (at(in.b).op == Op::Constant && at(in.b).constant == 2) {
+                multiplyRows(a, a, out, n);
+                if (!slopes) return;
+                addRows(a, a, wa, n);
+                break;
+            }
             for (std::size_t i = 0; i < n; ++i) out[i] = powerValue(a[i], b[i]);
             if (slopes) powerSlopes(in, a, b, out, n);
             break;
@@ -396,6 +417,27 @@ private:
         if (slopes) chain(in, {{in.a, wa}, {in.b, wb}}, n);
     }
 
+    // Slopes of a sum or a difference: no weights are needed.
+    void sum(const Instruction& in, bool difference, std::size_t n) {
+        auto slotOf = [&](int argument, int variable) -> const Slot* {
+            const auto& slots = at(argument).slots;
+            const auto found = std::ranges::find(slots, variable, &Slot::variable);
+            return found == slots.end() ? nullptr : &*found;
+        };
+        for (const Slot& s : in.slots) {
+            double* d = reg(s.reg);
+            const Slot *left = slotOf(in.a, s.variable), *right = slotOf(in.b, s.variable);
+            if (!left) std::fill_n(d, n, 0.0);
+            else if (left->reg < 0) std::fill_n(d, n, 1.0);
+            else std::copy_n(reg(left->reg), n, d);
+            if (!right) continue;
+            const double sign = difference ? -1 : 1;
+            if (right->reg < 0) shiftRows(sign, d, n);
+            else if (difference) subtractRows(d, reg(right->reg), d, n);
+            else addRows(d, reg(right->reg), d, n);
+        }
+    }
+
     void powerSlopes(const Instruction& in, const double* a, const double* b, const double* out, std::size_t n) {
         double *wa = weight(0), *wb = weight(1);
         if (!at(in.a).slots.empty())
@@ -429,7 +471,7 @@ private:
     std::span<const double> scalars_;
     bool slopes_;
     std::size_t width_;
-    std::vector<double> memory_;
+    std::vector<double>& memory_;
     std::size_t from_ = 0, rows_ = 0;
 };
 
