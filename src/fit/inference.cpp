@@ -6,6 +6,7 @@
 #include <boost/math/distributions/normal.hpp>
 #include <boost/math/distributions/students_t.hpp>
 #include <cmath>
+#include <map>
 
 namespace jointer::fit {
 
@@ -48,12 +49,21 @@ MatrixXd correlationOf(const MatrixXd& root) {
     return c;
 }
 
+// Formulas of derived quantities belong to the library; each is compiled once in a thread.
+const formula::Program* derivedProgram(const std::string& text, const std::vector<std::string>& names) {
+    static thread_local std::map<std::string, formula::Program> known;
+    std::string key = text;
+    for (const std::string& n : names) key += '\n' + n;
+    const auto at = known.find(key);
+    return at != known.end() ? &at->second : &known.emplace(key, *formula::Program::compile(*formula::Expression::parse(text), {}, names)).first->second;
+}
+
 void addDerived(const Fitter& fitter, const models::Model& model, FitReport& report) {
     std::vector<std::string> names;
     for (const ParameterSpec& s : fitter.specs()) names.push_back(s.name);
     const std::vector<double> values = report.values();
     for (const models::DerivedInfo& info : model.derived()) {
-        const auto program = formula::Program::compile(*formula::Expression::parse(info.formula), {}, names);
+        const auto program = derivedProgram(info.formula, names);
         DerivedResult d{info.name, info.unit};
         VectorXd gradient(static_cast<Index>(names.size()));
         program->evaluate({}, values, {&d.value, 1}, {gradient.data(), names.size()});
@@ -72,7 +82,15 @@ void addDerived(const Fitter& fitter, const models::Model& model, FitReport& rep
 double tQuantile(double level, double dof) {
     const double upper = 0.5 + level / 2;
     if (std::isinf(dof)) return boost::math::quantile(boost::math::normal(), upper);
-    return dof > 0 ? boost::math::quantile(boost::math::students_t(dof), upper) : kNaN;
+    if (!(dof > 0)) return kNaN;
+    // Many fits of one kind ask for the same value.
+    static thread_local double lastLevel = 0, lastDof = 0, last = 0;
+    if (level != lastLevel || dof != lastDof) {
+        last = boost::math::quantile(boost::math::students_t(dof), upper);
+        lastLevel = level;
+        lastDof = dof;
+    }
+    return last;
 }
 
 double runsProbability(const std::vector<double>& residuals) {
@@ -108,6 +126,8 @@ std::vector<std::uint8_t> undeterminedColumns(const MatrixXd& J, const std::vect
     MatrixXd a(J.rows(), m);
     for (Index k = 0; k < m; ++k) a.col(k) = J.col(columns[static_cast<std::size_t>(k)]).normalized();
     const MatrixXd r = Eigen::HouseholderQR<MatrixXd>(a).matrixQR().topRows(m).triangularView<Eigen::Upper>();
+    // Only a triangle with a small pivot can hide a direction without effect; then the costly look is taken.
+    if (r.diagonal().cwiseAbs().minCoeff() > 1e-4) return out;
     const Eigen::JacobiSVD<MatrixXd> svd(r, Eigen::ComputeFullV);
     for (Index s = 0; s < m; ++s) {
         if (svd.singularValues()[s] > 3e-13 * svd.singularValues()[0]) continue;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/solver.h"
 
+#include "fit/householder.h"
+
 #include <cmath>
 #include <limits>
 
@@ -90,7 +92,8 @@ private:
             if (!held) t.free.push_back(k);
         }
         const auto m = static_cast<Index>(t.free.size());
-        MatrixXd a(jacobian_.rows(), m);
+        MatrixXd a(jacobian_.rows(), m + 1); // the residuals beside the columns
+        a.col(m) = residuals_;
         t.scale.resize(m);
         for (Index k = 0; k < m; ++k) {
             const Index column = t.free[static_cast<std::size_t>(k)];
@@ -100,11 +103,9 @@ private:
         }
         if (m == 0) return t.q = VectorXd::Zero(0), t;
         const Index rank = std::min(a.rows(), m);
-        Eigen::HouseholderQR<Eigen::Ref<MatrixXd>> qr(a);
-        t.q = residuals_;
-        t.q.applyOnTheLeft(qr.householderQ().adjoint());
-        t.q.conservativeResize(rank);
-        t.r = a.topRows(rank).triangularView<Eigen::Upper>();
+        triangularise(a, m);
+        t.q = a.col(m).head(rank);
+        t.r = a.topLeftCorner(rank, m).triangularView<Eigen::Upper>();
         // A column that depends on earlier ones has no direction of its own: its part of q is noise.
         for (Index k = 0; k < rank; ++k) {
             if (std::abs(t.r(k, k)) > 1e-13) continue;
@@ -117,12 +118,12 @@ private:
     // The damped step: least squares of the triangle above a diagonal √λ.
     VectorXd dampedStep(const Tangent& t) const {
         const Index m = t.scale.size();
-        MatrixXd a = MatrixXd::Zero(t.r.rows() + m, m);
-        a.topRows(t.r.rows()) = t.r;
-        a.bottomRows(m).diagonal().setConstant(std::sqrt(damping_));
-        VectorXd b = VectorXd::Zero(a.rows());
-        b.head(t.q.size()) = t.q;
-        return Eigen::HouseholderQR<MatrixXd>(a).solve(b);
+        MatrixXd a = MatrixXd::Zero(t.r.rows() + m, m + 1);
+        a.topLeftCorner(t.r.rows(), m) = t.r;
+        a.bottomLeftCorner(m, m).diagonal().setConstant(std::sqrt(damping_));
+        a.col(m).head(t.q.size()) = t.q;
+        triangularise(a, m);
+        return backSubstituted(a, m, m);
     }
 
     // Tries steps with growing damping until one lowers the residual sum.
