@@ -47,6 +47,7 @@ Q_SIGNALS:
     void selectionChanged(); // dataset, table, step, analysis, figure or element
     void message(const QString& text, bool isError);
     void readout(const QString& left, const QString& right);
+    void busyChanged(bool busy); // fits are being computed
 
 private:
     void keepSelectionValid();

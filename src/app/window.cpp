@@ -147,6 +147,14 @@ QWidget* Window::buildReadout() {
     right_ = new QLabel;
     row->addWidget(left_, 1);
     row->addWidget(right_);
+    stop_ = new QPushButton(tr("Stop fitting"));
+    stop_->setToolTip(tr("Stop the running fits; the values reached become start values"));
+    stop_->hide();
+    connect(stop_, &QPushButton::clicked, this, [this] { document_.session().evaluator().stopFits(); });
+    row->addWidget(stop_);
+    auto* clock = new QTimer(this);
+    connect(clock, &QTimer::timeout, this, &Window::watchFits);
+    clock->start(100);
     return bar;
 }
 
@@ -167,6 +175,16 @@ void Window::connectDocument() {
         document_.openAnalysis(id);
         goTo(Stage::Analyse);
     });
+}
+
+// What takes longer than a moment is shown with a way to stop it.
+void Window::watchFits() {
+    const bool running = document_.session().evaluator().runningFits() > 0;
+    const bool before = busyFor_ >= 2;
+    busyFor_ = running ? busyFor_ + 1 : 0;
+    if ((busyFor_ >= 2) == before) return;
+    stop_->setVisible(busyFor_ >= 2);
+    Q_EMIT document_.busyChanged(busyFor_ >= 2);
 }
 
 // The track, with a small count for each stage, and the title.

@@ -14,6 +14,7 @@ class QButtonGroup;
 class QLabel;
 class QLineEdit;
 class QListWidget;
+class QPushButton;
 class QStackedWidget;
 
 namespace jointer::app {
@@ -57,6 +58,7 @@ private:
     QWidget* buildReadout();
     void connectDocument();
     void refreshHeader();
+    void watchFits();
     void offerFind(const QString& typed);
     void runFound();
     void importFiles();
@@ -76,6 +78,8 @@ private:
     QStackedWidget* stages_;
     QButtonGroup* track_;
     QLabel *title_, *saved_, *left_, *right_;
+    QPushButton* stop_ = nullptr;
+    int busyFor_ = 0; // ticks of the clock that watches running fits
     QLineEdit* find_;
     QListWidget* found_;
     std::vector<std::pair<QString, std::function<void()>>> findable_, offered_;

@@ -122,6 +122,12 @@ void addParameters(Hasher& h, const std::vector<ParameterChoice>& list) {
     for (const ParameterChoice& p : list) h.add(p.name).add(p.treatment).add(p.start.has_value()).add(p.start.value_or(0)).add(p.lower).add(p.upper).add(p.tie);
 }
 
+// What depends on the axes and the protocol, not on the problem: units, and the warning about smoothed points.
+void finishReport(fit::FitReport& r, const Curve& c, bool smoothed) {
+    for (fit::DerivedResult& d : r.derived) d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
+    if (smoothed) r.warnings.push_back({"smoothed-points", "The fit takes smoothed points: their errors are not independent, so the uncertainties are too small.", {}});
+}
+
 constexpr int kFitVersion = 1; // raised when fits change their numbers
 
 } // namespace
@@ -344,7 +350,14 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
         out.report = fit::fit(problem, {.level = level, .maxIterations = 0, .provisional = true}, request.stop);
         return out;
     }
+    const bool smoothed = input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest;
     if (auto known = memo_.find<fit::FitReport>(out.key)) {
+        out.report = *known;
+        finishReport(*out.report, c, smoothed);
+        return out;
+    }
+    const Digest storedKey = Hasher().add("stored").add(out.key).digest(); // a stored report is read once
+    if (auto known = memo_.find<fit::FitReport>(storedKey)) {
         out.report = *known;
         return out;
     }
@@ -354,24 +367,56 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
         if (const auto at = stored_.find(out.key); at != stored_.end()) storedText = at->second;
     }
     if (!storedText.empty()) out.report = reportFromText(storedText, problem);
+    if (out.good()) memo_.put<fit::FitReport>(storedKey, std::make_shared<fit::FitReport>(*out.report), 16 * out.report->fitted.size() + 4096);
     if (!out.good()) {
         const fit::FitOptions options{.level = level, .maxIterations = analysis.settings.integer("iterations", 500), .provisional = request.provisional};
-        out.report = fit::fit(problem, options, request.stop);
+        out.report = request.provisional ? fit::fit(problem, options, request.stop) : computeOnce(problem, options, out.key, request.stop);
         if (!out.good()) return out;
-        fit::FitReport& r = *out.report;
-        for (fit::DerivedResult& d : r.derived) d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
-        const bool smoothed = input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest;
-        if (smoothed) r.warnings.push_back({"smoothed-points", "The fit takes smoothed points: their errors are not independent, so the uncertainties are too small.", {}});
-        if (request.provisional || r.state == fit::FitState::Stopped) return out;
+        finishReport(*out.report, c, smoothed);
     }
-    const auto& r = *out.report;
-    memo_.put<fit::FitReport>(out.key, std::make_shared<fit::FitReport>(r), 16 * r.fitted.size() + 4096);
     return out;
 }
 
 fit::Prediction FitResult::sample(const std::vector<double>& xs) const {
     const std::span<const double> column(xs);
     return fit::predict(*model, *report, {&column, 1});
+}
+
+// Several panes ask for the same fit at once: the first computes it, the others wait and take its report.
+Result<fit::FitReport> Evaluator::computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options, const Digest& key, const Cancellation& stop) {
+    std::stop_token own;
+    {
+        std::unique_lock lock(mutex_);
+        finished_.wait(lock, [&] { return !running_.contains(key); });
+        if (const auto at = stopped_.find(key); at != stopped_.end()) return at->second;
+        if (auto known = memo_.find<fit::FitReport>(key)) return *known;
+        running_.insert(key);
+        ++runningCount_;
+        own = stop_.get_token();
+    }
+    // Ends when this request is given up or when all fits are to stop.
+    std::stop_source both;
+    const auto end = [&both] { both.request_stop(); };
+    const std::stop_callback byRequest(stop, end), byUser(own, end);
+    auto report = fit::fit(problem, options, both.get_token());
+    const std::lock_guard lock(mutex_);
+    if (report && report->state == fit::FitState::Stopped && own.stop_requested()) stopped_[key] = *report;
+    if (report && report->state != fit::FitState::Stopped) memo_.put<fit::FitReport>(key, std::make_shared<fit::FitReport>(*report), 16 * report->fitted.size() + 4096);
+    running_.erase(key);
+    --runningCount_;
+    finished_.notify_all();
+    return report;
+}
+
+void Evaluator::stopFits() {
+    const std::lock_guard lock(mutex_);
+    stop_.request_stop();
+    stop_ = std::stop_source();
+}
+
+void Evaluator::forgetStopped() {
+    const std::lock_guard lock(mutex_);
+    stopped_.clear();
 }
 
 void Evaluator::adopt(const std::map<std::string, std::string>& stored) {

@@ -9,6 +9,10 @@
 #include "project/project.h"
 #include "steps/step.h"
 
+#include <atomic>
+#include <condition_variable>
+#include <set>
+
 namespace jointer::evaluate {
 
 struct StepResult {
@@ -64,11 +68,18 @@ public:
 
     FitResult fit(const Project& project, const Analysis& analysis, const Request& request = {});
 
+    // Fits that are being computed now, and a request to stop them. A stopped fit keeps the values it had reached,
+    // and is not begun again until its specification changes or `forgetStopped` is called.
+    int runningFits() const { return runningCount_; }
+    void stopFits();
+    void forgetStopped();
+
     // Stored fits: handed over from an opened file, and collected for saving (only what the project still uses).
     void adopt(const std::map<std::string, std::string>& stored);
     std::map<std::string, std::string> collect(const Project& project);
 
 private:
+    Result<fit::FitReport> computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options, const Digest& key, const Cancellation& stop);
     Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
     std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table, const Column& column, std::vector<ColumnId>& path, std::vector<Issue>& issues);
 
@@ -76,6 +87,11 @@ private:
     std::mutex mutex_; // of what follows
     std::unordered_map<const Cells*, std::pair<std::weak_ptr<const Cells>, Digest>> digests_;
     std::unordered_map<Digest, std::string> stored_;
+    std::unordered_map<Digest, fit::FitReport> stopped_;
+    std::set<Digest> running_; // computed by some thread: others that want the same wait for it
+    std::condition_variable finished_;
+    std::stop_source stop_;
+    std::atomic<int> runningCount_ = 0;
 };
 
 // A computed column's formula as people see it (names) and as the project stores it (ids).

@@ -8,6 +8,7 @@
 #include <filesystem>
 #include <gtest/gtest.h>
 #include <random>
+#include <thread>
 
 using namespace jointer;
 using namespace jointer::evaluate;
@@ -174,4 +175,42 @@ TEST(Evaluator, UncertaintiesByEveryRule) {
     EXPECT_EQ(sigmaWith("constant", 0.3, 20), 0.3);
     EXPECT_NEAR(sigmaWith("sd", 0, 20), std::abs(y - other) / std::sqrt(2.0), 1e-14);
     EXPECT_NEAR(sigmaWith("sem", 0, 20), std::abs(y - other) / 2, 1e-14);
+}
+
+// A fit that would take long is stopped: it keeps the values reached, and is not begun again by itself.
+TEST(Evaluator, RunningFitsCanBeStopped) {
+    Project p;
+    std::vector<double> x, y;
+    for (int i = 0; i < 200000; ++i) x.push_back(1e-4 * i), y.push_back(std::sin(0.37 * i));
+    Table t;
+    t.columns = {numberColumn("x", "", x), numberColumn("y", "", y)};
+    p = *edits::addTable(t).apply(p);
+    Dataset d;
+    d.source.table = p.tables[0].id;
+    d.source.roles = {{Role::X, p.tables[0].columns[0].id}, {Role::Y, p.tables[0].columns[1].id}};
+    p = *edits::addDataset(d).apply(p);
+    Analysis a{.inputs = {{.dataset = p.datasets[0].id}}, .model = {.kind = "equation"}};
+    a.model.settings.set("equation", "a*exp(-b*x)*sin(c*x + d) + f*cos(g*x)*exp(h*x)");
+    p = *edits::addAnalysis(a).apply(p);
+
+    Evaluator e;
+    std::jthread stopper([&] {
+        while (e.runningFits() == 0) std::this_thread::yield();
+        e.stopFits();
+    });
+    const auto stopped = e.fit(p, p.analyses[0]);
+    ASSERT_TRUE(stopped.good());
+    EXPECT_EQ(stopped.report->state, fit::FitState::Stopped);
+    EXPECT_EQ(e.fit(p, p.analyses[0]).report->state, fit::FitState::Stopped);
+    EXPECT_EQ(e.runningFits(), 0);
+}
+
+TEST(Evaluator, ManyThreadsAskingForOneFitGetTheSame) {
+    const Project p = test::sampleProject();
+    Evaluator e;
+    std::vector<std::jthread> threads;
+    std::vector<double> rss(8);
+    for (std::size_t i = 0; i < rss.size(); ++i) threads.emplace_back([&, i] { rss[i] = e.fit(p, p.analyses[0]).report->rss; });
+    threads.clear();
+    for (double r : rss) EXPECT_EQ(r, rss[0]);
 }

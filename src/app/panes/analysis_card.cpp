@@ -201,14 +201,22 @@ void AnalysisCard::buildButtons(QVBoxLayout& layout) {
     };
     fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), &AnalysisCard::fitNow);
     add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), &AnalysisCard::oneIteration);
-    stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] { job_.stopRunning(); });
+    stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] {
+        job_.stopRunning();
+        document_.session().evaluator().stopFits();
+    });
     add(tr("Start"), "startValues", tr("Show the automatic start values"), &AnalysisCard::startValues);
     stop_->setEnabled(false);
+    connect(&document_, &Document::busyChanged, stop_, [this](bool busy) {
+        stop_->setEnabled(busy);
+        stop_->setToolTip(busy ? tr("Stop; the values reached become start values") : tr("Nothing is running."));
+    });
     row->addStretch(1);
     layout.addLayout(row);
 }
 
 void AnalysisCard::fitNow() {
+    document_.session().evaluator().forgetStopped();
     change(tr("Fit"), [](Analysis& a) { a.settings.remove("hold"); });
 }
 
@@ -233,15 +241,20 @@ void AnalysisCard::oneIteration() {
         return [this, result] {
             stop_->setEnabled(false);
             if (!result->good()) return;
-            change(tr("One iteration"), [values = result->report->parameters](Analysis& x) {
-                for (const auto& p : values) {
-                    auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
-                    if (at == x.parameters.end()) at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
-                    if (at->treatment == "free") at->start = p.value;
-                }
-                x.settings.set("hold", Value(true));
-            });
+            keepReached(*result->report);
         };
+    });
+}
+
+// Stopping, or iterating once, writes the values reached as start values: an edit like any other.
+void AnalysisCard::keepReached(const fit::FitReport& report) {
+    change(tr("Keep the values reached"), [values = report.parameters](Analysis& x) {
+        for (const auto& p : values) {
+            auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
+            if (at == x.parameters.end()) at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
+            if (at->treatment == "free") at->start = p.value;
+        }
+        x.settings.set("hold", Value(true));
     });
 }
 
@@ -274,6 +287,7 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     }
     const fit::FitReport& r = *result.report;
     const bool held = a->settings.flag("hold");
+    if (r.state == fit::FitState::Stopped && !held) keepReached(r);
     auto cell = [&](int row, int column, const QString& t, Qt::Alignment align, const QColor& ink) {
         auto* item = new QTableWidgetItem(t);
         item->setTextAlignment(align | Qt::AlignVCenter);

@@ -39,6 +39,7 @@ private:
     void buildParameters(QVBoxLayout& layout);
     void buildButtons(QVBoxLayout& layout);
     void syncFields();
+    void keepReached(const fit::FitReport& report);
     void openParameter(int row);
     QWidget* parameterDetails(const ParameterChoice& choice);
 

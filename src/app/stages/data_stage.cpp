@@ -342,6 +342,7 @@ QWidget* DataStage::buildTableView() {
     origin_ = muted({});
     origin_->setWordWrap(true);
     side->addWidget(origin_);
+    buildDatasetForm(*side);
     side->addStretch(1);
     connect(name_, &QLineEdit::editingFinished, this, [this] { changeColumn(tr("Rename column"), [n = name_->text().toStdString()](Column& c) { c.name = n; }); });
     connect(unit_, &QLineEdit::editingFinished, this, [this] { changeColumn(tr("Change unit"), [u = unit_->text().toStdString()](Column& c) { c.unit = u; }); });
@@ -356,6 +357,56 @@ QWidget* DataStage::buildTableView() {
     connect(grid_->selectionModel(), &QItemSelectionModel::currentColumnChanged, this, &DataStage::refreshColumn);
     connect(model_, &QAbstractItemModel::modelReset, this, &DataStage::refreshColumn);
     return page;
+}
+
+// The selected dataset: its name, and where the uncertainties of its y come from.
+void DataStage::buildDatasetForm(QVBoxLayout& side) {
+    datasetForm_ = new QWidget;
+    auto* form = new QFormLayout(datasetForm_);
+    form->setContentsMargins(0, 12, 0, 2);
+    form->setVerticalSpacing(7);
+    auto* caption = new QLabel(tr("Dataset"));
+    caption->setObjectName("caption");
+    form->addRow(caption);
+    datasetName_ = new QLineEdit;
+    datasetName_->setObjectName("datasetName");
+    uncertainty_ = new QComboBox;
+    uncertainty_->setObjectName("uncertainty");
+    for (const auto& [label, key] : {std::pair(tr("automatic"), ""), std::pair(tr("not known"), "none"), std::pair(tr("from its column"), "column"), std::pair(tr("fraction of y"), "fraction"), std::pair(tr("square root of counts"), "counting"), std::pair(tr("constant"), "constant"), std::pair(tr("SD of replicates"), "sd"), std::pair(tr("SEM of replicates"), "sem")}) uncertainty_->addItem(label, key);
+    uncertainty_->setToolTip(tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
+    amount_ = new QLineEdit;
+    amount_->setObjectName("amount");
+    amount_->setToolTip(tr("The fraction of y (0.05 is 5 %), or the constant in units of y."));
+    form->addRow(muted(tr("Name")), datasetName_);
+    form->addRow(muted(tr("± of y")), uncertainty_);
+    form->addRow(muted(tr("Amount")), amount_);
+    side.addWidget(datasetForm_);
+    connect(datasetName_, &QLineEdit::editingFinished, this, [this] {
+        const std::string name = datasetName_->text().trimmed().toStdString();
+        if (!name.empty()) document_.apply(edits::changeDataset(document_.dataset(), "Rename dataset", [name](Dataset& d) { d.name = name; }));
+    });
+    connect(uncertainty_, &QComboBox::activated, this, [this] {
+        document_.apply(edits::changeDataset(document_.dataset(), "Choose uncertainty", [key = uncertainty_->currentData().toString().toStdString()](Dataset& d) {
+            if (key.empty()) d.source.settings.remove("uncertainty");
+            else d.source.settings.set("uncertainty", Value(key));
+        }));
+    });
+    connect(amount_, &QLineEdit::editingFinished, this, [this] {
+        const auto amount = parseNumber(amount_->text().toStdString());
+        if (!amount || *amount <= 0) return refreshDataset();
+        document_.apply(edits::changeDataset(document_.dataset(), "Change uncertainty", [v = *amount](Dataset& d) { d.source.settings.set("amount", Value(v)); }));
+    });
+}
+
+void DataStage::refreshDataset() {
+    const auto d = document_.currentDataset();
+    datasetForm_->setVisible(d && d->source.table == document_.table());
+    if (!d) return;
+    const std::string rule = d->source.settings.text("uncertainty");
+    if (!datasetName_->hasFocus()) datasetName_->setText(text(d->name));
+    uncertainty_->setCurrentIndex(std::max(0, uncertainty_->findData(text(rule))));
+    amount_->setEnabled(rule == "fraction" || rule == "constant");
+    amount_->setText(amount_->isEnabled() ? text(shortestNumber(d->source.settings.number("amount", 0.05))) : QString());
 }
 
 int DataStage::currentColumn() const {
@@ -386,6 +437,7 @@ void DataStage::refresh() {
     const Origin& o = filled.value.origin;
     origin_->setText(!there ? tr("Text files with columns of numbers become tables and datasets. Drag them from your file manager, use File › Import, or paste with Ctrl+V.") : o.file.empty() ? QString() : tr("Read from %1, lines %2–%3").arg(text(std::filesystem::path(o.file).filename().string())).arg(filled.value.rows->line(0)).arg(filled.value.rows->line(filled.value.rowCount() ? filled.value.rowCount() - 1 : 0)));
     columnForm_->setVisible(there);
+    refreshDataset();
     refreshColumn();
 }
 

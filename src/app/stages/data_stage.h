@@ -81,6 +81,8 @@ private:
     int currentColumn() const;
     void changeColumn(const QString& name, const std::function<void(Column&)>& how);
     void makeDataset();
+    void buildDatasetForm(QVBoxLayout& side);
+    void refreshDataset();
     void addColumn();
 
     Document& document_;
@@ -91,7 +93,9 @@ private:
     QLabel *heading_, *formulaNote_, *origin_, *summary_;
     QLineEdit *name_, *unit_, *formula_;
     QComboBox* role_;
-    QWidget* columnForm_;
+    QWidget *columnForm_, *datasetForm_;
+    QLineEdit *datasetName_, *amount_;
+    QComboBox* uncertainty_;
 };
 
 } // namespace jointer::app
