@@ -142,7 +142,7 @@ Attempt orderedLikeStart(const Fitter& fitter, Attempt best, const std::vector<d
     for (Index k = 0; k < fitter.map().freeCount(); ++k)
         if (std::ranges::find(linear, k) == linear.end()) others.push_back(fitter.map().free()[static_cast<std::size_t>(k)]);
     for (std::size_t i = 0; i < others.size(); ++i)
-        for (std::size_t k = 0; k < i; ++k) {
+        for (std::size_t k = 0; k < i && !stop.stop_requested(); ++k) {
             std::vector<double> swapped = best.values;
             std::swap(swapped[others[i]], swapped[others[k]]);
             swapped = fitter.withLinearSolved(std::move(swapped));

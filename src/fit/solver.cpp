@@ -45,14 +45,18 @@ public:
                 out.end = SolverEnd::Converged;
                 break;
             }
-            if (!improve(t)) {
+            if (!improve(t, stop)) {
+                if (stop.stop_requested()) {
+                    out.end = SolverEnd::Stopped;
+                    break;
+                }
                 // Rounding hides any further gain: at the bottom when what is left to gain is negligible.
                 out.end = along * along <= 1e-9 * rss_ || along <= 1e3 * floor_ ? SolverEnd::Converged : SolverEnd::Stuck;
                 break;
             }
             if (!f_(p_, residuals_, &jacobian_)) break;
         }
-        if (out.end == SolverEnd::Converged) polish();
+        if (out.end == SolverEnd::Converged && !stop.stop_requested()) polish();
         out.p = p_;
         out.rss = rss_;
         return out;
@@ -127,9 +131,9 @@ private:
     }
 
     // Tries steps with growing damping until one lowers the residual sum.
-    bool improve(const Tangent& t) {
+    bool improve(const Tangent& t, const Cancellation& stop) {
         VectorXd trial(p_.size()), r;
-        for (double growth = 2; damping_ < kLargestDamping; growth *= 2) {
+        for (double growth = 2; damping_ < kLargestDamping && !stop.stop_requested(); growth *= 2) {
             const VectorXd step = dampedStep(t);
             trial = p_;
             for (Index k = 0; k < step.size(); ++k) trial[t.free[static_cast<std::size_t>(k)]] += step[k] / t.scale[k];

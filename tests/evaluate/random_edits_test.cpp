@@ -181,7 +181,7 @@ TEST(Evaluator, UncertaintiesByEveryRule) {
 TEST(Evaluator, RunningFitsCanBeStopped) {
     Project p;
     std::vector<double> x, y;
-    for (int i = 0; i < 200000; ++i) x.push_back(1e-4 * i), y.push_back(std::sin(0.37 * i));
+    for (int i = 0; i < 60000; ++i) x.push_back(3e-4 * i), y.push_back(std::sin(0.37 * i));
     Table t;
     t.columns = {numberColumn("x", "", x), numberColumn("y", "", y)};
     p = *edits::addTable(t).apply(p);

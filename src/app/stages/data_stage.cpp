@@ -20,10 +20,12 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMimeData>
+#include <QPainter>
 #include <QListWidget>
 #include <QPushButton>
 #include <QScrollBar>
 #include <QStackedWidget>
+#include <QStyledItemDelegate>
 #include <QTableView>
 #include <QVBoxLayout>
 
@@ -38,6 +40,30 @@ QLabel* muted(const QString& t) {
     label->setObjectName("muted");
     return label;
 }
+
+// A line of the raw text, with what it was recognised as at the right.
+class RawLineDelegate final : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& index) const override {
+        const QVariant tint = index.data(Qt::BackgroundRole);
+        if (tint.isValid()) p->fillRect(o.rect, tint.value<QBrush>());
+        const QString kind = index.data(Qt::ToolTipRole).toString();
+        QFont small = o.widget->window()->font();
+        small.setPointSizeF(8.5);
+        const int kindWidth = kind.isEmpty() ? 0 : QFontMetrics(small).horizontalAdvance(kind) + 10;
+        p->setFont(o.font);
+        p->setPen(theme().muted);
+        p->drawText(o.rect.adjusted(2, 0, 0, 0), Qt::AlignVCenter, QString::number(index.row() + 1).rightJustified(4));
+        p->setPen(theme().ink);
+        const QRect line = o.rect.adjusted(40, 0, -kindWidth - 4, 0);
+        p->drawText(line, Qt::AlignVCenter, p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, line.width()));
+        if (kind.isEmpty()) return;
+        p->setFont(small);
+        p->setPen(theme().muted);
+        p->drawText(o.rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, kind);
+    }
+};
 
 QWidget* sidePanel(QVBoxLayout*& layout) {
     auto* side = new QWidget;
@@ -93,7 +119,9 @@ ImportView::ImportView(Document& document, QWidget* parent)
     QFont mono("monospace");
     mono.setStyleHint(QFont::Monospace);
     mono.setPointSizeF(9);
-    raw_->setStyleSheet(QString("QListWidget { font-family: monospace; font-size: 9pt; border: 1px solid %1; } QListWidget::item { padding: 1px 4px; }").arg(theme().line.name()));
+    raw_->setStyleSheet(QString("QListWidget { font-family: monospace; font-size: 9pt; border: 1px solid %1; } QListWidget::item { height: 17px; }").arg(theme().line.name()));
+    raw_->setFont(mono);
+    raw_->setItemDelegate(new RawLineDelegate(raw_));
     raw_->setUniformItemSizes(true);
     raw_->setSelectionMode(QAbstractItemView::NoSelection);
     raw_->setAccessibleName(tr("Raw text"));
@@ -177,13 +205,13 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
         case io::LineKind::Comment: return {dark ? QColor("#2C3440") : QColor("#E6EAF3"), tr("comment")};
         case io::LineKind::Heading: return {dark ? QColor("#26403C") : QColor("#DAEBE8"), tr("headings")};
         case io::LineKind::Units: return {dark ? QColor("#2C3D2C") : QColor("#E5F0E0"), tr("units")};
-        case io::LineKind::Unread: return {dark ? QColor("#4A2C2C") : QColor("#F8DFDC"), tr("a cell was not read")};
+        case io::LineKind::Unread: return {dark ? QColor("#4A2C2C") : QColor("#F8DFDC"), tr("not read")};
         default: return {QColor(), {}};
         }
     };
     for (qsizetype i = 0; i < lines.size(); ++i) {
         const auto [colour, name] = tint(static_cast<std::size_t>(i) < r.lineKinds.size() ? r.lineKinds[static_cast<std::size_t>(i)] : io::LineKind::Data);
-        auto* item = new QListWidgetItem(QString("%1  %2%3").arg(i + 1, 4).arg(lines[i], name.isEmpty() ? QString() : "      ‹" + name + "›"));
+        auto* item = new QListWidgetItem(QString(lines[i]).replace('\t', QChar(0x2192)));
         if (colour.isValid()) item->setBackground(colour);
         item->setToolTip(name);
         raw_->addItem(item);
@@ -207,7 +235,9 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     for (const Issue& issue : r.issues) {
         Issue shown = issue;
         shown.place.file.clear();
-        warnings << text(shown.sentence());
+        QString sentence = text(shown.sentence());
+        sentence[0] = sentence[0].toUpper();
+        warnings << sentence;
     }
     warnings_->setText(warnings.join("\n\n"));
     warnings_->setVisible(!warnings.isEmpty());

@@ -22,6 +22,12 @@ Element mark(const char* kind, const std::string& source, std::initializer_list<
     return e;
 }
 
+// A dataset's colour as it shows on the ground of the work plots.
+Value shownColour(const Dataset& d) {
+    const QColor c(QString::fromStdString(d.colour));
+    return Value((theme().dark ? c.lighter(150) : c).name().toStdString());
+}
+
 Value str(const QColor& c) { return Value(c.name().toStdString()); }
 
 } // namespace
@@ -237,7 +243,7 @@ void WorkStage::refresh() {
             const bool cleaned = std::ranges::any_of(d->protocol, [](const Step& s) { return s.on; });
             main.marks = {mark("points-line", id, {{"point", Value(std::string("measured"))}, {"size", 0.7}, {"width", 0.7}, {"colour", quiet}, {"errors", Value(false)}, {"label", Value(std::string("measured"))}, {"fill", Value(std::string("filled"))}})};
             main.marks.push_back(mark("baseline", id, {{"colour", str(theme().copper)}, {"width", 1.0}, {"dash", Value(std::string("dashed"))}, {"label", Value(std::string("baseline"))}}));
-            if (cleaned) main.marks.push_back(mark("line", id, {{"colour", Value(d->colour)}, {"width", 1.6}, {"label", Value(std::string("result"))}}));
+            if (cleaned) main.marks.push_back(mark("line", id, {{"colour", shownColour(*d)}, {"width", 1.6}, {"label", Value(std::string("result"))}}));
             Element left = mark("points", id, {{"point", Value(std::string("end"))}, {"shown", Value(std::string("excluded"))}, {"size", 4.5}, {"colour", str(theme().copper)}, {"errors", Value(false)}, {"excluded", Value(true)}, {"label", Value(std::string("-"))}, {"fill", Value(std::string("open"))}});
             main.marks.push_back(left);
             strip.marks = {mark("taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
@@ -256,10 +262,10 @@ void WorkStage::refresh() {
         } else {
             const auto a = document_.project().analyses.find(document_.analysis());
             const std::string point = a && !a->inputs.empty() ? a->inputs[0].point : "end";
-            main.marks = {mark("points", id, {{"point", Value(point)}, {"size", 3.0}, {"colour", Value(d->colour)}, {"excluded", Value(true)}, {"label", Value(std::string("-"))}})};
+            main.marks = {mark("points", id, {{"point", Value(point)}, {"size", 3.0}, {"colour", shownColour(*d)}, {"excluded", Value(true)}, {"label", Value(std::string("-"))}})};
             if (a) {
-                main.marks.push_back(mark("curve", a->id.text(), {{"width", 1.8}, {"colour", Value(d->colour)}, {"label", Value(std::string("-"))}, {"band", Value(std::string("confidence"))}}));
-                strip.marks = {mark("residuals", a->id.text(), {{"size", 3.0}, {"colour", Value(d->colour)}, {"label", Value(std::string("-"))}})};
+                main.marks.push_back(mark("curve", a->id.text(), {{"width", 1.8}, {"colour", shownColour(*d)}, {"label", Value(std::string("-"))}, {"band", Value(std::string("confidence"))}}));
+                strip.marks = {mark("residuals", a->id.text(), {{"size", 3.0}, {"colour", shownColour(*d)}, {"label", Value(std::string("-"))}})};
                 double low = a->inputs[0].low, high = a->inputs[0].high;
                 if (measured->size() > 0) low = std::max(low, measured->x.front()), high = std::min(high, measured->x.back());
                 if (low < high) main.span = {low, high};
