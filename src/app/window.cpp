@@ -444,10 +444,29 @@ void Window::closeEvent(QCloseEvent* e) {
 void Window::offerRecovery(const std::string& stateFolder) {
     const auto left = Session::recoverable(stateFolder);
     if (left.empty()) return;
-    const auto answer = QMessageBox::question(this, tr("Jointer"), tr("“%1” was open when Jointer last ended unexpectedly. Open its latest state?").arg(text(left.front().title)));
-    if (answer != QMessageBox::Yes) return;
-    const auto done = document_.session().recover(left.front());
-    document_.say(done ? tr("Recovered “%1”. Save it to keep it.").arg(text(left.front().title)) : text(done.error().text), !done);
+    recovery_ = new QFrame;
+    recovery_->setObjectName("recovery");
+    auto* row = new QHBoxLayout(recovery_);
+    row->setContentsMargins(14, 4, 12, 4);
+    auto* words = new QLabel(tr("“%1” was open when Jointer last ended unexpectedly, with changes that were not saved.").arg(text(left.front().title)));
+    auto *take = new QPushButton(tr("Recover")), *drop = new QPushButton(tr("Discard"));
+    take->setObjectName("primary");
+    take->setToolTip(tr("Open its latest state"));
+    drop->setToolTip(tr("Delete what was kept of it"));
+    row->addWidget(words, 1);
+    row->addWidget(drop);
+    row->addWidget(take);
+    static_cast<QVBoxLayout*>(centralWidget()->layout())->insertWidget(1, recovery_);
+    connect(take, &QPushButton::clicked, this, [this, what = left.front()] {
+        if (!mayLeave()) return;
+        const auto done = document_.session().recover(what);
+        document_.say(done ? tr("Recovered “%1”. Save it to keep it.").arg(text(what.title)) : text(done.error().text), !done);
+        recovery_->deleteLater();
+    });
+    connect(drop, &QPushButton::clicked, this, [this, what = left.front()] {
+        Session::forget(what);
+        recovery_->deleteLater();
+    });
 }
 
 void Window::setDark(bool dark) {

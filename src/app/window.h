@@ -13,6 +13,7 @@
 class QButtonGroup;
 class QLabel;
 class QLineEdit;
+class QFrame;
 class QListWidget;
 class QPushButton;
 class QStackedWidget;
@@ -79,6 +80,7 @@ private:
     QButtonGroup* track_;
     QLabel *title_, *saved_, *left_, *right_;
     QPushButton* stop_ = nullptr;
+    QFrame* recovery_ = nullptr; // the bar that offers an unsaved project after a crash
     int busyFor_ = 0; // ticks of the clock that watches running fits
     QLineEdit* find_;
     QListWidget* found_;

@@ -25,6 +25,7 @@ std::string expected(const Setting& s) {
     case SettingKind::WholeNumber: return "a whole number " + rangeText(s);
     case SettingKind::Flag: return "yes or no";
     case SettingKind::Interval: return "two numbers, the lower first";
+    case SettingKind::List: return "numbers";
     case SettingKind::Points: return "pairs of numbers";
     case SettingKind::Choice: {
         std::vector<std::string> labels;
@@ -51,6 +52,7 @@ bool fits(const Setting& s, const Value& value) {
     case SettingKind::Flag: return std::holds_alternative<bool>(value);
     case SettingKind::Choice: return t && std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; });
     case SettingKind::Interval: return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1];
+    case SettingKind::List: return ns != nullptr;
     case SettingKind::Points: return ns != nullptr && ns->size() % 2 == 0;
     case SettingKind::Text:
     case SettingKind::Formula:
@@ -139,6 +141,7 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
             if (c.key == trimmed(text) || c.label == trimmed(text)) value = c.key;
         break;
     case SettingKind::Interval:
+    case SettingKind::List:
     case SettingKind::Points: {
         auto numbers = parseNumbers(setting, text);
         if (!numbers) return numbers;

@@ -12,7 +12,7 @@
 
 namespace jointer {
 
-enum class SettingKind { Number, WholeNumber, Choice, Flag, Text, Formula, Points, Interval, Colour };
+enum class SettingKind { Number, WholeNumber, Choice, Flag, Text, Formula, List, Points, Interval, Colour };
 
 struct Choice {
     std::string key, label;

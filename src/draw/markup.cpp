@@ -187,6 +187,15 @@ std::vector<TextRun> placed(const SetText& t, Point at, HAlign h, VAlign v, doub
     return runs;
 }
 
+std::string literal(std::string_view text) {
+    std::string out;
+    for (char c : text) {
+        if (std::string_view("\\{}^_").find(c) != std::string_view::npos) out += '\\';
+        out += c;
+    }
+    return out;
+}
+
 std::string plainText(std::string_view markup) {
     std::string out;
     for (const TextRun& r : setText(markup, {}).runs) out += r.text;

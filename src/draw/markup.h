@@ -30,6 +30,9 @@ enum class VAlign { Top, Middle, Baseline, Bottom };
 // The runs moved so that the box is aligned at `at`, turned by the angle about it.
 std::vector<TextRun> placed(const SetText& text, Point at, HAlign h, VAlign v, double angleDeg = 0);
 
+// A text that shall stand for itself as markup: names of files and columns.
+std::string literal(std::string_view text);
+
 // The markup without commands, for lists, file names and search.
 std::string plainText(std::string_view markup);
 

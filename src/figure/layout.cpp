@@ -114,7 +114,7 @@ private:
         std::string name = axis.look.text("name"), unit = axis.look.text("unit");
         for (const PreparedMark& m : marks_) {
             const AxisMeaning& meaning = isX ? m.xMeaning : m.yMeaning;
-            if (name.empty()) name = meaning.name;
+            if (name.empty()) name = literal(meaning.name);
             if (unit.empty()) unit = meaning.unit;
         }
         if (name == "-" || name == "–") {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/marks.h"
 
+#include "draw/markup.h"
 #include "figure/thin.h"
 
 #include <cmath>
@@ -103,7 +104,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         if (!analysis) return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}), m;
         m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis));
         if (!analysis->inputs.empty()) datasetId = analysis->inputs.front().dataset;
-        own = analysis->name;
+        own = literal(analysis->name);
         if (m.fit->points) {
             m.xMeaning = m.fit->points->xMeaning;
             m.yMeaning = m.fit->points->yMeaning;
@@ -127,7 +128,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step"))) : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;
-        own = dataset->name;
+        own = literal(dataset->name);
     } else if (!ofFit) m.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
     if (m.label.empty()) m.label = own;
     m.colour = Colour::fromText(look.text("colour"), Colour::fromText(dataset ? dataset->colour : ""));

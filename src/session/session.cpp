@@ -112,10 +112,14 @@ Result<void> Session::recover(const Recoverable& what) {
     path_ = what.originalPath;
     evaluator_ = std::make_shared<evaluate::Evaluator>();
     replace(std::move(opened->project), false);
+    forget(what);
+    return {};
+}
+
+void Session::forget(const Recoverable& what) {
     std::error_code error;
     fs::remove(what.file, error);
     fs::remove(what.file + ".json", error);
-    return {};
 }
 
 } // namespace jointer

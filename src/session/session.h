@@ -43,6 +43,7 @@ public:
     };
     static std::vector<Recoverable> recoverable(const std::string& stateFolder);
     Result<void> recover(const Recoverable& what);
+    static void forget(const Recoverable& what); // deletes the autosave
 
 private:
     void replace(Project project, bool asSaved);

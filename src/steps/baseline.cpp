@@ -17,7 +17,7 @@ const KindInfo& info() {
         .settings = {{.key = "through", .label = "Through", .kind = SettingKind::Choice, .fallback = std::string("spline"), .help = "How the anchors are joined.", .choices = {{"line", "line"}, {"spline", "spline"}}},
                      {.key = "place", .label = "Anchors", .kind = SettingKind::Choice, .fallback = std::string("on-curve"), .help = "On the curve an anchor takes the mean of the points around it; free, it stays where you put it.", .choices = {{"on-curve", "on curve"}, {"free", "free"}}},
                      {.key = "mean-over", .label = "Mean over", .kind = SettingKind::WholeNumber, .fallback = 5.0, .help = "Points whose mean gives an anchor on the curve its height. Larger is steadier against noise.", .unit = "points", .lowest = 1, .highest = 101, .shownIf = "place=on-curve"},
-                     {.key = "then", .label = "Then", .kind = SettingKind::Choice, .fallback = std::string("subtract"), .help = "Take the baseline off, or only show it.", .choices = {{"subtract", "subtract"}, {"show", "only show"}}},
+                     {.key = "then", .label = "Then", .kind = SettingKind::Choice, .fallback = std::string("subtract"), .help = "Take the baseline off, or only show it.", .choices = {{"subtract", "subtract"}, {"show", "show"}}},
                      {.key = "anchors", .label = "Anchor points", .kind = SettingKind::Points, .help = "x and y of each anchor; place them with the Anchor tool.", .shownIf = "never=yes"}}};
     return kind;
 }

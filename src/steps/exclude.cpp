@@ -49,7 +49,7 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
 
 StepKind excludeStep() {
     return {.info = {.key = "exclude", .name = "Leave out points", .purpose = "Bad points stay visible, but are not fitted or smoothed", .group = "Points",
-                     .settings = {{.key = "rows", .label = "Points", .kind = SettingKind::Points, .help = "Row ids of the points left out by hand; click them with the Exclude tool.", .shownIf = "never=yes"},
+                     .settings = {{.key = "rows", .label = "Points", .kind = SettingKind::List, .help = "Row ids of the points left out by hand; click them with the Exclude tool.", .shownIf = "never=yes"},
                                   {.key = "keep-x", .label = "Keep x", .kind = SettingKind::Interval, .help = "Points with x outside this interval are left out.", .unit = "x"},
                                   {.key = "keep-y", .label = "Keep y", .kind = SettingKind::Interval, .help = "Points with y outside this interval are left out.", .unit = "y"}}},
             .locality = Locality::Point,

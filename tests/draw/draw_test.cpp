@@ -45,6 +45,7 @@ TEST(Markup, OddInputStandsForItself) {
     for (const char* text : {"", "^", "_", "{", "}", "a^", "\\", "\\unknown x", "{{{", "x^{y", "a_b^c_d", "\xff"}) (void)setText(text, {});
     EXPECT_EQ(plainText("\\unknown"), "\\unknown");
     EXPECT_EQ(plainText("10^{−3} \\times"), "10−3 ×");
+    for (const char* text : {"shell_28d", "a^b{c}\\d", "\\alpha"}) EXPECT_EQ(plainText(literal(text)), text);
     EXPECT_EQ(unitMarkup("cm-1"), "cm^{−1}");
     EXPECT_EQ(unitMarkup("mol/L"), "mol/L");
 }

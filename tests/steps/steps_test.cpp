@@ -79,6 +79,7 @@ TEST(Exclude, LeavesOutByHandAndByRule) {
     EXPECT_EQ(out.value.sentence, "Left out 2 points.");
     EXPECT_EQ(apply("exclude", c, with({{"rows", Numbers{2}}})).value.sentence, "Left out 1 point by hand.");
     EXPECT_EQ(apply("exclude", c, with({{"rows", Numbers{2}}})).value.detail, "point 2");
+    EXPECT_TRUE(apply("exclude", c, with({{"rows", Numbers{2}}})).issues.empty()) << "an odd number of points is no mistake";
 }
 
 TEST(Smooth, PolynomialsUpToTheOrderPassUnchangedToTheEnds) {

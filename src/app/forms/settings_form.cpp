@@ -146,6 +146,8 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
     auto* field = new QLineEdit(text(numberText(value)));
     field->setObjectName(text(s.key));
     field->setAccessibleName(text(s.label));
+    field->setMinimumWidth(40);
+    if (s.help.find("empty takes") != std::string::npos) field->setPlaceholderText(tr("automatic"));
     connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
     const bool slides = s.kind == SettingKind::WholeNumber && std::isfinite(s.lowest) && s.highest <= 301 && s.highest - s.lowest >= 6;
     if (slides) {
@@ -173,6 +175,8 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
 QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
     auto* field = new QLineEdit(text(valueText(s, value)));
     field->setObjectName(text(s.key));
+    field->setMinimumWidth(60);
+    if (s.help.find("empty takes") != std::string::npos) field->setPlaceholderText(tr("automatic"));
     connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
     return field;
 }
@@ -186,6 +190,8 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     auto* high = new QLineEdit(now && now->size() == 2 ? text(readableNumber((*now)[1], 8)) : QString());
     low->setObjectName(text(s.key + "-low"));
     high->setObjectName(text(s.key + "-high"));
+    low->setMinimumWidth(40);
+    high->setMinimumWidth(40);
     low->setPlaceholderText(tr("auto"));
     high->setPlaceholderText(tr("auto"));
     layout->addWidget(low);

@@ -179,7 +179,7 @@ void AnalysisCard::buildParameters(QVBoxLayout& layout) {
     parameters_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     parameters_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     parameters_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    parameters_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+    parameters_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     parameters_->setToolTip(tr("Click a parameter to fix, limit or tie it, or to give its start value."));
     parameters_->setStyleSheet("QTableWidget { border: none; } QTableWidget::item { padding: 0 3px; }");
     connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });

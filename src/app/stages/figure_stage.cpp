@@ -316,6 +316,7 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     auto* inner = new QWidget;
     auto* innerLayout = new QVBoxLayout(inner);
     innerLayout->setContentsMargins(0, 0, 9, 0);
+    inner->setMaximumWidth(268); // the form fits the pane, never the other way round
     hint_->setObjectName("muted");
     hint_->setWordWrap(true);
     innerLayout->addWidget(hint_);
@@ -484,6 +485,12 @@ void FigureStage::addFigure() {
     const auto d = document_.currentDataset();
     if (d) {
         marks.push_back(figure::newMark("points", d->id.text()));
+        // Dense curves need small symbols, and error bars would hide them.
+        const std::size_t n = document_.session().evaluator().measured(p, *d).value->size();
+        if (n > 120) {
+            marks[0].settings.set("size", Value(2.0));
+            marks[0].settings.set("errors", Value(false));
+        }
         if (document_.analysis()) {
             marks[0].settings.set("point", "before-smoothing");
             marks.push_back(figure::newMark("curve", document_.analysis().text()));

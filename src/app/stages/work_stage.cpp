@@ -186,7 +186,17 @@ void WorkStage::editAnchorsOf(StepId step, Numbers anchors, bool merge) {
     if (!merge) document_.session().endMerging();
 }
 
+// The x of the point nearest to a place; the place itself beyond the curve.
+double WorkStage::snapped(double x) const {
+    const auto d = document_.currentDataset();
+    const auto curve = d ? document_.session().evaluator().measured(document_.project(), *d).value : nullptr;
+    if (!curve || curve->size() == 0 || x < curve->x.front() || x > curve->x.back()) return x;
+    return curve->x[nearestPoint(curve->x, x)];
+}
+
 void WorkStage::setSpan(double low, double high) {
+    low = snapped(low);
+    high = snapped(high);
     if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
         document_.apply(edits::changeAnalysis(document_.analysis(), "Change span", [=](Analysis& a) { a.inputs[0].low = low, a.inputs[0].high = high; }, "span " + document_.analysis().text()));
         return;
@@ -247,6 +257,9 @@ void WorkStage::refresh() {
             Element left = mark("points", id, {{"point", Value(std::string("end"))}, {"shown", Value(std::string("excluded"))}, {"size", 4.5}, {"colour", str(theme().copper)}, {"errors", Value(false)}, {"excluded", Value(true)}, {"label", Value(std::string("-"))}, {"fill", Value(std::string("open"))}});
             main.marks.push_back(left);
             strip.marks = {mark("taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
+            const auto stages = document_.session().evaluator().protocol(document_.project(), d->id).stages;
+            const bool anythingTaken = std::ranges::any_of(stages, [&](const auto& s) { return s.on && s.step && (!document_.step() || s.step == document_.step()) && !s.output->takenX.empty(); });
+            if (!anythingTaken) strip.marks.clear();
             if (const Step* baseline = openBaseline()) {
                 // Handles sit on the curve that the step takes in.
                 const auto protocol = document_.session().evaluator().protocol(document_.project(), d->id);
@@ -273,7 +286,7 @@ void WorkStage::refresh() {
             strip.yName = tr("residual").toStdString();
         }
         strip.showXTitle = false;
-        strip.emptyText = focus_ == ProtocolFocus::Steps ? "" : tr("Residuals appear here once something is fitted.").toStdString();
+        strip.emptyText = focus_ == ProtocolFocus::Steps ? tr("What a step takes away (noise, left-out points) appears here.").toStdString() : tr("Residuals appear here once something is fitted.").toStdString();
         strip.legend = false;
     }
     reportSpan();

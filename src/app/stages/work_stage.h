@@ -28,6 +28,7 @@ private:
     void refresh();
     void connectCanvas();
     void setSpan(double low, double high);
+    double snapped(double x) const;
     const Step* openBaseline() const;
     void editAnchors(const std::function<void(Numbers&)>& how, bool merge);
     void editAnchorsOf(StepId step, Numbers anchors, bool merge);

@@ -58,7 +58,7 @@ QPushButton#primary { background: @accent; color: @onaccent; border-color: @acce
 QPushButton#primary:disabled { background: @line; border-color: @line; color: @muted; }
 QPushButton#link { background: transparent; border: none; color: @accent; font-weight: 600; text-align: left; padding: 3px 0; }
 QPushButton#link:hover { text-decoration: underline; }
-QPushButton#segment { border-radius: 0; padding: 3px 9px; color: @muted; margin: 0; }
+QPushButton#segment { border-radius: 0; padding: 3px 7px; color: @muted; margin: 0; }
 QPushButton#segment:checked { background: @soft; color: @accent; font-weight: 600; }
 QPushButton#tool { background: transparent; border: none; border-radius: 4px; padding: 4px 9px; color: @muted; }
 QPushButton#tool:hover { color: @ink; }
@@ -90,6 +90,7 @@ QScrollBar::handle:hover { background: @muted; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QFrame#card { background: @panel; border: 1px solid @line; border-radius: 4px; }
 QFrame#openCard { background: @panel; border: 1px solid @accent; border-radius: 4px; }
+QFrame#recovery { background: @warnsoft; border-bottom: 1px solid @line; }
 QFrame#hairline { background: @line; border: none; }
 QSplitter::handle { background: @line; }
 QProgressBar { border: none; background: @line; border-radius: 2px; max-height: 4px; }
