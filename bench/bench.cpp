@@ -114,7 +114,8 @@ void handWritten(benchmark::State& state) {
     std::vector<double> y(kRows), gradient(4 * kRows);
     double a = 1, b = 0.5, c = 0.2, d = 3;
     for (auto _ : state) {
-        benchmark::DoNotOptimize(a), benchmark::DoNotOptimize(b), benchmark::DoNotOptimize(c), benchmark::DoNotOptimize(d);
+        benchmark::DoNotOptimize(a), benchmark::DoNotOptimize(b), benchmark::DoNotOptimize(c),
+            benchmark::DoNotOptimize(d);
         for (std::size_t i = 0; i < kRows; ++i) {
             const double e = std::exp(-b * x[i]), s = std::sin(d * x[i]);
             y[i] = a * e + c * s;
@@ -203,7 +204,9 @@ void dragOnProtocol(benchmark::State& state) {
     double y = 1.4;
     for (auto _ : state) {
         y += 1e-4;
-        p = *edits::setStep(p.datasets[0].id, p.datasets[0].protocol[0].id, "anchors", Value(Numbers{0, 1, 50 + y, y, 100, 2})).apply(p);
+        p = *edits::setStep(p.datasets[0].id, p.datasets[0].protocol[0].id, "anchors",
+                            Value(Numbers{0, 1, 50 + y, y, 100, 2}))
+                 .apply(p);
         benchmark::DoNotOptimize(e.fit(p, p.analyses[0], {.provisional = state.range(0) == 1}));
     }
 }
@@ -213,8 +216,10 @@ void saveAndOpen(benchmark::State& state) {
     Project p = projectOf(6250000); // 100 MB of numbers
     const std::string path = "/tmp/jointer-bench.jointer";
     for (auto _ : state) {
-        if (state.range(0) == 0) (void)saveProject(p, {}, path);
-        else benchmark::DoNotOptimize(openProject(path));
+        if (state.range(0) == 0)
+            (void)saveProject(p, {}, path);
+        else
+            benchmark::DoNotOptimize(openProject(path));
     }
 }
 BENCHMARK(saveAndOpen)->ArgName("open")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);

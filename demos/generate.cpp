@@ -13,9 +13,13 @@ int main(int argc, char** argv) {
     const std::filesystem::path folder = argc > 1 ? argv[1] : "demos";
     std::filesystem::create_directories(folder / "raw");
     for (const auto& [name, text] : demo::rawFiles())
-        if (const auto done = replaceFile(folder / "raw" / name, text); !done) return std::cerr << done.error().sentence() << '\n', 5;
+        if (const auto done = replaceFile(folder / "raw" / name, text); !done)
+            return std::cerr << done.error().sentence() << '\n', 5;
     const Project project = demo::ternSands();
     evaluate::Evaluator evaluator;
-    if (const auto done = saveProject(project, evaluator.collect(project), (folder / "tern_sands.jointer").string()); !done) return std::cerr << done.error().sentence() << '\n', 5;
+    if (const auto done =
+            saveProject(project, evaluator.collect(project), (folder / "tern_sands.jointer").string());
+        !done)
+        return std::cerr << done.error().sentence() << '\n', 5;
     std::cout << "Wrote the demo to " << folder.string() << ".\n";
 }

@@ -19,7 +19,8 @@ class Noise {
 public:
     explicit Noise(std::uint64_t seed) : random_(seed) {}
     double normal() { // Box–Muller on the raw bits: the same on every machine
-        const double u = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53, v = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53;
+        const double u = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53,
+                     v = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53;
         return std::sqrt(-2 * std::log(u)) * std::cos(2 * std::numbers::pi * v);
     }
 
@@ -42,9 +43,13 @@ std::string withComma(std::string number) {
 }
 
 // One spectrum of a growth layer: overlapping bands on a sloping background, counting noise, detector spikes.
-std::string shellFile(int age, const std::vector<Band>& bands, const std::vector<std::pair<int, double>>& spikes, int saturated, std::uint64_t seed) {
+std::string shellFile(int age, const std::vector<Band>& bands,
+                      const std::vector<std::pair<int, double>>& spikes, int saturated, std::uint64_t seed) {
     Noise noise(seed);
-    std::string text = fmt::format("Tern Sands field station\r\nInstrument: layer scanner 2\r\nSample: shell {} d; Site: A\r\n# dark counts taken off\r\nshift;counts;sd;note\r\ncm-1;;;\r\n", age);
+    std::string text =
+        fmt::format("Tern Sands field station\r\nInstrument: layer scanner 2\r\nSample: shell {} d; Site: "
+                    "A\r\n# dark counts taken off\r\nshift;counts;sd;note\r\ncm-1;;;\r\n",
+                    age);
     for (int i = 0; i < 400; ++i) {
         const double x = 640 + 0.4 * i;
         double y = 900 + 3.2 * (x - 640) - 0.008 * (x - 640) * (x - 640);
@@ -54,14 +59,17 @@ std::string shellFile(int age, const std::vector<Band>& bands, const std::vector
         for (const auto& [at, height] : spikes)
             if (i == at) y += height;
         const bool lost = i == saturated;
-        text += fmt::format("{};{};{};{}\r\n", withComma(fmt::format("{:.1f}", x)), lost ? std::string("-----") : fmt::format("{:.0f}", y), fmt::format("{:.0f}", sd), lost ? "saturated" : "");
+        text += fmt::format("{};{};{};{}\r\n", withComma(fmt::format("{:.1f}", x)),
+                            lost ? std::string("-----") : fmt::format("{:.0f}", y), fmt::format("{:.0f}", sd),
+                            lost ? "saturated" : "");
     }
     return text;
 }
 
 std::string oxygenFile() {
     Noise noise(77);
-    std::string text = "# Tern Sands, oxygen sensor 4, before deployment\nOxygen (mg/L),Signal 1 (mV),Signal 2 (mV),Signal 3 (mV)\n";
+    std::string text = "# Tern Sands, oxygen sensor 4, before deployment\nOxygen (mg/L),Signal 1 (mV),Signal "
+                       "2 (mV),Signal 3 (mV)\n";
     for (double c : {0.0, 1.0, 2.0, 4.0, 6.0, 8.0, 10.0, 12.0}) {
         text += fmt::format("{:.1f}", c);
         for (int k = 0; k < 3; ++k) text += fmt::format(",{:.2f}", 12.4 + 31.7 * c + 2.5 * noise.normal());
@@ -71,9 +79,10 @@ std::string oxygenFile() {
 }
 
 const std::vector<std::pair<int, std::vector<Band>>>& layers() {
-    static const std::vector<std::pair<int, std::vector<Band>>> all = {{7, {{676.0, 495, 14}, {701.5, 1430, 13}, {706.8, 963, 13}, {742.0, 231, 24}}},
-                                                                        {28, {{676.0, 720, 14}, {701.5, 2080, 11}, {706.8, 1400, 11}, {742.0, 486, 24}}},
-                                                                        {90, {{675.9, 900, 14}, {701.5, 2600, 9}, {706.8, 1750, 9}, {741.9, 720, 24}}}};
+    static const std::vector<std::pair<int, std::vector<Band>>> all = {
+        {7, {{676.0, 495, 14}, {701.5, 1430, 13}, {706.8, 963, 13}, {742.0, 231, 24}}},
+        {28, {{676.0, 720, 14}, {701.5, 2080, 11}, {706.8, 1400, 11}, {742.0, 486, 24}}},
+        {90, {{675.9, 900, 14}, {701.5, 2600, 9}, {706.8, 1750, 9}, {741.9, 720, 24}}}};
     return all;
 }
 
@@ -112,9 +121,11 @@ Analysis bandFit(DatasetId d, const std::vector<Band>& near) {
     for (std::size_t k = 1; k <= near.size(); ++k) {
         equation += fmt::format("{0}h{1}/(1 + 4*((x - c{1})/w{1})^2)", k > 1 ? " + " : "", k);
         const Band& b = near[k - 1];
-        a.parameters.push_back({.name = fmt::format("h{}", k), .start = std::round(b.height / 100) * 100 + 50, .lower = 0});
+        a.parameters.push_back(
+            {.name = fmt::format("h{}", k), .start = std::round(b.height / 100) * 100 + 50, .lower = 0});
         a.parameters.push_back({.name = fmt::format("c{}", k), .start = std::round(b.centre)});
-        a.parameters.push_back({.name = fmt::format("w{}", k), .start = std::round(b.width) + 1, .lower = 1, .upper = 60});
+        a.parameters.push_back(
+            {.name = fmt::format("w{}", k), .start = std::round(b.width) + 1, .lower = 1, .upper = 60});
     }
     a.model.settings.set("equation", Value(equation));
     return a;
@@ -131,7 +142,11 @@ void addShell(Maker& m, std::size_t which, const std::string& file, const std::s
         x.attributes = {{"age", std::to_string(age), "d"}, {"site", "A", ""}};
     }));
     // The detector spikes, by their row numbers.
-    m.apply(edits::excludeRows(d, which == 0 ? std::vector<std::uint32_t>{151} : which == 1 ? std::vector<std::uint32_t>{91, 223} : std::vector<std::uint32_t>{61}, true));
+    m.apply(edits::excludeRows(d,
+                               which == 0   ? std::vector<std::uint32_t>{151}
+                               : which == 1 ? std::vector<std::uint32_t>{91, 223}
+                                            : std::vector<std::uint32_t>{61},
+                               true));
     Settings baseline;
     baseline.set("anchors", Value(anchorsAt({641, 652, 720, 765, 785, 799})));
     baseline.set("place", "free");
@@ -162,7 +177,8 @@ Figure growthBands(const Project& p) {
     std::vector<Element> marks;
     for (std::size_t k = 0; k < 3; ++k) {
         const double offset = 3600.0 * static_cast<double>(k);
-        Element points = figure::newMark("points", p.datasets[k].id.text()), curve = figure::newMark("curve", p.analyses[k].id.text());
+        Element points = figure::newMark("points", p.datasets[k].id.text()),
+                curve = figure::newMark("curve", p.analyses[k].id.text());
         points.settings.set("point", "before-smoothing");
         points.settings.set("size", Value(2.2));
         points.settings.set("errors", Value(false));
@@ -191,7 +207,8 @@ Figure growthBands(const Project& p) {
 }
 
 Figure oxygenSensor(const Project& p) {
-    Element points = figure::newMark("points", p.datasets[3].id.text()), curve = figure::newMark("curve", p.analyses[3].id.text());
+    Element points = figure::newMark("points", p.datasets[3].id.text()),
+            curve = figure::newMark("curve", p.analyses[3].id.text());
     points.settings.set("label", "mean ± SD");
     points.settings.set("size", Value(4.5));
     curve.settings.set("label", "line with 95 % band");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The demo: made-up measurements of the imagined field station Tern Sands, from a fixed seed, and a project in
-// which they are cleaned, fitted and drawn. Everything goes the way a user's files go: text, reader, edits.
+// The demo: made-up measurements of the imagined field station Tern Sands, from a fixed seed, and a project
+// in which they are cleaned, fitted and drawn. Everything goes the way a user's files go: text, reader,
+// edits.
 #pragma once
 
 #include "project/project.h"

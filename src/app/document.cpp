@@ -17,12 +17,15 @@ bool Document::apply(const Edit& edit) {
     return done.has_value();
 }
 
-void Document::say(const QString& text, bool isError) { Q_EMIT message(text, isError); }
+void Document::say(const QString& text, bool isError) {
+    Q_EMIT message(text, isError);
+}
 
 // What was selected may be gone after an edit or an undo: the next thing of its kind takes its place.
 void Document::keepSelectionValid() {
     const Project& p = project();
-    if (!p.datasets.find(dataset_)) dataset_ = p.datasets.empty() ? DatasetId{} : p.datasets[p.datasets.size() - 1].id;
+    if (!p.datasets.find(dataset_))
+        dataset_ = p.datasets.empty() ? DatasetId{} : p.datasets[p.datasets.size() - 1].id;
     if (!p.tables.find(table_)) {
         const auto d = currentDataset();
         table_ = d ? d->source.table : p.tables.empty() ? TableId{} : p.tables[0].id;

@@ -19,7 +19,8 @@ public:
     // `work` runs in the background and returns what shall run in the receiver's thread afterwards.
     using Work = std::function<std::function<void()>(const Cancellation&)>;
 
-    explicit LatestJob(QObject* receiver) : receiver_(receiver), thread_([this](const std::stop_token& end) { loop(end); }) {}
+    explicit LatestJob(QObject* receiver)
+        : receiver_(receiver), thread_([this](const std::stop_token& end) { loop(end); }) {}
     ~LatestJob() {
         thread_.request_stop();
         stopRunning();
@@ -60,7 +61,8 @@ private:
                 const std::lock_guard lock(mutex_);
                 busy_ = false;
             }
-            if (!end.stop_requested()) QMetaObject::invokeMethod(receiver_, std::move(finish), Qt::QueuedConnection);
+            if (!end.stop_requested())
+                QMetaObject::invokeMethod(receiver_, std::move(finish), Qt::QueuedConnection);
         }
     }
 

@@ -22,7 +22,10 @@ int main(int argc, char** argv) {
     parser.setApplicationDescription("From measured data to a printed figure.");
     parser.addHelpOption();
     parser.addVersionOption();
-    const QCommandLineOption demo("demo", "Open the demo project."), dark("dark", "Use the dark theme."), stage("stage", "Stage to begin with: data, clean, analyse, figure, results.", "name"), picture("picture", "Write a picture of the window to a file and end.", "file"), figure("export", "Export the current figure to a file and end.", "file");
+    const QCommandLineOption demo("demo", "Open the demo project."), dark("dark", "Use the dark theme."),
+        stage("stage", "Stage to begin with: data, clean, analyse, figure, results.", "name"),
+        picture("picture", "Write a picture of the window to a file and end.", "file"),
+        figure("export", "Export the current figure to a file and end.", "file");
     parser.addOptions({demo, dark, stage, picture, figure});
     parser.addPositionalArgument("files", "A project, or data files to import.", "[files…]");
     parser.process(app);
@@ -56,11 +59,12 @@ int main(int argc, char** argv) {
             timer->stop();
             bool good = !parser.isSet(picture) || window.grab().save(parser.value(picture));
             if (parser.isSet(figure)) {
-                QObject::connect(&window.document(), &Document::message, &app, [&](const QString& text, bool bad) {
-                    if (text.endsWith(QChar(0x2026))) return; // still writing
-                    std::puts(text.toUtf8().constData());
-                    app.exit(bad ? 5 : 0);
-                });
+                QObject::connect(&window.document(), &Document::message, &app,
+                                 [&](const QString& text, bool bad) {
+                                     if (text.endsWith(QChar(0x2026))) return; // still writing
+                                     std::puts(text.toUtf8().constData());
+                                     app.exit(bad ? 5 : 0);
+                                 });
                 if (window.exportTo(parser.value(figure))) return;
                 good = false;
             }

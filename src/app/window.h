@@ -81,7 +81,7 @@ private:
     QLabel *title_, *saved_, *left_, *right_;
     QPushButton* stop_ = nullptr;
     QFrame* recovery_ = nullptr; // the bar that offers an unsaved project after a crash
-    int busyFor_ = 0; // ticks of the clock that watches running fits
+    int busyFor_ = 0;            // ticks of the clock that watches running fits
     QLineEdit* find_;
     QListWidget* found_;
     std::vector<std::pair<QString, std::function<void()>>> findable_, offered_;

@@ -17,11 +17,15 @@ namespace {
 
 class SystemFiles final : public FileOperations {
 public:
-    int open(const std::string& path) override { return ::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666); }
+    int open(const std::string& path) override {
+        return ::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666);
+    }
     long write(int d, const char* data, std::size_t size) override { return ::write(d, data, size); }
     int sync(int d) override { return ::fsync(d); }
     int close(int d) override { return ::close(d); }
-    int rename(const std::string& from, const std::string& to) override { return ::rename(from.c_str(), to.c_str()); }
+    int rename(const std::string& from, const std::string& to) override {
+        return ::rename(from.c_str(), to.c_str());
+    }
     int syncFolder(const std::string& folder) override {
         const int d = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
         if (d < 0) return -1;
@@ -55,7 +59,8 @@ FileOperations& systemFiles() {
 Result<void> replaceFile(const std::filesystem::path& target, std::string_view bytes, FileOperations& files) {
     // A symbolic link keeps pointing where it did: its target is what is replaced.
     std::error_code error;
-    const std::filesystem::path path = std::filesystem::is_symlink(target, error) ? std::filesystem::canonical(target, error) : target;
+    const std::filesystem::path path =
+        std::filesystem::is_symlink(target, error) ? std::filesystem::canonical(target, error) : target;
     const std::string folder = path.has_parent_path() ? path.parent_path().string() : ".";
     const std::string temporary = fmt::format("{}.{}.part", path.string(), ::getpid());
     const int descriptor = files.open(temporary);
@@ -71,14 +76,15 @@ Result<void> replaceFile(const std::filesystem::path& target, std::string_view b
         errno = reason;
         return cannot("write the file; the old one is untouched", path.string());
     }
-    if (files.syncFolder(folder) != 0) return cannot("make sure that the saved file is on the disk", path.string());
+    if (files.syncFolder(folder) != 0)
+        return cannot("make sure that the saved file is on the disk", path.string());
     return {};
 }
 
 Result<MappedFile> MappedFile::open(const std::filesystem::path& path) {
     const int descriptor = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
     if (descriptor < 0) return cannot("open the file", path.string());
-    struct stat info {};
+    struct stat info{};
     if (::fstat(descriptor, &info) != 0 || S_ISDIR(info.st_mode)) {
         if (S_ISDIR(info.st_mode)) errno = EISDIR;
         const int reason = errno;

@@ -29,7 +29,8 @@ public:
 FileOperations& systemFiles();
 
 // Replaces `path` by `bytes`. Errors: the file cannot be written; the old one is then untouched.
-Result<void> replaceFile(const std::filesystem::path& path, std::string_view bytes, FileOperations& files = systemFiles());
+Result<void> replaceFile(const std::filesystem::path& path, std::string_view bytes,
+                         FileOperations& files = systemFiles());
 
 // A file mapped into memory, read-only. Empty files give an empty view.
 class MappedFile {

@@ -38,15 +38,21 @@ Hasher& Hasher::add(const Digest& digest) {
     return addBytes(static_cast<std::int64_t>(digest.low));
 }
 
-Hasher& Hasher::addBytes(double value) { return addRaw(&value, sizeof value); }
-Hasher& Hasher::addBytes(std::int64_t value) { return addRaw(&value, sizeof value); }
+Hasher& Hasher::addBytes(double value) {
+    return addRaw(&value, sizeof value);
+}
+Hasher& Hasher::addBytes(std::int64_t value) {
+    return addRaw(&value, sizeof value);
+}
 
 Digest Hasher::digest() const {
     const XXH128_hash_t h = XXH3_128bits_digest(state_->xxh);
     return {h.high64, h.low64};
 }
 
-std::string Digest::hex() const { return fmt::format("{:016x}{:016x}", high, low); }
+std::string Digest::hex() const {
+    return fmt::format("{:016x}{:016x}", high, low);
+}
 
 Digest Digest::fromHex(std::string_view text) {
     Digest d;

@@ -35,8 +35,10 @@ public:
     template <class T>
         requires std::integral<T> || std::floating_point<T>
     Hasher& add(T value) {
-        if constexpr (std::floating_point<T>) return addBytes(static_cast<double>(value));
-        else return addBytes(static_cast<std::int64_t>(value));
+        if constexpr (std::floating_point<T>)
+            return addBytes(static_cast<double>(value));
+        else
+            return addBytes(static_cast<std::int64_t>(value));
     }
     Digest digest() const;
 
@@ -50,7 +52,8 @@ private:
 
 } // namespace jointer
 
-template <>
-struct std::hash<jointer::Digest> {
-    std::size_t operator()(const jointer::Digest& d) const noexcept { return d.low ^ (d.high * 0x9E3779B97F4A7C15ULL); }
+template <> struct std::hash<jointer::Digest> {
+    std::size_t operator()(const jointer::Digest& d) const noexcept {
+        return d.low ^ (d.high * 0x9E3779B97F4A7C15ULL);
+    }
 };

@@ -12,8 +12,7 @@
 
 namespace jointer {
 
-template <char Letter>
-struct Id {
+template <char Letter> struct Id {
     std::uint64_t value = 0;
 
     explicit operator bool() const { return value != 0; }
@@ -44,7 +43,8 @@ using AssetId = Id<'r'>;
 
 } // namespace jointer
 
-template <char Letter>
-struct std::hash<jointer::Id<Letter>> {
-    std::size_t operator()(jointer::Id<Letter> id) const noexcept { return std::hash<std::uint64_t>{}(id.value); }
+template <char Letter> struct std::hash<jointer::Id<Letter>> {
+    std::size_t operator()(jointer::Id<Letter> id) const noexcept {
+        return std::hash<std::uint64_t>{}(id.value);
+    }
 };

@@ -28,11 +28,9 @@ struct Issue {
     bool operator==(const Issue&) const = default;
 };
 
-template <class T>
-using Result = std::expected<T, Issue>;
+template <class T> using Result = std::expected<T, Issue>;
 
-template <class T>
-struct Outcome {
+template <class T> struct Outcome {
     T value;
     std::vector<Issue> issues;
 };

@@ -15,7 +15,8 @@ std::unique_ptr<tbb::global_control>& control() {
 }
 } // namespace
 
-void parallelRanges(std::size_t count, std::size_t grain, const std::function<void(std::size_t, std::size_t)>& body) {
+void parallelRanges(std::size_t count, std::size_t grain,
+                    const std::function<void(std::size_t, std::size_t)>& body) {
     if (count == 0) return;
     if (count <= grain || threadCount() == 1) return body(0, count);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, grain),

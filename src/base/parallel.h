@@ -12,7 +12,8 @@ namespace jointer {
 using Cancellation = std::stop_token;
 
 // Calls body(begin, end) for parts of [0, count), each of at least `grain`, on all processors.
-void parallelRanges(std::size_t count, std::size_t grain, const std::function<void(std::size_t, std::size_t)>& body);
+void parallelRanges(std::size_t count, std::size_t grain,
+                    const std::function<void(std::size_t, std::size_t)>& body);
 
 // Number of threads that parallelRanges may use; `limitThreads(1)` makes everything serial (benchmarks).
 int threadCount();

@@ -14,7 +14,9 @@ namespace {
 
 constexpr std::string_view kThinSpace = "\u2009", kMinus = "\u2212";
 
-bool isBlank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n' || c == '\v' || c == '\f'; }
+bool isBlank(char c) {
+    return c == ' ' || c == '\t' || c == '\r' || c == '\n' || c == '\v' || c == '\f';
+}
 
 std::string superscript(int exponent) {
     static constexpr std::string_view digits[] = {"⁰", "¹", "²", "³", "⁴", "⁵", "⁶", "⁷", "⁸", "⁹"};
@@ -36,7 +38,9 @@ std::string grouped(const std::string& plain) {
     return out;
 }
 
-int decimalExponent(double value) { return value == 0 ? 0 : static_cast<int>(std::floor(std::log10(std::abs(value)))); }
+int decimalExponent(double value) {
+    return value == 0 ? 0 : static_cast<int>(std::floor(std::log10(std::abs(value))));
+}
 
 std::string withoutTrailingZeros(std::string text) {
     if (text.find('.') == std::string::npos) return text;
@@ -45,7 +49,9 @@ std::string withoutTrailingZeros(std::string text) {
     return text;
 }
 
-std::string notFinite(double value) { return std::isnan(value) ? "–" : value > 0 ? "∞" : "−∞"; }
+std::string notFinite(double value) {
+    return std::isnan(value) ? "–" : value > 0 ? "∞" : "−∞";
+}
 
 } // namespace
 
@@ -85,7 +91,11 @@ std::u32string decodeUtf8(std::string_view text) {
     out.reserve(text.size());
     for (std::size_t i = 0; i < text.size();) {
         const auto lead = static_cast<unsigned char>(text[i]);
-        const int extra = lead < 0x80 ? 0 : lead >= 0xC2 && lead < 0xE0 ? 1 : lead >= 0xE0 && lead < 0xF0 ? 2 : lead >= 0xF0 && lead < 0xF5 ? 3 : -1;
+        const int extra = lead < 0x80                   ? 0
+                          : lead >= 0xC2 && lead < 0xE0 ? 1
+                          : lead >= 0xE0 && lead < 0xF0 ? 2
+                          : lead >= 0xF0 && lead < 0xF5 ? 3
+                                                        : -1;
         char32_t code = extra == 0 ? lead : extra == 1 ? lead & 0x1F : extra == 2 ? lead & 0x0F : lead & 0x07;
         bool good = extra >= 0 && i + static_cast<std::size_t>(extra) < text.size();
         for (int k = 1; good && k <= extra; ++k) {
@@ -93,7 +103,8 @@ std::u32string decodeUtf8(std::string_view text) {
             good = (next & 0xC0) == 0x80;
             code = (code << 6) | (next & 0x3F);
         }
-        const bool overlong = (extra == 2 && code < 0x800) || (extra == 3 && (code < 0x10000 || code > 0x10FFFF));
+        const bool overlong =
+            (extra == 2 && code < 0x800) || (extra == 3 && (code < 0x10000 || code > 0x10FFFF));
         if (!good || overlong || (code >= 0xD800 && code < 0xE000)) {
             out.push_back(U'\uFFFD');
             ++i;
@@ -129,7 +140,8 @@ bool isUtf8(std::string_view bytes) {
 }
 
 void appendUtf8(std::string& to, char32_t c) {
-    if (c < 0x80) to += static_cast<char>(c);
+    if (c < 0x80)
+        to += static_cast<char>(c);
     else if (c < 0x800) {
         to += static_cast<char>(0xC0 | (c >> 6));
         to += static_cast<char>(0x80 | (c & 0x3F));
@@ -170,9 +182,11 @@ std::string readableNumber(double value, int significant) {
     if (exponent < -4 || exponent >= 7) {
         const std::string text = fmt::format("{:.{}e}", value, significant - 1);
         const auto e = text.find('e');
-        return grouped(withoutTrailingZeros(text.substr(0, e))) + " × 10" + superscript(std::stoi(text.substr(e + 1)));
+        return grouped(withoutTrailingZeros(text.substr(0, e))) + " × 10" +
+               superscript(std::stoi(text.substr(e + 1)));
     }
-    return grouped(withoutTrailingZeros(fmt::format("{:.{}f}", value, std::max(0, significant - 1 - exponent))));
+    return grouped(
+        withoutTrailingZeros(fmt::format("{:.{}f}", value, std::max(0, significant - 1 - exponent))));
 }
 
 ValueText readableWithError(double value, double error) {

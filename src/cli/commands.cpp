@@ -13,7 +13,8 @@ namespace jointer::cli {
 
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
-    for (auto make : {readCommand, statsCommand, fitCommand, modelsCommand, exportCommand, checkCommand}) all.push_back(make());
+    for (auto make : {readCommand, statsCommand, fitCommand, modelsCommand, exportCommand, checkCommand})
+        all.push_back(make());
     return all;
 }
 
@@ -54,14 +55,18 @@ Result<io::ReadResult> InputOptions::read() const {
     return io::read(bytes, "standard input", told());
 }
 
-void say(const Issue& issue) { std::cerr << issue.sentence() << '\n'; }
+void say(const Issue& issue) {
+    std::cerr << issue.sentence() << '\n';
+}
 
 int fail(const Issue& issue, Status status) {
     say(issue);
     return status;
 }
 
-nlohmann::ordered_json number(double value) { return std::isfinite(value) ? nlohmann::ordered_json(value) : nlohmann::ordered_json(); }
+nlohmann::ordered_json number(double value) {
+    return std::isfinite(value) ? nlohmann::ordered_json(value) : nlohmann::ordered_json();
+}
 
 nlohmann::ordered_json toJson(const Issue& issue) {
     nlohmann::ordered_json j = {{"code", issue.code}};
@@ -71,13 +76,16 @@ nlohmann::ordered_json toJson(const Issue& issue) {
     return j;
 }
 
-void print(const nlohmann::ordered_json& document) { std::cout << document.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n'; }
+void print(const nlohmann::ordered_json& document) {
+    std::cout << document.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';
+}
 
 Result<std::vector<double>> numberList(const std::string& text, const std::string& option) {
     std::vector<double> out;
     for (std::string_view part : split(text, ',')) {
         const auto n = parseNumber(part);
-        if (!n) return failure("usage", option + " takes numbers with commas between them, not “" + text + "”.");
+        if (!n)
+            return failure("usage", option + " takes numbers with commas between them, not “" + text + "”.");
         out.push_back(*n);
     }
     return out;

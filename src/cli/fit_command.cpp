@@ -18,7 +18,8 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 // "a=1,b=2": names and texts; commas inside parentheses do not separate.
-Result<std::vector<std::pair<std::string, std::string>>> assignments(const std::string& text, const char* option) {
+Result<std::vector<std::pair<std::string, std::string>>> assignments(const std::string& text,
+                                                                     const char* option) {
     std::vector<std::pair<std::string, std::string>> out;
     std::string now;
     int depth = 0;
@@ -29,12 +30,16 @@ Result<std::vector<std::pair<std::string, std::string>>> assignments(const std::
         now.clear();
         return true;
     };
-    const auto bad = [&] { return failure("usage", fmt::format("{} takes assignments such as \"a=1,b=2\", not “{}”.", option, text)); };
+    const auto bad = [&] {
+        return failure("usage",
+                       fmt::format("{} takes assignments such as \"a=1,b=2\", not “{}”.", option, text));
+    };
     for (char c : text) {
         depth += c == '(' ? 1 : c == ')' ? -1 : 0;
         if (c == ',' && depth == 0) {
             if (!finish()) return bad();
-        } else now += c;
+        } else
+            now += c;
     }
     if (!trimmed(now).empty() && !finish()) return bad();
     return out;
@@ -42,10 +47,13 @@ Result<std::vector<std::pair<std::string, std::string>>> assignments(const std::
 
 Result<std::pair<double, double>> interval(std::string_view text, const char* option) {
     const std::size_t colon = text.find(':');
-    const auto side = [](std::string_view t, double open) { return trimmed(t).empty() ? std::optional(open) : parseNumber(t); };
+    const auto side = [](std::string_view t, double open) {
+        return trimmed(t).empty() ? std::optional(open) : parseNumber(t);
+    };
     const auto low = colon == std::string_view::npos ? std::nullopt : side(text.substr(0, colon), -INFINITY);
     const auto high = colon == std::string_view::npos ? std::nullopt : side(text.substr(colon + 1), INFINITY);
-    if (!low || !high || *low > *high) return failure("usage", fmt::format("{} takes LOW:HIGH, not “{}”.", option, text));
+    if (!low || !high || *low > *high)
+        return failure("usage", fmt::format("{} takes LOW:HIGH, not “{}”.", option, text));
     return std::pair(*low, *high);
 }
 
@@ -56,8 +64,16 @@ public:
 
     void declare(CLI::App& app) override {
         input_.declare(app);
-        app.add_option("--x", x_, "Column of the predictor; several are x1, x2 …")->required()->expected(1)->take_all()->allow_extra_args(false);
-        app.add_option("--y", y_, "Column of the response; several are replicates")->required()->expected(1)->take_all()->allow_extra_args(false);
+        app.add_option("--x", x_, "Column of the predictor; several are x1, x2 …")
+            ->required()
+            ->expected(1)
+            ->take_all()
+            ->allow_extra_args(false);
+        app.add_option("--y", y_, "Column of the response; several are replicates")
+            ->required()
+            ->expected(1)
+            ->take_all()
+            ->allow_extra_args(false);
         app.add_option("--sigma", sigma_, "Column of uncertainties");
         auto* model = app.add_option("--model", model_, "Key of a library model");
         app.add_option("--equation", equation_, "Equation, such as \"a*exp(-b*x)+c\"")->excludes(model);
@@ -82,8 +98,10 @@ public:
         if (!predicted) return fail(predicted.error(), WrongUsage);
         for (const Issue& issue : issues_) say(issue);
         for (const Issue& w : report->warnings) say(w);
-        if (json_) printJson(*problem, *report, *predicted);
-        else printForPeople(*problem, *report, *predicted);
+        if (json_)
+            printJson(*problem, *report, *predicted);
+        else
+            printForPeople(*problem, *report, *predicted);
         return issues_.empty() && report->state == fit::FitState::Converged ? Done : DoneWithWarnings;
     }
 
@@ -95,13 +113,21 @@ private:
 
     Result<const Column*> column(const Table& table, const std::string& name) {
         const Column* c = table.findByName(name);
-        if (!c) return refuse(WrongUsage, {"no-column", fmt::format("There is no column “{}”; there are {}.", name, columnNames(table)), {.file = input_.file}});
-        if (!c->isNumeric()) return refuse(Failed, {"not-numbers", fmt::format("The column “{}” holds texts, not numbers.", name), {.file = input_.file}});
+        if (!c)
+            return refuse(WrongUsage,
+                          {"no-column",
+                           fmt::format("There is no column “{}”; there are {}.", name, columnNames(table)),
+                           {.file = input_.file}});
+        if (!c->isNumeric())
+            return refuse(Failed, {"not-numbers",
+                                   fmt::format("The column “{}” holds texts, not numbers.", name),
+                                   {.file = input_.file}});
         return c;
     }
 
     Result<models::ModelPtr> makeModel() {
-        if (model_.empty() == equation_.empty()) return refuse(WrongUsage, {"usage", "Give either --model or --equation.", {}});
+        if (model_.empty() == equation_.empty())
+            return refuse(WrongUsage, {"usage", "Give either --model or --equation.", {}});
         if (!equation_.empty()) {
             std::vector<std::string> names = {"x"};
             if (x_.size() > 1) {
@@ -116,7 +142,8 @@ private:
         const models::ModelKind* kind = models::findModel(model_);
         for (const auto& [key, text] : *given) {
             const Setting* s = kind ? kind->info.find(key) : nullptr;
-            if (!s) return failure("usage", fmt::format("The model {} has no setting called {}.", model_, key));
+            if (!s)
+                return failure("usage", fmt::format("The model {} has no setting called {}.", model_, key));
             const auto value = parseValue(*s, text);
             if (!value) return std::unexpected(value.error());
             settings.set(key, *value);
@@ -168,11 +195,13 @@ private:
             if (!given) return std::unexpected(given.error());
             span = *given;
         }
-        if (absolute_ && sigma_.empty()) return refuse(WrongUsage, {"usage", "--absolute needs the uncertainties: give --sigma.", {}});
+        if (absolute_ && sigma_.empty())
+            return refuse(WrongUsage, {"usage", "--absolute needs the uncertainties: give --sigma.", {}});
         auto reading = input_.read();
         if (!reading) return refuse(CannotRead, reading.error());
         issues_ = reading->issues;
-        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > reading->tables.size()) return refuse(WrongUsage, {"usage", "There is no table of this number.", {}});
+        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > reading->tables.size())
+            return refuse(WrongUsage, {"usage", "There is no table of this number.", {}});
         const Table& table = reading->tables[static_cast<std::size_t>(input_.table) - 1].table;
         std::vector<const Column*> xs, ys;
         for (const auto& [names, columns] : {std::pair(&x_, &xs), std::pair(&y_, &ys)})
@@ -189,9 +218,12 @@ private:
         }
         problem.absolute = absolute_;
         problem.predictors.resize(xs.size());
-        auto cell = [](const Column* c, std::size_t row) { return row < c->numbers().size() ? c->numbers()[row] : std::nan(""); };
+        auto cell = [](const Column* c, std::size_t row) {
+            return row < c->numbers().size() ? c->numbers()[row] : std::nan("");
+        };
         for (std::size_t row = 0; row < table.rowCount(); ++row) {
-            const bool known = std::ranges::all_of(xs, [&](const Column* c) { return std::isfinite(cell(c, row)); });
+            const bool known =
+                std::ranges::all_of(xs, [&](const Column* c) { return std::isfinite(cell(c, row)); });
             if (!known || cell(xs[0], row) < span.first || cell(xs[0], row) > span.second) continue;
             for (const Column* y : ys) {
                 if (!std::isfinite(cell(y, row)) || (sigma && !std::isfinite(cell(sigma, row)))) continue;
@@ -220,40 +252,83 @@ private:
         return p;
     }
 
-    void printJson(const fit::FitProblem& problem, const fit::FitReport& r, const Predicted& predicted) const {
-        Json parameters = Json::array(), correlation = Json::array(), predictions = Json::array(), warnings = Json::array(), derived = Json::array();
+    void printJson(const fit::FitProblem& problem, const fit::FitReport& r,
+                   const Predicted& predicted) const {
+        Json parameters = Json::array(), correlation = Json::array(), predictions = Json::array(),
+             warnings = Json::array(), derived = Json::array();
         for (const auto& p : r.parameters)
-            parameters.push_back({{"name", p.name}, {"value", number(p.value)}, {"se", number(p.se)}, {"ci", {number(p.low), number(p.high)}}, {"fixed", p.treatment == fit::Treatment::Fixed}, {"at_limit", p.atLimit}, {"determined", p.determined}});
-        for (const auto& d : r.derived) derived.push_back({{"name", d.name}, {"value", number(d.value)}, {"se", number(d.se)}});
+            parameters.push_back({{"name", p.name},
+                                  {"value", number(p.value)},
+                                  {"se", number(p.se)},
+                                  {"ci", {number(p.low), number(p.high)}},
+                                  {"fixed", p.treatment == fit::Treatment::Fixed},
+                                  {"at_limit", p.atLimit},
+                                  {"determined", p.determined}});
+        for (const auto& d : r.derived)
+            derived.push_back({{"name", d.name}, {"value", number(d.value)}, {"se", number(d.se)}});
         for (Eigen::Index i = 0; i < r.correlation.rows(); ++i) {
             Json row = Json::array();
-            for (Eigen::Index k = 0; k < r.correlation.cols(); ++k) row.push_back(number(r.correlation(i, k)));
+            for (Eigen::Index k = 0; k < r.correlation.cols(); ++k)
+                row.push_back(number(r.correlation(i, k)));
             correlation.push_back(row);
         }
         for (std::size_t i = 0; i < predicted.x.size(); ++i) {
-            const double y = predicted.at.y[i], c = predicted.at.confidence[i], p = predicted.at.prediction[i];
-            predictions.push_back({{"x", predicted.x[i]}, {"y", number(y)}, {"confidence", {number(y - c), number(y + c)}}, {"prediction", {number(y - p), number(y + p)}}});
+            const double y = predicted.at.y[i], c = predicted.at.confidence[i],
+                         p = predicted.at.prediction[i];
+            predictions.push_back({{"x", predicted.x[i]},
+                                   {"y", number(y)},
+                                   {"confidence", {number(y - c), number(y + c)}},
+                                   {"prediction", {number(y - p), number(y + p)}}});
         }
         for (const Issue& w : r.warnings) warnings.push_back(w.text);
         for (const Issue& w : issues_) warnings.push_back(w.sentence());
-        print({{"model", model_.empty() ? problem.model->formula() : model_}, {"formula", problem.model->formula()}, {"n", r.n}, {"dof", r.dof}, {"state", fit::stateKey(r.state)}, {"iterations", r.iterations}, {"restarts", r.restarts},
-               {"parameters", parameters}, {"derived", derived}, {"rss", number(r.rss)}, {"residual_sd", number(r.residualSd)}, {"chi2", r.chi2 ? number(*r.chi2) : Json()}, {"reduced_chi2", r.reducedChi2 ? number(*r.reducedChi2) : Json()},
-               {"r2", number(r.r2)}, {"adjusted_r2", number(r.adjustedR2)}, {"aicc", number(r.aicc)}, {"bic", number(r.bic)}, {"correlation", correlation}, {"predicted", predictions}, {"warnings", warnings}});
+        print({{"model", model_.empty() ? problem.model->formula() : model_},
+               {"formula", problem.model->formula()},
+               {"n", r.n},
+               {"dof", r.dof},
+               {"state", fit::stateKey(r.state)},
+               {"iterations", r.iterations},
+               {"restarts", r.restarts},
+               {"parameters", parameters},
+               {"derived", derived},
+               {"rss", number(r.rss)},
+               {"residual_sd", number(r.residualSd)},
+               {"chi2", r.chi2 ? number(*r.chi2) : Json()},
+               {"reduced_chi2", r.reducedChi2 ? number(*r.reducedChi2) : Json()},
+               {"r2", number(r.r2)},
+               {"adjusted_r2", number(r.adjustedR2)},
+               {"aicc", number(r.aicc)},
+               {"bic", number(r.bic)},
+               {"correlation", correlation},
+               {"predicted", predictions},
+               {"warnings", warnings}});
     }
 
-    void printForPeople(const fit::FitProblem& problem, const fit::FitReport& r, const Predicted& predicted) const {
-        std::cout << problem.model->formula() << "\n" << counted(static_cast<long long>(r.n), "point") << ", " << fit::stateText(r.state) << " after " << counted(r.iterations, "iteration") << "\n\n";
+    void printForPeople(const fit::FitProblem& problem, const fit::FitReport& r,
+                        const Predicted& predicted) const {
+        std::cout << problem.model->formula() << "\n"
+                  << counted(static_cast<long long>(r.n), "point") << ", " << fit::stateText(r.state)
+                  << " after " << counted(r.iterations, "iteration") << "\n\n";
         for (const auto& p : r.parameters) {
             const ValueText t = readableWithError(p.value, p.se);
-            std::cout << fmt::format("  {:<14} {:>16} {}\n", p.name, t.value, p.treatment == fit::Treatment::Fixed ? "fixed" : t.error.empty() ? "" : "± " + t.error);
+            std::cout << fmt::format("  {:<14} {:>16} {}\n", p.name, t.value,
+                                     p.treatment == fit::Treatment::Fixed ? "fixed"
+                                     : t.error.empty()                    ? ""
+                                                                          : "± " + t.error);
         }
         for (const auto& d : r.derived) {
             const ValueText t = readableWithError(d.value, d.se);
-            std::cout << fmt::format("  {:<14} {:>16} {}\n", d.name, t.value, t.error.empty() ? "" : "± " + t.error);
+            std::cout << fmt::format("  {:<14} {:>16} {}\n", d.name, t.value,
+                                     t.error.empty() ? "" : "± " + t.error);
         }
-        std::cout << fmt::format("\n  R² {:.6g}   residual SD {:.6g}   AICc {:.5g}   BIC {:.5g}\n", r.r2, r.residualSd, r.aicc, r.bic);
+        std::cout << fmt::format("\n  R² {:.6g}   residual SD {:.6g}   AICc {:.5g}   BIC {:.5g}\n", r.r2,
+                                 r.residualSd, r.aicc, r.bic);
         if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
-        for (std::size_t i = 0; i < predicted.x.size(); ++i) std::cout << fmt::format("  at x = {}: {} ± {} (confidence), ± {} (prediction)\n", shortestNumber(predicted.x[i]), readableNumber(predicted.at.y[i], 8), readableNumber(predicted.at.confidence[i], 3), readableNumber(predicted.at.prediction[i], 3));
+        for (std::size_t i = 0; i < predicted.x.size(); ++i)
+            std::cout << fmt::format("  at x = {}: {} ± {} (confidence), ± {} (prediction)\n",
+                                     shortestNumber(predicted.x[i]), readableNumber(predicted.at.y[i], 8),
+                                     readableNumber(predicted.at.confidence[i], 3),
+                                     readableNumber(predicted.at.prediction[i], 3));
     }
 
     InputOptions input_;
@@ -275,17 +350,26 @@ public:
         for (const models::ModelKind& kind : models::catalogue()) {
             const models::ModelPtr model = kind.make({});
             if (!json_) {
-                std::cout << fmt::format("{:<18} {:<34} {}\n", kind.info.key, kind.info.name, model->formula());
+                std::cout << fmt::format("{:<18} {:<34} {}\n", kind.info.key, kind.info.name,
+                                         model->formula());
                 continue;
             }
             Json parameters = Json::array(), settings = Json::array();
-            for (const auto& p : model->parameters()) parameters.push_back({{"name", p.name}, {"meaning", p.meaning}, {"unit", p.unit}});
+            for (const auto& p : model->parameters())
+                parameters.push_back({{"name", p.name}, {"meaning", p.meaning}, {"unit", p.unit}});
             for (const Setting& s : kind.info.settings) {
                 Json choices = Json::array();
                 for (const Choice& c : s.choices) choices.push_back(c.key);
-                settings.push_back({{"key", s.key}, {"name", s.label}, {"help", s.help}, {"choices", choices}});
+                settings.push_back(
+                    {{"key", s.key}, {"name", s.label}, {"help", s.help}, {"choices", choices}});
             }
-            all.push_back({{"key", kind.info.key}, {"name", kind.info.name}, {"group", kind.info.group}, {"purpose", kind.info.purpose}, {"formula", model->formula()}, {"parameters", parameters}, {"settings", settings}});
+            all.push_back({{"key", kind.info.key},
+                           {"name", kind.info.name},
+                           {"group", kind.info.group},
+                           {"purpose", kind.info.purpose},
+                           {"formula", model->formula()},
+                           {"parameters", parameters},
+                           {"settings", settings}});
         }
         if (json_) print(all);
         return Done;
@@ -297,7 +381,11 @@ private:
 
 } // namespace
 
-std::unique_ptr<Command> fitCommand() { return std::make_unique<FitCommand>(); }
-std::unique_ptr<Command> modelsCommand() { return std::make_unique<ModelsCommand>(); }
+std::unique_ptr<Command> fitCommand() {
+    return std::make_unique<FitCommand>();
+}
+std::unique_ptr<Command> modelsCommand() {
+    return std::make_unique<ModelsCommand>();
+}
 
 } // namespace jointer::cli

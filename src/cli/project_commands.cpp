@@ -25,7 +25,11 @@ using Json = nlohmann::ordered_json;
 // A file name from a figure's name: letters and digits stay.
 std::string fileSafe(const std::string& name) {
     std::string out;
-    for (char c : name) out += std::string_view("/\\:*?\"<>| ").find(c) == std::string_view::npos && static_cast<unsigned char>(c) >= 32 ? c : '_';
+    for (char c : name)
+        out += std::string_view("/\\:*?\"<>| ").find(c) == std::string_view::npos &&
+                       static_cast<unsigned char>(c) >= 32
+                   ? c
+                   : '_';
     return out;
 }
 
@@ -43,7 +47,8 @@ public:
         app.add_flag("--json", json_, "What was written, as JSON");
     }
     int run() override {
-        if (figure_.empty() == table_.empty()) return fail({"usage", "Give either --figure or --table.", {}}, WrongUsage);
+        if (figure_.empty() == table_.empty())
+            return fail({"usage", "Give either --figure or --table.", {}}, WrongUsage);
         auto opened = session_.open(project_);
         if (!opened) return fail(opened.error(), CannotRead);
         for (const Issue& issue : *opened) say(issue), warned_ = true;
@@ -66,17 +71,31 @@ private:
             if (figure_ != "all" && figure->name != figure_) continue;
             found = true;
             std::string path = to_;
-            if (const std::size_t at = path.find("{name}"); at != std::string::npos) path.replace(at, 6, fileSafe(figure->name));
-            const auto done = exportFigure(p, *figure, session_.evaluator(), path, writer, {.dpi = dpi_, .transparent = transparent_});
-            if (!done) return fail(done.error(), done.error().code == "format" || done.error().code == "picture-size" ? WrongUsage : CannotWrite);
+            if (const std::size_t at = path.find("{name}"); at != std::string::npos)
+                path.replace(at, 6, fileSafe(figure->name));
+            const auto done = exportFigure(p, *figure, session_.evaluator(), path, writer,
+                                           {.dpi = dpi_, .transparent = transparent_});
+            if (!done)
+                return fail(done.error(), done.error().code == "format" || done.error().code == "picture-size"
+                                              ? WrongUsage
+                                              : CannotWrite);
             for (const Issue& issue : done->issues) say(issue), warned_ = true;
-            if (!json_) std::cout << fmt::format("{}: {:g} × {:g} mm, {} bytes\n", path, done->widthMm, done->heightMm, done->bytes);
-            written_.push_back({{"file", path}, {"width_mm", done->widthMm}, {"height_mm", done->heightMm}, {"bytes", done->bytes}});
+            if (!json_)
+                std::cout << fmt::format("{}: {:g} × {:g} mm, {} bytes\n", path, done->widthMm,
+                                         done->heightMm, done->bytes);
+            written_.push_back({{"file", path},
+                                {"width_mm", done->widthMm},
+                                {"height_mm", done->heightMm},
+                                {"bytes", done->bytes}});
         }
         if (found) return warned_ ? DoneWithWarnings : Done;
         std::vector<std::string> names;
         for (const auto& figure : p.figures) names.push_back("“" + figure->name + "”");
-        return fail({"no-figure", fmt::format("There is no figure called “{}”; the project has {}.", figure_, names.empty() ? "none" : joined(names, ", ")), {.file = project_}}, WrongUsage);
+        return fail({"no-figure",
+                     fmt::format("There is no figure called “{}”; the project has {}.", figure_,
+                                 names.empty() ? "none" : joined(names, ", ")),
+                     {.file = project_}},
+                    WrongUsage);
     }
 
     int exportTable() {
@@ -85,16 +104,22 @@ private:
         for (const auto& t : p.tables) {
             names.push_back("“" + t->name + "”");
             if (t->name != table_) continue;
-            if (!lowerAscii(to_).ends_with(".csv")) return fail({"format", "Tables are written as .csv.", {.file = to_}}, WrongUsage);
+            if (!lowerAscii(to_).ends_with(".csv"))
+                return fail({"format", "Tables are written as .csv.", {.file = to_}}, WrongUsage);
             const auto filled = session_.evaluator().table(p, t->id);
             for (const Issue& issue : filled.issues) say(issue), warned_ = true;
             const std::string csv = io::toCsv(filled.value);
             if (auto done = replaceFile(to_, csv); !done) return fail(done.error(), CannotWrite);
-            if (!json_) std::cout << to_ << ": " << counted(static_cast<long long>(t->rowCount()), "row") << "\n";
+            if (!json_)
+                std::cout << to_ << ": " << counted(static_cast<long long>(t->rowCount()), "row") << "\n";
             written_.push_back({{"file", to_}, {"bytes", csv.size()}});
             return warned_ ? DoneWithWarnings : Done;
         }
-        return fail({"no-table", fmt::format("There is no table called “{}”; the project has {}.", table_, names.empty() ? "none" : joined(names, ", ")), {.file = project_}}, WrongUsage);
+        return fail({"no-table",
+                     fmt::format("There is no table called “{}”; the project has {}.", table_,
+                                 names.empty() ? "none" : joined(names, ", ")),
+                     {.file = project_}},
+                    WrongUsage);
     }
 
     std::string project_, figure_, table_, to_;
@@ -120,8 +145,19 @@ public:
             say(issue);
             issues.push_back(toJson(issue));
         }
-        if (json_) print({{"file", project_}, {"fits", checked->fits}, {"compared", checked->compared}, {"agree", checked->issues.empty()}, {"warnings", issues}});
-        else std::cout << fmt::format("{}: {}, {} with stored results, {}.\n", project_, counted(checked->fits, "fit"), checked->compared, checked->issues.empty() ? "all agree" : counted(static_cast<long long>(checked->issues.size()), "thing") + " to look at");
+        if (json_)
+            print({{"file", project_},
+                   {"fits", checked->fits},
+                   {"compared", checked->compared},
+                   {"agree", checked->issues.empty()},
+                   {"warnings", issues}});
+        else
+            std::cout << fmt::format("{}: {}, {} with stored results, {}.\n", project_,
+                                     counted(checked->fits, "fit"), checked->compared,
+                                     checked->issues.empty()
+                                         ? "all agree"
+                                         : counted(static_cast<long long>(checked->issues.size()), "thing") +
+                                               " to look at");
         return checked->issues.empty() ? Done : DoneWithWarnings;
     }
 
@@ -132,7 +168,11 @@ private:
 
 } // namespace
 
-std::unique_ptr<Command> exportCommand() { return std::make_unique<ExportCommand>(); }
-std::unique_ptr<Command> checkCommand() { return std::make_unique<CheckCommand>(); }
+std::unique_ptr<Command> exportCommand() {
+    return std::make_unique<ExportCommand>();
+}
+std::unique_ptr<Command> checkCommand() {
+    return std::make_unique<CheckCommand>();
+}
 
 } // namespace jointer::cli

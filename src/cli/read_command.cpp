@@ -15,7 +15,9 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-std::string delimiterName(const io::Dialect& d) { return d.separator == ' ' ? "whitespace" : std::string(1, d.separator); }
+std::string delimiterName(const io::Dialect& d) {
+    return d.separator == ' ' ? "whitespace" : std::string(1, d.separator);
+}
 
 std::string contractKind(ColumnKind kind) { // whole numbers and categories are no kinds of their own there
     if (kind == ColumnKind::WholeNumber) return "number";
@@ -26,12 +28,16 @@ Json cellJson(const Column& c, std::size_t row) {
     if (c.cells->state(row) != CellState::Fine) return {};
     switch (c.kind) {
     case ColumnKind::Text:
-    case ColumnKind::Category: return c.cells->texts[row];
-    case ColumnKind::Boolean: return c.numbers()[row] != 0;
+    case ColumnKind::Category:
+        return c.cells->texts[row];
+    case ColumnKind::Boolean:
+        return c.numbers()[row] != 0;
     case ColumnKind::DateTime:
     case ColumnKind::Date:
-    case ColumnKind::TimeOfDay: return cellText(c, row);
-    default: return number(c.numbers()[row]);
+    case ColumnKind::TimeOfDay:
+        return cellText(c, row);
+    default:
+        return number(c.numbers()[row]);
     }
 }
 
@@ -45,29 +51,44 @@ Json columnJson(const Column& c, std::size_t rows) {
         if (state == CellState::Below || state == CellState::Above) {
             const std::string& text = c.cells->originals.at(static_cast<std::uint32_t>(i));
             const std::size_t digits = text.find_first_not_of("<>= ");
-            flags[std::to_string(i)] = std::string(state == CellState::Below ? "below " : "above ") + (digits == std::string::npos ? "" : text.substr(digits));
+            flags[std::to_string(i)] = std::string(state == CellState::Below ? "below " : "above ") +
+                                       (digits == std::string::npos ? "" : text.substr(digits));
         }
     }
-    Json j = {{"name", c.name}, {"unit", c.unit.empty() ? Json() : Json(c.unit)}, {"kind", contractKind(c.kind)}, {"missing", missing}, {"values", std::move(values)}};
+    Json j = {{"name", c.name},
+              {"unit", c.unit.empty() ? Json() : Json(c.unit)},
+              {"kind", contractKind(c.kind)},
+              {"missing", missing},
+              {"values", std::move(values)}};
     if (!flags.empty()) j["flags"] = std::move(flags);
     return j;
 }
 
-Json lineOrNull(long line) { return line > 0 ? Json(line) : Json(); }
+Json lineOrNull(long line) {
+    return line > 0 ? Json(line) : Json();
+}
 
 Json tableJson(const io::ReadTable& t, bool named) {
     Json columns = Json::array();
     const std::size_t rows = t.table.rowCount();
     for (const Column& c : t.table.columns) columns.push_back(columnJson(c, rows));
-    return {{"name", named ? Json(t.table.name) : Json()}, {"heading_line", lineOrNull(t.headingLine)}, {"units_line", lineOrNull(t.unitsLine)}, {"first_data_line", lineOrNull(t.firstDataLine)}, {"rows", rows}, {"columns", std::move(columns)}};
+    return {{"name", named ? Json(t.table.name) : Json()},
+            {"heading_line", lineOrNull(t.headingLine)},
+            {"units_line", lineOrNull(t.unitsLine)},
+            {"first_data_line", lineOrNull(t.firstDataLine)},
+            {"rows", rows},
+            {"columns", std::move(columns)}};
 }
 
 void printForPeople(const io::ReadResult& r) {
     for (const io::ReadTable& t : r.tables) {
-        std::cout << t.table.name << ": " << counted(static_cast<long long>(t.table.rowCount()), "row") << ", " << counted(static_cast<long long>(t.table.columns.size()), "column") << "\n";
+        std::cout << t.table.name << ": " << counted(static_cast<long long>(t.table.rowCount()), "row")
+                  << ", " << counted(static_cast<long long>(t.table.columns.size()), "column") << "\n";
         for (const Column& c : t.table.columns) {
-            std::cout << "  " << c.name << (c.unit.empty() ? "" : " [" + c.unit + "]") << "  " << kindKey(c.kind) << "  ";
-            for (std::size_t i = 0; i < std::min<std::size_t>(4, c.cells->size()); ++i) std::cout << (i ? ", " : "") << cellText(c, i);
+            std::cout << "  " << c.name << (c.unit.empty() ? "" : " [" + c.unit + "]") << "  "
+                      << kindKey(c.kind) << "  ";
+            for (std::size_t i = 0; i < std::min<std::size_t>(4, c.cells->size()); ++i)
+                std::cout << (i ? ", " : "") << cellText(c, i);
             std::cout << (c.cells->size() > 4 ? ", …\n" : "\n");
         }
     }
@@ -86,17 +107,24 @@ public:
         const auto r = input_.read();
         if (!r) return fail(r.error(), CannotRead);
         if (input_.table < 1 || static_cast<std::size_t>(input_.table) > r->tables.size())
-            return fail({"usage", "The file has " + counted(static_cast<long long>(r->tables.size()), "table") + "; --table must be one of them.", {}}, WrongUsage);
+            return fail({"usage",
+                         "The file has " + counted(static_cast<long long>(r->tables.size()), "table") +
+                             "; --table must be one of them.",
+                         {}},
+                        WrongUsage);
         for (const Issue& issue : r->issues) say(issue);
-        if (csv_) std::cout << io::toCsv(r->tables[static_cast<std::size_t>(input_.table) - 1].table);
-        else if (!json_) printForPeople(*r);
+        if (csv_)
+            std::cout << io::toCsv(r->tables[static_cast<std::size_t>(input_.table) - 1].table);
+        else if (!json_)
+            printForPeople(*r);
         else {
             Json metadata = Json::object(), tables = Json::array(), warnings = Json::array();
             for (const auto& [key, value] : r->metadata) metadata[key] = value;
             for (const auto& t : r->tables) tables.push_back(tableJson(t, r->tables.size() > 1));
             for (const Issue& issue : r->issues) warnings.push_back(toJson(issue));
             Json document = {{"file", input_.file}, {"format", r->format}, {"encoding", r->encoding}};
-            document["dialect"] = {{"delimiter", delimiterName(r->dialect)}, {"decimal", std::string(1, r->dialect.decimal)}};
+            document["dialect"] = {{"delimiter", delimiterName(r->dialect)},
+                                   {"decimal", std::string(1, r->dialect.decimal)}};
             document["metadata"] = metadata;
             document["tables"] = tables;
             document["warnings"] = warnings;
@@ -125,10 +153,29 @@ public:
         for (const Issue& issue : r->issues) say(issue);
         const Table& table = r->tables.front().table;
         const Column* column = table.findByName(column_);
-        if (!column) return fail({"no-column", "There is no column “" + column_ + "”; there are " + columnNames(table) + ".", {.file = input_.file}}, WrongUsage);
-        if (!column->isNumeric()) return fail({"not-numbers", "The column “" + column_ + "” holds texts, not numbers.", {.file = input_.file}}, Failed);
+        if (!column)
+            return fail({"no-column",
+                         "There is no column “" + column_ + "”; there are " + columnNames(table) + ".",
+                         {.file = input_.file}},
+                        WrongUsage);
+        if (!column->isNumeric())
+            return fail({"not-numbers",
+                         "The column “" + column_ + "” holds texts, not numbers.",
+                         {.file = input_.file}},
+                        Failed);
         const stats::Summary s = stats::summarise(column->numbers());
-        const std::vector<std::pair<const char*, double>> values = {{"mean", s.mean}, {"sd", s.sd}, {"sem", s.sem}, {"min", s.min}, {"q1", s.q1}, {"median", s.median}, {"q3", s.q3}, {"max", s.max}, {"sum", s.sum}, {"sum_of_squares", s.sumOfSquares}, {"skewness", s.skewness}, {"kurtosis", s.kurtosis}};
+        const std::vector<std::pair<const char*, double>> values = {{"mean", s.mean},
+                                                                    {"sd", s.sd},
+                                                                    {"sem", s.sem},
+                                                                    {"min", s.min},
+                                                                    {"q1", s.q1},
+                                                                    {"median", s.median},
+                                                                    {"q3", s.q3},
+                                                                    {"max", s.max},
+                                                                    {"sum", s.sum},
+                                                                    {"sum_of_squares", s.sumOfSquares},
+                                                                    {"skewness", s.skewness},
+                                                                    {"kurtosis", s.kurtosis}};
         if (json_) {
             Json j = {{"n", s.n}, {"missing", s.missing}};
             for (const auto& [key, value] : values) j[key] = number(value);
@@ -137,7 +184,9 @@ public:
             print(j);
         } else {
             std::cout << "n               " << s.n << "\nmissing         " << s.missing << "\n";
-            for (const auto& [key, value] : values) std::cout << key << std::string(16 - std::string_view(key).size(), ' ') << readableNumber(value, 10) << "\n";
+            for (const auto& [key, value] : values)
+                std::cout << key << std::string(16 - std::string_view(key).size(), ' ')
+                          << readableNumber(value, 10) << "\n";
         }
         return r->issues.empty() ? Done : DoneWithWarnings;
     }
@@ -150,7 +199,11 @@ private:
 
 } // namespace
 
-std::unique_ptr<Command> readCommand() { return std::make_unique<ReadCommand>(); }
-std::unique_ptr<Command> statsCommand() { return std::make_unique<StatsCommand>(); }
+std::unique_ptr<Command> readCommand() {
+    return std::make_unique<ReadCommand>();
+}
+std::unique_ptr<Command> statsCommand() {
+    return std::make_unique<StatsCommand>();
+}
 
 } // namespace jointer::cli

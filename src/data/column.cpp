@@ -14,10 +14,12 @@ namespace jointer {
 
 namespace {
 
-constexpr std::array<std::string_view, 9> kKinds = {"number", "whole-number", "text",     "category", "datetime",
-                                                    "date",   "time",         "duration", "boolean"};
-constexpr std::array<std::string_view, 9> kRoles = {"none", "x", "y", "x-error", "y-error", "weight", "resolution", "label", "class"};
-constexpr std::array<std::string_view, 9> kRoleLabels = {"", "x", "y", "± x", "± y", "weight", "resolution", "label", "class"};
+constexpr std::array<std::string_view, 9> kKinds = {
+    "number", "whole-number", "text", "category", "datetime", "date", "time", "duration", "boolean"};
+constexpr std::array<std::string_view, 9> kRoles = {"none",   "x",          "y",     "x-error", "y-error",
+                                                    "weight", "resolution", "label", "class"};
+constexpr std::array<std::string_view, 9> kRoleLabels = {"",       "x",          "y",     "± x",  "± y",
+                                                         "weight", "resolution", "label", "class"};
 
 template <class E, std::size_t N>
 E fromKey(const std::array<std::string_view, N>& keys, std::string_view key) {
@@ -25,7 +27,9 @@ E fromKey(const std::array<std::string_view, N>& keys, std::string_view key) {
     return at == keys.end() ? E{} : static_cast<E>(at - keys.begin());
 }
 
-bool sameBits(double a, double b) { return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b); }
+bool sameBits(double a, double b) {
+    return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b);
+}
 
 // "06:00:00.25" of seconds in a day, the fraction to the microsecond and only where there is one.
 std::string clock(double seconds) {
@@ -39,11 +43,21 @@ std::string clock(double seconds) {
 
 } // namespace
 
-std::string_view kindKey(ColumnKind kind) { return kKinds[static_cast<std::size_t>(kind)]; }
-ColumnKind kindFromKey(std::string_view key) { return fromKey<ColumnKind>(kKinds, key); }
-std::string_view roleKey(Role role) { return kRoles[static_cast<std::size_t>(role)]; }
-Role roleFromKey(std::string_view key) { return fromKey<Role>(kRoles, key); }
-std::string_view roleLabel(Role role) { return kRoleLabels[static_cast<std::size_t>(role)]; }
+std::string_view kindKey(ColumnKind kind) {
+    return kKinds[static_cast<std::size_t>(kind)];
+}
+ColumnKind kindFromKey(std::string_view key) {
+    return fromKey<ColumnKind>(kKinds, key);
+}
+std::string_view roleKey(Role role) {
+    return kRoles[static_cast<std::size_t>(role)];
+}
+Role roleFromKey(std::string_view key) {
+    return fromKey<Role>(kRoles, key);
+}
+std::string_view roleLabel(Role role) {
+    return kRoleLabels[static_cast<std::size_t>(role)];
+}
 
 CellState Cells::state(std::size_t row) const {
     if (row < states.size()) return states[row];
@@ -52,19 +66,22 @@ CellState Cells::state(std::size_t row) const {
 }
 
 bool Cells::operator==(const Cells& o) const {
-    return std::ranges::equal(numbers, o.numbers, sameBits) && texts == o.texts && states == o.states && originals == o.originals;
+    return std::ranges::equal(numbers, o.numbers, sameBits) && texts == o.texts && states == o.states &&
+           originals == o.originals;
 }
 
 bool Column::operator==(const Column& o) const {
-    return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role && format == o.format &&
-           comment == o.comment && formula == o.formula && (cells == o.cells || *cells == *o.cells);
+    return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role &&
+           format == o.format && comment == o.comment && formula == o.formula &&
+           (cells == o.cells || *cells == *o.cells);
 }
 
 Column numberColumn(std::string name, std::string unit, std::vector<double> values) {
     Column c;
     c.name = std::move(name);
     c.unit = std::move(unit);
-    c.cells = std::make_shared<Cells>(Cells{.numbers = std::move(values), .texts = {}, .states = {}, .originals = {}});
+    c.cells = std::make_shared<Cells>(
+        Cells{.numbers = std::move(values), .texts = {}, .states = {}, .originals = {}});
     return c;
 }
 
@@ -72,18 +89,23 @@ Column textColumn(std::string name, std::vector<std::string> values) {
     Column c;
     c.name = std::move(name);
     c.kind = ColumnKind::Text;
-    c.cells = std::make_shared<Cells>(Cells{.numbers = {}, .texts = std::move(values), .states = {}, .originals = {}});
+    c.cells = std::make_shared<Cells>(
+        Cells{.numbers = {}, .texts = std::move(values), .states = {}, .originals = {}});
     return c;
 }
 
 std::string isoDate(double seconds) {
     using namespace std::chrono;
-    const auto days = date::floor<date::days>(date::sys_seconds(std::chrono::seconds(static_cast<long long>(std::floor(seconds)))));
+    const auto days = date::floor<date::days>(
+        date::sys_seconds(std::chrono::seconds(static_cast<long long>(std::floor(seconds)))));
     const date::year_month_day ymd(days);
-    return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(ymd.year()), static_cast<unsigned>(ymd.month()), static_cast<unsigned>(ymd.day()));
+    return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(ymd.year()), static_cast<unsigned>(ymd.month()),
+                       static_cast<unsigned>(ymd.day()));
 }
 
-std::string isoTimeOfDay(double seconds) { return clock(seconds); }
+std::string isoTimeOfDay(double seconds) {
+    return clock(seconds);
+}
 
 std::string isoDateTime(double seconds) {
     const double rounded = std::round(seconds * 1e6) / 1e6; // so that 59.9999999 s never shows as 60
@@ -95,12 +117,20 @@ std::string formatNumber(double value, const NumberFormat& format) {
     if (!std::isfinite(value)) return readableNumber(value);
     std::string text;
     switch (format.style) {
-    case NumberFormat::Style::Automatic: return readableNumber(value, format.digits);
-    case NumberFormat::Style::Fixed: text = fmt::format("{:.{}f}", value, format.digits); break;
-    case NumberFormat::Style::Scientific: text = fmt::format("{:.{}e}", value, format.digits); break;
-    case NumberFormat::Style::Significant: text = fmt::format("{:#.{}g}", value, std::max(1, format.digits)); break;
+    case NumberFormat::Style::Automatic:
+        return readableNumber(value, format.digits);
+    case NumberFormat::Style::Fixed:
+        text = fmt::format("{:.{}f}", value, format.digits);
+        break;
+    case NumberFormat::Style::Scientific:
+        text = fmt::format("{:.{}e}", value, format.digits);
+        break;
+    case NumberFormat::Style::Significant:
+        text = fmt::format("{:#.{}g}", value, std::max(1, format.digits));
+        break;
     case NumberFormat::Style::Engineering: {
-        const int exponent = value == 0 ? 0 : static_cast<int>(std::floor(std::log10(std::abs(value)) / 3)) * 3;
+        const int exponent =
+            value == 0 ? 0 : static_cast<int>(std::floor(std::log10(std::abs(value)) / 3)) * 3;
         text = fmt::format("{:.{}f}e{}", value / std::pow(10.0, exponent), format.digits, exponent);
         break;
     }
@@ -116,17 +146,24 @@ std::string cellText(const Column& column, std::size_t row) {
     if (cells.state(row) == CellState::Missing && !column.isNumeric()) return {};
     if (cells.state(row) != CellState::Fine) {
         const auto original = cells.originals.find(static_cast<std::uint32_t>(row));
-        return original == cells.originals.end() || cells.state(row) == CellState::Unreadable ? "–" : original->second;
+        return original == cells.originals.end() || cells.state(row) == CellState::Unreadable
+                   ? "–"
+                   : original->second;
     }
     if (!column.isNumeric()) return cells.texts[row];
     const double value = cells.numbers[row];
     switch (column.kind) {
-    case ColumnKind::DateTime: return isoDateTime(value);
-    case ColumnKind::Date: return isoDate(value);
+    case ColumnKind::DateTime:
+        return isoDateTime(value);
+    case ColumnKind::Date:
+        return isoDate(value);
     case ColumnKind::TimeOfDay:
-    case ColumnKind::Duration: return value < 0 ? "−" + clock(-value) : clock(value);
-    case ColumnKind::Boolean: return value != 0 ? "yes" : "no";
-    default: return formatNumber(value, column.format);
+    case ColumnKind::Duration:
+        return value < 0 ? "−" + clock(-value) : clock(value);
+    case ColumnKind::Boolean:
+        return value != 0 ? "yes" : "no";
+    default:
+        return formatNumber(value, column.format);
     }
 }
 

@@ -31,7 +31,7 @@ std::string_view roleLabel(Role role); // as chips show it: "x", "± y"
 struct Cells {
     std::vector<double> numbers;
     std::vector<std::string> texts;
-    std::vector<CellState> states;                // empty: a NaN or an empty text is Missing, all else Fine
+    std::vector<CellState> states;                  // empty: a NaN or an empty text is Missing, all else Fine
     std::map<std::uint32_t, std::string> originals; // row → text of unreadable cells and of limits
 
     std::size_t size() const { return numbers.empty() ? texts.size() : numbers.size(); }

@@ -8,8 +8,7 @@ namespace jointer {
 
 namespace {
 
-template <class T>
-void keepOnly(std::vector<T>& values, const std::vector<std::uint8_t>& keep) {
+template <class T> void keepOnly(std::vector<T>& values, const std::vector<std::uint8_t>& keep) {
     if (values.empty()) return;
     std::size_t to = 0;
     for (std::size_t i = 0; i < keep.size(); ++i)
@@ -19,7 +18,9 @@ void keepOnly(std::vector<T>& values, const std::vector<std::uint8_t>& keep) {
 
 } // namespace
 
-bool Curve::counts(std::size_t i) const { return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]); }
+bool Curve::counts(std::size_t i) const {
+    return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]);
+}
 
 Digest digestOf(const Curve& c) {
     Hasher h;
@@ -29,7 +30,11 @@ Digest digestOf(const Curve& c) {
     for (std::uint8_t e : c.excluded) h.add(e);
     h.add(c.rowIds.size());
     for (std::uint32_t r : c.rowIds) h.add(r);
-    h.add(c.xMeaning.name).add(c.xMeaning.unit).add(c.xMeaning.isTime).add(c.yMeaning.name).add(c.yMeaning.unit);
+    h.add(c.xMeaning.name)
+        .add(c.xMeaning.unit)
+        .add(c.xMeaning.isTime)
+        .add(c.yMeaning.name)
+        .add(c.yMeaning.unit);
     h.add(c.sigmaSource).add(c.sigmaCarried);
     return h.digest();
 }

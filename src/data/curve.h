@@ -27,8 +27,8 @@ struct Curve {
     std::vector<std::uint8_t> excluded; // 1: not to be fitted; empty: none
     std::vector<std::uint32_t> rowIds;  // where each point comes from; empty after resampling
     AxisMeaning xMeaning, yMeaning;
-    std::string sigmaSource;   // how sigma was got, in words
-    bool sigmaCarried = true;  // false: a step did not carry the uncertainties along
+    std::string sigmaSource;  // how sigma was got, in words
+    bool sigmaCarried = true; // false: a step did not carry the uncertainties along
 
     std::size_t size() const { return x.size(); }
     bool isExcluded(std::size_t i) const { return i < excluded.size() && excluded[i] != 0; }

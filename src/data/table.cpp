@@ -33,7 +33,8 @@ const Column* Table::findByName(std::string_view name) const {
 }
 
 bool Table::operator==(const Table& o) const {
-    return id == o.id && name == o.name && columns == o.columns && origin == o.origin && (rows == o.rows || *rows == *o.rows);
+    return id == o.id && name == o.name && columns == o.columns && origin == o.origin &&
+           (rows == o.rows || *rows == *o.rows);
 }
 
 std::string columnNames(const Table& table) {

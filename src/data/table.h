@@ -19,7 +19,9 @@ struct Rows {
     std::vector<std::uint32_t> lines; // line in the source file; empty: firstLine, firstLine + 1…
     std::uint32_t firstLine = 0;      // 0: not from a file
 
-    std::uint32_t id(std::size_t row) const { return row < ids.size() ? ids[row] : static_cast<std::uint32_t>(row + 1); }
+    std::uint32_t id(std::size_t row) const {
+        return row < ids.size() ? ids[row] : static_cast<std::uint32_t>(row + 1);
+    }
     std::uint32_t line(std::size_t row) const;
     bool operator==(const Rows&) const = default;
 };

@@ -21,42 +21,60 @@ std::string rangeText(const Setting& s) {
 
 std::string expected(const Setting& s) {
     switch (s.kind) {
-    case SettingKind::Number: return "a number " + rangeText(s);
-    case SettingKind::WholeNumber: return "a whole number " + rangeText(s);
-    case SettingKind::Flag: return "yes or no";
-    case SettingKind::Interval: return "two numbers, the lower first";
-    case SettingKind::List: return "numbers";
-    case SettingKind::Points: return "pairs of numbers";
+    case SettingKind::Number:
+        return "a number " + rangeText(s);
+    case SettingKind::WholeNumber:
+        return "a whole number " + rangeText(s);
+    case SettingKind::Flag:
+        return "yes or no";
+    case SettingKind::Interval:
+        return "two numbers, the lower first";
+    case SettingKind::List:
+        return "numbers";
+    case SettingKind::Points:
+        return "pairs of numbers";
     case SettingKind::Choice: {
         std::vector<std::string> labels;
         for (const Choice& c : s.choices) labels.push_back(c.label);
         return "one of: " + joined(labels, ", ");
     }
-    default: return "a text";
+    default:
+        return "a text";
     }
 }
 
 std::unexpected<Issue> refused(const Setting& s, std::string_view given) {
-    return failure("bad-setting", fmt::format("“{}” needs {}, not “{}”.", s.label, trimmed(expected(s)), given));
+    return failure("bad-setting",
+                   fmt::format("“{}” needs {}, not “{}”.", s.label, trimmed(expected(s)), given));
 }
 
-bool inRange(const Setting& s, double v) { return v >= s.lowest && v <= s.highest; }
+bool inRange(const Setting& s, double v) {
+    return v >= s.lowest && v <= s.highest;
+}
 
 bool fits(const Setting& s, const Value& value) {
     const double* n = std::get_if<double>(&value);
     const std::string* t = std::get_if<std::string>(&value);
     const Numbers* ns = std::get_if<Numbers>(&value);
     switch (s.kind) {
-    case SettingKind::Number: return n && inRange(s, *n);
-    case SettingKind::WholeNumber: return n && inRange(s, *n) && std::round(*n) == *n;
-    case SettingKind::Flag: return std::holds_alternative<bool>(value);
-    case SettingKind::Choice: return t && std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; });
-    case SettingKind::Interval: return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1];
-    case SettingKind::List: return ns != nullptr;
-    case SettingKind::Points: return ns != nullptr && ns->size() % 2 == 0;
+    case SettingKind::Number:
+        return n && inRange(s, *n);
+    case SettingKind::WholeNumber:
+        return n && inRange(s, *n) && std::round(*n) == *n;
+    case SettingKind::Flag:
+        return std::holds_alternative<bool>(value);
+    case SettingKind::Choice:
+        return t && std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; });
+    case SettingKind::Interval:
+        return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1];
+    case SettingKind::List:
+        return ns != nullptr;
+    case SettingKind::Points:
+        return ns != nullptr && ns->size() % 2 == 0;
     case SettingKind::Text:
     case SettingKind::Formula:
-    case SettingKind::Colour: return t != nullptr;
+    case SettingKind::Colour:
+        return t != nullptr;
     }
     return false;
 }
@@ -91,7 +109,9 @@ double KindInfo::number(const Settings& given, std::string_view k) const {
     const double* n = std::get_if<double>(&v);
     return n ? *n : 0;
 }
-int KindInfo::integer(const Settings& given, std::string_view k) const { return static_cast<int>(std::lround(number(given, k))); }
+int KindInfo::integer(const Settings& given, std::string_view k) const {
+    return static_cast<int>(std::lround(number(given, k)));
+}
 bool KindInfo::flag(const Settings& given, std::string_view k) const {
     const Value v = value(given, k);
     const bool* b = std::get_if<bool>(&v);
@@ -148,7 +168,8 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
         value = std::move(*numbers);
         break;
     }
-    default: value = std::string(text);
+    default:
+        value = std::string(text);
     }
     if (!fits(setting, value)) return refused(setting, text);
     return value;

@@ -29,8 +29,8 @@ struct Setting {
     double lowest = -std::numeric_limits<double>::infinity();
     double highest = std::numeric_limits<double>::infinity();
     std::vector<Choice> choices{};
-    std::string group{};    // heading under which a form shows it; empty: at the top
-    std::string shownIf{};  // "key=choice": shown only then
+    std::string group{};   // heading under which a form shows it; empty: at the top
+    std::string shownIf{}; // "key=choice": shown only then
 };
 
 struct KindInfo {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Settings: the values a kind (step, model, mark, axis, reader…) was given, by key. Only what was given is
-// stored; what is absent has the default of the kind's description. A plain value: copy, compare, hash freely.
-// Example: `Settings s; s.set("window", 11); double w = s.number("window", 5);`
+// stored; what is absent has the default of the kind's description. A plain value: copy, compare, hash
+// freely. Example: `Settings s; s.set("window", 11); double w = s.number("window", 5);`
 #pragma once
 
 #include "base/hash.h"

@@ -13,10 +13,10 @@
 #include <unordered_map>
 
 // The font files become part of the program, so that pictures do not depend on the machine.
-#define JOINTER_FONT(symbol, file)                                                                                     \
-    __asm__(".section .rodata\n.balign 16\n" #symbol ":\n.incbin \"" JOINTER_RESOURCES "/fonts/" file "\"\n" #symbol   \
-            "_end:\n.byte 0\n.previous\n");                                                                            \
-    extern "C" const unsigned char symbol[];                                                                           \
+#define JOINTER_FONT(symbol, file)                                                                           \
+    __asm__(".section .rodata\n.balign 16\n" #symbol ":\n.incbin \"" JOINTER_RESOURCES "/fonts/" file        \
+            "\"\n" #symbol "_end:\n.byte 0\n.previous\n");                                                   \
+    extern "C" const unsigned char symbol[];                                                                 \
     extern "C" const unsigned char symbol##_end[];
 
 JOINTER_FONT(jointer_font_sans, "texgyreheros-regular.otf")
@@ -59,7 +59,8 @@ public:
 
     double width(std::string_view text) {
         hb_buffer_clear_contents(buffer_);
-        hb_buffer_add_utf8(buffer_, text.data(), static_cast<int>(text.size()), 0, static_cast<int>(text.size()));
+        hb_buffer_add_utf8(buffer_, text.data(), static_cast<int>(text.size()), 0,
+                           static_cast<int>(text.size()));
         hb_buffer_guess_segment_properties(buffer_);
         const hb_feature_t noLigatures = {HB_TAG('l', 'i', 'g', 'a'), 0, 0, static_cast<unsigned>(-1)};
         hb_shape(font_, buffer_, &noLigatures, 1);
@@ -148,7 +149,9 @@ bool hasGlyph(std::string_view face, char32_t c) {
 
 std::string faceOf(std::string_view family, bool bold, bool italic) {
     const std::string wanted = std::string(family) + (bold ? "-bold" : italic ? "-italic" : "");
-    return std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) == fontFiles().end() ? std::string(family) : wanted;
+    return std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) == fontFiles().end()
+               ? std::string(family)
+               : wanted;
 }
 
 } // namespace jointer::draw

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The faces that ship with Jointer, and text measured on them: unhinted and at one size, so that a layout is the
-// same on every device. Thread-safe.
+// The faces that ship with Jointer, and text measured on them: unhinted and at one size, so that a layout is
+// the same on every device. Thread-safe.
 #pragma once
 
 #include <span>

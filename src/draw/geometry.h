@@ -31,7 +31,9 @@ struct Colour {
     static Colour fromText(std::string_view text, Colour fallback); // "#rrggbb" or "#rrggbbaa"
     static Colour fromText(std::string_view text);                  // black where it cannot be read
     std::string text() const;                                       // "#rrggbb"
-    Colour withAlpha(double alpha) const { return {r, g, b, static_cast<std::uint8_t>(std::clamp(alpha, 0.0, 1.0) * 255 + 0.5)}; }
+    Colour withAlpha(double alpha) const {
+        return {r, g, b, static_cast<std::uint8_t>(std::clamp(alpha, 0.0, 1.0) * 255 + 0.5)};
+    }
     bool operator==(const Colour&) const = default;
 };
 

@@ -18,12 +18,18 @@ constexpr double kScript = 0.70, kScriptOfScript = 0.55, kUp = 0.36, kDown = 0.2
 
 const std::map<std::string, std::string, std::less<>>& symbols() {
     static const std::map<std::string, std::string, std::less<>> all = {
-        {"alpha", "α"}, {"beta", "β"}, {"gamma", "γ"}, {"delta", "δ"}, {"epsilon", "ε"}, {"zeta", "ζ"}, {"eta", "η"}, {"theta", "θ"}, {"iota", "ι"}, {"kappa", "κ"},
-        {"lambda", "λ"}, {"mu", "μ"}, {"nu", "ν"}, {"xi", "ξ"}, {"pi", "π"}, {"rho", "ρ"}, {"sigma", "σ"}, {"tau", "τ"}, {"upsilon", "υ"}, {"phi", "φ"}, {"chi", "χ"},
-        {"psi", "ψ"}, {"omega", "ω"}, {"Gamma", "Γ"}, {"Delta", "Δ"}, {"Theta", "Θ"}, {"Lambda", "Λ"}, {"Xi", "Ξ"}, {"Pi", "Π"}, {"Sigma", "Σ"}, {"Phi", "Φ"}, {"Psi", "Ψ"},
-        {"Omega", "Ω"}, {"times", "×"}, {"cdot", "·"}, {"pm", "±"}, {"degree", "°"}, {"angstrom", "Å"}, {"infinity", "∞"}, {"approx", "≈"}, {"le", "≤"}, {"ge", "≥"},
-        {"ne", "≠"}, {"to", "→"}, {"sqrt", "√"}, {"integral", "∫"}, {"partial", "∂"}, {"propto", "∝"}, {"permil", "‰"}, {"micro", "µ"}, {"dots", "…"}, {",", "\u2009"}, {"\\", "\\"},
-        {"{", "{"}, {"}", "}"}, {"^", "^"}, {"_", "_"}};
+        {"alpha", "α"},    {"beta", "β"},    {"gamma", "γ"},    {"delta", "δ"},    {"epsilon", "ε"},
+        {"zeta", "ζ"},     {"eta", "η"},     {"theta", "θ"},    {"iota", "ι"},     {"kappa", "κ"},
+        {"lambda", "λ"},   {"mu", "μ"},      {"nu", "ν"},       {"xi", "ξ"},       {"pi", "π"},
+        {"rho", "ρ"},      {"sigma", "σ"},   {"tau", "τ"},      {"upsilon", "υ"},  {"phi", "φ"},
+        {"chi", "χ"},      {"psi", "ψ"},     {"omega", "ω"},    {"Gamma", "Γ"},    {"Delta", "Δ"},
+        {"Theta", "Θ"},    {"Lambda", "Λ"},  {"Xi", "Ξ"},       {"Pi", "Π"},       {"Sigma", "Σ"},
+        {"Phi", "Φ"},      {"Psi", "Ψ"},     {"Omega", "Ω"},    {"times", "×"},    {"cdot", "·"},
+        {"pm", "±"},       {"degree", "°"},  {"angstrom", "Å"}, {"infinity", "∞"}, {"approx", "≈"},
+        {"le", "≤"},       {"ge", "≥"},      {"ne", "≠"},       {"to", "→"},       {"sqrt", "√"},
+        {"integral", "∫"}, {"partial", "∂"}, {"propto", "∝"},   {"permil", "‰"},   {"micro", "µ"},
+        {"dots", "…"},     {",", "\u2009"},  {"\\", "\\"},      {"{", "{"},        {"}", "}"},
+        {"^", "^"},        {"_", "_"}};
     return all;
 }
 
@@ -104,24 +110,30 @@ private:
         double furthest = start;
         const std::size_t firstRun = out_.runs.size();
         double upperBottom = 1e9, lowerTop = -1e9;
-        for (char previous = 0; at_ < text_.size() && (text_[at_] == '^' || text_[at_] == '_') && text_[at_] != previous;) {
+        for (char previous = 0;
+             at_ < text_.size() && (text_[at_] == '^' || text_[at_] == '_') && text_[at_] != previous;) {
             const bool up = text_[at_] == '^';
             previous = text_[at_++];
             const double scale = s.scale * (s.scale > 0.9 ? kScript : kScriptOfScript / kScript);
             State script{s.bold, s.italic, scale, s.rise + emMm(s) * (up ? kUp : -kDown), s.depth + 1};
             // Over an italic base a superscript leans out of its way.
             x_ = start + (up && s.italic ? 0.06 * emMm(s) : 0.02 * emMm(s));
-            if (at_ < text_.size() && text_[at_] == '{') ++at_, sequence(script);
-            else single(script);
+            if (at_ < text_.size() && text_[at_] == '{')
+                ++at_, sequence(script);
+            else
+                single(script);
             furthest = std::max(furthest, x_);
-            if (up) upperBottom = script.rise;
-            else lowerTop = script.rise + 0.5 * emMm(script);
+            if (up)
+                upperBottom = script.rise;
+            else
+                lowerTop = script.rise + 0.5 * emMm(script);
         }
         x_ = furthest;
         // Stacked scripts keep a gap between them.
         const double overlap = lowerTop + kGap * emMm(s) * 0.5 - upperBottom;
         if (upperBottom < 1e8 && lowerTop > -1e8 && overlap > 0)
-            for (std::size_t i = firstRun; i < out_.runs.size(); ++i) out_.runs[i].origin.y += (-out_.runs[i].origin.y > s.rise ? -overlap / 2 : overlap / 2);
+            for (std::size_t i = firstRun; i < out_.runs.size(); ++i)
+                out_.runs[i].origin.y += (-out_.runs[i].origin.y > s.rise ? -overlap / 2 : overlap / 2);
     }
 
     void single(const State& s) {
@@ -151,7 +163,9 @@ private:
     }
 
     // A hyphen before a digit at the start of a script or label is a minus sign.
-    static bool isMinus(const std::string& t) { return t.size() > 1 && t[0] == '-' && std::isdigit(static_cast<unsigned char>(t[1])); }
+    static bool isMinus(const std::string& t) {
+        return t.size() > 1 && t[0] == '-' && std::isdigit(static_cast<unsigned char>(t[1]));
+    }
 
     void addRun(const std::string& text, const std::string& face, const State& s) {
         if (text.empty()) return;
@@ -172,11 +186,16 @@ private:
 
 } // namespace
 
-SetText setText(std::string_view markup, const TextStyle& style) { return Setter(markup, style).run(); }
+SetText setText(std::string_view markup, const TextStyle& style) {
+    return Setter(markup, style).run();
+}
 
 std::vector<TextRun> placed(const SetText& t, Point at, HAlign h, VAlign v, double angleDeg) {
     const double dx = h == HAlign::Left ? 0 : h == HAlign::Centre ? -t.widthMm / 2 : -t.widthMm;
-    const double dy = v == VAlign::Top ? t.ascentMm : v == VAlign::Middle ? (t.ascentMm - t.descentMm) / 2 + 0.12 * t.descentMm : v == VAlign::Bottom ? -t.descentMm : 0;
+    const double dy = v == VAlign::Top      ? t.ascentMm
+                      : v == VAlign::Middle ? (t.ascentMm - t.descentMm) / 2 + 0.12 * t.descentMm
+                      : v == VAlign::Bottom ? -t.descentMm
+                                            : 0;
     const double angle = angleDeg * std::numbers::pi / 180, c = std::cos(angle), s = std::sin(angle);
     std::vector<TextRun> runs = t.runs;
     for (TextRun& r : runs) {
@@ -205,7 +224,8 @@ std::string plainText(std::string_view markup) {
 std::string unitMarkup(std::string_view unit) {
     std::string out;
     for (std::size_t i = 0; i < unit.size(); ++i) {
-        const bool power = unit[i] == '-' && i > 0 && std::isalpha(static_cast<unsigned char>(unit[i - 1])) && i + 1 < unit.size() && std::isdigit(static_cast<unsigned char>(unit[i + 1]));
+        const bool power = unit[i] == '-' && i > 0 && std::isalpha(static_cast<unsigned char>(unit[i - 1])) &&
+                           i + 1 < unit.size() && std::isdigit(static_cast<unsigned char>(unit[i + 1]));
         if (!power) {
             out += unit[i];
             continue;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Titles and labels in a TeX-like markup: x^{2}, x_{i} (stacked where both follow a base), \i{italic}, \b{bold},
-// Greek and signs by name (\alpha, \times, \pm, \degree), \, for a thin space. Blanks stay as they are typed; {}
-// ends a name before a letter. Anything else stands for itself.
+// Titles and labels in a TeX-like markup: x^{2}, x_{i} (stacked where both follow a base), \i{italic},
+// \b{bold}, Greek and signs by name (\alpha, \times, \pm, \degree), \, for a thin space. Blanks stay as they
+// are typed; {} ends a name before a letter. Anything else stands for itself.
 #pragma once
 
 #include "draw/display_list.h"

@@ -23,11 +23,16 @@ std::string mm(double v) {
 std::string escaped(std::string_view text) {
     std::string out;
     for (char c : text) {
-        if (c == '&') out += "&amp;";
-        else if (c == '<') out += "&lt;";
-        else if (c == '>') out += "&gt;";
-        else if (c == '"') out += "&quot;";
-        else if (static_cast<unsigned char>(c) >= 32) out += c;
+        if (c == '&')
+            out += "&amp;";
+        else if (c == '<')
+            out += "&lt;";
+        else if (c == '>')
+            out += "&gt;";
+        else if (c == '"')
+            out += "&quot;";
+        else if (static_cast<unsigned char>(c) >= 32)
+            out += c;
     }
     return out;
 }
@@ -37,7 +42,9 @@ std::string base64(std::span<const unsigned char> bytes) {
     std::string out;
     out.reserve(bytes.size() * 4 / 3 + 4);
     for (std::size_t i = 0; i < bytes.size(); i += 3) {
-        const unsigned n = static_cast<unsigned>(bytes[i]) << 16 | (i + 1 < bytes.size() ? bytes[i + 1] << 8 : 0) | (i + 2 < bytes.size() ? bytes[i + 2] : 0);
+        const unsigned n = static_cast<unsigned>(bytes[i]) << 16 |
+                           (i + 1 < bytes.size() ? bytes[i + 1] << 8 : 0) |
+                           (i + 2 < bytes.size() ? bytes[i + 2] : 0);
         out += letters[n >> 18];
         out += letters[n >> 12 & 63];
         out += i + 1 < bytes.size() ? letters[n >> 6 & 63] : '=';
@@ -53,9 +60,14 @@ public:
     std::string run() {
         for (const Item& item : list_.items) add(item);
         closeElement();
-        std::string head = fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" version=\"1.1\" width=\"{0}mm\" height=\"{1}mm\" viewBox=\"0 0 {0} {1}\">\n", mm(list_.widthMm), mm(list_.heightMm));
+        std::string head = fmt::format(
+            "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
+            "version=\"1.1\" width=\"{0}mm\" height=\"{1}mm\" viewBox=\"0 0 {0} {1}\">\n",
+            mm(list_.widthMm), mm(list_.heightMm));
         head += "<defs>\n" + fontDefinitions() + clips_ + "</defs>\n";
-        if (!options_.transparent) head += fmt::format("<rect width=\"{}\" height=\"{}\" fill=\"#ffffff\"/>\n", mm(list_.widthMm), mm(list_.heightMm));
+        if (!options_.transparent)
+            head += fmt::format("<rect width=\"{}\" height=\"{}\" fill=\"#ffffff\"/>\n", mm(list_.widthMm),
+                                mm(list_.heightMm));
         return head + body_ + "</svg>\n";
     }
 
@@ -75,7 +87,10 @@ private:
         for (const std::string& face : faces_) {
             const FontFile* font = fontOf(face);
             if (!font) continue;
-            css += fmt::format("@font-face {{ font-family: '{}'; font-weight: {}; font-style: {}; src: url(data:font/otf;base64,{}); }}\n", font->family, face.ends_with("-bold") ? "bold" : "normal", face.ends_with("-italic") ? "italic" : "normal", base64(font->bytes));
+            css += fmt::format("@font-face {{ font-family: '{}'; font-weight: {}; font-style: {}; src: "
+                               "url(data:font/otf;base64,{}); }}\n",
+                               font->family, face.ends_with("-bold") ? "bold" : "normal",
+                               face.ends_with("-italic") ? "italic" : "normal", base64(font->bytes));
         }
         return css + "</style>\n";
     }
@@ -83,7 +98,9 @@ private:
     void openElement(ElementId id) {
         if (open_ && current_ == id) return;
         closeElement();
-        body_ += id ? fmt::format("<g id=\"{}{}\">\n", id.text(), seen_.insert(id.value).second ? "" : fmt::format("-{}", ++again_)) : "<g>\n";
+        body_ += id ? fmt::format("<g id=\"{}{}\">\n", id.text(),
+                                  seen_.insert(id.value).second ? "" : fmt::format("-{}", ++again_))
+                    : "<g>\n";
         current_ = id;
         open_ = true;
     }
@@ -102,8 +119,10 @@ private:
         if (fill && fill->a != 255) out += fmt::format(" fill-opacity=\"{}\"", mm(fill->a / 255.0));
         if (!stroke) return out;
         out += fmt::format(" stroke=\"{}\" stroke-width=\"{}\"", stroke->colour.text(), mm(stroke->widthMm));
-        if (stroke->colour.a != 255) out += fmt::format(" stroke-opacity=\"{}\"", mm(stroke->colour.a / 255.0));
-        if (stroke->cap != Cap::Butt) out += stroke->cap == Cap::Round ? " stroke-linecap=\"round\"" : " stroke-linecap=\"square\"";
+        if (stroke->colour.a != 255)
+            out += fmt::format(" stroke-opacity=\"{}\"", mm(stroke->colour.a / 255.0));
+        if (stroke->cap != Cap::Butt)
+            out += stroke->cap == Cap::Round ? " stroke-linecap=\"round\"" : " stroke-linecap=\"square\"";
         if (stroke->join == Join::Round) out += " stroke-linejoin=\"round\"";
         if (!stroke->dashMm.empty()) {
             std::string dashes;
@@ -116,20 +135,30 @@ private:
     static std::string data(const std::vector<Polyline>& lines, Point by = {}) {
         std::string d;
         for (const Polyline& line : lines) {
-            for (std::size_t i = 0; i < line.points.size(); ++i) d += fmt::format("{}{} {}", i == 0 ? "M" : i == 1 ? "L" : " ", mm(line.points[i].x + by.x), mm(line.points[i].y + by.y));
+            for (std::size_t i = 0; i < line.points.size(); ++i)
+                d += fmt::format("{}{} {}",
+                                 i == 0   ? "M"
+                                 : i == 1 ? "L"
+                                          : " ",
+                                 mm(line.points[i].x + by.x), mm(line.points[i].y + by.y));
             if (line.closed) d += "Z";
         }
         return d;
     }
 
-    void draw(const Path& p) { body_ += fmt::format("<path d=\"{}\"{}/>\n", data(p.lines), paint(p.stroke, p.fill)); }
+    void draw(const Path& p) {
+        body_ += fmt::format("<path d=\"{}\"{}/>\n", data(p.lines), paint(p.stroke, p.fill));
+    }
 
     void draw(const Symbols& s) {
         body_ += "<g" + paint(s.stroke, s.fill) + ">\n";
         const auto outline = symbolOutline(s.shape, s.sizeMm);
         for (const Point& p : s.places) {
-            if (s.shape == SymbolShape::Circle) body_ += fmt::format("<circle cx=\"{}\" cy=\"{}\" r=\"{}\"/>\n", mm(p.x), mm(p.y), mm(s.sizeMm / 2));
-            else body_ += fmt::format("<path d=\"{}\"/>\n", data(outline, p));
+            if (s.shape == SymbolShape::Circle)
+                body_ += fmt::format("<circle cx=\"{}\" cy=\"{}\" r=\"{}\"/>\n", mm(p.x), mm(p.y),
+                                     mm(s.sizeMm / 2));
+            else
+                body_ += fmt::format("<path d=\"{}\"/>\n", data(outline, p));
         }
         body_ += "</g>\n";
     }
@@ -137,16 +166,24 @@ private:
     void draw(const TextRun& t) {
         faces_.insert(t.face);
         const FontFile* font = fontOf(t.face);
-        const std::string turn = t.angleDeg == 0 ? "" : fmt::format(" transform=\"rotate({} {} {})\"", mm(-t.angleDeg), mm(t.origin.x), mm(t.origin.y));
-        body_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"'{}'\"{} font-size=\"{}\" fill=\"{}\" xml:space=\"preserve\" font-variant-ligatures=\"none\"{}>{}</text>\n", mm(t.origin.x), mm(t.origin.y), font ? font->family : "sans-serif", weightAndStyle(t.face), mm(t.sizePt * kMmPerPt),
-                             t.colour.text(), turn, escaped(t.text));
+        const std::string turn = t.angleDeg == 0
+                                     ? ""
+                                     : fmt::format(" transform=\"rotate({} {} {})\"", mm(-t.angleDeg),
+                                                   mm(t.origin.x), mm(t.origin.y));
+        body_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"'{}'\"{} font-size=\"{}\" fill=\"{}\" "
+                             "xml:space=\"preserve\" font-variant-ligatures=\"none\"{}>{}</text>\n",
+                             mm(t.origin.x), mm(t.origin.y), font ? font->family : "sans-serif",
+                             weightAndStyle(t.face), mm(t.sizePt * kMmPerPt), t.colour.text(), turn,
+                             escaped(t.text));
     }
 
     void draw(const Group& g) {
         std::string attributes;
         if (g.clip) {
             const int id = ++clipCount_;
-            clips_ += fmt::format("<clipPath id=\"clip{}\"><rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\"/></clipPath>\n", id, mm(g.clip->x), mm(g.clip->y), mm(g.clip->width), mm(g.clip->height));
+            clips_ += fmt::format(
+                "<clipPath id=\"clip{}\"><rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\"/></clipPath>\n",
+                id, mm(g.clip->x), mm(g.clip->y), mm(g.clip->width), mm(g.clip->height));
             attributes += fmt::format(" clip-path=\"url(#clip{})\"", id);
         }
         if (g.opacity < 1) attributes += fmt::format(" opacity=\"{}\"", mm(g.opacity));
@@ -167,6 +204,8 @@ private:
 
 } // namespace
 
-std::string toSvg(const DisplayList& list, const SvgOptions& options) { return SvgWriter(list, options).run(); }
+std::string toSvg(const DisplayList& list, const SvgOptions& options) {
+    return SvgWriter(list, options).run();
+}
 
 } // namespace jointer::draw

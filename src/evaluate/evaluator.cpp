@@ -15,7 +15,9 @@ namespace jointer::evaluate {
 namespace {
 
 std::size_t bytesOf(const Curve& c) {
-    return sizeof c + sizeof(double) * (c.x.size() * (2 + c.replicates.size()) + c.sigma.size() + c.sigmaX.size()) + c.excluded.size() + 4 * c.rowIds.size();
+    return sizeof c +
+           sizeof(double) * (c.x.size() * (2 + c.replicates.size()) + c.sigma.size() + c.sigmaX.size()) +
+           c.excluded.size() + 4 * c.rowIds.size();
 }
 
 // What a memo entry of a step holds.
@@ -31,7 +33,9 @@ const Column* columnOf(const Table& table, const DatasetSource& source, Role rol
     return c && c->isNumeric() ? c : nullptr;
 }
 
-double cellOr(const Column* c, std::size_t row, double fallback) { return c && row < c->numbers().size() ? c->numbers()[row] : fallback; }
+double cellOr(const Column* c, std::size_t row, double fallback) {
+    return c && row < c->numbers().size() ? c->numbers()[row] : fallback;
+}
 
 AxisMeaning meaningOf(const Column& c) {
     return {c.name, c.unit, c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date};
@@ -42,7 +46,8 @@ void addUncertainty(Curve& c, const Settings& rule, const std::vector<double>& e
     const std::string kind = rule.text("uncertainty", errorColumn.empty() ? "none" : "column");
     const double amount = rule.number("amount", 0.05);
     const auto n = c.size();
-    if (kind == "column" && !errorColumn.empty()) c.sigma = errorColumn, c.sigmaSource = "from the column of uncertainties";
+    if (kind == "column" && !errorColumn.empty())
+        c.sigma = errorColumn, c.sigmaSource = "from the column of uncertainties";
     if (kind == "fraction") {
         for (double y : c.y) c.sigma.push_back(amount * std::abs(y));
         c.sigmaSource = fmt::format("{} % of y", readableNumber(100 * amount));
@@ -68,16 +73,21 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
     Curve c;
     std::vector<const Column*> ys;
     for (const RoleBinding& b : d.source.roles)
-        if (const Column* y = b.role == Role::Y ? table.find(b.column) : nullptr; y && y->isNumeric()) ys.push_back(y);
+        if (const Column* y = b.role == Role::Y ? table.find(b.column) : nullptr; y && y->isNumeric())
+            ys.push_back(y);
     const Column* x = columnOf(table, d.source, Role::X);
     if (ys.empty()) {
-        issues.push_back({"no-y", fmt::format("The dataset “{}” has no column of numbers as y.", d.name), {}});
+        issues.push_back(
+            {"no-y", fmt::format("The dataset “{}” has no column of numbers as y.", d.name), {}});
         return c;
     }
-    const Column *error = columnOf(table, d.source, Role::YError), *errorX = columnOf(table, d.source, Role::XError);
+    const Column *error = columnOf(table, d.source, Role::YError),
+                 *errorX = columnOf(table, d.source, Role::XError);
     std::vector<std::size_t> rows(ys[0]->numbers().size());
     std::iota(rows.begin(), rows.end(), 0);
-    auto xOf = [&](std::size_t row) { return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1); };
+    auto xOf = [&](std::size_t row) {
+        return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1);
+    };
     std::erase_if(rows, [&](std::size_t row) { return !std::isfinite(xOf(row)); });
     if (x && !std::ranges::is_sorted(rows, {}, xOf)) std::ranges::stable_sort(rows, {}, xOf);
 
@@ -96,8 +106,10 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
         if (error) errors.push_back(std::abs(cellOr(error, row, std::nan(""))));
         if (errorX) c.sigmaX.push_back(std::abs(cellOr(errorX, row, std::nan(""))));
     }
-    if (x) c.xMeaning = meaningOf(*x);
-    else c.xMeaning.name = "row";
+    if (x)
+        c.xMeaning = meaningOf(*x);
+    else
+        c.xMeaning.name = "row";
     c.yMeaning = meaningOf(*ys[0]);
     addUncertainty(c, d.source.settings, errors);
     return c;
@@ -119,13 +131,26 @@ void addModel(Hasher& h, const ModelNode& m) {
 
 void addParameters(Hasher& h, const std::vector<ParameterChoice>& list) {
     h.add(list.size());
-    for (const ParameterChoice& p : list) h.add(p.name).add(p.treatment).add(p.start.has_value()).add(p.start.value_or(0)).add(p.lower).add(p.upper).add(p.tie);
+    for (const ParameterChoice& p : list)
+        h.add(p.name)
+            .add(p.treatment)
+            .add(p.start.has_value())
+            .add(p.start.value_or(0))
+            .add(p.lower)
+            .add(p.upper)
+            .add(p.tie);
 }
 
-// What depends on the axes and the protocol, not on the problem: units, and the warning about smoothed points.
+// What depends on the axes and the protocol, not on the problem: units, and the warning about smoothed
+// points.
 void finishReport(fit::FitReport& r, const Curve& c, bool smoothed) {
-    for (fit::DerivedResult& d : r.derived) d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
-    if (smoothed) r.warnings.push_back({"smoothed-points", "The fit takes smoothed points: their errors are not independent, so the uncertainties are too small.", {}});
+    for (fit::DerivedResult& d : r.derived)
+        d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
+    if (smoothed)
+        r.warnings.push_back({"smoothed-points",
+                              "The fit takes smoothed points: their errors are not independent, so the "
+                              "uncertainties are too small.",
+                              {}});
 }
 
 constexpr int kFitVersion = 1; // raised when fits change their numbers
@@ -154,15 +179,22 @@ Digest Evaluator::digestOfCells(const std::shared_ptr<const Cells>& cells) {
     return d;
 }
 
-std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, const Table& table, const Column& column, std::vector<ColumnId>& path, std::vector<Issue>& issues) {
+std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, const Table& table,
+                                                      const Column& column, std::vector<ColumnId>& path,
+                                                      std::vector<Issue>& issues) {
     if (column.formula.empty()) return column.cells;
     auto refuse = [&](const std::string& why) {
         issues.push_back({"formula", why, {.column = column.name}});
-        return std::make_shared<const Cells>(Cells{.numbers = std::vector<double>(table.rowCount(), std::nan("")), .texts = {}, .states = {}, .originals = {}});
+        return std::make_shared<const Cells>(
+            Cells{.numbers = std::vector<double>(table.rowCount(), std::nan("")),
+                  .texts = {},
+                  .states = {},
+                  .originals = {}});
     };
     if (std::ranges::find(path, column.id) != path.end()) {
         std::vector<std::string> names;
-        for (auto at = std::ranges::find(path, column.id); at != path.end(); ++at) names.push_back(table.find(*at)->name);
+        for (auto at = std::ranges::find(path, column.id); at != path.end(); ++at)
+            names.push_back(table.find(*at)->name);
         names.push_back(column.name);
         return refuse("These columns need each other in a circle: " + joined(names, " → ") + ".");
     }
@@ -183,7 +215,9 @@ std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, co
         if (!from) from = table.findByName(name);
         if (!from || !from->isNumeric()) {
             path.pop_back();
-            return refuse(fmt::format("There is no column of numbers called “{}” in this table; columns are {}.", name, columnNames(table)));
+            return refuse(
+                fmt::format("There is no column of numbers called “{}” in this table; columns are {}.", name,
+                            columnNames(table)));
         }
         sources.push_back(computedCells(project, table, *from, path, issues));
         names.push_back(name);
@@ -250,13 +284,15 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
     auto first = std::make_shared<steps::StepOutput>();
     if (!dataset) {
         out.issues.push_back({"dataset-gone", "The dataset is no longer there.", {}});
-        out.stages.push_back({.step = {}, .on = true, .output = first, .issues = {}, .digest = digestOf(first->curve)});
+        out.stages.push_back(
+            {.step = {}, .on = true, .output = first, .issues = {}, .digest = digestOf(first->curve)});
         return out;
     }
     auto source = measured(project, *dataset);
     out.issues = std::move(source.issues);
     first->curve = *source.value;
-    out.stages.push_back({.step = {}, .on = true, .output = first, .issues = {}, .digest = digestOf(first->curve)});
+    out.stages.push_back(
+        {.step = {}, .on = true, .output = first, .issues = {}, .digest = digestOf(first->curve)});
 
     // One chain with all steps, and one that passes over those that smooth, for fits.
     auto applyStep = [&](const Step& step, const StepResult& before) {
@@ -268,12 +304,15 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
         auto known = memo_.find<RememberedStep>(key);
         if (!known) {
             auto applied = steps::apply(step.kind, before.curve(), step.settings);
-            auto made = std::make_shared<RememberedStep>(RememberedStep{std::move(applied.value), std::move(applied.issues), {}});
+            auto made = std::make_shared<RememberedStep>(
+                RememberedStep{std::move(applied.value), std::move(applied.issues), {}});
             made->digest = digestOf(made->output.curve);
-            memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve) + 16 * made->output.takenX.size());
+            memo_.put<RememberedStep>(key, made,
+                                      bytesOf(made->output.curve) + 16 * made->output.takenX.size());
             known = made;
         }
-        return StepResult{step.id, true, std::shared_ptr<const steps::StepOutput>(known, &known->output), known->issues, known->digest};
+        return StepResult{step.id, true, std::shared_ptr<const steps::StepOutput>(known, &known->output),
+                          known->issues, known->digest};
     };
     std::shared_ptr<StepResult> unsmoothed;
     for (const Step& step : dataset->protocol) {
@@ -287,8 +326,10 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
         }
         const steps::StepKind* kind = steps::findStep(step.kind);
         const bool smooths = kind && kind->smooths;
-        if (smooths && !unsmoothed) unsmoothed = std::make_shared<StepResult>(before);
-        else if (!smooths && unsmoothed) *unsmoothed = applyStep(step, *unsmoothed);
+        if (smooths && !unsmoothed)
+            unsmoothed = std::make_shared<StepResult>(before);
+        else if (!smooths && unsmoothed)
+            *unsmoothed = applyStep(step, *unsmoothed);
         out.stages.push_back(applyStep(step, before));
     }
     out.unsmoothed = unsmoothed;
@@ -320,7 +361,8 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
     const std::string weights = input.weights.text("weights", c.sigma.empty() ? "none" : "absolute");
     const bool weighted = weights != "none" && !c.sigma.empty();
     problem.absolute = weights == "absolute" && weighted;
-    out.weightsNote = !weighted ? "all points count alike" : c.sigmaSource + (problem.absolute ? "" : ", relative");
+    out.weightsNote =
+        !weighted ? "all points count alike" : c.sigmaSource + (problem.absolute ? "" : ", relative");
     const bool separate = !c.replicates.empty() && !weighted; // each replicate is an observation of its own
     out.used.assign(c.size(), 0);
     for (std::size_t i = 0; i < c.size(); ++i) {
@@ -332,25 +374,35 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
             problem.y.push_back(y);
             if (weighted) problem.sigma.push_back(c.sigma[i]);
         };
-        if (!separate) observe(c.y[i]);
-        else for (const auto& r : c.replicates) observe(r[i]);
+        if (!separate)
+            observe(c.y[i]);
+        else
+            for (const auto& r : c.replicates) observe(r[i]);
     }
     for (const ParameterChoice& p : analysis.parameters) problem.parameters.push_back(specOf(p));
     const double level = analysis.settings.number("level", 0.95);
 
     Hasher h;
-    h.add("fit").add(kFitVersion).add(level).add(analysis.settings.integer("iterations", 500)).add(problem.absolute);
+    h.add("fit")
+        .add(kFitVersion)
+        .add(level)
+        .add(analysis.settings.integer("iterations", 500))
+        .add(problem.absolute);
     addModel(h, analysis.model);
     addParameters(h, analysis.parameters);
-    h.add(std::span<const double>(problem.predictors[0])).add(std::span<const double>(problem.y)).add(std::span<const double>(problem.sigma));
+    h.add(std::span<const double>(problem.predictors[0]))
+        .add(std::span<const double>(problem.y))
+        .add(std::span<const double>(problem.sigma));
     h.add(c.xMeaning.unit).add(c.yMeaning.unit);
     out.key = h.digest();
 
     if (analysis.settings.flag("hold")) { // start values are shown as they stand
-        out.report = fit::fit(problem, {.level = level, .maxIterations = 0, .provisional = true}, request.stop);
+        out.report =
+            fit::fit(problem, {.level = level, .maxIterations = 0, .provisional = true}, request.stop);
         return out;
     }
-    const bool smoothed = input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest;
+    const bool smoothed =
+        input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest;
     if (auto known = memo_.find<fit::FitReport>(out.key)) {
         out.report = *known;
         finishReport(*out.report, c, smoothed);
@@ -367,10 +419,15 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
         if (const auto at = stored_.find(out.key); at != stored_.end()) storedText = at->second;
     }
     if (!storedText.empty()) out.report = reportFromText(storedText, problem);
-    if (out.good()) memo_.put<fit::FitReport>(storedKey, std::make_shared<fit::FitReport>(*out.report), 16 * out.report->fitted.size() + 4096);
+    if (out.good())
+        memo_.put<fit::FitReport>(storedKey, std::make_shared<fit::FitReport>(*out.report),
+                                  16 * out.report->fitted.size() + 4096);
     if (!out.good()) {
-        const fit::FitOptions options{.level = level, .maxIterations = analysis.settings.integer("iterations", 500), .provisional = request.provisional};
-        out.report = request.provisional ? fit::fit(problem, options, request.stop) : computeOnce(problem, options, out.key, request.stop);
+        const fit::FitOptions options{.level = level,
+                                      .maxIterations = analysis.settings.integer("iterations", 500),
+                                      .provisional = request.provisional};
+        out.report = request.provisional ? fit::fit(problem, options, request.stop)
+                                         : computeOnce(problem, options, out.key, request.stop);
         if (!out.good()) return out;
         finishReport(*out.report, c, smoothed);
     }
@@ -383,7 +440,8 @@ fit::Prediction FitResult::sample(const std::vector<double>& xs) const {
 }
 
 // Several panes ask for the same fit at once: the first computes it, the others wait and take its report.
-Result<fit::FitReport> Evaluator::computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options, const Digest& key, const Cancellation& stop) {
+Result<fit::FitReport> Evaluator::computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options,
+                                              const Digest& key, const Cancellation& stop) {
     std::stop_token own;
     {
         std::unique_lock lock(mutex_);
@@ -401,7 +459,9 @@ Result<fit::FitReport> Evaluator::computeOnce(const fit::FitProblem& problem, co
     auto report = fit::fit(problem, options, both.get_token());
     const std::lock_guard lock(mutex_);
     if (report && report->state == fit::FitState::Stopped && own.stop_requested()) stopped_[key] = *report;
-    if (report && report->state != fit::FitState::Stopped) memo_.put<fit::FitReport>(key, std::make_shared<fit::FitReport>(*report), 16 * report->fitted.size() + 4096);
+    if (report && report->state != fit::FitState::Stopped)
+        memo_.put<fit::FitReport>(key, std::make_shared<fit::FitReport>(*report),
+                                  16 * report->fitted.size() + 4096);
     running_.erase(key);
     --runningCount_;
     finished_.notify_all();
@@ -444,7 +504,8 @@ std::string formulaShown(std::string_view stored, const Table& table) {
         const std::string quoted = "'" + name + "'";
         const auto plain = formula::Expression::parse(c->name);
         const bool isWord = plain && plain->names().size() == 1 && plain->names()[0] == c->name;
-        for (std::size_t at = 0; (at = out.find(quoted, at)) != std::string::npos; at += c->name.size()) out.replace(at, quoted.size(), isWord ? c->name : "'" + c->name + "'");
+        for (std::size_t at = 0; (at = out.find(quoted, at)) != std::string::npos; at += c->name.size())
+            out.replace(at, quoted.size(), isWord ? c->name : "'" + c->name + "'");
     }
     return out;
 }

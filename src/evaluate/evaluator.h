@@ -28,7 +28,8 @@ struct StepResult {
 struct ProtocolResult {
     std::vector<StepResult> stages;
     std::vector<Issue> issues; // of the source
-    std::shared_ptr<const StepResult> unsmoothed; // the end with smoothing steps passed over; none without such
+    std::shared_ptr<const StepResult>
+        unsmoothed; // the end with smoothing steps passed over; none without such
 
     const StepResult& end() const { return stages.back(); }
     // By the name of a point: "measured", "before-smoothing", "end", or a step's id. Falls back to the end.
@@ -37,9 +38,9 @@ struct ProtocolResult {
 
 struct FitResult {
     Result<fit::FitReport> report = failure("not-computed", "Not computed yet.");
-    models::ModelPtr model;        // none when it could not be made
+    models::ModelPtr model;              // none when it could not be made
     std::shared_ptr<const Curve> points; // the curve the fit took, whole
-    std::vector<std::uint8_t> used; // by point: inside the span and counting
+    std::vector<std::uint8_t> used;      // by point: inside the span and counting
     Digest key;
     std::string weightsNote; // how points were weighted, in words
 
@@ -57,8 +58,8 @@ class Evaluator {
 public:
     explicit Evaluator(std::size_t byteLimit = 512u << 20) : memo_(byteLimit) {}
 
-    // The table with its computed columns filled in. Issues: formulas that cannot be used, with the loop named
-    // where columns depend on each other in a circle.
+    // The table with its computed columns filled in. Issues: formulas that cannot be used, with the loop
+    // named where columns depend on each other in a circle.
     Outcome<Table> table(const Project& project, TableId id);
 
     // The points of a dataset as measured. An empty curve with an issue where its table or columns are gone.
@@ -68,20 +69,24 @@ public:
 
     FitResult fit(const Project& project, const Analysis& analysis, const Request& request = {});
 
-    // Fits that are being computed now, and a request to stop them. A stopped fit keeps the values it had reached,
-    // and is not begun again until its specification changes or `forgetStopped` is called.
+    // Fits that are being computed now, and a request to stop them. A stopped fit keeps the values it had
+    // reached, and is not begun again until its specification changes or `forgetStopped` is called.
     int runningFits() const { return runningCount_; }
     void stopFits();
     void forgetStopped();
 
-    // Stored fits: handed over from an opened file, and collected for saving (only what the project still uses).
+    // Stored fits: handed over from an opened file, and collected for saving (only what the project still
+    // uses).
     void adopt(const std::map<std::string, std::string>& stored);
     std::map<std::string, std::string> collect(const Project& project);
 
 private:
-    Result<fit::FitReport> computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options, const Digest& key, const Cancellation& stop);
+    Result<fit::FitReport> computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options,
+                                       const Digest& key, const Cancellation& stop);
     Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
-    std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table, const Column& column, std::vector<ColumnId>& path, std::vector<Issue>& issues);
+    std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table,
+                                               const Column& column, std::vector<ColumnId>& path,
+                                               std::vector<Issue>& issues);
 
     Memo memo_;
     std::mutex mutex_; // of what follows

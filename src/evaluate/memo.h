@@ -17,16 +17,14 @@ class Memo {
 public:
     explicit Memo(std::size_t byteLimit) : byteLimit_(byteLimit) {}
 
-    template <class T>
-    std::shared_ptr<const T> find(const Digest& key) {
+    template <class T> std::shared_ptr<const T> find(const Digest& key) {
         const std::lock_guard lock(mutex_);
         const auto at = entries_.find(key);
         if (at == entries_.end()) return nullptr;
         order_.splice(order_.begin(), order_, at->second.place);
         return std::static_pointer_cast<const T>(at->second.value);
     }
-    template <class T>
-    void put(const Digest& key, std::shared_ptr<const T> value, std::size_t bytes) {
+    template <class T> void put(const Digest& key, std::shared_ptr<const T> value, std::size_t bytes) {
         const std::lock_guard lock(mutex_);
         if (entries_.contains(key)) return;
         order_.push_front(key);

@@ -26,9 +26,12 @@ std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, 
             const AxisMeaning &x = fit.points->xMeaning, &y = fit.points->yMeaning;
             for (std::size_t k = 0; k < r.parameters.size(); ++k) {
                 const std::string unit = models::unitText(fit.model->parameters()[k].unit, x.unit, y.unit);
-                rows.push_back({d->id, a->id, r.parameters[k].name, unit, r.parameters[k].treatment == fit::Treatment::Fixed ? "fixed" : state, r.parameters[k].value, r.parameters[k].se, good});
+                rows.push_back({d->id, a->id, r.parameters[k].name, unit,
+                                r.parameters[k].treatment == fit::Treatment::Fixed ? "fixed" : state,
+                                r.parameters[k].value, r.parameters[k].se, good});
             }
-            for (const fit::DerivedResult& q : r.derived) rows.push_back({d->id, a->id, q.name, q.unit, state, q.value, q.se, good});
+            for (const fit::DerivedResult& q : r.derived)
+                rows.push_back({d->id, a->id, q.name, q.unit, state, q.value, q.se, good});
         }
     return rows;
 }
@@ -43,17 +46,28 @@ std::vector<Source> provenance(const Project& project, Evaluator& evaluator, con
         for (const RoleBinding& b : d->source.roles)
             if (const Column* c = t->find(b.column); c && b.role != Role::Label) columns.push_back(c->name);
         const std::size_t n = t->rowCount();
-        const std::string lines = t->rows->line(0) > 0 && n > 0 ? fmt::format("lines {}–{}, ", t->rows->line(0), t->rows->line(n - 1)) : "";
-        out.push_back({t->origin.file.empty() ? "Typed into the table “" + t->name + "”." : "Read from " + std::filesystem::path(t->origin.file).filename().string() + ".", lines + "columns " + joined(columns, ", ")});
+        const std::string lines = t->rows->line(0) > 0 && n > 0
+                                      ? fmt::format("lines {}–{}, ", t->rows->line(0), t->rows->line(n - 1))
+                                      : "";
+        out.push_back({t->origin.file.empty()
+                           ? "Typed into the table “" + t->name + "”."
+                           : "Read from " + std::filesystem::path(t->origin.file).filename().string() + ".",
+                       lines + "columns " + joined(columns, ", ")});
     }
     const ProtocolResult protocol = evaluator.protocol(project, d->id);
     for (std::size_t i = 1; i < protocol.stages.size(); ++i)
-        if (protocol.stages[i].on) out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail});
+        if (protocol.stages[i].on)
+            out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail});
     const FitResult fit = evaluator.fit(project, *a);
     const models::ModelKind* kind = models::findModel(a->model.kind);
     const AnalysisInput& in = a->inputs.front();
-    const std::string span = std::isfinite(in.low) || std::isfinite(in.high) ? fmt::format(", {} … {}", readableNumber(in.low), readableNumber(in.high)) : "";
-    std::string detail = fit.good() ? fmt::format("{}; {}; {}, R² {:.4f}", fit.model->formula(), fit.weightsNote, counted(static_cast<long long>(fit.report->n), "point"), fit.report->r2) : fit.report.error().text;
+    const std::string span = std::isfinite(in.low) || std::isfinite(in.high)
+                                 ? fmt::format(", {} … {}", readableNumber(in.low), readableNumber(in.high))
+                                 : "";
+    std::string detail =
+        fit.good() ? fmt::format("{}; {}; {}, R² {:.4f}", fit.model->formula(), fit.weightsNote,
+                                 counted(static_cast<long long>(fit.report->n), "point"), fit.report->r2)
+                   : fit.report.error().text;
     out.push_back({fmt::format("Fitted {}{}.", kind ? kind->info.name : a->name, span), detail});
     return out;
 }

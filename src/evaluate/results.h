@@ -15,7 +15,8 @@ struct ResultRow {
 };
 
 // Rows of all fits, in order of datasets. Held fits (start values) are left out.
-std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, const Cancellation& stop = {});
+std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator,
+                                  const Cancellation& stop = {});
 
 // From file and lines through the steps to the analysis, one sentence each: also the methods text.
 struct Source {

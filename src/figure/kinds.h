@@ -8,7 +8,8 @@
 
 namespace jointer::figure {
 
-const std::vector<KindInfo>& elementKinds(); // "figure", "panel", "axis", "points", "line", …, "legend", "note"
+const std::vector<KindInfo>&
+elementKinds(); // "figure", "panel", "axis", "points", "line", …, "legend", "note"
 const KindInfo* findKind(std::string_view key);
 
 // The house styles that ship with Jointer.

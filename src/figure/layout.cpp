@@ -15,7 +15,9 @@ using namespace draw;
 
 namespace {
 
-const KindInfo& kindOf(std::string_view key) { return *findKind(key); }
+const KindInfo& kindOf(std::string_view key) {
+    return *findKind(key);
+}
 
 // Everything that one figure's layout needs at hand.
 struct Page {
@@ -42,7 +44,8 @@ struct Axis {
 class PanelLayout {
 public:
     PanelLayout(Page& page, const Element& panel, Rect space)
-        : page_(page), panel_(panel), look_(kindOf("panel"), panel.settings, page.style), space_(space), horizontal_(axisFor("bottom")), vertical_(axisFor("left")),
+        : page_(page), panel_(panel), look_(kindOf("panel"), panel.settings, page.style), space_(space),
+          horizontal_(axisFor("bottom")), vertical_(axisFor("left")),
           lineWidth_(look_.number("frame-width") * kMmPerPt) {}
 
     void run() {
@@ -77,7 +80,8 @@ private:
         const Element* found = &missing;
         for (const Element& e : panel_.children)
             if (e.kind == "axis" && e.settings.text("side", "bottom") == side) found = &e;
-        Axis axis{.element = found, .look = Look(kindOf("axis"), found->settings, page_.style), .text = page_.text};
+        Axis axis{
+            .element = found, .look = Look(kindOf("axis"), found->settings, page_.style), .text = page_.text};
         if (const double size = axis.look.number("text-size"); size > 0) axis.text.sizePt = size;
         axis.scale.log = axis.look.text("scale") == "log";
         return axis;
@@ -95,8 +99,13 @@ private:
         Range range = data ? padded(*data, log, isX ? xMargin() : 0.06) : log ? Range{0.1, 10} : Range{0, 1};
         const Numbers typed = axis.look.numbers("range");
         if (typed.size() == 2 && typed[0] < typed[1] && (!log || typed[0] > 0)) range = {typed[0], typed[1]};
-        if (typed.size() == 2 && log && typed[0] <= 0) page_.out.issues.push_back({"log-range", "A logarithmic axis cannot begin at zero or below; its range was taken from the data.", {}});
-        if (!data && !marks_.empty() && typed.empty() && !isX) page_.out.issues.push_back({"nothing-to-show", "Nothing can be shown in this range.", {}});
+        if (typed.size() == 2 && log && typed[0] <= 0)
+            page_.out.issues.push_back(
+                {"log-range",
+                 "A logarithmic axis cannot begin at zero or below; its range was taken from the data.",
+                 {}});
+        if (!data && !marks_.empty() && typed.empty() && !isX)
+            page_.out.issues.push_back({"nothing-to-show", "Nothing can be shown in this range.", {}});
         axis.scale.low = range.low;
         axis.scale.high = range.high;
     }
@@ -121,7 +130,9 @@ private:
             axis.title.clear();
             return;
         }
-        axis.title = unit.empty() || unit == "-" || unit == "–" || axis.isTime ? name : name + " (" + unitMarkup(unit) + ")";
+        axis.title = unit.empty() || unit == "-" || unit == "–" || axis.isTime
+                         ? name
+                         : name + " (" + unitMarkup(unit) + ")";
     }
 
     int wishedTicks(const Axis& axis, double lengthMm, bool isX) const {
@@ -130,7 +141,12 @@ private:
     }
 
     void makeTicks(Axis& axis, double lengthMm, bool isX) const {
-        TickWish wish{.every = axis.look.number("every"), .minor = static_cast<int>(axis.look.number("minor")), .about = wishedTicks(axis, lengthMm, isX), .format = axis.look.text("format"), .decimals = static_cast<int>(axis.look.number("decimals")), .time = axis.isTime};
+        TickWish wish{.every = axis.look.number("every"),
+                      .minor = static_cast<int>(axis.look.number("minor")),
+                      .about = wishedTicks(axis, lengthMm, isX),
+                      .format = axis.look.text("format"),
+                      .decimals = static_cast<int>(axis.look.number("decimals")),
+                      .time = axis.isTime};
         axis.ticks = ticksOf(axis.scale, wish);
     }
 
@@ -157,14 +173,21 @@ private:
             makeTicks(vertical_, area_.height, false);
             double left = 0.3 * em, bottom = 0.3 * em;
             const bool showX = horizontal_.look.flag("show"), showY = vertical_.look.flag("show");
-            if (showY) left = tickOut(vertical_) + labelGap(vertical_) + largestLabel(vertical_, true) + titleHeight(vertical_);
-            if (showX) bottom = tickOut(horizontal_) + labelGap(horizontal_) + largestLabel(horizontal_, false) + titleHeight(horizontal_);
+            if (showY)
+                left = tickOut(vertical_) + labelGap(vertical_) + largestLabel(vertical_, true) +
+                       titleHeight(vertical_);
+            if (showX)
+                bottom = tickOut(horizontal_) + labelGap(horizontal_) + largestLabel(horizontal_, false) +
+                         titleHeight(horizontal_);
             left = std::max(left, vertical_.look.number("room"));
             bottom = std::max(bottom, horizontal_.look.number("room"));
             const double top = panelTitle().empty() ? std::max(0.3 * em, lineWidth_) : 1.6 * em;
             // Half of the last number may stand over the right end.
-            const double right = showX && !horizontal_.ticks.empty() ? std::max({lineWidth_, overhang(), look_.number("room-right")}) : std::max(lineWidth_, look_.number("room-right"));
-            area_ = {space_.x + left, space_.y + top, std::max(1.0, space_.width - left - right), std::max(1.0, space_.height - top - bottom)};
+            const double right = showX && !horizontal_.ticks.empty()
+                                     ? std::max({lineWidth_, overhang(), look_.number("room-right")})
+                                     : std::max(lineWidth_, look_.number("room-right"));
+            area_ = {space_.x + left, space_.y + top, std::max(1.0, space_.width - left - right),
+                     std::max(1.0, space_.height - top - bottom)};
         }
         const bool reversedX = horizontal_.look.flag("reversed"), reversedY = vertical_.look.flag("reversed");
         horizontal_.scale.start = reversedX ? area_.right() : area_.x;
@@ -179,16 +202,20 @@ private:
     }
 
     double overhang() const {
-        const auto last = std::ranges::find_if(horizontal_.ticks.rbegin(), horizontal_.ticks.rend(), [](const Tick& t) { return !t.label.empty(); });
+        const auto last = std::ranges::find_if(horizontal_.ticks.rbegin(), horizontal_.ticks.rend(),
+                                               [](const Tick& t) { return !t.label.empty(); });
         if (last == horizontal_.ticks.rend()) return 0;
-        const double part = (last->value - horizontal_.scale.low) / (horizontal_.scale.high - horizontal_.scale.low);
+        const double part =
+            (last->value - horizontal_.scale.low) / (horizontal_.scale.high - horizontal_.scale.low);
         const double beyond = setText(last->label, horizontal_.text).widthMm / 2 - (1 - part) * area_.width;
         return std::max(0.0, beyond) + 0.1;
     }
 
     // ---- drawing ------------------------------------------------------------------------------------------
 
-    void add(ElementId id, std::variant<Path, Symbols, TextRun, Group> what) { page_.out.list.items.push_back({id, std::move(what)}); }
+    void add(ElementId id, std::variant<Path, Symbols, TextRun, Group> what) {
+        page_.out.list.items.push_back({id, std::move(what)});
+    }
     void addText(ElementId id, std::vector<TextRun> runs) {
         for (TextRun& r : runs) add(id, std::move(r));
     }
@@ -199,10 +226,14 @@ private:
 
     void drawGrid(const Axis& axis, bool isX) {
         if (!axis.look.flag("grid")) return;
-        Path grid{.lines = {}, .stroke = Stroke{.widthMm = 0.5 * lineWidth_, .colour = page_.text.colour.withAlpha(0.13)}, .fill = {}};
+        Path grid{.lines = {},
+                  .stroke = Stroke{.widthMm = 0.5 * lineWidth_, .colour = page_.text.colour.withAlpha(0.13)},
+                  .fill = {}};
         for (const Tick& t : axis.ticks) {
             const double p = axis.scale.place(t.value);
-            if (t.major) grid.lines.push_back(isX ? Polyline{{{p, area_.y}, {p, area_.bottom()}}} : Polyline{{{area_.x, p}, {area_.right(), p}}});
+            if (t.major)
+                grid.lines.push_back(isX ? Polyline{{{p, area_.y}, {p, area_.bottom()}}}
+                                         : Polyline{{{area_.x, p}, {area_.right(), p}}});
         }
         add(axis.element->id, std::move(grid));
     }
@@ -216,11 +247,14 @@ private:
     }
 
     void drawFrame() {
-        const bool top = horizontal_.look.text("opposite") != "none", right = vertical_.look.text("opposite") != "none";
-        const Point tl{area_.x, area_.y}, tr{area_.right(), area_.y}, br{area_.right(), area_.bottom()}, bl{area_.x, area_.bottom()};
+        const bool top = horizontal_.look.text("opposite") != "none",
+                   right = vertical_.look.text("opposite") != "none";
+        const Point tl{area_.x, area_.y}, tr{area_.right(), area_.y}, br{area_.right(), area_.bottom()},
+            bl{area_.x, area_.bottom()};
         Path frame{.lines = {}, .stroke = line(lineWidth_), .fill = {}};
         frame.stroke->cap = Cap::Square;
-        if (top && right) frame.lines = {{{tl, tr, br, bl}, true}};
+        if (top && right)
+            frame.lines = {{{tl, tr, br, bl}, true}};
         else {
             frame.lines = {{{tl, bl, br}}};
             if (top) frame.lines.push_back({{tl, tr}});
@@ -233,11 +267,13 @@ private:
         const std::string way = axis.look.text("ticks");
         if (way == "none") return;
         const double length = axis.look.number("tick-length");
-        const double edge = isX ? (opposite ? area_.y : area_.bottom()) : (opposite ? area_.right() : area_.x);
+        const double edge =
+            isX ? (opposite ? area_.y : area_.bottom()) : (opposite ? area_.right() : area_.x);
         const double inward = (isX ? !opposite : opposite) ? -1 : 1; // sign of the direction into the panel
         for (const Tick& t : axis.ticks) {
             const double p = axis.scale.place(t.value), l = t.major ? length : length / 2;
-            const double from = way == "in" ? edge : edge - inward * l, to = way == "out" ? edge : edge + inward * l;
+            const double from = way == "in" ? edge : edge - inward * l,
+                         to = way == "out" ? edge : edge + inward * l;
             path.lines.push_back(isX ? Polyline{{{p, from}, {p, to}}} : Polyline{{{from, p}, {to, p}}});
         }
     }
@@ -266,15 +302,23 @@ private:
                 continue;
             }
             lastEnd = along + half;
-            addText(id, isX ? placed(set, {p, area_.bottom() + from}, HAlign::Centre, VAlign::Top) : placed(set, {area_.x - from, p}, HAlign::Right, VAlign::Middle));
+            addText(id, isX ? placed(set, {p, area_.bottom() + from}, HAlign::Centre, VAlign::Top)
+                            : placed(set, {area_.x - from, p}, HAlign::Right, VAlign::Middle));
         }
-        if (crowded > 0) page_.out.issues.push_back({"crowded-numbers", fmt::format("{} of an axis had no room and {} left out; a larger distance of ticks or smaller text helps.", counted(static_cast<long long>(crowded), "number"), crowded == 1 ? "was" : "were"), {}});
+        if (crowded > 0)
+            page_.out.issues.push_back({"crowded-numbers",
+                                        fmt::format("{} of an axis had no room and {} left out; a larger "
+                                                    "distance of ticks or smaller text helps.",
+                                                    counted(static_cast<long long>(crowded), "number"),
+                                                    crowded == 1 ? "was" : "were"),
+                                        {}});
         const double em = axis.text.sizePt * kMmPerPt;
         const SetText title = setText(axis.title, axis.text);
         if (isX) {
             const double y = area_.bottom() + from + largestLabel(axis, false) + 0.45 * em;
             addText(id, placed(title, {area_.x + area_.width / 2, y}, HAlign::Centre, VAlign::Top));
-            addRegion(id, {area_.x, area_.bottom() - 1, area_.width, y + title.heightMm() - area_.bottom() + 1});
+            addRegion(id,
+                      {area_.x, area_.bottom() - 1, area_.width, y + title.heightMm() - area_.bottom() + 1});
         } else {
             const double x = area_.x - from - largestLabel(axis, true) - 0.45 * em;
             addText(id, placed(title, {x, area_.y + area_.height / 2}, HAlign::Centre, VAlign::Bottom, 90));
@@ -286,7 +330,9 @@ private:
 
     void drawTitle() {
         if (panelTitle().empty()) return;
-        addText(panel_.id, placed(setText(panelTitle(), page_.text), {area_.x + area_.width / 2, area_.y - 0.5 * page_.text.sizePt * kMmPerPt}, HAlign::Centre, VAlign::Bottom));
+        addText(panel_.id, placed(setText(panelTitle(), page_.text),
+                                  {area_.x + area_.width / 2, area_.y - 0.5 * page_.text.sizePt * kMmPerPt},
+                                  HAlign::Centre, VAlign::Bottom));
     }
 
     void drawLegend(const Element& e) {
@@ -296,13 +342,19 @@ private:
         if (const double size = look.number("text-size"); size > 0) text.sizePt = size;
         std::vector<std::pair<const PreparedMark*, SetText>> rows;
         for (const PreparedMark& m : marks_)
-            if (!m.label.empty() && m.label != "-" && m.label != "–") rows.emplace_back(&m, setText(m.label, text));
+            if (!m.label.empty() && m.label != "-" && m.label != "–")
+                rows.emplace_back(&m, setText(m.label, text));
         // One curve needs no legend.
         if (where == "none" || rows.size() < 2) return;
-        const double em = text.sizePt * kMmPerPt, rowHeight = 1.35 * em, keyWidth = 2.2 * em, gap = 0.5 * em, inset = 0.8 * em;
+        const double em = text.sizePt * kMmPerPt, rowHeight = 1.35 * em, keyWidth = 2.2 * em, gap = 0.5 * em,
+                     inset = 0.8 * em;
         double widest = 0;
         for (const auto& row : rows) widest = std::max(widest, row.second.widthMm);
-        const Rect box{where.ends_with("left") ? area_.x + inset : area_.right() - inset - keyWidth - gap - widest, where.starts_with("top") ? area_.y + inset : area_.bottom() - inset - rowHeight * static_cast<double>(rows.size()), keyWidth + gap + widest, rowHeight * static_cast<double>(rows.size())};
+        const Rect box{
+            where.ends_with("left") ? area_.x + inset : area_.right() - inset - keyWidth - gap - widest,
+            where.starts_with("top") ? area_.y + inset
+                                     : area_.bottom() - inset - rowHeight * static_cast<double>(rows.size()),
+            keyWidth + gap + widest, rowHeight * static_cast<double>(rows.size())};
         for (std::size_t i = 0; i < rows.size(); ++i) {
             const double y = box.y + (static_cast<double>(i) + 0.5) * rowHeight;
             Group key;
@@ -319,7 +371,8 @@ private:
         if (const double size = look.number("text-size"); size > 0) text.sizePt = size;
         text.colour = Colour::fromText(look.text("colour"), text.colour);
         std::string content = look.text("text");
-        if (const auto analysis = page_.project.analyses.find(AnalysisId::fromText(e.source))) content = filledIn(content, page_.evaluator.fit(page_.project, *analysis));
+        if (const auto analysis = page_.project.analyses.find(AnalysisId::fromText(e.source)))
+            content = filledIn(content, page_.evaluator.fit(page_.project, *analysis));
         const double x = look.number("x"), y = look.number("y");
         Point at{area_.x + x * area_.width, area_.bottom() - y * area_.height};
         if (look.text("anchor") == "data") at = {horizontal_.scale.place(x), vertical_.scale.place(y)};
@@ -353,7 +406,9 @@ private:
 std::string filledIn(std::string_view text, const evaluate::FitResult& fit) {
     std::string out;
     for (std::size_t i = 0; i < text.size();) {
-        const std::size_t close = text[i] == '{' && (i == 0 || (text[i - 1] != '^' && text[i - 1] != '_')) ? text.find('}', i) : std::string_view::npos;
+        const std::size_t close = text[i] == '{' && (i == 0 || (text[i - 1] != '^' && text[i - 1] != '_'))
+                                      ? text.find('}', i)
+                                      : std::string_view::npos;
         if (close == std::string_view::npos) {
             out += text[i++];
             continue;
@@ -364,16 +419,22 @@ std::string filledIn(std::string_view text, const evaluate::FitResult& fit) {
             const fit::FitReport& r = *fit.report;
             auto number = [&](double value, double error, const std::string& unit) {
                 const ValueText t = readableWithError(value, error);
-                shown = t.value + (t.error.empty() ? "" : " ± " + t.error) + (unit.empty() ? "" : "\u2009" + draw::unitMarkup(unit));
-                if (!t.error.empty() && !unit.empty()) shown = "(" + t.value + " ± " + t.error + ")\u2009" + draw::unitMarkup(unit);
+                shown = t.value + (t.error.empty() ? "" : " ± " + t.error) +
+                        (unit.empty() ? "" : "\u2009" + draw::unitMarkup(unit));
+                if (!t.error.empty() && !unit.empty())
+                    shown = "(" + t.value + " ± " + t.error + ")\u2009" + draw::unitMarkup(unit);
             };
             for (std::size_t k = 0; k < r.parameters.size(); ++k)
-                if (r.parameters[k].name == name) number(r.parameters[k].value, r.parameters[k].se, models::unitText(fit.model->parameters()[k].unit, fit.points->xMeaning.unit, fit.points->yMeaning.unit));
+                if (r.parameters[k].name == name)
+                    number(r.parameters[k].value, r.parameters[k].se,
+                           models::unitText(fit.model->parameters()[k].unit, fit.points->xMeaning.unit,
+                                            fit.points->yMeaning.unit));
             for (const fit::DerivedResult& d : r.derived)
                 if (d.name == name) number(d.value, d.se, d.unit);
             if (name == "r2") shown = fmt::format("{:.4f}", r.r2);
             if (name == "n") shown = std::to_string(r.n);
-        } else shown = "–";
+        } else
+            shown = "–";
         out += shown;
         i = close + 1;
     }
@@ -386,15 +447,19 @@ draw::Rect pageOf(const Project& project, const Figure& figure) {
     return {0, 0, look.number("width"), look.number("height")};
 }
 
-Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator, const Target& target) {
+Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+              const Target& target) {
     const auto style = project.styles.find(figure.style);
     const Look look(kindOf("figure"), figure.settings, style.get());
     Page page{project, figure, evaluator, target, style.get(), look, {}};
-    page.text = {.family = look.text("family"), .sizePt = look.number("text-size"), .colour = Colour::fromText(look.text("colour"))};
+    page.text = {.family = look.text("family"),
+                 .sizePt = look.number("text-size"),
+                 .colour = Colour::fromText(look.text("colour"))};
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
     const double margin = look.number("margin");
-    const Rect space{margin, margin, std::max(5.0, page.out.list.widthMm - 2 * margin), std::max(5.0, page.out.list.heightMm - 2 * margin)};
+    const Rect space{margin, margin, std::max(5.0, page.out.list.widthMm - 2 * margin),
+                     std::max(5.0, page.out.list.heightMm - 2 * margin)};
     for (const Element& e : figure.elements)
         if (e.kind == "panel") PanelLayout(page, e, space).run();
     return std::move(page.out);

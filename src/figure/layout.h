@@ -26,7 +26,8 @@ struct Layout {
     std::vector<Issue> issues; // "labels collide", "no points in range"…
 };
 
-Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator, const Target& target = {});
+Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+              const Target& target = {});
 
 // The page size of a figure in mm with its house style.
 draw::Rect pageOf(const Project& project, const Figure& figure);

@@ -13,8 +13,16 @@ using namespace draw;
 namespace {
 
 SymbolShape shapeOf(const std::string& key) {
-    static const std::pair<std::string_view, SymbolShape> all[] = {{"circle", SymbolShape::Circle}, {"square", SymbolShape::Square}, {"diamond", SymbolShape::Diamond}, {"triangle-up", SymbolShape::TriangleUp}, {"triangle-down", SymbolShape::TriangleDown}, {"plus", SymbolShape::Plus}, {"cross", SymbolShape::Cross}};
-    const auto at = std::ranges::find(all, std::string_view(key), &std::pair<std::string_view, SymbolShape>::first);
+    static const std::pair<std::string_view, SymbolShape> all[] = {
+        {"circle", SymbolShape::Circle},
+        {"square", SymbolShape::Square},
+        {"diamond", SymbolShape::Diamond},
+        {"triangle-up", SymbolShape::TriangleUp},
+        {"triangle-down", SymbolShape::TriangleDown},
+        {"plus", SymbolShape::Plus},
+        {"cross", SymbolShape::Cross}};
+    const auto at =
+        std::ranges::find(all, std::string_view(key), &std::pair<std::string_view, SymbolShape>::first);
     return at == std::end(all) ? SymbolShape::Circle : at->second;
 }
 
@@ -33,7 +41,9 @@ void widen(std::optional<Range>& range, double v, bool log) {
 
 constexpr double kFar = 1e4; // mm; places beyond are cut off, so that no backend overflows
 
-double cut(double mm) { return std::clamp(mm, -kFar, kFar); }
+double cut(double mm) {
+    return std::clamp(mm, -kFar, kFar);
+}
 
 } // namespace
 
@@ -45,7 +55,8 @@ bool isMark(std::string_view kind) {
 namespace {
 
 // What a step took away, or the baseline it drew, as a curve of its own.
-std::shared_ptr<const Curve> curveOfStep(const evaluate::ProtocolResult& protocol, const std::string& kind, StepId wanted) {
+std::shared_ptr<const Curve> curveOfStep(const evaluate::ProtocolResult& protocol, const std::string& kind,
+                                         StepId wanted) {
     auto out = std::make_shared<Curve>();
     for (const evaluate::StepResult& stage : protocol.stages) {
         if (!stage.on || !stage.step || (wanted && stage.step != wanted)) continue;
@@ -61,11 +72,15 @@ std::shared_ptr<const Curve> curveOfStep(const evaluate::ProtocolResult& protoco
 // Residuals of the points that were fitted, in order of x.
 std::shared_ptr<const Curve> curveOfResiduals(const evaluate::FitResult& fit) {
     auto out = std::make_shared<Curve>();
-    const bool separate = fit.report->residuals.size() != static_cast<std::size_t>(std::ranges::count(fit.used, 1));
+    const bool separate =
+        fit.report->residuals.size() != static_cast<std::size_t>(std::ranges::count(fit.used, 1));
     std::size_t next = 0;
     for (std::size_t i = 0; i < fit.used.size(); ++i) {
         if (!fit.used[i]) continue;
-        const std::size_t count = separate ? static_cast<std::size_t>(std::ranges::count_if(fit.points->replicates, [&](const auto& r) { return std::isfinite(r[i]); })) : 1;
+        const std::size_t count =
+            separate ? static_cast<std::size_t>(std::ranges::count_if(
+                           fit.points->replicates, [&](const auto& r) { return std::isfinite(r[i]); }))
+                     : 1;
         for (std::size_t k = 0; k < count && next < fit.report->residuals.size(); ++k) {
             out->x.push_back(fit.points->x[i]);
             out->y.push_back(fit.report->residuals[next++]);
@@ -76,7 +91,8 @@ std::shared_ptr<const Curve> curveOfResiduals(const evaluate::FitResult& fit) {
 
 } // namespace
 
-PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& e, const HouseStyle* style) {
+PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& e,
+                         const HouseStyle* style) {
     const Look look(*findKind(e.kind), e.settings, style);
     PreparedMark m;
     m.element = &e;
@@ -101,7 +117,9 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
     const bool ofFit = e.kind == "curve" || e.kind == "residuals";
     if (ofFit) {
         const auto analysis = project.analyses.find(AnalysisId::fromText(e.source));
-        if (!analysis) return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}), m;
+        if (!analysis)
+            return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}),
+                   m;
         m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis));
         if (!analysis->inputs.empty()) datasetId = analysis->inputs.front().dataset;
         own = literal(analysis->name);
@@ -125,11 +143,13 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         const auto protocol = evaluator.protocol(project, datasetId);
         const auto& stage = protocol.at(look.text("point"));
         const bool ofStep = e.kind == "baseline" || e.kind == "taken";
-        m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step"))) : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+        m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step")))
+                         : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;
         own = literal(dataset->name);
-    } else if (!ofFit) m.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
+    } else if (!ofFit)
+        m.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
     if (m.label.empty()) m.label = own;
     m.colour = Colour::fromText(look.text("colour"), Colour::fromText(dataset ? dataset->colour : ""));
     return m;
@@ -150,7 +170,9 @@ std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) c
         if (curve->x[i] < xLow || curve->x[i] > xHigh || (curve->isExcluded(i) && !excluded)) continue;
         const bool bars = hasSymbols() && errors && i < curve->sigma.size() && std::isfinite(curve->sigma[i]);
         widen(range, curve->y[i] + offset, log);
-        if (bars) widen(range, curve->y[i] - curve->sigma[i] + offset, log), widen(range, curve->y[i] + curve->sigma[i] + offset, log);
+        if (bars)
+            widen(range, curve->y[i] - curve->sigma[i] + offset, log),
+                widen(range, curve->y[i] + curve->sigma[i] + offset, log);
     }
     if (kind == "area" && range && !log) widen(range, offset, false);
     for (std::size_t i = 0; i < ys.size(); ++i) {
@@ -163,7 +185,8 @@ std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) c
 
 void PreparedMark::sample(const Scale& x, int count) {
     if (!fit || !fit->good()) return;
-    const double low = wholeAxis ? x.low : std::max(spanLow, x.low), high = wholeAxis ? x.high : std::min(spanHigh, x.high);
+    const double low = wholeAxis ? x.low : std::max(spanLow, x.low),
+                 high = wholeAxis ? x.high : std::min(spanHigh, x.high);
     if (!(low < high)) return;
     for (int i = 0; i <= count; ++i) {
         const double t = static_cast<double>(i) / count;
@@ -177,7 +200,13 @@ void PreparedMark::sample(const Scale& x, int count) {
     if (band.size() != ys.size()) band.clear();
 }
 
-Stroke PreparedMark::stroke() const { return {.widthMm = widthMm, .colour = colour, .dashMm = dashes(dash, widthMm), .cap = Cap::Butt, .join = Join::Round}; }
+Stroke PreparedMark::stroke() const {
+    return {.widthMm = widthMm,
+            .colour = colour,
+            .dashMm = dashes(dash, widthMm),
+            .cap = Cap::Butt,
+            .join = Join::Round};
+}
 
 void PreparedMark::draw(const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
     if (kind == "curve") {
@@ -195,7 +224,8 @@ void PreparedMark::draw(const Scale& x, const Scale& y, double pixelsPerMm, Grou
 }
 
 // Lines break where a value is missing or was left out.
-void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
+void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x,
+                            const Scale& y, double pixelsPerMm, Group& into) const {
     Path path{.lines = {}, .stroke = stroke(), .fill = {}};
     std::vector<Point> piece;
     auto finish = [&] {
@@ -206,8 +236,10 @@ void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<dou
         const Point p{x.place(px[i]), y.place(py[i] + offset)};
         const bool leftOut = curve && kind != "curve" && curve->isExcluded(i);
         if (leftOut) continue; // the line goes on to the next point that counts
-        if (!std::isfinite(p.x) || !std::isfinite(p.y)) finish();
-        else piece.push_back({cut(p.x), cut(p.y)});
+        if (!std::isfinite(p.x) || !std::isfinite(p.y))
+            finish();
+        else
+            piece.push_back({cut(p.x), cut(p.y)});
     }
     finish();
     if (!path.lines.empty()) into.items.push_back({element->id, std::move(path)});
@@ -216,7 +248,11 @@ void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<dou
 void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
     const bool strokeOnly = symbol == SymbolShape::Plus || symbol == SymbolShape::Cross;
     const double lineWidth = std::max(0.12, sizeMm * 0.16);
-    Symbols s{.shape = symbol, .sizeMm = sizeMm, .places = {}, .stroke = Stroke{.widthMm = filled && !strokeOnly ? 0.05 : lineWidth, .colour = colour}, .fill = {}};
+    Symbols s{.shape = symbol,
+              .sizeMm = sizeMm,
+              .places = {},
+              .stroke = Stroke{.widthMm = filled && !strokeOnly ? 0.05 : lineWidth, .colour = colour},
+              .fill = {}};
     if (filled && !strokeOnly) s.fill = colour;
     Symbols faint = s;
     faint.stroke = Stroke{.widthMm = lineWidth * 0.8, .colour = colour.withAlpha(onlyExcluded ? 0.9 : 0.35)};
@@ -224,7 +260,8 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
     // Symbols a little outside still show half of themselves.
     auto visible = [&](const Point& p) {
         const double reach = sizeMm;
-        return p.x >= std::min(x.start, x.end) - reach && p.x <= std::max(x.start, x.end) + reach && p.y >= std::min(y.start, y.end) - reach && p.y <= std::max(y.start, y.end) + reach;
+        return p.x >= std::min(x.start, x.end) - reach && p.x <= std::max(x.start, x.end) + reach &&
+               p.y >= std::min(y.start, y.end) - reach && p.y <= std::max(y.start, y.end) + reach;
     };
     for (std::size_t i = 0; i < curve->size(); ++i) {
         if (!std::isfinite(curve->y[i])) continue;
@@ -232,7 +269,8 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
         if (!std::isfinite(p.x) || !std::isfinite(p.y) || !visible(p)) continue;
         if (curve->isExcluded(i)) {
             if (excluded) faint.places.push_back(p);
-        } else if (!onlyExcluded) s.places.push_back(p);
+        } else if (!onlyExcluded)
+            s.places.push_back(p);
     }
     s.places = thinnedCloud(std::move(s.places), 0.5 / pixelsPerMm);
     if (!s.places.empty()) into.items.push_back({element->id, std::move(s)});
@@ -240,7 +278,8 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
 }
 
 void PreparedMark::drawErrors(const Scale& x, const Scale& y, Group& into) const {
-    Path bars{.lines = {}, .stroke = Stroke{.widthMm = std::max(0.1, sizeMm * 0.12), .colour = colour}, .fill = {}};
+    Path bars{
+        .lines = {}, .stroke = Stroke{.widthMm = std::max(0.1, sizeMm * 0.12), .colour = colour}, .fill = {}};
     const double cap = sizeMm * 0.35;
     for (std::size_t i = 0; i < curve->size() && i < curve->sigma.size(); ++i) {
         const double s = curve->sigma[i], v = curve->y[i] + offset;
@@ -248,7 +287,9 @@ void PreparedMark::drawErrors(const Scale& x, const Scale& y, Group& into) const
         const double px = x.place(curve->x[i]), top = y.place(v + s);
         double bottom = y.place(v - s);
         if (!std::isfinite(bottom)) bottom = y.start; // reaches below zero on a logarithmic axis
-        if (!std::isfinite(px) || !std::isfinite(top) || px < std::min(x.start, x.end) || px > std::max(x.start, x.end)) continue;
+        if (!std::isfinite(px) || !std::isfinite(top) || px < std::min(x.start, x.end) ||
+            px > std::max(x.start, x.end))
+            continue;
         // A bar hidden behind its symbol is not drawn.
         if (std::abs(bottom - top) < sizeMm * 0.9) continue;
         bars.lines.push_back({{{px, cut(top)}, {px, cut(bottom)}}});
@@ -260,13 +301,15 @@ void PreparedMark::drawErrors(const Scale& x, const Scale& y, Group& into) const
 
 void PreparedMark::drawBand(const Scale& x, const Scale& y, Group& into) const {
     Polyline edge{{}, true};
-    for (std::size_t i = 0; i < xs.size(); ++i) edge.points.push_back({cut(x.place(xs[i])), cut(y.place(ys[i] + band[i] + offset))});
+    for (std::size_t i = 0; i < xs.size(); ++i)
+        edge.points.push_back({cut(x.place(xs[i])), cut(y.place(ys[i] + band[i] + offset))});
     for (std::size_t i = xs.size(); i-- > 0;) {
         const double low = y.place(ys[i] - band[i] + offset);
         edge.points.push_back({cut(x.place(xs[i])), cut(std::isfinite(low) ? low : y.start)});
     }
     std::erase_if(edge.points, [](const Point& p) { return !std::isfinite(p.x) || !std::isfinite(p.y); });
-    into.items.push_back({element->id, Path{.lines = {std::move(edge)}, .stroke = {}, .fill = colour.withAlpha(bandOpacity)}});
+    into.items.push_back(
+        {element->id, Path{.lines = {std::move(edge)}, .stroke = {}, .fill = colour.withAlpha(bandOpacity)}});
 }
 
 void PreparedMark::drawArea(const Scale& x, const Scale& y, double pixelsPerMm, Group& into) const {
@@ -274,21 +317,38 @@ void PreparedMark::drawArea(const Scale& x, const Scale& y, double pixelsPerMm, 
     std::vector<Point> top;
     for (std::size_t i = 0; i < curve->size(); ++i) {
         const Point p{x.place(curve->x[i]), y.place(curve->y[i] + offset)};
-        if (std::isfinite(p.x) && std::isfinite(p.y) && !curve->isExcluded(i)) top.push_back({cut(p.x), cut(p.y)});
+        if (std::isfinite(p.x) && std::isfinite(p.y) && !curve->isExcluded(i))
+            top.push_back({cut(p.x), cut(p.y)});
     }
     if (top.size() < 2) return;
     top = thinnedLine(std::move(top), 1 / pixelsPerMm);
     top.push_back({top.back().x, zero});
     top.push_back({top.front().x, zero});
-    into.items.push_back({element->id, Path{.lines = {{std::move(top), true}}, .stroke = {}, .fill = colour.withAlpha(opacity)}});
+    into.items.push_back(
+        {element->id,
+         Path{.lines = {{std::move(top), true}}, .stroke = {}, .fill = colour.withAlpha(opacity)}});
 }
 
 void PreparedMark::drawKey(Rect box, Group& into) const {
     const double middle = box.y + box.height / 2;
-    if (kind == "area") into.items.push_back({element->id, Path{.lines = {{{{box.x, box.y}, {box.right(), box.y}, {box.right(), box.bottom()}, {box.x, box.bottom()}}, true}}, .stroke = {}, .fill = colour.withAlpha(opacity)}});
-    if (hasLine()) into.items.push_back({element->id, Path{.lines = {{{{box.x, middle}, {box.right(), middle}}, false}}, .stroke = stroke(), .fill = {}}});
+    if (kind == "area")
+        into.items.push_back({element->id, Path{.lines = {{{{box.x, box.y},
+                                                            {box.right(), box.y},
+                                                            {box.right(), box.bottom()},
+                                                            {box.x, box.bottom()}},
+                                                           true}},
+                                                .stroke = {},
+                                                .fill = colour.withAlpha(opacity)}});
+    if (hasLine())
+        into.items.push_back({element->id, Path{.lines = {{{{box.x, middle}, {box.right(), middle}}, false}},
+                                                .stroke = stroke(),
+                                                .fill = {}}});
     if (!hasSymbols()) return;
-    Symbols s{.shape = symbol, .sizeMm = sizeMm, .places = {{box.x + box.width / 2, middle}}, .stroke = Stroke{.widthMm = std::max(0.12, sizeMm * 0.16), .colour = colour}, .fill = {}};
+    Symbols s{.shape = symbol,
+              .sizeMm = sizeMm,
+              .places = {{box.x + box.width / 2, middle}},
+              .stroke = Stroke{.widthMm = std::max(0.12, sizeMm * 0.16), .colour = colour},
+              .fill = {}};
     if (filled) s.fill = colour;
     into.items.push_back({element->id, std::move(s)});
 }

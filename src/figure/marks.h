@@ -18,10 +18,10 @@ struct PreparedMark {
     AxisMeaning xMeaning, yMeaning;
     std::vector<Issue> issues;
 
-    std::shared_ptr<const Curve> curve;        // of a dataset
-    std::shared_ptr<evaluate::FitResult> fit;  // of an analysis
-    double spanLow = 0, spanHigh = 0;          // over which a fitted curve is drawn
-    std::vector<double> xs, ys, band;          // sampled fitted curve, half width of its band
+    std::shared_ptr<const Curve> curve;       // of a dataset
+    std::shared_ptr<evaluate::FitResult> fit; // of an analysis
+    double spanLow = 0, spanHigh = 0;         // over which a fitted curve is drawn
+    std::vector<double> xs, ys, band;         // sampled fitted curve, half width of its band
 
     // Looks.
     draw::Colour colour;
@@ -42,13 +42,15 @@ private:
     draw::Stroke stroke() const;
     void drawSymbols(const Scale& x, const Scale& y, double pixelsPerMm, draw::Group& into) const;
     void drawErrors(const Scale& x, const Scale& y, draw::Group& into) const;
-    void drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x, const Scale& y, double pixelsPerMm, draw::Group& into) const;
+    void drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x,
+                  const Scale& y, double pixelsPerMm, draw::Group& into) const;
     void drawBand(const Scale& x, const Scale& y, draw::Group& into) const;
     void drawArea(const Scale& x, const Scale& y, double pixelsPerMm, draw::Group& into) const;
 };
 
 bool isMark(std::string_view kind);
 
-PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& element, const HouseStyle* style);
+PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& element,
+                         const HouseStyle* style);
 
 } // namespace jointer::figure

@@ -21,7 +21,9 @@ double roundStep(double span, int about) {
     return power * (mantissa < 1.5 ? 1 : mantissa < 3.5 ? 2 : mantissa < 7.5 ? 5 : 10);
 }
 
-int leadingDigit(double step) { return static_cast<int>(std::lround(step / std::pow(10.0, std::floor(std::log10(step) + 1e-9)))); }
+int leadingDigit(double step) {
+    return static_cast<int>(std::lround(step / std::pow(10.0, std::floor(std::log10(step) + 1e-9))));
+}
 
 int decimalsFor(double step) {
     int decimals = 0;
@@ -29,7 +31,12 @@ int decimalsFor(double step) {
     return decimals;
 }
 
-std::string powerOfTen(int exponent) { return exponent == 0 ? "1" : exponent == 1 ? "10" : "10^{" + std::string(exponent < 0 ? "−" : "") + std::to_string(std::abs(exponent)) + "}"; }
+std::string powerOfTen(int exponent) {
+    return exponent == 0 ? "1"
+           : exponent == 1
+               ? "10"
+               : "10^{" + std::string(exponent < 0 ? "−" : "") + std::to_string(std::abs(exponent)) + "}";
+}
 
 std::string fixedLabel(double v, int decimals) {
     std::string text = fmt::format("{:.{}f}", v, decimals);
@@ -55,20 +62,30 @@ std::string scientificLabel(double v, int decimals, bool barePowers = false) {
 std::vector<Tick> linearTicks(const Scale& s, const TickWish& wish) {
     const double span = s.high - s.low;
     double step = wish.every > 0 ? wish.every : roundStep(span, wish.about);
-    if (span / step > kMostTicks) step = roundStep(span, wish.about); // a typed distance that would draw a black bar
+    if (span / step > kMostTicks)
+        step = roundStep(span, wish.about); // a typed distance that would draw a black bar
     const int digit = leadingDigit(step);
     const int minor = wish.minor >= 0 ? std::min(wish.minor, 50) : digit == 2 ? 1 : digit == 5 ? 4 : 1;
     const double largest = std::max(std::abs(s.low), std::abs(s.high));
-    const bool scientific = wish.format == "scientific" || (wish.format == "automatic" && (largest >= 1e6 || largest < 1e-3));
-    const int decimals = wish.decimals >= 0 ? wish.decimals : scientific ? std::max(0, decimalsFor(step / std::pow(10.0, std::floor(std::log10(largest) + 1e-9)))) : decimalsFor(step);
+    const bool scientific =
+        wish.format == "scientific" || (wish.format == "automatic" && (largest >= 1e6 || largest < 1e-3));
+    const int decimals =
+        wish.decimals >= 0 ? wish.decimals
+        : scientific ? std::max(0, decimalsFor(step / std::pow(10.0, std::floor(std::log10(largest) + 1e-9))))
+                     : decimalsFor(step);
 
     std::vector<Tick> ticks;
     const double small = step / (minor + 1), tolerance = 1e-9 * span;
-    const auto first = static_cast<long long>(std::ceil((s.low - tolerance) / small)), last = static_cast<long long>(std::floor((s.high + tolerance) / small));
+    const auto first = static_cast<long long>(std::ceil((s.low - tolerance) / small)),
+               last = static_cast<long long>(std::floor((s.high + tolerance) / small));
     for (long long k = first; k <= last && ticks.size() < 20 * kMostTicks; ++k) {
         const double value = static_cast<double>(k) * small;
         const bool major = k % (minor + 1) == 0;
-        ticks.push_back({value, !major ? "" : scientific ? scientificLabel(value, decimals) : fixedLabel(value, decimals), major});
+        ticks.push_back({value,
+                         !major       ? ""
+                         : scientific ? scientificLabel(value, decimals)
+                                      : fixedLabel(value, decimals),
+                         major});
     }
     return ticks;
 }
@@ -76,10 +93,13 @@ std::vector<Tick> linearTicks(const Scale& s, const TickWish& wish) {
 std::vector<Tick> logTicks(const Scale& s, const TickWish& wish) {
     std::vector<Tick> ticks;
     const double decades = std::log10(s.high / s.low);
-    // Less than a decade and a half has too few powers: numbers in between are labelled, or linear ticks taken.
+    // Less than a decade and a half has too few powers: numbers in between are labelled, or linear ticks
+    // taken.
     if (decades < 0.7) return linearTicks(s, wish);
-    const int first = static_cast<int>(std::floor(std::log10(s.low) + 1e-12)), last = static_cast<int>(std::ceil(std::log10(s.high) - 1e-12));
-    const int stride = std::max(1, static_cast<int>(std::ceil((last - first) / std::max(2.0, 1.3 * wish.about))));
+    const int first = static_cast<int>(std::floor(std::log10(s.low) + 1e-12)),
+              last = static_cast<int>(std::ceil(std::log10(s.high) - 1e-12));
+    const int stride =
+        std::max(1, static_cast<int>(std::ceil((last - first) / std::max(2.0, 1.3 * wish.about))));
     const bool plain = wish.format == "fixed" || (wish.format == "automatic" && first >= -2 && last <= 4);
     const bool more = decades < 1.6;
     for (int e = first; e <= last; ++e) {
@@ -90,7 +110,9 @@ std::vector<Tick> logTicks(const Scale& s, const TickWish& wish) {
             const bool labelled = major || (more && (digit == 2 || digit == 5));
             if (digit > 1 && (stride > 1 || wish.minor == 0) && !labelled) continue;
             std::string label;
-            if (labelled) label = plain ? fixedLabel(value, wish.decimals >= 0 ? wish.decimals : std::max(0, -e)) : scientificLabel(value, wish.decimals, true);
+            if (labelled)
+                label = plain ? fixedLabel(value, wish.decimals >= 0 ? wish.decimals : std::max(0, -e))
+                              : scientificLabel(value, wish.decimals, true);
             ticks.push_back({value, label, major});
         }
     }
@@ -98,15 +120,23 @@ std::vector<Tick> logTicks(const Scale& s, const TickWish& wish) {
 }
 
 std::vector<Tick> timeTicks(const Scale& s, const TickWish& wish) {
-    static constexpr double steps[] = {1, 2, 5, 10, 30, 60, 120, 300, 600, 1800, 3600, 7200, 10800, 21600, 43200, 86400, 2 * 86400, 7 * 86400, 14 * 86400, 30 * 86400, 91 * 86400, 365 * 86400};
+    static constexpr double steps[] = {1,          2,          5,          10,         30,        60,
+                                       120,        300,        600,        1800,       3600,      7200,
+                                       10800,      21600,      43200,      86400,      2 * 86400, 7 * 86400,
+                                       14 * 86400, 30 * 86400, 91 * 86400, 365 * 86400};
     const double span = s.high - s.low;
     if (span < 5 || span > 40.0 * 365 * 86400) return linearTicks(s, wish);
     const double raw = span / std::max(wish.about - 1, 1);
-    const double step = *std::ranges::find_if(steps, [&](double v) { return v >= raw || v == steps[std::size(steps) - 1]; });
+    const double step =
+        *std::ranges::find_if(steps, [&](double v) { return v >= raw || v == steps[std::size(steps) - 1]; });
     std::vector<Tick> ticks;
     for (double v = std::ceil(s.low / step) * step; v <= s.high; v += step) {
         const std::string date = isoDate(v), time = isoTimeOfDay(std::fmod(v, 86400));
-        ticks.push_back({v, step >= 86400 ? date : std::fmod(v, 86400) == 0 ? date.substr(5) : time.substr(0, step >= 60 ? 5 : 8), true});
+        ticks.push_back({v,
+                         step >= 86400              ? date
+                         : std::fmod(v, 86400) == 0 ? date.substr(5)
+                                                    : time.substr(0, step >= 60 ? 5 : 8),
+                         true});
     }
     return ticks;
 }

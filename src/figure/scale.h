@@ -9,8 +9,8 @@ namespace jointer::figure {
 
 struct Scale {
     bool log = false;
-    double low = 0, high = 1;   // values at the ends, low < high (log: both positive)
-    double start = 0, end = 1;  // places in mm of low and high; may run backwards
+    double low = 0, high = 1;  // values at the ends, low < high (log: both positive)
+    double start = 0, end = 1; // places in mm of low and high; may run backwards
 
     double place(double value) const; // NaN outside the domain
     double value(double place) const;
@@ -23,12 +23,12 @@ struct Tick {
 };
 
 struct TickWish {
-    double every = 0;      // distance of major ticks; 0: chosen
-    int minor = -1;        // minor ticks between two major ones; negative: chosen
-    int about = 6;         // number of major ticks wished for
+    double every = 0;                 // distance of major ticks; 0: chosen
+    int minor = -1;                   // minor ticks between two major ones; negative: chosen
+    int about = 6;                    // number of major ticks wished for
     std::string format = "automatic"; // automatic, fixed, scientific
-    int decimals = -1;     // negative: as many as the ticks need
-    bool time = false;     // values are seconds since 1970-01-01
+    int decimals = -1;                // negative: as many as the ticks need
+    bool time = false;                // values are seconds since 1970-01-01
 };
 
 std::vector<Tick> ticksOf(const Scale& scale, const TickWish& wish);

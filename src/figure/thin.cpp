@@ -37,7 +37,8 @@ std::vector<Point> thinnedCloud(std::vector<Point> points, double cellMm) {
     seen.reserve(65536);
     std::vector<Point> out;
     for (const Point& p : points) {
-        const auto cx = static_cast<std::uint32_t>(static_cast<std::int32_t>(std::floor(p.x / cellMm))), cy = static_cast<std::uint32_t>(static_cast<std::int32_t>(std::floor(p.y / cellMm)));
+        const auto cx = static_cast<std::uint32_t>(static_cast<std::int32_t>(std::floor(p.x / cellMm))),
+                   cy = static_cast<std::uint32_t>(static_cast<std::int32_t>(std::floor(p.y / cellMm)));
         if (seen.insert(static_cast<std::uint64_t>(cx) << 32 | cy).second) out.push_back(p);
     }
     return out;

@@ -11,7 +11,8 @@ namespace jointer::fit {
 using Eigen::Index, Eigen::MatrixXd, Eigen::VectorXd;
 
 Fitter::Fitter(const FitProblem& problem, std::vector<ParameterSpec> specs, ParameterMap map)
-    : problem_(problem), specs_(std::move(specs)), map_(std::move(map)), y_(Eigen::Map<const VectorXd>(problem.y.data(), static_cast<Index>(problem.y.size()))) {
+    : problem_(problem), specs_(std::move(specs)), map_(std::move(map)),
+      y_(Eigen::Map<const VectorXd>(problem.y.data(), static_cast<Index>(problem.y.size()))) {
     for (const auto& x : problem.predictors) xs_.emplace_back(x);
     if (problem.sigma.empty()) return;
     rootWeight_ = Eigen::Map<const VectorXd>(problem.sigma.data(), y_.size()).cwiseInverse();
@@ -39,7 +40,8 @@ bool Fitter::evaluate(const VectorXd& free, const std::vector<double>& base, Vec
     return r.allFinite() && (!J || J->allFinite());
 }
 
-Attempt Fitter::attempt(std::vector<double> start, const FitOptions& options, const Cancellation& stop) const {
+Attempt Fitter::attempt(std::vector<double> start, const FitOptions& options,
+                        const Cancellation& stop) const {
     Attempt a{.start = start};
     VectorXd free(map_.freeCount()), lower(free.size()), upper(free.size());
     for (Index k = 0; k < free.size(); ++k) {
@@ -49,8 +51,10 @@ Attempt Fitter::attempt(std::vector<double> start, const FitOptions& options, co
         upper[k] = specs_[i].upper;
     }
     const double dataNorm = rootWeight_.size() > 0 ? y_.cwiseProduct(rootWeight_).norm() : y_.norm();
-    const SolverOptions solver{.maxIterations = options.provisional ? std::min(4, options.maxIterations) : options.maxIterations};
-    a.solved = minimise([&](const VectorXd& p, VectorXd& r, MatrixXd* J) { return evaluate(p, start, r, J); }, free, lower, upper, dataNorm, solver, stop);
+    const SolverOptions solver{.maxIterations = options.provisional ? std::min(4, options.maxIterations)
+                                                                    : options.maxIterations};
+    a.solved = minimise([&](const VectorXd& p, VectorXd& r, MatrixXd* J) { return evaluate(p, start, r, J); },
+                        free, lower, upper, dataNorm, solver, stop);
     a.values = map_.all(a.solved.p, start);
     judge(a);
     return a;
@@ -67,7 +71,8 @@ void Fitter::judge(Attempt& a) const {
         a.atLimit[k] = v <= s.lower || v >= s.upper;
         onLimit |= a.atLimit[k] != 0;
     }
-    if (a.solved.end == SolverEnd::BadStart || a.solved.end == SolverEnd::IterationLimit || a.solved.end == SolverEnd::Stuck) {
+    if (a.solved.end == SolverEnd::BadStart || a.solved.end == SolverEnd::IterationLimit ||
+        a.solved.end == SolverEnd::Stuck) {
         a.state = FitState::NotConverged;
         if (a.solved.end == SolverEnd::BadStart) return;
     }
@@ -76,8 +81,10 @@ void Fitter::judge(Attempt& a) const {
         a.undetermined[k] = unclear[k];
         undetermined |= unclear[k] != 0;
     }
-    if (a.solved.end == SolverEnd::Stopped) a.state = FitState::Stopped;
-    else if (a.solved.end == SolverEnd::Converged) a.state = undetermined ? FitState::Undetermined : onLimit ? FitState::OnLimit : FitState::Converged;
+    if (a.solved.end == SolverEnd::Stopped)
+        a.state = FitState::Stopped;
+    else if (a.solved.end == SolverEnd::Converged)
+        a.state = undetermined ? FitState::Undetermined : onLimit ? FitState::OnLimit : FitState::Converged;
 }
 
 MatrixXd Fitter::jacobian(const std::vector<double>& values) const {
@@ -93,14 +100,17 @@ Eigen::Matrix<long double, -1, -1> Fitter::linearJacobian() const {
     Eigen::Matrix<long double, -1, -1> full(y_.size(), static_cast<Index>(parameters));
     problem_.model->design(xs_, {full.data(), static_cast<std::size_t>(y_.size()) * parameters});
     Eigen::Matrix<long double, -1, -1> columns(y_.size(), map_.freeCount());
-    for (Index k = 0; k < columns.cols(); ++k) columns.col(k) = full.col(static_cast<Index>(map_.free()[static_cast<std::size_t>(k)]));
+    for (Index k = 0; k < columns.cols(); ++k)
+        columns.col(k) = full.col(static_cast<Index>(map_.free()[static_cast<std::size_t>(k)]));
     if (rootWeight_.size() > 0) columns.array().colwise() *= rootWeight_.cast<long double>().array();
     return columns;
 }
 
 Attempt Fitter::linearAttempt(const std::vector<double>& start) const {
     Attempt a{.start = start};
-    if (!problem_.model->isLinear() || map_.hasTies() || map_.freeCount() == 0 || map_.freeCount() > y_.size()) return a;
+    if (!problem_.model->isLinear() || map_.hasTies() || map_.freeCount() == 0 ||
+        map_.freeCount() > y_.size())
+        return a;
 
     // What the fixed parameters contribute is taken off first.
     std::vector<double> fixedOnly = start;
@@ -137,7 +147,9 @@ std::vector<Index> Fitter::linearParameters(const std::vector<double>& values) c
     std::vector<Index> linear;
     const MatrixXd J = jacobian(values);
     if (map_.hasTies() || !J.allFinite()) return linear;
-    auto unchanged = [&](const MatrixXd& other, Index k) { return other.allFinite() && (other.col(k) - J.col(k)).norm() <= 1e-9 * J.col(k).norm(); };
+    auto unchanged = [&](const MatrixXd& other, Index k) {
+        return other.allFinite() && (other.col(k) - J.col(k)).norm() <= 1e-9 * J.col(k).norm();
+    };
     auto moved = [&](std::vector<double> p, Index k) {
         double& v = p[map_.free()[static_cast<std::size_t>(k)]];
         v = v == 0 ? 1 : 1.7 * v;
@@ -173,7 +185,8 @@ std::vector<double> Fitter::withLinearSolved(std::vector<double> start) const {
     return start;
 }
 
-void Fitter::residuals(const Attempt& attempt, std::vector<double>& fitted, std::vector<double>& residuals) const {
+void Fitter::residuals(const Attempt& attempt, std::vector<double>& fitted,
+                       std::vector<double>& residuals) const {
     fitted.resize(problem_.y.size());
     problem_.model->evaluate(xs_, attempt.values, fitted);
     residuals.resize(fitted.size());
@@ -184,7 +197,8 @@ bool Fitter::spansConstant() const {
     const std::size_t n = problem_.y.size(), m = specs_.size();
     std::vector<long double> columns(n * m);
     problem_.model->design(xs_, columns);
-    const Eigen::Map<const Eigen::Matrix<long double, -1, -1>> J(columns.data(), static_cast<Index>(n), static_cast<Index>(m));
+    const Eigen::Map<const Eigen::Matrix<long double, -1, -1>> J(columns.data(), static_cast<Index>(n),
+                                                                 static_cast<Index>(m));
     const Eigen::Vector<long double, -1> one = Eigen::Vector<long double, -1>::Ones(static_cast<Index>(n));
     const Eigen::Vector<long double, -1> norms = J.colwise().norm().cwiseMax(1e-300L);
     const Eigen::Matrix<long double, -1, -1> scaled = J * norms.cwiseInverse().asDiagonal();

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One attempt at a fit, from one set of start values: weighted residuals over the free parameters, the solver,
-// and what came of it. Used by fit.cpp, which decides about further attempts.
+// One attempt at a fit, from one set of start values: weighted residuals over the free parameters, the
+// solver, and what came of it. Used by fit.cpp, which decides about further attempts.
 #pragma once
 
 #include "fit/fit.h"
@@ -22,12 +22,12 @@ public:
     // Levenberg–Marquardt from the given start values.
     Attempt attempt(std::vector<double> start, const FitOptions& options, const Cancellation& stop) const;
 
-    // The exact solution of a linear model without ties, in extended precision. Not converged where it does not
-    // apply: the model is not linear, something is undetermined, or a limit is violated.
+    // The exact solution of a linear model without ties, in extended precision. Not converged where it does
+    // not apply: the model is not linear, something is undetermined, or a limit is violated.
     Attempt linearAttempt(const std::vector<double>& start) const;
 
-    // The start values with those parameters that enter linearly solved for, the others kept. Start values then
-    // have the scale of the data, whatever they were. Unchanged where that cannot be done.
+    // The start values with those parameters that enter linearly solved for, the others kept. Start values
+    // then have the scale of the data, whatever they were. Unchanged where that cannot be done.
     std::vector<double> withLinearSolved(std::vector<double> start) const;
 
     // Free parameters that enter linearly, as positions among the free ones.
@@ -49,7 +49,8 @@ public:
     const FitProblem& problem() const { return problem_; }
 
 private:
-    bool evaluate(const Eigen::VectorXd& free, const std::vector<double>& base, Eigen::VectorXd& r, Eigen::MatrixXd* J) const;
+    bool evaluate(const Eigen::VectorXd& free, const std::vector<double>& base, Eigen::VectorXd& r,
+                  Eigen::MatrixXd* J) const;
     void judge(Attempt& attempt) const;
 
     const FitProblem& problem_;

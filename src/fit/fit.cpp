@@ -15,12 +15,14 @@ namespace jointer::fit {
 using Eigen::Index, Eigen::MatrixXd, Eigen::VectorXd;
 
 std::string_view stateKey(FitState s) {
-    static constexpr std::string_view keys[] = {"converged", "on-limit", "undetermined", "not-converged", "stopped"};
+    static constexpr std::string_view keys[] = {"converged", "on-limit", "undetermined", "not-converged",
+                                                "stopped"};
     return keys[static_cast<int>(s)];
 }
 
 std::string_view stateText(FitState s) {
-    static constexpr std::string_view texts[] = {"converged", "on a limit", "in doubt", "not converged", "stopped"};
+    static constexpr std::string_view texts[] = {"converged", "on a limit", "in doubt", "not converged",
+                                                 "stopped"};
     return texts[static_cast<int>(s)];
 }
 
@@ -35,13 +37,22 @@ namespace {
 Result<void> check(const FitProblem& problem) {
     if (!problem.model) return failure("no-model", "Choose a model first.");
     const std::size_t n = problem.y.size();
-    if (n == 0) return failure("no-points", "There are no points to fit: all are missing, excluded or outside the span.");
+    if (n == 0)
+        return failure("no-points",
+                       "There are no points to fit: all are missing, excluded or outside the span.");
     if (problem.predictors.size() != problem.model->predictorCount())
-        return failure("predictors", fmt::format("The model needs {}, but {} given.", counted(static_cast<long long>(problem.model->predictorCount()), "predictor"), problem.predictors.size() == 1 ? "one is" : "several are"));
+        return failure(
+            "predictors",
+            fmt::format("The model needs {}, but {} given.",
+                        counted(static_cast<long long>(problem.model->predictorCount()), "predictor"),
+                        problem.predictors.size() == 1 ? "one is" : "several are"));
     const bool ragged = std::ranges::any_of(problem.predictors, [&](const auto& x) { return x.size() != n; });
-    if (ragged || (!problem.sigma.empty() && problem.sigma.size() != n)) return failure("sizes", "The columns of the fit have different lengths.");
+    if (ragged || (!problem.sigma.empty() && problem.sigma.size() != n))
+        return failure("sizes", "The columns of the fit have different lengths.");
     for (double s : problem.sigma)
-        if (!(s > 0) || !std::isfinite(s)) return failure("bad-uncertainty", "Each uncertainty used as a weight must be a positive number; exclude the points without one, or fit without weights.");
+        if (!(s > 0) || !std::isfinite(s))
+            return failure("bad-uncertainty", "Each uncertainty used as a weight must be a positive number; "
+                                              "exclude the points without one, or fit without weights.");
     return {};
 }
 
@@ -55,8 +66,13 @@ Result<std::vector<ParameterSpec>> completeSpecs(const FitProblem& problem) {
     }
     for (const ParameterSpec& given : problem.parameters) {
         const auto at = std::ranges::find(specs, given.name, &ParameterSpec::name);
-        if (at == specs.end()) return failure("unknown-parameter", fmt::format("The model has no parameter called {}; it has {}.", given.name, joined(names, ", ")));
-        if (given.lower > given.upper) return failure("limits", fmt::format("The lower limit of {} is above its upper limit.", given.name));
+        if (at == specs.end())
+            return failure("unknown-parameter",
+                           fmt::format("The model has no parameter called {}; it has {}.", given.name,
+                                       joined(names, ", ")));
+        if (given.lower > given.upper)
+            return failure("limits",
+                           fmt::format("The lower limit of {} is above its upper limit.", given.name));
         const ParameterSpec model = *at;
         *at = given;
         at->lower = std::max(given.lower, model.lower);
@@ -74,18 +90,22 @@ Curve asCurve(const FitProblem& problem) {
 }
 
 // Other start values by rule: the first ones multiplied by random factors that grow with each attempt.
-std::vector<double> perturbed(const std::vector<double>& first, const std::vector<ParameterSpec>& specs, int attempt, std::mt19937_64& random) {
+std::vector<double> perturbed(const std::vector<double>& first, const std::vector<ParameterSpec>& specs,
+                              int attempt, std::mt19937_64& random) {
     std::vector<double> out = first;
     const double width = 0.5 + 0.15 * attempt;
     for (std::size_t k = 0; k < out.size(); ++k) {
         // Own normal numbers: the library's differ from one implementation to the next.
-        const double u = (static_cast<double>(random() >> 11) + 0.5) * 0x1p-53, v = (static_cast<double>(random() >> 11) + 0.5) * 0x1p-53;
+        const double u = (static_cast<double>(random() >> 11) + 0.5) * 0x1p-53,
+                     v = (static_cast<double>(random() >> 11) + 0.5) * 0x1p-53;
         const double normal = std::sqrt(-2 * std::log(u)) * std::cos(2 * M_PI * v);
         const bool flip = attempt % 3 == 2 && (random() & 3) == 0;
         if (specs[k].treatment != Treatment::Free) continue;
         const bool boxed = std::isfinite(specs[k].lower) && std::isfinite(specs[k].upper);
-        if (boxed && attempt % 2 == 1) out[k] = specs[k].lower + u * (specs[k].upper - specs[k].lower);
-        else out[k] = (out[k] == 0 ? 0.1 : out[k]) * std::exp(width * normal) * (flip ? -1 : 1);
+        if (boxed && attempt % 2 == 1)
+            out[k] = specs[k].lower + u * (specs[k].upper - specs[k].lower);
+        else
+            out[k] = (out[k] == 0 ? 0.1 : out[k]) * std::exp(width * normal) * (flip ? -1 : 1);
         out[k] = std::clamp(out[k], specs[k].lower, specs[k].upper);
     }
     return out;
@@ -101,19 +121,24 @@ bool looksRight(const Attempt& a, double totalSquares) {
 bool isBetter(const Attempt& a, const Attempt& b) {
     // A fit with all parameters determined is preferred to one that is lower by a hair only.
     const bool aGood = a.state == FitState::Converged, bGood = b.state == FitState::Converged;
-    if (aGood != bGood && std::abs(a.solved.rss - b.solved.rss) <= 1e-6 * std::max(a.solved.rss, b.solved.rss)) return aGood;
+    if (aGood != bGood &&
+        std::abs(a.solved.rss - b.solved.rss) <= 1e-6 * std::max(a.solved.rss, b.solved.rss))
+        return aGood;
     return a.solved.rss < b.solved.rss;
 }
 
 // Restarts by rule, with a fixed seed: the best attempt, and ends early once the best is found again.
-Attempt withRestarts(const Fitter& fitter, Attempt best, const FitOptions& options, double totalSquares, int& used, const Cancellation& stop) {
+Attempt withRestarts(const Fitter& fitter, Attempt best, const FitOptions& options, double totalSquares,
+                     int& used, const Cancellation& stop) {
     std::mt19937_64 random(20310502);
     int same = 0;
-    const double cost = static_cast<double>(fitter.observationCount()) * static_cast<double>(fitter.specs().size());
+    const double cost =
+        static_cast<double>(fitter.observationCount()) * static_cast<double>(fitter.specs().size());
     const int most = static_cast<int>(std::clamp(4e6 / cost, 4.0, static_cast<double>(kMostRestarts)));
     const std::vector<double> first = best.start;
     for (int k = 0; k < most && same < 2 && !stop.stop_requested(); ++k, ++used) {
-        Attempt next = fitter.attempt(fitter.withLinearSolved(perturbed(first, fitter.specs(), k, random)), options, stop);
+        Attempt next = fitter.attempt(fitter.withLinearSolved(perturbed(first, fitter.specs(), k, random)),
+                                      options, stop);
         const bool again = std::abs(next.solved.rss - best.solved.rss) <= 1e-8 * best.solved.rss;
         if (isBetter(next, best)) {
             if (!again) same = 0;
@@ -136,11 +161,13 @@ int likeness(const std::vector<double>& a, const std::vector<double>& b) {
 
 // Equal components may have changed places on a detour through other start values: of two solutions that are
 // the same but for names, the one ordered like the start values is meant.
-Attempt orderedLikeStart(const Fitter& fitter, Attempt best, const std::vector<double>& start, const FitOptions& options, const Cancellation& stop) {
+Attempt orderedLikeStart(const Fitter& fitter, Attempt best, const std::vector<double>& start,
+                         const FitOptions& options, const Cancellation& stop) {
     const auto linear = fitter.linearParameters(best.values);
     std::vector<std::size_t> others;
     for (Index k = 0; k < fitter.map().freeCount(); ++k)
-        if (std::ranges::find(linear, k) == linear.end()) others.push_back(fitter.map().free()[static_cast<std::size_t>(k)]);
+        if (std::ranges::find(linear, k) == linear.end())
+            others.push_back(fitter.map().free()[static_cast<std::size_t>(k)]);
     for (std::size_t i = 0; i < others.size(); ++i)
         for (std::size_t k = 0; k < i && !stop.stop_requested(); ++k) {
             std::vector<double> swapped = best.values;
@@ -148,20 +175,25 @@ Attempt orderedLikeStart(const Fitter& fitter, Attempt best, const std::vector<d
             swapped = fitter.withLinearSolved(std::move(swapped));
             if (likeness(swapped, start) <= likeness(best.values, start)) continue;
             Attempt other = fitter.attempt(std::move(swapped), options, stop);
-            if (other.state == best.state && std::abs(other.solved.rss - best.solved.rss) <= 1e-9 * best.solved.rss) best = std::move(other);
+            if (other.state == best.state &&
+                std::abs(other.solved.rss - best.solved.rss) <= 1e-9 * best.solved.rss)
+                best = std::move(other);
         }
     return best;
 }
 
 double weightedTotal(const FitProblem& problem, bool aboutZero) {
     double sw = 0, swy = 0, total = 0;
-    auto weight = [&](std::size_t i) { return problem.sigma.empty() ? 1.0 : 1 / (problem.sigma[i] * problem.sigma[i]); };
+    auto weight = [&](std::size_t i) {
+        return problem.sigma.empty() ? 1.0 : 1 / (problem.sigma[i] * problem.sigma[i]);
+    };
     for (std::size_t i = 0; i < problem.y.size(); ++i) {
         sw += weight(i);
         swy += weight(i) * problem.y[i];
     }
     const double mean = aboutZero ? 0 : swy / sw;
-    for (std::size_t i = 0; i < problem.y.size(); ++i) total += weight(i) * (problem.y[i] - mean) * (problem.y[i] - mean);
+    for (std::size_t i = 0; i < problem.y.size(); ++i)
+        total += weight(i) * (problem.y[i] - mean) * (problem.y[i] - mean);
     return total;
 }
 
@@ -185,23 +217,43 @@ void addQuality(FitReport& r, const FitProblem& problem, const Fitter& fitter) {
     r.runsP = runsProbability(r.residuals);
     double variance = 0;
     for (double s : problem.sigma) variance += s * s / n;
-    r.typicalVariance = r.absolute ? variance : problem.sigma.empty() ? r.residualSd * r.residualSd : r.residualSd * r.residualSd * variance;
+    r.typicalVariance = r.absolute              ? variance
+                        : problem.sigma.empty() ? r.residualSd * r.residualSd
+                                                : r.residualSd * r.residualSd * variance;
 }
 
 void addWarnings(FitReport& r, const FitProblem& problem) {
-    auto warn = [&](const char* code, std::string text) { r.warnings.push_back({code, std::move(text), {}}); };
+    auto warn = [&](const char* code, std::string text) {
+        r.warnings.push_back({code, std::move(text), {}});
+    };
     std::vector<std::string> onLimit, undetermined;
     for (const ParameterResult& p : r.parameters) {
         if (p.atLimit) onLimit.push_back(p.name);
         if (!p.determined) undetermined.push_back(p.name);
     }
-    if (r.state == FitState::NotConverged) warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start values, limits or a simpler model may help.");
+    if (r.state == FitState::NotConverged)
+        warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
+                              "values, limits or a simpler model may help.");
     if (!undetermined.empty())
-        warn("undetermined", fmt::format("The data do not determine {}: other values fit as well. Fix one of them, or use a simpler model.", joined(undetermined, " and ")));
-    if (!onLimit.empty()) warn("on-limit", fmt::format("{} ended on a limit: {} error is not known, and the others hold only for that value.", joined(onLimit, " and "), onLimit.size() == 1 ? "its" : "their"));
-    if (r.dof <= 0) warn("too-few-points", fmt::format("{} cannot fix {} with an error: more points are needed.", counted(static_cast<long long>(r.n), "point"), counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
-    if (r.runsP < 0.01 && r.n >= 12) warn("residuals-not-random", fmt::format("The residuals are not random (runs test p = {}): the model may be too simple.", r.runsP < 0.001 ? "< 0.001" : fmt::format("{:.3f}", r.runsP)));
-    if (r.r2AboutZero) warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared with that of other models.");
+        warn("undetermined", fmt::format("The data do not determine {}: other values fit as well. Fix one of "
+                                         "them, or use a simpler model.",
+                                         joined(undetermined, " and ")));
+    if (!onLimit.empty())
+        warn("on-limit",
+             fmt::format(
+                 "{} ended on a limit: {} error is not known, and the others hold only for that value.",
+                 joined(onLimit, " and "), onLimit.size() == 1 ? "its" : "their"));
+    if (r.dof <= 0)
+        warn("too-few-points", fmt::format("{} cannot fix {} with an error: more points are needed.",
+                                           counted(static_cast<long long>(r.n), "point"),
+                                           counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
+    if (r.runsP < 0.01 && r.n >= 12)
+        warn("residuals-not-random",
+             fmt::format("The residuals are not random (runs test p = {}): the model may be too simple.",
+                         r.runsP < 0.001 ? "< 0.001" : fmt::format("{:.3f}", r.runsP)));
+    if (r.r2AboutZero)
+        warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
+                              "with that of other models.");
     (void)problem;
     std::vector<std::string> free;
     for (const ParameterResult& p : r.parameters)
@@ -209,8 +261,11 @@ void addWarnings(FitReport& r, const FitProblem& problem) {
     for (Index i = 0; i < r.correlation.rows(); ++i)
         for (Index j = i + 1; j < r.correlation.cols(); ++j)
             if (std::abs(r.correlation(i, j)) > 0.995)
-                warn("correlated", fmt::format("{} and {} go {} each other ({}): the data hardly tell them apart.", free[static_cast<std::size_t>(i)], free[static_cast<std::size_t>(j)],
-                                               r.correlation(i, j) < 0 ? "against" : "with", readableNumber(r.correlation(i, j), 4)));
+                warn("correlated",
+                     fmt::format("{} and {} go {} each other ({}): the data hardly tell them apart.",
+                                 free[static_cast<std::size_t>(i)], free[static_cast<std::size_t>(j)],
+                                 r.correlation(i, j) < 0 ? "against" : "with",
+                                 readableNumber(r.correlation(i, j), 4)));
 }
 
 } // namespace
@@ -238,7 +293,8 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     if (best.state != FitState::Converged) {
         best = fitter.attempt(unknownStart && !held ? fitter.withLinearSolved(start) : start, options, stop);
         const double total = weightedTotal(problem, false);
-        const bool mend = options.restarts && !options.provisional && fitter.map().freeCount() > 0 && !problem.model->isLinear();
+        const bool mend = options.restarts && !options.provisional && fitter.map().freeCount() > 0 &&
+                          !problem.model->isLinear();
         if (mend && (unknownStart || !looksRight(best, total))) {
             best = withRestarts(fitter, std::move(best), options, total, report.restarts, stop);
             best = orderedLikeStart(fitter, std::move(best), start, options, stop);
@@ -253,7 +309,9 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     fitter.residuals(best, report.fitted, report.residuals);
     addQuality(report, problem, fitter);
     if (options.provisional) {
-        for (std::size_t k = 0; k < best.values.size(); ++k) report.parameters.push_back({fitter.specs()[k].name, best.values[k], NAN, NAN, NAN, fitter.specs()[k].treatment});
+        for (std::size_t k = 0; k < best.values.size(); ++k)
+            report.parameters.push_back(
+                {fitter.specs()[k].name, best.values[k], NAN, NAN, NAN, fitter.specs()[k].treatment});
         return report;
     }
     infer(fitter, best, report);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Fitting a model to points: problem in, report out. What did not converge is a report too, with its state and
-// warnings in words; only a problem that makes no sense is an error. Deterministic and thread-safe.
+// Fitting a model to points: problem in, report out. What did not converge is a report too, with its state
+// and warnings in words; only a problem that makes no sense is an error. Deterministic and thread-safe.
 // Example: `auto r = fit({.model = *makeModel("line", {}), .predictors = {x}, .y = y}, {});`
 #pragma once
 
@@ -14,27 +14,27 @@ struct FitProblem {
     models::ModelPtr model;
     std::vector<std::vector<double>> predictors; // k columns of n values
     std::vector<double> y;
-    std::vector<double> sigma;  // standard uncertainties or relative weights 1/σ²; empty: all alike
-    bool absolute = false;      // sigma are absolute: errors are not scaled by the scatter of the residuals
+    std::vector<double> sigma; // standard uncertainties or relative weights 1/σ²; empty: all alike
+    bool absolute = false;     // sigma are absolute: errors are not scaled by the scatter of the residuals
     std::vector<ParameterSpec> parameters; // by name; parameters not named are free
 };
 
 struct FitOptions {
-    double level = 0.95;    // of intervals
+    double level = 0.95; // of intervals
     int maxIterations = 500;
-    bool restarts = true;   // from other start values when the first attempt ends badly
+    bool restarts = true;     // from other start values when the first attempt ends badly
     bool provisional = false; // few iterations, no restarts, no inference: for pictures while dragging
 };
 
 enum class FitState { Converged, OnLimit, Undetermined, NotConverged, Stopped };
-std::string_view stateKey(FitState state);   // "on-limit"
-std::string_view stateText(FitState state);  // "on a limit"
+std::string_view stateKey(FitState state);  // "on-limit"
+std::string_view stateText(FitState state); // "on a limit"
 
 struct ParameterResult {
     std::string name;
     double value = 0;
-    double se = 0;              // NaN: not known
-    double low = 0, high = 0;   // interval at the level
+    double se = 0;            // NaN: not known
+    double low = 0, high = 0; // interval at the level
     Treatment treatment = Treatment::Free;
     bool atLimit = false;
     bool determined = true;
@@ -53,18 +53,18 @@ struct FitReport {
     long dof = 0;
     std::vector<ParameterResult> parameters;
     std::vector<DerivedResult> derived;
-    std::vector<double> starts;   // where the successful attempt began
-    double rss = 0;               // weighted
+    std::vector<double> starts; // where the successful attempt began
+    double rss = 0;             // weighted
     double residualSd = 0;
     std::optional<double> chi2, reducedChi2; // only with absolute uncertainties
     double r2 = 0, adjustedR2 = 0, aicc = 0, bic = 0;
-    bool r2AboutZero = false;     // a linear model without a constant
-    double runsP = 1;             // probability of so few or many runs in random residuals
+    bool r2AboutZero = false; // a linear model without a constant
+    double runsP = 1;         // probability of so few or many runs in random residuals
     double level = 0.95;
     bool absolute = false;
-    double typicalVariance = 0;   // of one more observation, for prediction intervals
-    Eigen::MatrixXd correlation;  // of the free parameters, in their order
-    Eigen::MatrixXd root;         // parameters × free: covariance = root·rootᵀ, scaled as the errors are
+    double typicalVariance = 0;  // of one more observation, for prediction intervals
+    Eigen::MatrixXd correlation; // of the free parameters, in their order
+    Eigen::MatrixXd root;        // parameters × free: covariance = root·rootᵀ, scaled as the errors are
     std::vector<double> fitted, residuals; // unweighted, one for each observation
     std::vector<Issue> warnings;
 
@@ -72,7 +72,8 @@ struct FitReport {
 };
 
 // Errors: sizes that do not match, unknown parameter names, ties that cannot be used, no points.
-Result<FitReport> fit(const FitProblem& problem, const FitOptions& options = {}, const Cancellation& stop = {});
+Result<FitReport> fit(const FitProblem& problem, const FitOptions& options = {},
+                      const Cancellation& stop = {});
 
 // The curve with its bands. Shape: as xs[0]. Intervals are half widths at the report's level.
 struct Prediction {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Householder triangularisation of a matrix with right-hand sides beside it, in place and without memory of its
-// own: the solver's inner loop, where problems are often tiny.
+// Householder triangularisation of a matrix with right-hand sides beside it, in place and without memory of
+// its own: the solver's inner loop, where problems are often tiny.
 #pragma once
 
 #include <Eigen/Dense>

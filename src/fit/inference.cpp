@@ -26,14 +26,14 @@ std::vector<Index> usable(const Attempt& a) {
 }
 
 // (JᵀJ)⁻¹ = root·rootᵀ of the given columns.
-template <class Matrix>
-MatrixXd inverseRoot(const Matrix& jacobian, const std::vector<Index>& columns) {
+template <class Matrix> MatrixXd inverseRoot(const Matrix& jacobian, const std::vector<Index>& columns) {
     const auto m = static_cast<Index>(columns.size());
     Matrix a(jacobian.rows(), m);
     for (Index k = 0; k < m; ++k) a.col(k) = jacobian.col(columns[static_cast<std::size_t>(k)]);
     const auto scale = a.colwise().norm().transpose().eval();
     a = (a * scale.cwiseInverse().asDiagonal()).eval();
-    const Matrix r = Eigen::HouseholderQR<Matrix>(a).matrixQR().topRows(m).template triangularView<Eigen::Upper>();
+    const Matrix r =
+        Eigen::HouseholderQR<Matrix>(a).matrixQR().topRows(m).template triangularView<Eigen::Upper>();
     const Matrix inverse = r.template triangularView<Eigen::Upper>().solve(Matrix::Identity(m, m));
     return (scale.cwiseInverse().asDiagonal() * inverse).template cast<double>();
 }
@@ -42,7 +42,8 @@ MatrixXd correlationOf(const MatrixXd& root) {
     MatrixXd rows = root;
     for (Index k = 0; k < rows.rows(); ++k) {
         const double norm = rows.row(k).norm();
-        rows.row(k) = norm > 0 ? (rows.row(k) / norm).eval() : Eigen::RowVectorXd::Constant(rows.cols(), kNaN).eval();
+        rows.row(k) =
+            norm > 0 ? (rows.row(k) / norm).eval() : Eigen::RowVectorXd::Constant(rows.cols(), kNaN).eval();
     }
     MatrixXd c = rows * rows.transpose();
     c.diagonal().setOnes();
@@ -55,7 +56,10 @@ const formula::Program* derivedProgram(const std::string& text, const std::vecto
     std::string key = text;
     for (const std::string& n : names) key += '\n' + n;
     const auto at = known.find(key);
-    return at != known.end() ? &at->second : &known.emplace(key, *formula::Program::compile(*formula::Expression::parse(text), {}, names)).first->second;
+    return at != known.end()
+               ? &at->second
+               : &known.emplace(key, *formula::Program::compile(*formula::Expression::parse(text), {}, names))
+                      .first->second;
 }
 
 void addDerived(const Fitter& fitter, const models::Model& model, FitReport& report) {
@@ -70,7 +74,8 @@ void addDerived(const Fitter& fitter, const models::Model& model, FitReport& rep
         bool known = report.root.size() > 0;
         for (std::size_t k = 0; k < names.size(); ++k) {
             const ParameterResult& p = report.parameters[k];
-            known &= gradient[static_cast<Index>(k)] == 0 || p.treatment == Treatment::Fixed || std::isfinite(p.se);
+            known &= gradient[static_cast<Index>(k)] == 0 || p.treatment == Treatment::Fixed ||
+                     std::isfinite(p.se);
         }
         d.se = known ? (gradient.transpose() * report.root).norm() : kNaN;
         report.derived.push_back(std::move(d));
@@ -114,8 +119,10 @@ std::vector<std::uint8_t> undeterminedColumns(const MatrixXd& J, const std::vect
     for (Index k = 0; k < J.cols(); ++k) {
         if (leftOut[static_cast<std::size_t>(k)]) continue;
         const double norm = J.col(k).norm();
-        if (!(norm > 0) || !std::isfinite(norm)) out[static_cast<std::size_t>(k)] = 1;
-        else columns.push_back(k);
+        if (!(norm > 0) || !std::isfinite(norm))
+            out[static_cast<std::size_t>(k)] = 1;
+        else
+            columns.push_back(k);
     }
     const auto m = static_cast<Index>(columns.size());
     if (m == 0) return out;
@@ -132,7 +139,8 @@ std::vector<std::uint8_t> undeterminedColumns(const MatrixXd& J, const std::vect
     for (Index s = 0; s < m; ++s) {
         if (svd.singularValues()[s] > 3e-13 * svd.singularValues()[0]) continue;
         for (Index k = 0; k < m; ++k)
-            if (std::abs(svd.matrixV()(k, s)) > 1e-3) out[static_cast<std::size_t>(columns[static_cast<std::size_t>(k)])] = 1;
+            if (std::abs(svd.matrixV()(k, s)) > 1e-3)
+                out[static_cast<std::size_t>(columns[static_cast<std::size_t>(k)])] = 1;
     }
     return out;
 }
@@ -143,11 +151,14 @@ void infer(const Fitter& fitter, const Attempt& a, FitReport& report) {
     const bool linear = fitter.problem().model->isLinear() && !fitter.map().hasTies();
     MatrixXd freeRoot = MatrixXd::Zero(fitter.map().freeCount(), static_cast<Index>(columns.size()));
     if (known) {
-        const MatrixXd root = linear ? inverseRoot(fitter.linearJacobian(), columns) : inverseRoot(fitter.jacobian(a.values), columns);
-        for (std::size_t k = 0; k < columns.size(); ++k) freeRoot.row(columns[k]) = root.row(static_cast<Index>(k));
+        const MatrixXd root = linear ? inverseRoot(fitter.linearJacobian(), columns)
+                                     : inverseRoot(fitter.jacobian(a.values), columns);
+        for (std::size_t k = 0; k < columns.size(); ++k)
+            freeRoot.row(columns[k]) = root.row(static_cast<Index>(k));
         report.root = fitter.map().slopes(a.values) * freeRoot * (report.absolute ? 1.0 : report.residualSd);
     }
-    report.correlation = known ? correlationOf(freeRoot) : MatrixXd::Constant(freeRoot.rows(), freeRoot.rows(), kNaN);
+    report.correlation =
+        known ? correlationOf(freeRoot) : MatrixXd::Constant(freeRoot.rows(), freeRoot.rows(), kNaN);
 
     const double t = tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
     std::vector<std::uint8_t> hasError(a.values.size(), 0);
@@ -155,8 +166,10 @@ void infer(const Fitter& fitter, const Attempt& a, FitReport& report) {
     for (std::size_t k = 0; k < a.values.size(); ++k) {
         const ParameterSpec& spec = fitter.specs()[k];
         ParameterResult p{spec.name, a.values[k], kNaN, kNaN, kNaN, spec.treatment};
-        if (spec.treatment == Treatment::Fixed) p.se = 0;
-        else if (known && (hasError[k] || spec.treatment == Treatment::Tied)) p.se = report.root.row(static_cast<Index>(k)).norm();
+        if (spec.treatment == Treatment::Fixed)
+            p.se = 0;
+        else if (known && (hasError[k] || spec.treatment == Treatment::Tied))
+            p.se = report.root.row(static_cast<Index>(k)).norm();
         p.low = p.value - t * p.se;
         p.high = p.value + t * p.se;
         report.parameters.push_back(p);
@@ -177,7 +190,8 @@ Prediction predict(const models::Model& model, const FitReport& report, models::
     const double t = tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
     const bool known = report.root.size() > 0;
     for (std::size_t i = 0; i < n; ++i) {
-        const double variance = known ? (gradient.row(static_cast<Index>(i)) * report.root).squaredNorm() : kNaN;
+        const double variance =
+            known ? (gradient.row(static_cast<Index>(i)) * report.root).squaredNorm() : kNaN;
         out.confidence.push_back(t * std::sqrt(variance));
         out.prediction.push_back(t * std::sqrt(variance + report.typicalVariance));
     }

@@ -31,7 +31,8 @@ Result<ParameterMap> ParameterMap::make(const std::vector<ParameterSpec>& specs)
     while (!waiting.empty()) {
         // The next tie is one that needs no other waiting one.
         const auto ready = std::ranges::find_if(waiting, [&](const auto& w) {
-            return std::ranges::none_of(waiting, [&](const auto& other) { return w.second.uses(names[other.first]); });
+            return std::ranges::none_of(waiting,
+                                        [&](const auto& other) { return w.second.uses(names[other.first]); });
         });
         if (ready == waiting.end()) return badTie(specs[waiting.front().first], "it goes round in a circle.");
         auto program = formula::Program::compile(ready->second, {}, names);
@@ -50,7 +51,8 @@ std::vector<double> ParameterMap::all(const Eigen::VectorXd& free, std::vector<d
 
 Eigen::MatrixXd ParameterMap::slopes(const std::vector<double>& all) const {
     Eigen::MatrixXd m = Eigen::MatrixXd::Zero(static_cast<Eigen::Index>(count_), freeCount());
-    for (std::size_t k = 0; k < free_.size(); ++k) m(static_cast<Eigen::Index>(free_[k]), static_cast<Eigen::Index>(k)) = 1;
+    for (std::size_t k = 0; k < free_.size(); ++k)
+        m(static_cast<Eigen::Index>(free_[k]), static_cast<Eigen::Index>(k)) = 1;
     Eigen::VectorXd gradient(static_cast<Eigen::Index>(count_));
     for (const Tie& t : ties_) {
         double value = 0;

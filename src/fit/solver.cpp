@@ -24,13 +24,16 @@ struct Tangent {
 
 class Minimiser {
 public:
-    Minimiser(const ResidualFunction& f, const VectorXd& lower, const VectorXd& upper, double dataNorm, const SolverOptions& options)
-        : f_(f), lower_(lower), upper_(upper), floor_(4 * std::numeric_limits<double>::epsilon() * dataNorm), options_(options) {}
+    Minimiser(const ResidualFunction& f, const VectorXd& lower, const VectorXd& upper, double dataNorm,
+              const SolverOptions& options)
+        : f_(f), lower_(lower), upper_(upper), floor_(4 * std::numeric_limits<double>::epsilon() * dataNorm),
+          options_(options) {}
 
     SolverResult run(VectorXd start, const Cancellation& stop) {
         SolverResult out;
         p_ = start.cwiseMax(lower_).cwiseMin(upper_);
-        if (!f_(p_, residuals_, &jacobian_)) return out.p = p_, out.rss = std::numeric_limits<double>::infinity(), out;
+        if (!f_(p_, residuals_, &jacobian_))
+            return out.p = p_, out.rss = std::numeric_limits<double>::infinity(), out;
         rss_ = residuals_.squaredNorm();
         smallestScale_ = 1e-3 * jacobian_.colwise().norm().transpose();
         out.end = SolverEnd::IterationLimit;
@@ -51,7 +54,8 @@ public:
                     break;
                 }
                 // Rounding hides any further gain: at the bottom when what is left to gain is negligible.
-                out.end = along * along <= 1e-9 * rss_ || along <= 1e3 * floor_ ? SolverEnd::Converged : SolverEnd::Stuck;
+                out.end = along * along <= 1e-9 * rss_ || along <= 1e3 * floor_ ? SolverEnd::Converged
+                                                                                : SolverEnd::Stuck;
                 break;
             }
             if (!f_(p_, residuals_, &jacobian_)) break;
@@ -73,11 +77,13 @@ private:
             const MatrixXd J = jacobian_;
             damping_ = 0;
             const VectorXd step = dampedStep(t);
-            for (Index i = 0; i < step.size(); ++i) p_[t.free[static_cast<std::size_t>(i)]] += step[i] / t.scale[i];
+            for (Index i = 0; i < step.size(); ++i)
+                p_[t.free[static_cast<std::size_t>(i)]] += step[i] / t.scale[i];
             p_ = p_.cwiseMax(lower_).cwiseMin(upper_);
             const bool finite = p_.allFinite() && f_(p_, residuals_, &jacobian_);
             Tangent next = finite ? tangent() : t;
-            if (!finite || next.q.norm() > 0.95 * t.q.norm() || residuals_.squaredNorm() > rss_ * (1 + 1e-9)) {
+            if (!finite || next.q.norm() > 0.95 * t.q.norm() ||
+                residuals_.squaredNorm() > rss_ * (1 + 1e-9)) {
                 p_ = before;
                 residuals_ = r;
                 jacobian_ = J;
@@ -92,7 +98,8 @@ private:
         Tangent t;
         const VectorXd downhill = jacobian_.transpose() * residuals_;
         for (Index k = 0; k < p_.size(); ++k) {
-            const bool held = (p_[k] <= lower_[k] && downhill[k] <= 0) || (p_[k] >= upper_[k] && downhill[k] >= 0);
+            const bool held =
+                (p_[k] <= lower_[k] && downhill[k] <= 0) || (p_[k] >= upper_[k] && downhill[k] >= 0);
             if (!held) t.free.push_back(k);
         }
         const auto m = static_cast<Index>(t.free.size());
@@ -136,13 +143,15 @@ private:
         for (double growth = 2; damping_ < kLargestDamping && !stop.stop_requested(); growth *= 2) {
             const VectorXd step = dampedStep(t);
             trial = p_;
-            for (Index k = 0; k < step.size(); ++k) trial[t.free[static_cast<std::size_t>(k)]] += step[k] / t.scale[k];
+            for (Index k = 0; k < step.size(); ++k)
+                trial[t.free[static_cast<std::size_t>(k)]] += step[k] / t.scale[k];
             trial = trial.cwiseMax(lower_).cwiseMin(upper_);
             if (trial == p_) return false;
             if (step.allFinite() && f_(trial, r, nullptr) && r.squaredNorm() < rss_) {
                 const double predicted = t.q.squaredNorm() - (t.q - t.r * step).squaredNorm();
                 const double gain = predicted > 0 ? (rss_ - r.squaredNorm()) / predicted : 1;
-                damping_ = std::max(1e-20, damping_ * std::max(1.0 / 3, 1 - std::pow(2 * std::min(gain, 1.0) - 1, 3)));
+                damping_ = std::max(
+                    1e-20, damping_ * std::max(1.0 / 3, 1 - std::pow(2 * std::min(gain, 1.0) - 1, 3)));
                 p_ = trial;
                 rss_ = r.squaredNorm();
                 return true;
@@ -164,8 +173,9 @@ private:
 
 } // namespace
 
-SolverResult minimise(const ResidualFunction& residuals, VectorXd start, const VectorXd& lower, const VectorXd& upper, double dataNorm,
-                      const SolverOptions& options, const Cancellation& stop) {
+SolverResult minimise(const ResidualFunction& residuals, VectorXd start, const VectorXd& lower,
+                      const VectorXd& upper, double dataNorm, const SolverOptions& options,
+                      const Cancellation& stop) {
     return Minimiser(residuals, lower, upper, dataNorm, options).run(std::move(start), stop);
 }
 

@@ -12,11 +12,13 @@ namespace jointer::fit {
 
 // Fills r (residuals data − model, weighted) and, where asked, J = ∂model/∂p (weighted). Returns false where
 // the model has no finite value.
-using ResidualFunction = std::function<bool(const Eigen::VectorXd& p, Eigen::VectorXd& r, Eigen::MatrixXd* J)>;
+using ResidualFunction =
+    std::function<bool(const Eigen::VectorXd& p, Eigen::VectorXd& r, Eigen::MatrixXd* J)>;
 
 struct SolverOptions {
     int maxIterations = 500;
-    double offsetTolerance = 1e-8; // converged when the residuals' part along the model's tangents is this small
+    double offsetTolerance =
+        1e-8; // converged when the residuals' part along the model's tangents is this small
 };
 
 enum class SolverEnd { Converged, IterationLimit, Stuck, BadStart, Stopped };
@@ -32,7 +34,8 @@ struct SolverResult {
 // `dataNorm` is the Euclidean norm of the weighted data: below its rounding error nothing can be gained.
 // Source: J. J. Moré, Lecture Notes in Mathematics 630 (1978) 105; D. M. Bates, D. G. Watts, Technometrics 23
 // (1981) 179 (relative offset); damping by H. B. Nielsen, IMM-REP-1999-05.
-SolverResult minimise(const ResidualFunction& residuals, Eigen::VectorXd start, const Eigen::VectorXd& lower, const Eigen::VectorXd& upper,
-                      double dataNorm, const SolverOptions& options, const Cancellation& stop);
+SolverResult minimise(const ResidualFunction& residuals, Eigen::VectorXd start, const Eigen::VectorXd& lower,
+                      const Eigen::VectorXd& upper, double dataNorm, const SolverOptions& options,
+                      const Cancellation& stop);
 
 } // namespace jointer::fit

@@ -57,8 +57,12 @@ const FunctionInfo* findFunction(std::string_view name) {
     return at == functions().end() ? nullptr : &*at;
 }
 
-NodePtr make(Op op, std::vector<NodePtr> arguments) { return std::make_shared<Node>(Node{op, 0, {}, std::move(arguments)}); }
-NodePtr makeConstant(double value) { return std::make_shared<Node>(Node{Op::Constant, value, {}, {}}); }
+NodePtr make(Op op, std::vector<NodePtr> arguments) {
+    return std::make_shared<Node>(Node{op, 0, {}, std::move(arguments)});
+}
+NodePtr makeConstant(double value) {
+    return std::make_shared<Node>(Node{Op::Constant, value, {}, {}});
+}
 
 // Letters, digits, underscore, and everything beyond ASCII except the operators written there.
 bool isNameByte(std::string_view text, std::size_t i, bool first) {
@@ -97,7 +101,10 @@ public:
 private:
     NodePtr fail(std::size_t at, std::string why) {
         if (issue_.text.empty())
-            issue_ = {"formula", fmt::format("At place {} of “{}”: {}", decodeUtf8(text_.substr(0, at)).size() + 1, text_, why), {}};
+            issue_ = {"formula",
+                      fmt::format("At place {} of “{}”: {}", decodeUtf8(text_.substr(0, at)).size() + 1,
+                                  text_, why),
+                      {}};
         return nullptr;
     }
 
@@ -141,7 +148,8 @@ private:
         return std::string(text_.substr(start, at_ - start));
     }
 
-    NodePtr binaryChain(NodePtr (Parser::*next)(), const std::vector<std::pair<std::string_view, Op>>& operators, bool once) {
+    NodePtr binaryChain(NodePtr (Parser::*next)(),
+                        const std::vector<std::pair<std::string_view, Op>>& operators, bool once) {
         NodePtr left = (this->*next)();
         while (left) {
             const auto found = std::ranges::find_if(operators, [&](const auto& o) { return take(o.first); });
@@ -157,15 +165,27 @@ private:
     NodePtr comparison() {
         if (++depth_ > kDeepest) return fail(at_, "the formula is nested too deeply.");
         NodePtr node = binaryChain(&Parser::sum,
-                                   {{"<=", Op::LessEqual}, {"≤", Op::LessEqual}, {">=", Op::GreaterEqual}, {"≥", Op::GreaterEqual},
-                                    {"==", Op::Equal}, {"!=", Op::NotEqual}, {"≠", Op::NotEqual}, {"<", Op::Less}, {">", Op::Greater}},
+                                   {{"<=", Op::LessEqual},
+                                    {"≤", Op::LessEqual},
+                                    {">=", Op::GreaterEqual},
+                                    {"≥", Op::GreaterEqual},
+                                    {"==", Op::Equal},
+                                    {"!=", Op::NotEqual},
+                                    {"≠", Op::NotEqual},
+                                    {"<", Op::Less},
+                                    {">", Op::Greater}},
                                    true);
         --depth_;
         return node;
     }
-    NodePtr sum() { return binaryChain(&Parser::product, {{"+", Op::Add}, {"-", Op::Subtract}, {"−", Op::Subtract}}, false); }
+    NodePtr sum() {
+        return binaryChain(&Parser::product, {{"+", Op::Add}, {"-", Op::Subtract}, {"−", Op::Subtract}},
+                           false);
+    }
     NodePtr product() {
-        return binaryChain(&Parser::unary, {{"*", Op::Multiply}, {"×", Op::Multiply}, {"·", Op::Multiply}, {"/", Op::Divide}}, false);
+        return binaryChain(&Parser::unary,
+                           {{"*", Op::Multiply}, {"×", Op::Multiply}, {"·", Op::Multiply}, {"/", Op::Divide}},
+                           false);
     }
 
     NodePtr unary() {
@@ -206,13 +226,16 @@ private:
 
     NodePtr number() {
         std::size_t end = at_;
-        auto digits = [&] { while (end < text_.size() && std::isdigit(static_cast<unsigned char>(text_[end]))) ++end; };
+        auto digits = [&] {
+            while (end < text_.size() && std::isdigit(static_cast<unsigned char>(text_[end]))) ++end;
+        };
         digits();
         if (end < text_.size() && text_[end] == '.') ++end, digits();
         if (end < text_.size() && (text_[end] == 'e' || text_[end] == 'E')) {
             std::size_t exponent = end + 1;
             if (exponent < text_.size() && (text_[exponent] == '+' || text_[exponent] == '-')) ++exponent;
-            if (exponent < text_.size() && std::isdigit(static_cast<unsigned char>(text_[exponent]))) end = exponent, digits();
+            if (exponent < text_.size() && std::isdigit(static_cast<unsigned char>(text_[exponent])))
+                end = exponent, digits();
         }
         const auto value = parseNumber(text_.substr(at_, end - at_));
         if (!value) return fail(at_, "this is not a number.");
@@ -229,15 +252,18 @@ private:
         if (!quoted && name == "pi") return makeConstant(std::numbers::pi);
         if (!quoted && name == "π") return makeConstant(std::numbers::pi);
         if (!quoted && name == "e") return makeConstant(std::numbers::e);
-        if (!quoted && (findFunction(name) || name == "log")) return fail(start, fmt::format("{} is a function; its argument follows in parentheses.", name));
+        if (!quoted && (findFunction(name) || name == "log"))
+            return fail(start, fmt::format("{} is a function; its argument follows in parentheses.", name));
         if (std::ranges::find(*names_, name) == names_->end()) names_->push_back(name);
         return std::make_shared<Node>(Node{Op::Name, 0, std::move(name), {}});
     }
 
     NodePtr call(const std::string& name, std::size_t start) {
-        if (name == "log") return fail(start, "log can mean two things: write ln for the natural logarithm or log10.");
+        if (name == "log")
+            return fail(start, "log can mean two things: write ln for the natural logarithm or log10.");
         const FunctionInfo* function = findFunction(name);
-        if (!function) return fail(start, fmt::format("there is no function called {} (write * for a product).", name));
+        if (!function)
+            return fail(start, fmt::format("there is no function called {} (write * for a product).", name));
         std::vector<NodePtr> arguments;
         do {
             NodePtr argument = comparison();
@@ -247,7 +273,9 @@ private:
         if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
         const int count = static_cast<int>(arguments.size());
         if (count < function->fewest || (function->most >= 0 && count > function->most))
-            return fail(start, fmt::format("{} takes {}{}, not {}.", name, function->most < 0 ? "at least " : "", counted(function->fewest, "argument"), count));
+            return fail(start,
+                        fmt::format("{} takes {}{}, not {}.", name, function->most < 0 ? "at least " : "",
+                                    counted(function->fewest, "argument"), count));
         return fold(function->op, std::move(arguments));
     }
 
@@ -271,24 +299,32 @@ private:
 int strength(const Node& n) {
     switch (n.op) {
     case Op::Add:
-    case Op::Subtract: return 1;
+    case Op::Subtract:
+        return 1;
     case Op::Negate:
-    case Op::Multiply: return 2;
-    case Op::Power: return 4;
+    case Op::Multiply:
+        return 2;
+    case Op::Power:
+        return 4;
     case Op::Constant:
-    case Op::Name: return 5;
-    default: return n.op < Op::Exp && n.op > Op::Power ? 0 : 5;
+    case Op::Name:
+        return 5;
+    default:
+        return n.op < Op::Exp && n.op > Op::Power ? 0 : 5;
     }
 }
 
 std::string nameMarkup(const std::string& name) {
-    static const std::vector<std::string_view> greek = {"alpha", "beta", "gamma", "delta", "epsilon", "zeta", "eta", "theta", "kappa", "lambda",
-                                                        "mu", "nu", "xi", "rho", "sigma", "tau", "phi", "chi", "psi", "omega"};
+    static const std::vector<std::string_view> greek = {
+        "alpha", "beta", "gamma", "delta", "epsilon", "zeta", "eta", "theta", "kappa", "lambda",
+        "mu",    "nu",   "xi",    "rho",   "sigma",   "tau",  "phi", "chi",   "psi",   "omega"};
     std::size_t digits = name.size();
     while (digits > 0 && std::isdigit(static_cast<unsigned char>(name[digits - 1]))) --digits;
     std::string stem = name.substr(0, digits);
-    if (std::ranges::find(greek, stem) != greek.end()) stem = "\\" + stem;
-    else if (decodeUtf8(stem).size() == 1) stem = "\\i{" + stem + "}";
+    if (std::ranges::find(greek, stem) != greek.end())
+        stem = "\\" + stem;
+    else if (decodeUtf8(stem).size() == 1)
+        stem = "\\i{" + stem + "}";
     return digits < name.size() && digits > 0 ? stem + "_{" + name.substr(digits) + "}" : stem;
 }
 
@@ -302,23 +338,42 @@ std::string inParentheses(const Node& n, int atLeast) {
 std::string markup(const Node& n) {
     auto arg = [&](std::size_t i) -> const Node& { return *n.arguments[i]; };
     switch (n.op) {
-    case Op::Constant: return n.constant == std::numbers::pi ? "\\pi" : n.constant == std::numbers::e ? "e" : shortestNumber(n.constant);
-    case Op::Name: return nameMarkup(n.name);
-    case Op::Negate: return "−" + inParentheses(arg(0), 2);
-    case Op::Add: return markup(arg(0)) + " + " + markup(arg(1));
-    case Op::Subtract: return markup(arg(0)) + " − " + inParentheses(arg(1), 2);
-    case Op::Multiply: return inParentheses(arg(0), 2) + "\\,· " + inParentheses(arg(1), 2);
-    case Op::Divide: return inParentheses(arg(0), 2) + " / " + inParentheses(arg(1), 3);
-    case Op::Power: return inParentheses(arg(0), 5) + "^{" + markup(arg(1)) + "}";
-    case Op::Exp: return "e^{" + markup(arg(0)) + "}";
-    case Op::Sqrt: return "√(" + markup(arg(0)) + ")";
-    case Op::Less: return markup(arg(0)) + " < " + markup(arg(1));
-    case Op::LessEqual: return markup(arg(0)) + " ≤ " + markup(arg(1));
-    case Op::Greater: return markup(arg(0)) + " > " + markup(arg(1));
-    case Op::GreaterEqual: return markup(arg(0)) + " ≥ " + markup(arg(1));
-    case Op::Equal: return markup(arg(0)) + " = " + markup(arg(1));
-    case Op::NotEqual: return markup(arg(0)) + " ≠ " + markup(arg(1));
-    default: break;
+    case Op::Constant:
+        return n.constant == std::numbers::pi  ? "\\pi"
+               : n.constant == std::numbers::e ? "e"
+                                               : shortestNumber(n.constant);
+    case Op::Name:
+        return nameMarkup(n.name);
+    case Op::Negate:
+        return "−" + inParentheses(arg(0), 2);
+    case Op::Add:
+        return markup(arg(0)) + " + " + markup(arg(1));
+    case Op::Subtract:
+        return markup(arg(0)) + " − " + inParentheses(arg(1), 2);
+    case Op::Multiply:
+        return inParentheses(arg(0), 2) + "\\,· " + inParentheses(arg(1), 2);
+    case Op::Divide:
+        return inParentheses(arg(0), 2) + " / " + inParentheses(arg(1), 3);
+    case Op::Power:
+        return inParentheses(arg(0), 5) + "^{" + markup(arg(1)) + "}";
+    case Op::Exp:
+        return "e^{" + markup(arg(0)) + "}";
+    case Op::Sqrt:
+        return "√(" + markup(arg(0)) + ")";
+    case Op::Less:
+        return markup(arg(0)) + " < " + markup(arg(1));
+    case Op::LessEqual:
+        return markup(arg(0)) + " ≤ " + markup(arg(1));
+    case Op::Greater:
+        return markup(arg(0)) + " > " + markup(arg(1));
+    case Op::GreaterEqual:
+        return markup(arg(0)) + " ≥ " + markup(arg(1));
+    case Op::Equal:
+        return markup(arg(0)) + " = " + markup(arg(1));
+    case Op::NotEqual:
+        return markup(arg(0)) + " ≠ " + markup(arg(1));
+    default:
+        break;
     }
     const auto function = std::ranges::find(functions(), n.op, &FunctionInfo::op);
     std::vector<std::string> arguments;
@@ -340,13 +395,16 @@ Result<Expression> Expression::parse(std::string_view text) {
     return e;
 }
 
-bool Expression::uses(std::string_view name) const { return std::ranges::find(names_, name) != names_.end(); }
+bool Expression::uses(std::string_view name) const {
+    return std::ranges::find(names_, name) != names_.end();
+}
 
 std::string renamed(std::string_view text, const std::function<std::string(const std::string&)>& other) {
     std::string out;
     for (std::size_t i = 0; i < text.size();) {
         const bool quoted = text[i] == '\'';
-        const std::size_t end = quoted ? std::min(text.find('\'', i + 1), text.size() - 1) + 1 : wordEnd(text, i);
+        const std::size_t end =
+            quoted ? std::min(text.find('\'', i + 1), text.size() - 1) + 1 : wordEnd(text, i);
         if (end == i) {
             out += text[i++];
             continue;
@@ -361,6 +419,8 @@ std::string renamed(std::string_view text, const std::function<std::string(const
     return out;
 }
 
-std::string toMarkup(const Expression& expression) { return markup(*expression.root()); }
+std::string toMarkup(const Expression& expression) {
+    return markup(*expression.root());
+}
 
 } // namespace jointer::formula

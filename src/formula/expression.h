@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plain mathematics as a tree. Typed equations, computed columns, ties and transforms all start here; a
 // Program (program.h) evaluates the tree column by column with exact derivatives. Immutable, thread-safe.
-// Grammar: numbers, names, 'names with blanks', + - * / ^, comparisons, parentheses, functions. −x^2 is −(x²),
-// ^ binds to the right. Example: `auto e = Expression::parse("a*exp(-b*x) + c");`
+// Grammar: numbers, names, 'names with blanks', + - * / ^, comparisons, parentheses, functions. −x^2 is
+// −(x²), ^ binds to the right. Example: `auto e = Expression::parse("a*exp(-b*x) + c");`
 #pragma once
 
 #include "base/issue.h"
@@ -16,11 +16,48 @@
 namespace jointer::formula {
 
 enum class Op : unsigned char {
-    Constant, Name,
-    Negate, Add, Subtract, Multiply, Divide, Power,
-    Less, LessEqual, Greater, GreaterEqual, Equal, NotEqual,
-    Exp, Ln, Log10, Log2, Sqrt, Cbrt, Abs, Sin, Cos, Tan, Asin, Acos, Atan, Sinh, Cosh, Tanh,
-    Erf, Erfc, Gamma, LnGamma, Floor, Ceil, Sign, Step, Atan2, Min, Max, If
+    Constant,
+    Name,
+    Negate,
+    Add,
+    Subtract,
+    Multiply,
+    Divide,
+    Power,
+    Less,
+    LessEqual,
+    Greater,
+    GreaterEqual,
+    Equal,
+    NotEqual,
+    Exp,
+    Ln,
+    Log10,
+    Log2,
+    Sqrt,
+    Cbrt,
+    Abs,
+    Sin,
+    Cos,
+    Tan,
+    Asin,
+    Acos,
+    Atan,
+    Sinh,
+    Cosh,
+    Tanh,
+    Erf,
+    Erfc,
+    Gamma,
+    LnGamma,
+    Floor,
+    Ceil,
+    Sign,
+    Step,
+    Atan2,
+    Min,
+    Max,
+    If
 };
 
 struct Node {
@@ -33,8 +70,8 @@ using NodePtr = std::shared_ptr<const Node>;
 
 class Expression {
 public:
-    // Errors: "formula" with the place (counted from 1, in `place.line` = 0 and the text) and what is expected.
-    // A leading "name =" is taken as the name of the response and left out.
+    // Errors: "formula" with the place (counted from 1, in `place.line` = 0 and the text) and what is
+    // expected. A leading "name =" is taken as the name of the response and left out.
     static Result<Expression> parse(std::string_view text);
 
     const NodePtr& root() const { return root_; }
@@ -59,8 +96,8 @@ struct FunctionInfo {
 // All functions, for completion and the manual. Aliases are not listed.
 const std::vector<FunctionInfo>& functions();
 
-// The text with names replaced: `other` gives the new spelling of a name, or nothing to keep it. Functions and
-// constants are not asked about.
+// The text with names replaced: `other` gives the new spelling of a name, or nothing to keep it. Functions
+// and constants are not asked about.
 std::string renamed(std::string_view text, const std::function<std::string(const std::string&)>& other);
 
 // The tree as TeX-like markup for display: fractions, powers, Greek names.

@@ -28,37 +28,65 @@ double digammaOr(double x) {
     return boost::math::digamma(x);
 }
 
-double signOf(double x) { return x > 0 ? 1.0 : x < 0 ? -1.0 : x; }
+double signOf(double x) {
+    return x > 0 ? 1.0 : x < 0 ? -1.0 : x;
+}
 
 // Value of a unary function.
 double unaryValue(Op op, double x) {
     switch (op) {
-    case Op::Negate: return -x;
-    case Op::Exp: return std::exp(x);
-    case Op::Ln: return std::log(x);
-    case Op::Log10: return std::log10(x);
-    case Op::Log2: return std::log2(x);
-    case Op::Sqrt: return std::sqrt(x);
-    case Op::Cbrt: return std::cbrt(x);
-    case Op::Abs: return std::abs(x);
-    case Op::Sin: return std::sin(x);
-    case Op::Cos: return std::cos(x);
-    case Op::Tan: return std::tan(x);
-    case Op::Asin: return std::asin(x);
-    case Op::Acos: return std::acos(x);
-    case Op::Atan: return std::atan(x);
-    case Op::Sinh: return std::sinh(x);
-    case Op::Cosh: return std::cosh(x);
-    case Op::Tanh: return std::tanh(x);
-    case Op::Erf: return std::erf(x);
-    case Op::Erfc: return std::erfc(x);
-    case Op::Gamma: return std::tgamma(x);
-    case Op::LnGamma: return std::lgamma(x);
-    case Op::Floor: return std::floor(x);
-    case Op::Ceil: return std::ceil(x);
-    case Op::Sign: return signOf(x);
-    case Op::Step: return std::isnan(x) ? x : x >= 0 ? 1.0 : 0.0;
-    default: return std::numeric_limits<double>::quiet_NaN();
+    case Op::Negate:
+        return -x;
+    case Op::Exp:
+        return std::exp(x);
+    case Op::Ln:
+        return std::log(x);
+    case Op::Log10:
+        return std::log10(x);
+    case Op::Log2:
+        return std::log2(x);
+    case Op::Sqrt:
+        return std::sqrt(x);
+    case Op::Cbrt:
+        return std::cbrt(x);
+    case Op::Abs:
+        return std::abs(x);
+    case Op::Sin:
+        return std::sin(x);
+    case Op::Cos:
+        return std::cos(x);
+    case Op::Tan:
+        return std::tan(x);
+    case Op::Asin:
+        return std::asin(x);
+    case Op::Acos:
+        return std::acos(x);
+    case Op::Atan:
+        return std::atan(x);
+    case Op::Sinh:
+        return std::sinh(x);
+    case Op::Cosh:
+        return std::cosh(x);
+    case Op::Tanh:
+        return std::tanh(x);
+    case Op::Erf:
+        return std::erf(x);
+    case Op::Erfc:
+        return std::erfc(x);
+    case Op::Gamma:
+        return std::tgamma(x);
+    case Op::LnGamma:
+        return std::lgamma(x);
+    case Op::Floor:
+        return std::floor(x);
+    case Op::Ceil:
+        return std::ceil(x);
+    case Op::Sign:
+        return signOf(x);
+    case Op::Step:
+        return std::isnan(x) ? x : x >= 0 ? 1.0 : 0.0;
+    default:
+        return std::numeric_limits<double>::quiet_NaN();
     }
 }
 
@@ -66,28 +94,50 @@ double unaryValue(Op op, double x) {
 double unarySlope(Op op, double x, double v) {
     constexpr double erfScale = 2 * std::numbers::inv_sqrtpi;
     switch (op) {
-    case Op::Negate: return -1;
-    case Op::Exp: return v;
-    case Op::Ln: return 1 / x;
-    case Op::Log10: return std::numbers::log10e / x;
-    case Op::Log2: return std::numbers::log2e / x;
-    case Op::Sqrt: return 0.5 / v;
-    case Op::Cbrt: return 1 / (3 * v * v);
-    case Op::Abs: return signOf(x);
-    case Op::Sin: return std::cos(x);
-    case Op::Cos: return -std::sin(x);
-    case Op::Tan: return 1 + v * v;
-    case Op::Asin: return 1 / std::sqrt((1 - x) * (1 + x));
-    case Op::Acos: return -1 / std::sqrt((1 - x) * (1 + x));
-    case Op::Atan: return 1 / (1 + x * x);
-    case Op::Sinh: return std::cosh(x);
-    case Op::Cosh: return std::sinh(x);
-    case Op::Tanh: return 1 - v * v;
-    case Op::Erf: return erfScale * std::exp(-x * x);
-    case Op::Erfc: return -erfScale * std::exp(-x * x);
-    case Op::Gamma: return v * digammaOr(x);
-    case Op::LnGamma: return digammaOr(x);
-    default: return 0; // floor, ceil, sign, step
+    case Op::Negate:
+        return -1;
+    case Op::Exp:
+        return v;
+    case Op::Ln:
+        return 1 / x;
+    case Op::Log10:
+        return std::numbers::log10e / x;
+    case Op::Log2:
+        return std::numbers::log2e / x;
+    case Op::Sqrt:
+        return 0.5 / v;
+    case Op::Cbrt:
+        return 1 / (3 * v * v);
+    case Op::Abs:
+        return signOf(x);
+    case Op::Sin:
+        return std::cos(x);
+    case Op::Cos:
+        return -std::sin(x);
+    case Op::Tan:
+        return 1 + v * v;
+    case Op::Asin:
+        return 1 / std::sqrt((1 - x) * (1 + x));
+    case Op::Acos:
+        return -1 / std::sqrt((1 - x) * (1 + x));
+    case Op::Atan:
+        return 1 / (1 + x * x);
+    case Op::Sinh:
+        return std::cosh(x);
+    case Op::Cosh:
+        return std::sinh(x);
+    case Op::Tanh:
+        return 1 - v * v;
+    case Op::Erf:
+        return erfScale * std::exp(-x * x);
+    case Op::Erfc:
+        return -erfScale * std::exp(-x * x);
+    case Op::Gamma:
+        return v * digammaOr(x);
+    case Op::LnGamma:
+        return digammaOr(x);
+    default:
+        return 0; // floor, ceil, sign, step
     }
 }
 
@@ -98,20 +148,30 @@ double powerValue(double x, double p) {
     return std::pow(x, p);
 }
 
-bool isUnary(Op op) { return op == Op::Negate || (op >= Op::Exp && op <= Op::Step); }
+bool isUnary(Op op) {
+    return op == Op::Negate || (op >= Op::Exp && op <= Op::Step);
+}
 
 double compare(Op op, double a, double b) {
     switch (op) {
-    case Op::Less: return a < b;
-    case Op::LessEqual: return a <= b;
-    case Op::Greater: return a > b;
-    case Op::GreaterEqual: return a >= b;
-    case Op::Equal: return a == b;
-    default: return a != b;
+    case Op::Less:
+        return a < b;
+    case Op::LessEqual:
+        return a <= b;
+    case Op::Greater:
+        return a > b;
+    case Op::GreaterEqual:
+        return a >= b;
+    case Op::Equal:
+        return a == b;
+    default:
+        return a != b;
     }
 }
 
-bool isComparison(Op op) { return op >= Op::Less && op <= Op::NotEqual; }
+bool isComparison(Op op) {
+    return op >= Op::Less && op <= Op::NotEqual;
+}
 
 JOINTER_KERNEL void addRows(const double* a, const double* b, double* out, std::size_t n) {
     for (std::size_t i = 0; i < n; ++i) out[i] = a[i] + b[i];
@@ -138,14 +198,17 @@ JOINTER_KERNEL void addProductRows(const double* weight, const double* d, double
 // Turns the tree into instructions, finding equal subtrees by their text key.
 class Program::Compiler {
 public:
-    Compiler(Program& program, const std::vector<std::string>& inputs, const std::vector<std::string>& scalars, Differentiate what)
+    Compiler(Program& program, const std::vector<std::string>& inputs,
+             const std::vector<std::string>& scalars, Differentiate what)
         : p_(program), inputs_(inputs), scalars_(scalars), what_(what) {}
 
     Result<void> run(const NodePtr& root) {
         const int top = visit(*root);
         if (!unknown_.empty()) {
-            return failure("unknown-name", fmt::format("“{}” is not known here; the names are {}.", unknown_,
-                                                       joined(inputs_, ", ") + (scalars_.empty() ? "" : ", ") + joined(scalars_, ", ")));
+            return failure(
+                "unknown-name",
+                fmt::format("“{}” is not known here; the names are {}.", unknown_,
+                            joined(inputs_, ", ") + (scalars_.empty() ? "" : ", ") + joined(scalars_, ", ")));
         }
         uniformFirst(top);
         giveRegisters();
@@ -159,7 +222,8 @@ private:
         if (node.op == Op::Constant) in.constant = node.constant;
         if (node.op == Op::Name && !bind(node.name, in)) return 0;
         int* const places[] = {&in.a, &in.b, &in.c};
-        for (std::size_t i = 0; i < node.arguments.size() && i < 3; ++i) *places[i] = visit(*node.arguments[i]);
+        for (std::size_t i = 0; i < node.arguments.size() && i < 3; ++i)
+            *places[i] = visit(*node.arguments[i]);
         return number(std::move(in));
     }
 
@@ -191,7 +255,8 @@ private:
             const Instruction& from = p_.code_[static_cast<std::size_t>(argument)];
             in.uniform = in.uniform && from.uniform;
             for (const Slot& s : from.slots)
-                if (std::ranges::find(in.slots, s.variable, &Slot::variable) == in.slots.end()) in.slots.push_back({s.variable, 0});
+                if (std::ranges::find(in.slots, s.variable, &Slot::variable) == in.slots.end())
+                    in.slots.push_back({s.variable, 0});
         }
         if (in.op != Op::Name) in.degree = degreeOf(in);
         if (hasNoSlope(in.op)) in.slots.clear();
@@ -207,14 +272,21 @@ private:
         auto degree = [&](int i) { return i < 0 ? 0 : p_.code_[static_cast<std::size_t>(i)].degree; };
         const int a = degree(in.a), b = degree(in.b), c = degree(in.c);
         switch (in.op) {
-        case Op::Constant: return 0;
+        case Op::Constant:
+            return 0;
         case Op::Add:
-        case Op::Subtract: return std::max(a, b);
-        case Op::Negate: return a;
-        case Op::Multiply: return std::min(2, a + b);
-        case Op::Divide: return b > 0 ? 2 : a;
-        case Op::If: return a > 0 ? 2 : std::max(b, c);
-        default: return a + b + c > 0 ? 2 : 0;
+        case Op::Subtract:
+            return std::max(a, b);
+        case Op::Negate:
+            return a;
+        case Op::Multiply:
+            return std::min(2, a + b);
+        case Op::Divide:
+            return b > 0 ? 2 : a;
+        case Op::If:
+            return a > 0 ? 2 : std::max(b, c);
+        default:
+            return a + b + c > 0 ? 2 : 0;
         }
     }
 
@@ -222,9 +294,11 @@ private:
     void uniformFirst(int top) {
         std::vector<int> order(p_.code_.size());
         std::iota(order.begin(), order.end(), 0);
-        std::ranges::stable_partition(order, [&](int i) { return p_.code_[static_cast<std::size_t>(i)].uniform; });
+        std::ranges::stable_partition(order,
+                                      [&](int i) { return p_.code_[static_cast<std::size_t>(i)].uniform; });
         std::vector<int> place(order.size());
-        for (std::size_t i = 0; i < order.size(); ++i) place[static_cast<std::size_t>(order[i])] = static_cast<int>(i);
+        for (std::size_t i = 0; i < order.size(); ++i)
+            place[static_cast<std::size_t>(order[i])] = static_cast<int>(i);
         std::vector<Instruction> sorted;
         for (int i : order) {
             Instruction in = std::move(p_.code_[static_cast<std::size_t>(i)]);
@@ -293,7 +367,8 @@ private:
 // One evaluation: its registers and the rows it is at.
 class Program::Run {
 public:
-    Run(const Program& program, std::span<const std::span<const double>> inputs, std::span<const double> scalars, bool slopes, std::size_t width)
+    Run(const Program& program, std::span<const std::span<const double>> inputs,
+        std::span<const double> scalars, bool slopes, std::size_t width)
         : p_(program), inputs_(inputs), scalars_(scalars), slopes_(slopes), width_(width),
           memory_(workspace(static_cast<std::size_t>(program.registers_) * width)) {}
 
@@ -327,15 +402,19 @@ private:
         if (in.op == Op::Constant) return void(std::fill_n(out, n, in.constant));
         if (in.op == Op::Name) {
             const auto source = static_cast<std::size_t>(in.source);
-            if (in.isInput) std::copy_n(inputs_[source].data() + from_, n, out);
-            else std::fill_n(out, n, scalars_[source]);
+            if (in.isInput)
+                std::copy_n(inputs_[source].data() + from_, n, out);
+            else
+                std::fill_n(out, n, scalars_[source]);
             return;
         }
         const double* a = value(in.a);
         const double* b = in.b >= 0 ? value(in.b) : nullptr;
         const bool slopes = slopes_ && !in.slots.empty();
-        if (isUnary(in.op)) unary(in, a, out, n, slopes);
-        else binary(in, a, b, out, n, slopes);
+        if (isUnary(in.op))
+            unary(in, a, out, n, slopes);
+        else
+            binary(in, a, b, out, n, slopes);
     }
 
     void unary(const Instruction& in, const double* a, double* out, std::size_t n, bool slopes) {
@@ -351,7 +430,8 @@ private:
         chain(in, {{in.a, w}}, n);
     }
 
-    void binary(const Instruction& in, const double* a, const double* b, double* out, std::size_t n, bool slopes) {
+    void binary(const Instruction& in, const double* a, const double* b, double* out, std::size_t n,
+                bool slopes) {
         double *wa = weight(0), *wb = weight(1), *wc = weight(2);
         switch (in.op) {
         case Op::Add:
@@ -412,7 +492,9 @@ private:
             return;
         }
         default:
-            for (std::size_t i = 0; i < n; ++i) out[i] = std::isnan(a[i]) || std::isnan(b[i]) ? std::numeric_limits<double>::quiet_NaN() : compare(in.op, a[i], b[i]);
+            for (std::size_t i = 0; i < n; ++i)
+                out[i] = std::isnan(a[i]) || std::isnan(b[i]) ? std::numeric_limits<double>::quiet_NaN()
+                                                              : compare(in.op, a[i], b[i]);
         }
         if (slopes) chain(in, {{in.a, wa}, {in.b, wb}}, n);
     }
@@ -427,18 +509,25 @@ private:
         for (const Slot& s : in.slots) {
             double* d = reg(s.reg);
             const Slot *left = slotOf(in.a, s.variable), *right = slotOf(in.b, s.variable);
-            if (!left) std::fill_n(d, n, 0.0);
-            else if (left->reg < 0) std::fill_n(d, n, 1.0);
-            else std::copy_n(reg(left->reg), n, d);
+            if (!left)
+                std::fill_n(d, n, 0.0);
+            else if (left->reg < 0)
+                std::fill_n(d, n, 1.0);
+            else
+                std::copy_n(reg(left->reg), n, d);
             if (!right) continue;
             const double sign = difference ? -1 : 1;
-            if (right->reg < 0) shiftRows(sign, d, n);
-            else if (difference) subtractRows(d, reg(right->reg), d, n);
-            else addRows(d, reg(right->reg), d, n);
+            if (right->reg < 0)
+                shiftRows(sign, d, n);
+            else if (difference)
+                subtractRows(d, reg(right->reg), d, n);
+            else
+                addRows(d, reg(right->reg), d, n);
         }
     }
 
-    void powerSlopes(const Instruction& in, const double* a, const double* b, const double* out, std::size_t n) {
+    void powerSlopes(const Instruction& in, const double* a, const double* b, const double* out,
+                     std::size_t n) {
         double *wa = weight(0), *wb = weight(1);
         if (!at(in.a).slots.empty())
             for (std::size_t i = 0; i < n; ++i) wa[i] = b[i] == 0 ? 0 : b[i] * powerValue(a[i], b[i] - 1);
@@ -447,7 +536,8 @@ private:
     }
 
     // d(out)/dv = Σ weight · d(argument)/dv for each variable v.
-    void chain(const Instruction& in, std::initializer_list<std::pair<int, const double*>> parts, std::size_t n) {
+    void chain(const Instruction& in, std::initializer_list<std::pair<int, const double*>> parts,
+               std::size_t n) {
         for (const Slot& s : in.slots) {
             double* d = reg(s.reg);
             bool started = false;
@@ -456,10 +546,14 @@ private:
                 const auto found = std::ranges::find(from, s.variable, &Slot::variable);
                 if (found == from.end()) continue;
                 if (found->reg < 0) {
-                    if (started) addRows(d, w, d, n);
-                    else std::copy_n(w, n, d);
-                } else if (started) addProductRows(w, reg(found->reg), d, n);
-                else multiplyRows(w, reg(found->reg), d, n);
+                    if (started)
+                        addRows(d, w, d, n);
+                    else
+                        std::copy_n(w, n, d);
+                } else if (started)
+                    addProductRows(w, reg(found->reg), d, n);
+                else
+                    multiplyRows(w, reg(found->reg), d, n);
                 started = true;
             }
             if (!started) std::fill_n(d, n, 0.0);
@@ -478,13 +572,16 @@ private:
 Result<Program> Program::compile(const Expression& expression, const std::vector<std::string>& inputs,
                                  const std::vector<std::string>& scalars, Differentiate what) {
     Program program;
-    if (auto done = Compiler(program, inputs, scalars, what).run(expression.root()); !done) return std::unexpected(done.error());
-    program.variables_ = what == Differentiate::Nothing ? 0 : static_cast<int>((what == Differentiate::Scalars ? scalars : inputs).size());
+    if (auto done = Compiler(program, inputs, scalars, what).run(expression.root()); !done)
+        return std::unexpected(done.error());
+    program.variables_ = what == Differentiate::Nothing
+                             ? 0
+                             : static_cast<int>((what == Differentiate::Scalars ? scalars : inputs).size());
     return program;
 }
 
-void Program::evaluate(std::span<const std::span<const double>> inputs, std::span<const double> scalars, std::span<double> values,
-                       std::span<double> gradient) const {
+void Program::evaluate(std::span<const std::span<const double>> inputs, std::span<const double> scalars,
+                       std::span<double> values, std::span<double> gradient) const {
     const std::size_t n = values.size();
     if (n == 0) return;
     const Instruction& root = code_[static_cast<std::size_t>(root_)];
@@ -498,8 +595,10 @@ void Program::evaluate(std::span<const std::span<const double>> inputs, std::spa
         if (!slopes) continue;
         for (const Slot& s : root.slots) {
             double* column = gradient.data() + static_cast<std::size_t>(s.variable) * n + from;
-            if (s.reg < 0) std::fill_n(column, rows, 1.0);
-            else std::copy_n(run.slope(s), rows, column);
+            if (s.reg < 0)
+                std::fill_n(column, rows, 1.0);
+            else
+                std::copy_n(run.slope(s), rows, column);
         }
     }
 }

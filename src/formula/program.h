@@ -17,13 +17,14 @@ class Program {
 public:
     // `inputs` are names that vary by row, `scalars` names with one value. Errors: a name that is neither.
     static Result<Program> compile(const Expression& expression, const std::vector<std::string>& inputs,
-                                   const std::vector<std::string>& scalars, Differentiate what = Differentiate::Scalars);
+                                   const std::vector<std::string>& scalars,
+                                   Differentiate what = Differentiate::Scalars);
 
     // Shape: inputs[k] and values have n entries; gradient is empty or n × (number of differentiated names),
     // column after column. NaN: passes through; outside a function's domain the value is NaN.
     // Cost: linear in n.
-    void evaluate(std::span<const std::span<const double>> inputs, std::span<const double> scalars, std::span<double> values,
-                  std::span<double> gradient = {}) const;
+    void evaluate(std::span<const std::span<const double>> inputs, std::span<const double> scalars,
+                  std::span<double> values, std::span<double> gradient = {}) const;
 
     // One row, without derivatives.
     double evaluateOne(std::span<const double> inputs, std::span<const double> scalars) const;

@@ -49,7 +49,8 @@ std::optional<double> offsetAt(std::string_view t, std::size_t at) {
     const int hours = digitsAt(t, at + 1, 2);
     const std::size_t minutesAt = at + 3 < t.size() && t[at + 3] == ':' ? at + 4 : at + 3;
     const int minutes = minutesAt == t.size() ? 0 : digitsAt(t, minutesAt, 2);
-    if (hours < 0 || hours > 14 || minutes < 0 || (minutesAt < t.size() && minutesAt + 2 != t.size())) return std::nullopt;
+    if (hours < 0 || hours > 14 || minutes < 0 || (minutesAt < t.size() && minutesAt + 2 != t.size()))
+        return std::nullopt;
     return sign * (hours * 3600.0 + minutes * 60.0);
 }
 
@@ -67,10 +68,14 @@ const char* readNumberSlowly(const char* at, const char* end, char decimal, doub
     std::size_t used = 0;
     for (const char* p = from; p < end && used < sizeof buffer; ++p, ++used) {
         const bool sign = (*p == '+' || *p == '-') && (used == 0 || buffer[used - 1] == 'e');
-        if (isDigit(*p) || sign) buffer[used] = *p;
-        else if (*p == decimal) buffer[used] = '.';
-        else if ((*p | 0x20) == 'e' || (*p | 0x20) == 'd') buffer[used] = 'e';
-        else break;
+        if (isDigit(*p) || sign)
+            buffer[used] = *p;
+        else if (*p == decimal)
+            buffer[used] = '.';
+        else if ((*p | 0x20) == 'e' || (*p | 0x20) == 'd')
+            buffer[used] = 'e';
+        else
+            break;
     }
     const auto [stop, error] = fast_float::from_chars(buffer, buffer + used, value);
     return error == std::errc{} && std::isfinite(value) ? from + (stop - buffer) : nullptr;
@@ -82,11 +87,13 @@ std::optional<double> numberOf(std::string_view text, char decimal) {
     if (text.starts_with("−")) text = plain = "-" + std::string(text.substr(3));
     double value = 0;
     const char* end = text.data() + text.size();
-    return readNumber(text.data(), end, decimal, value) == end && !text.empty() ? std::optional(value) : std::nullopt;
+    return readNumber(text.data(), end, decimal, value) == end && !text.empty() ? std::optional(value)
+                                                                                : std::nullopt;
 }
 
 bool isMissing(std::string_view text, const std::vector<std::string>& markers) {
-    static constexpr std::string_view usual[] = {"", "na", "n/a", "nan", "null", "none", "-", "--", "–", "—", ".", "?", "#n/a", "n.a.", "nd", "n.d."};
+    static constexpr std::string_view usual[] = {"",  "na", "n/a", "nan", "null", "none", "-",  "--",
+                                                 "–", "—",  ".",   "?",   "#n/a", "n.a.", "nd", "n.d."};
     const std::string_view t = trimmed(text);
     if (t.size() <= 5) {
         const std::string lower = lowerAscii(t);
@@ -113,7 +120,8 @@ std::optional<Moment> isoMoment(std::string_view text) {
     }
     const int year = digitsAt(t, 0, 4), month = digitsAt(t, 5, 2), day = digitsAt(t, 8, 2);
     if (year < 0 || month < 0 || day < 0 || t[4] != '-' || t[7] != '-') return std::nullopt;
-    const date::year_month_day ymd{date::year{year}, date::month{static_cast<unsigned>(month)}, date::day{static_cast<unsigned>(day)}};
+    const date::year_month_day ymd{date::year{year}, date::month{static_cast<unsigned>(month)},
+                                   date::day{static_cast<unsigned>(day)}};
     if (!ymd.ok()) return std::nullopt;
     const double midnight = static_cast<double>(date::sys_days(ymd).time_since_epoch().count()) * 86400.0;
     if (t.size() == 10) return Moment{midnight, ColumnKind::Date};

@@ -13,7 +13,9 @@
 
 namespace jointer::io {
 
-inline bool isDigit(char c) { return static_cast<unsigned char>(c - '0') < 10; }
+inline bool isDigit(char c) {
+    return static_cast<unsigned char>(c - '0') < 10;
+}
 
 // Takes eight decimal digits at once where there are eight.
 // Source: J. Mula, D. Lemire, "Faster base64 and number parsing" (SWAR digit conversion).
@@ -21,7 +23,9 @@ inline const char* takeEightDigits(const char* p, const char* end, std::uint64_t
     std::uint64_t word;
     if (end - p < 8) return p;
     std::memcpy(&word, p, 8);
-    if (((word & 0xF0F0F0F0F0F0F0F0ULL) | (((word + 0x0606060606060606ULL) & 0xF0F0F0F0F0F0F0F0ULL) >> 4)) != 0x3333333333333333ULL) return p;
+    if (((word & 0xF0F0F0F0F0F0F0F0ULL) | (((word + 0x0606060606060606ULL) & 0xF0F0F0F0F0F0F0F0ULL) >> 4)) !=
+        0x3333333333333333ULL)
+        return p;
     word -= 0x3030303030303030ULL;
     word = word * 10 + (word >> 8);
     const std::uint64_t mask = 0x000000FF000000FFULL;
@@ -55,8 +59,10 @@ inline const char* readNumber(const char* at, const char* end, char decimal, dou
     }
     if (digits == 0) return nullptr;
     const bool hasExponent = p < end && ((*p | 0x20) == 'e' || (*p | 0x20) == 'd');
-    if (digits > 19 || hasExponent || mantissa > (1ULL << 53) || decimals > 22) return readNumberSlowly(at, end, decimal, value);
-    value = static_cast<double>(mantissa) / powers[decimals]; // both exact, so the quotient is correctly rounded
+    if (digits > 19 || hasExponent || mantissa > (1ULL << 53) || decimals > 22)
+        return readNumberSlowly(at, end, decimal, value);
+    value =
+        static_cast<double>(mantissa) / powers[decimals]; // both exact, so the quotient is correctly rounded
     if (negative) value = -value;
     return p;
 }

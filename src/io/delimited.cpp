@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Delimited text. The dialect is guessed from the first lines (dialect.h); then one pass counts rows in chunks
-// and a second parses them in place into columns of known length, both in parallel.
+// Delimited text. The dialect is guessed from the first lines (dialect.h); then one pass counts rows in
+// chunks and a second parses them in place into columns of known length, both in parallel.
 #include "base/text.h"
 #include "io/cell_text.h"
 #include "io/encoding.h"
@@ -25,7 +25,8 @@ constexpr std::size_t kMostColumns = 20000;
 // Runs over lines; with quotes in the text a line goes on until its quotes are even.
 class LineCursor {
 public:
-    LineCursor(const char* at, const char* end, char lineEnd, bool quotes) : at_(at), end_(end), lineEnd_(lineEnd), quotes_(quotes) {}
+    LineCursor(const char* at, const char* end, char lineEnd, bool quotes)
+        : at_(at), end_(end), lineEnd_(lineEnd), quotes_(quotes) {}
 
     bool next(const char*& from, const char*& to) {
         if (at_ >= end_) return false;
@@ -120,7 +121,8 @@ public:
                 splitFields({from, static_cast<std::size_t>(to - from)}, d_.separator, fields, storage);
                 for (std::size_t i = 0; i < std::min(fields.size(), d_.columns); ++i) {
                     if (isMissing(fields[i].text, d_.missing)) continue;
-                    const bool number = !fields[i].text.empty() && (numberOf(fields[i].text, d_.decimal) || limitOf(fields[i].text, d_.decimal));
+                    const bool number = !fields[i].text.empty() && (numberOf(fields[i].text, d_.decimal) ||
+                                                                    limitOf(fields[i].text, d_.decimal));
                     ++(number ? numbers : texts)[i];
                 }
             }
@@ -135,8 +137,10 @@ public:
         plan_ = plan;
         cells_.assign(d_.columns, {});
         for (std::size_t c = 0; c < d_.columns; ++c) {
-            if (plan_[c] == Plan::Number) cells_[c].numbers.resize(rows_);
-            else cells_[c].texts.resize(rows_);
+            if (plan_[c] == Plan::Number)
+                cells_[c].numbers.resize(rows_);
+            else
+                cells_[c].texts.resize(rows_);
         }
         numbers_.clear();
         for (Cells& c : cells_) numbers_.push_back(c.numbers.data());
@@ -150,7 +154,9 @@ public:
     const std::vector<Chunk>& chunks() const { return chunks_; }
     std::vector<std::uint32_t>& lines() { return lines_; }
     std::size_t rows() const { return rows_; }
-    long lineOf(std::size_t row) const { return skipsLines_ ? static_cast<long>(lines_[row]) : d_.first + static_cast<long>(row); }
+    long lineOf(std::size_t row) const {
+        return skipsLines_ ? static_cast<long>(lines_[row]) : d_.first + static_cast<long>(row);
+    }
     bool endsWithoutLineEnd() const { return !text_.empty() && text_.back() != '\n' && text_.back() != '\r'; }
 
 private:
@@ -171,10 +177,12 @@ private:
                 if (quotes_) {
                     LineCursor cursor(at, end, lineEnd_, true);
                     const char *from, *to;
-                    while (cursor.place() - at < static_cast<std::ptrdiff_t>(kChunk) && cursor.next(from, to)) {}
+                    while (cursor.place() - at < static_cast<std::ptrdiff_t>(kChunk) &&
+                           cursor.next(from, to)) {}
                     stop = cursor.place();
                 } else {
-                    const void* hit = std::memchr(at + kChunk, lineEnd_, static_cast<std::size_t>(end - at) - kChunk);
+                    const void* hit =
+                        std::memchr(at + kChunk, lineEnd_, static_cast<std::size_t>(end - at) - kChunk);
                     stop = hit ? static_cast<const char*>(hit) + 1 : end;
                 }
             }
@@ -184,9 +192,12 @@ private:
     }
 
     bool isRow(const char* from, const char* to) const {
-        while (from < to && (*from == ' ' || *from == '\t' || *from == '\f' || *from == '\x1A' || *from == '\0')) ++from;
+        while (from < to &&
+               (*from == ' ' || *from == '\t' || *from == '\f' || *from == '\x1A' || *from == '\0'))
+            ++from;
         if (from == to) return false;
-        return d_.comment.empty() || !std::string_view(from, static_cast<std::size_t>(to - from)).starts_with(d_.comment);
+        return d_.comment.empty() ||
+               !std::string_view(from, static_cast<std::size_t>(to - from)).starts_with(d_.comment);
     }
 
     void count(Chunk& c) const {
@@ -251,7 +262,8 @@ private:
             if (plan_[column] == Plan::Number) {
                 cells_[column].numbers[row] = kNaN;
                 if (!field.empty()) c.odd.push_back({row, static_cast<std::uint32_t>(column), field});
-            } else cells_[column].texts[row] = unquoted(field);
+            } else
+                cells_[column].texts[row] = unquoted(field);
         }
         // A trailing separator is no further field.
         return !more || skip(p) >= to;
@@ -275,13 +287,16 @@ private:
         }
         if (!end) {
             end = p;
-            if (d_.separator == ' ') while (end < to && *end != ' ' && *end != '\t') ++end;
+            if (d_.separator == ' ')
+                while (end < to && *end != ' ' && *end != '\t') ++end;
             else {
-                const void* hit = p < to ? std::memchr(p, d_.separator, static_cast<std::size_t>(to - p)) : nullptr;
+                const void* hit =
+                    p < to ? std::memchr(p, d_.separator, static_cast<std::size_t>(to - p)) : nullptr;
                 end = hit ? static_cast<const char*>(hit) : to;
             }
         }
-        if (d_.separator == ' ') while (end < to && (*end == ' ' || *end == '\t')) ++end;
+        if (d_.separator == ' ')
+            while (end < to && (*end == ' ' || *end == '\t')) ++end;
         more = end < to;
         p = d_.separator == ' ' ? end : std::min(end + 1, to + 1);
         return trimmed({from, static_cast<std::size_t>(end - from)});
@@ -318,7 +333,8 @@ std::string_view withoutQuotes(std::string_view t) {
 // Decides what the odd cells of number columns are. Columns in which too many are words go back to be texts.
 class OddCells {
 public:
-    OddCells(DelimitedParser& parser, const Dialect& dialect) : parser_(&parser), d_(&dialect), words_(dialect.columns, 0), firstWord_(dialect.columns) {}
+    OddCells(DelimitedParser& parser, const Dialect& dialect)
+        : parser_(&parser), d_(&dialect), words_(dialect.columns, 0), firstWord_(dialect.columns) {}
 
     void settle() {
         for (const Chunk& c : parser_->chunks())
@@ -328,15 +344,22 @@ public:
     bool isReallyText(std::size_t column) const {
         const Cells& cells = parser_->cells()[column];
         if (words_[column] == 0 || cells.numbers.empty()) return false;
-        const auto numbers = static_cast<std::size_t>(std::ranges::count_if(cells.numbers, [](double v) { return !std::isnan(v); }));
+        const auto numbers = static_cast<std::size_t>(
+            std::ranges::count_if(cells.numbers, [](double v) { return !std::isnan(v); }));
         return 2 * words_[column] > numbers;
     }
 
     void report(const std::vector<std::string>& names, std::vector<Issue>& issues) const {
         for (std::size_t c = 0; c < d_->columns; ++c) {
             if (words_[c] == 0 || parser_->cells()[c].numbers.empty()) continue;
-            const std::string more = words_[c] == 1 ? "" : fmt::format(" The same holds for {} in this column.", counted(static_cast<long long>(words_[c]) - 1, "further cell"));
-            issues.push_back({"unparsed-cells", fmt::format("“{}” is not a number. Taken as missing.{}", firstWord_[c].text, more), {.line = parser_->lineOf(firstWord_[c].row), .column = names[c]}});
+            const std::string more =
+                words_[c] == 1 ? ""
+                               : fmt::format(" The same holds for {} in this column.",
+                                             counted(static_cast<long long>(words_[c]) - 1, "further cell"));
+            issues.push_back(
+                {"unparsed-cells",
+                 fmt::format("“{}” is not a number. Taken as missing.{}", firstWord_[c].text, more),
+                 {.line = parser_->lineOf(firstWord_[c].row), .column = names[c]}});
         }
     }
 
@@ -348,7 +371,8 @@ private:
         if (const auto number = numberOf(text, d_->decimal)) return void(cells.numbers[odd.row] = *number);
         if (cells.states.empty()) {
             cells.states.resize(parser_->rows());
-            for (std::size_t i = 0; i < parser_->rows(); ++i) cells.states[i] = std::isnan(cells.numbers[i]) ? CellState::Missing : CellState::Fine;
+            for (std::size_t i = 0; i < parser_->rows(); ++i)
+                cells.states[i] = std::isnan(cells.numbers[i]) ? CellState::Missing : CellState::Fine;
         }
         const auto limit = limitOf(text, d_->decimal);
         cells.states[odd.row] = limit ? limit->side : CellState::Unreadable;
@@ -365,7 +389,8 @@ private:
 // Cells that were settled as numbers after their row was marked keep a Fine state.
 void refreshStates(Cells& cells) {
     for (std::size_t i = 0; i < cells.states.size(); ++i)
-        if (cells.states[i] == CellState::Missing && !std::isnan(cells.numbers[i])) cells.states[i] = CellState::Fine;
+        if (cells.states[i] == CellState::Missing && !std::isnan(cells.numbers[i]))
+            cells.states[i] = CellState::Fine;
 }
 
 // Markers of missing values that are numbers themselves, such as -999.
@@ -404,7 +429,9 @@ void interpretMoments(Column& column, const Dialect& d) {
         out.originals[static_cast<std::uint32_t>(i)] = cells.texts[i];
     }
     for (std::size_t i = 0; i < out.states.size(); ++i)
-        out.states[i] = out.originals.contains(static_cast<std::uint32_t>(i)) ? CellState::Unreadable : std::isnan(out.numbers[i]) ? CellState::Missing : CellState::Fine;
+        out.states[i] = out.originals.contains(static_cast<std::uint32_t>(i)) ? CellState::Unreadable
+                        : std::isnan(out.numbers[i])                          ? CellState::Missing
+                                                                              : CellState::Fine;
     column.kind = kind;
     column.cells = std::make_shared<Cells>(std::move(out));
 }
@@ -415,32 +442,46 @@ void makeNamesUnique(std::vector<std::string>& names, std::vector<Issue>& issues
         if (names[i].empty()) names[i] = fmt::format("column {}", i + 1);
         const std::string wanted = names[i];
         for (int k = 2; taken.contains(names[i]); ++k) names[i] = fmt::format("{} {}", wanted, k);
-        if (names[i] != wanted) issues.push_back({"duplicate-names", fmt::format("Two columns are called “{}”; this one is now “{}”.", wanted, names[i]), {.column = names[i]}});
+        if (names[i] != wanted)
+            issues.push_back(
+                {"duplicate-names",
+                 fmt::format("Two columns are called “{}”; this one is now “{}”.", wanted, names[i]),
+                 {.column = names[i]}});
         taken.insert(names[i]);
     }
 }
 
 bool isEmptyColumn(const Column& c) {
-    return std::ranges::all_of(c.cells->numbers, [](double v) { return std::isnan(v); }) && std::ranges::all_of(c.cells->texts, [](const std::string& t) { return t.empty(); }) &&
+    return std::ranges::all_of(c.cells->numbers, [](double v) { return std::isnan(v); }) &&
+           std::ranges::all_of(c.cells->texts, [](const std::string& t) { return t.empty(); }) &&
            c.cells->originals.empty();
 }
 
 // A column without a heading and without a cell is what a trailing separator leaves.
 void dropTrailingColumn(Table& table, const DialectGuess& guess) {
-    if (table.columns.size() > 1 && guess.names.back().empty() && isEmptyColumn(table.columns.back())) table.columns.pop_back();
+    if (table.columns.size() > 1 && guess.names.back().empty() && isEmptyColumn(table.columns.back()))
+        table.columns.pop_back();
 }
 
 void suggestRoles(Table& table) {
     bool haveX = false;
     for (Column& c : table.columns) {
         const std::string name = lowerAscii(c.name);
-        const bool error = name == "sd" || name == "se" || name == "sem" || name == "err" || name == "error" || name == "sigma" || name == "u" || name.starts_with("±") || name.ends_with(" sd") || name.ends_with("_sd") || name.ends_with(" error") || name.ends_with("_err") || name.starts_with("sd ") || name.starts_with("sd_");
-        if (!c.isNumeric()) c.role = Role::Label;
-        else if (!haveX) c.role = Role::X, haveX = true;
-        else c.role = error ? Role::YError : Role::Y;
+        const bool error = name == "sd" || name == "se" || name == "sem" || name == "err" ||
+                           name == "error" || name == "sigma" || name == "u" || name.starts_with("±") ||
+                           name.ends_with(" sd") || name.ends_with("_sd") || name.ends_with(" error") ||
+                           name.ends_with("_err") || name.starts_with("sd ") || name.starts_with("sd_");
+        if (!c.isNumeric())
+            c.role = Role::Label;
+        else if (!haveX)
+            c.role = Role::X, haveX = true;
+        else
+            c.role = error ? Role::YError : Role::Y;
     }
     // A time column is x even when it is not the first one.
-    const auto time = std::ranges::find_if(table.columns, [](const Column& c) { return c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date; });
+    const auto time = std::ranges::find_if(table.columns, [](const Column& c) {
+        return c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date;
+    });
     if (time == table.columns.end()) return;
     for (Column& c : table.columns)
         if (c.role == Role::X) c.role = Role::Y;
@@ -455,20 +496,36 @@ void reportRagged(const DelimitedParser& parser, const Dialect& d, ReadResult& o
         ragged += c.ragged;
     }
     if (ragged == 0) return;
-    const bool onlyLast = ragged == 1 && parser.rows() > 1 && line == parser.lineOf(parser.rows() - 1) && parser.endsWithoutLineEnd();
-    if (onlyLast) out.issues.push_back({"truncated-last-line", "The last line is cut short: its missing cells are empty.", {.line = line}});
-    else out.issues.push_back({"ragged-rows", fmt::format("{} another number of cells than the {} of the table, first here. Missing cells are empty, further ones left out.", ragged == 1 ? "1 line has" : fmt::format("{} lines have", ragged), d.columns), {.line = line}});
+    const bool onlyLast = ragged == 1 && parser.rows() > 1 && line == parser.lineOf(parser.rows() - 1) &&
+                          parser.endsWithoutLineEnd();
+    if (onlyLast)
+        out.issues.push_back({"truncated-last-line",
+                              "The last line is cut short: its missing cells are empty.",
+                              {.line = line}});
+    else
+        out.issues.push_back(
+            {"ragged-rows",
+             fmt::format("{} another number of cells than the {} of the table, first here. Missing cells are "
+                         "empty, further ones left out.",
+                         ragged == 1 ? "1 line has" : fmt::format("{} lines have", ragged), d.columns),
+             {.line = line}});
 }
 
 Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, const Cancellation& stop) {
     DecodedText decoded;
-    if (auto good = decode(bytes, told.text("encoding"), decoded); !good) return std::unexpected(good.error());
-    if (decoded.text.find_first_not_of(std::string_view(" \t\r\n\v\f\0\x1A", 8)) == std::string_view::npos) return failure("empty-file", "The file holds nothing but blanks.");
+    if (auto good = decode(bytes, told.text("encoding"), decoded); !good)
+        return std::unexpected(good.error());
+    if (decoded.text.find_first_not_of(std::string_view(" \t\r\n\v\f\0\x1A", 8)) == std::string_view::npos)
+        return failure("empty-file", "The file holds nothing but blanks.");
 
     ReadResult out{.format = "delimited", .encoding = decoded.encoding};
     DialectGuess guess = guessDialect(decoded.text, told);
-    if (guess.dialect.columns > kMostColumns) return failure("too-many-columns", fmt::format("A line has {} fields; at most {} can be read. Is the separator right?", guess.dialect.columns, kMostColumns));
-    if (decoded.text.find('\0') != std::string_view::npos) out.issues.push_back({"nul-bytes", "The file holds NUL bytes; they are read as blanks.", {}});
+    if (guess.dialect.columns > kMostColumns)
+        return failure("too-many-columns",
+                       fmt::format("A line has {} fields; at most {} can be read. Is the separator right?",
+                                   guess.dialect.columns, kMostColumns));
+    if (decoded.text.find('\0') != std::string_view::npos)
+        out.issues.push_back({"nul-bytes", "The file holds NUL bytes; they are read as blanks.", {}});
 
     DelimitedParser parser(decoded.text, guess.dialect, stop);
     parser.countRows();
@@ -495,9 +552,13 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
     odd.report(names, out.issues);
     reportRagged(parser, guess.dialect, out);
 
-    ReadTable t{.headingLine = guess.dialect.heading, .unitsLine = guess.dialect.units, .firstDataLine = guess.dialect.first};
+    ReadTable t{.headingLine = guess.dialect.heading,
+                .unitsLine = guess.dialect.units,
+                .firstDataLine = guess.dialect.first};
     for (std::size_t c = 0; c < plan.size(); ++c) {
-        Column column{.name = names[c], .unit = guess.unitTexts[c], .kind = plan[c] == Plan::Number ? ColumnKind::Number : ColumnKind::Text};
+        Column column{.name = names[c],
+                      .unit = guess.unitTexts[c],
+                      .kind = plan[c] == Plan::Number ? ColumnKind::Number : ColumnKind::Text};
         dropNumericMarkers(parser.cells()[c], guess.dialect);
         refreshStates(parser.cells()[c]);
         column.cells = std::make_shared<Cells>(std::move(parser.cells()[c]));
@@ -506,12 +567,16 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
     }
     if (headed || plan.size() > 1) dropTrailingColumn(t.table, guess);
     suggestRoles(t.table);
-    t.table.rows = std::make_shared<Rows>(Rows{.ids = {}, .lines = std::move(parser.lines()), .firstLine = static_cast<std::uint32_t>(guess.dialect.first)});
+    t.table.rows = std::make_shared<Rows>(Rows{.ids = {},
+                                               .lines = std::move(parser.lines()),
+                                               .firstLine = static_cast<std::uint32_t>(guess.dialect.first)});
     out.dialect = guess.dialect;
     out.metadata = guess.metadata;
     out.lineKinds = guess.lineKinds;
     for (const Issue& issue : out.issues)
-        if (issue.place.line > 0 && static_cast<std::size_t>(issue.place.line) <= out.lineKinds.size() && issue.code == "unparsed-cells") out.lineKinds[static_cast<std::size_t>(issue.place.line) - 1] = LineKind::Unread;
+        if (issue.place.line > 0 && static_cast<std::size_t>(issue.place.line) <= out.lineKinds.size() &&
+            issue.code == "unparsed-cells")
+            out.lineKinds[static_cast<std::size_t>(issue.place.line) - 1] = LineKind::Unread;
     out.tables.push_back(std::move(t));
     return out;
 }
@@ -519,20 +584,63 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
 } // namespace
 
 ReaderKind delimitedReader() {
-    return {.info = {.key = "delimited",
-                     .name = "Delimited text",
-                     .purpose = "Columns of numbers and words in a text file, whatever separates them",
-                     .settings = {{.key = "separator", .label = "Separator", .kind = SettingKind::Choice, .help = "What stands between the columns.", .choices = {{",", "comma"}, {";", "semicolon"}, {"tab", "tab"}, {"space", "blanks"}, {"|", "bar"}}},
-                                  {.key = "decimal", .label = "Decimals", .kind = SettingKind::Choice, .help = "The decimal mark of the numbers.", .choices = {{".", "point"}, {",", "comma"}}},
-                                  {.key = "heading", .label = "Headings", .kind = SettingKind::WholeNumber, .help = "Line with the names of the columns; 0 for none.", .lowest = 0, .highest = 1e9},
-                                  {.key = "units", .label = "Units", .kind = SettingKind::WholeNumber, .help = "Line with the units of the columns; 0 for none.", .lowest = 0, .highest = 1e9},
-                                  {.key = "first", .label = "Data from", .kind = SettingKind::WholeNumber, .help = "First line of the data.", .lowest = 1, .highest = 1e9},
-                                  {.key = "comment", .label = "Comments", .kind = SettingKind::Text, .help = "What lines to be skipped begin with."},
-                                  {.key = "missing", .label = "Missing", .kind = SettingKind::Text, .help = "Further texts that stand for a missing value, with commas between them."},
-                                  {.key = "encoding", .label = "Text as", .kind = SettingKind::Choice, .help = "How letters beyond ASCII are written.", .choices = {{"utf-8", "UTF-8"}, {"utf-16le", "UTF-16 LE"}, {"utf-16be", "UTF-16 BE"}, {"windows-1252", "Windows-1252"}, {"iso-8859-1", "Latin-1"}}}}},
-            .endings = {"csv", "tsv", "txt", "dat", "asc", "prn"},
-            .recognise = [](std::string_view, std::string_view) { return 10; },
-            .read = readDelimited};
+    return {
+        .info = {.key = "delimited",
+                 .name = "Delimited text",
+                 .purpose = "Columns of numbers and words in a text file, whatever separates them",
+                 .settings = {{.key = "separator",
+                               .label = "Separator",
+                               .kind = SettingKind::Choice,
+                               .help = "What stands between the columns.",
+                               .choices = {{",", "comma"},
+                                           {";", "semicolon"},
+                                           {"tab", "tab"},
+                                           {"space", "blanks"},
+                                           {"|", "bar"}}},
+                              {.key = "decimal",
+                               .label = "Decimals",
+                               .kind = SettingKind::Choice,
+                               .help = "The decimal mark of the numbers.",
+                               .choices = {{".", "point"}, {",", "comma"}}},
+                              {.key = "heading",
+                               .label = "Headings",
+                               .kind = SettingKind::WholeNumber,
+                               .help = "Line with the names of the columns; 0 for none.",
+                               .lowest = 0,
+                               .highest = 1e9},
+                              {.key = "units",
+                               .label = "Units",
+                               .kind = SettingKind::WholeNumber,
+                               .help = "Line with the units of the columns; 0 for none.",
+                               .lowest = 0,
+                               .highest = 1e9},
+                              {.key = "first",
+                               .label = "Data from",
+                               .kind = SettingKind::WholeNumber,
+                               .help = "First line of the data.",
+                               .lowest = 1,
+                               .highest = 1e9},
+                              {.key = "comment",
+                               .label = "Comments",
+                               .kind = SettingKind::Text,
+                               .help = "What lines to be skipped begin with."},
+                              {.key = "missing",
+                               .label = "Missing",
+                               .kind = SettingKind::Text,
+                               .help =
+                                   "Further texts that stand for a missing value, with commas between them."},
+                              {.key = "encoding",
+                               .label = "Text as",
+                               .kind = SettingKind::Choice,
+                               .help = "How letters beyond ASCII are written.",
+                               .choices = {{"utf-8", "UTF-8"},
+                                           {"utf-16le", "UTF-16 LE"},
+                                           {"utf-16be", "UTF-16 BE"},
+                                           {"windows-1252", "Windows-1252"},
+                                           {"iso-8859-1", "Latin-1"}}}}},
+        .endings = {"csv", "tsv", "txt", "dat", "asc", "prn"},
+        .recognise = [](std::string_view, std::string_view) { return 10; },
+        .read = readDelimited};
 }
 
 } // namespace jointer::io

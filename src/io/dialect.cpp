@@ -15,8 +15,12 @@ namespace {
 
 constexpr std::size_t kLooked = 400; // lines that the guess is made from
 
-bool isBlankLine(std::string_view line) { return trimmed(line).empty(); }
-bool isComment(std::string_view line, std::string_view prefix) { return !prefix.empty() && trimmed(line).starts_with(prefix); }
+bool isBlankLine(std::string_view line) {
+    return trimmed(line).empty();
+}
+bool isComment(std::string_view line, std::string_view prefix) {
+    return !prefix.empty() && trimmed(line).starts_with(prefix);
+}
 
 // One way of reading the first lines, and how well it explains them.
 struct Reading {
@@ -42,26 +46,31 @@ LineShape shapeOf(std::string_view line, char separator, char decimal) {
     splitFields(line, separator, fields, storage);
     LineShape s{.fields = fields.size()};
     for (const Field& f : fields) {
-        if (isMissing(f.text, {})) ++s.missing;
-        else if (isValue(f, decimal)) ++s.values;
+        if (isMissing(f.text, {}))
+            ++s.missing;
+        else if (isValue(f, decimal))
+            ++s.values;
     }
     return s;
 }
 
-
-Reading assess(const std::vector<std::string_view>& lines, char separator, char decimal, std::string_view comment) {
+Reading assess(const std::vector<std::string_view>& lines, char separator, char decimal,
+               std::string_view comment) {
     Reading r{separator, decimal};
     std::vector<LineShape> shapes;
     std::map<std::size_t, double> weight; // values by field count
     for (std::string_view line : lines) {
         const bool skip = isBlankLine(line) || isComment(line, comment);
         shapes.push_back(skip ? LineShape{} : shapeOf(line, separator, decimal));
-        if (shapes.back().looksLikeData()) weight[shapes.back().fields] += static_cast<double>(shapes.back().values);
+        if (shapes.back().looksLikeData())
+            weight[shapes.back().fields] += static_cast<double>(shapes.back().values);
     }
     if (weight.empty()) return r;
     r.columns = std::ranges::max_element(weight, {}, [](const auto& e) { return e.second; })->first;
 
-    auto isData = [&](std::size_t i) { return shapes[i].fields == r.columns && (shapes[i].looksLikeData() || shapes[i].couldBeData()); };
+    auto isData = [&](std::size_t i) {
+        return shapes[i].fields == r.columns && (shapes[i].looksLikeData() || shapes[i].couldBeData());
+    };
     auto nextUsed = [&](std::size_t i) {
         do ++i;
         while (i < shapes.size() && shapes[i].fields == 0);
@@ -96,7 +105,8 @@ Reading assess(const std::vector<std::string_view>& lines, char separator, char 
     // A heading with as many names supports the reading.
     for (std::size_t i = first; i-- > 0;) {
         if (shapes[i].fields == 0) continue;
-        const bool commaInName = r.columns == 1 && decimal == ',' && lines[i].find(',') != std::string_view::npos;
+        const bool commaInName =
+            r.columns == 1 && decimal == ',' && lines[i].find(',') != std::string_view::npos;
         r.score *= shapes[i].fields == r.columns && !commaInName ? 1.3 : 0.65;
         break;
     }
@@ -107,7 +117,9 @@ Reading assess(const std::vector<std::string_view>& lines, char separator, char 
 // "#" still marks the comments that an instrument may write further down.
 std::string guessComment(const std::vector<std::string_view>& lines) {
     for (std::string_view prefix : {"#", "%", "//", "!", "*"}) {
-        const auto marked = std::ranges::count_if(lines, [&](std::string_view l) { return isComment(l, prefix) && !(prefix == "*" && trimmed(l).size() < 2); });
+        const auto marked = std::ranges::count_if(lines, [&](std::string_view l) {
+            return isComment(l, prefix) && !(prefix == "*" && trimmed(l).size() < 2);
+        });
         const auto used = std::ranges::count_if(lines, [](std::string_view l) { return !isBlankLine(l); });
         if (marked > 0 && 10 * marked <= 6 * used) return std::string(prefix);
         if (marked > 0) return {};
@@ -123,7 +135,8 @@ Reading assessTextOnly(const std::vector<std::string_view>& lines) {
         for (std::string_view line : lines)
             if (!isBlankLine(line)) ++counts[shapeOf(line, separator, '.').fields];
         for (const auto& [fields, count] : counts)
-            if (fields > 1 && count > best.score) best = {separator, '.', static_cast<double>(count), fields, 0};
+            if (fields > 1 && count > best.score)
+                best = {separator, '.', static_cast<double>(count), fields, 0};
     }
     best.firstIndex = lines.size() > 1 ? 1 : 0;
     return best;
@@ -135,14 +148,16 @@ char separatorFromText(const std::string& text) {
     return text.empty() ? ',' : text[0];
 }
 
-Reading bestReading(const std::vector<std::string_view>& lines, const Settings& told, std::string_view comment) {
+Reading bestReading(const std::vector<std::string_view>& lines, const Settings& told,
+                    std::string_view comment) {
     std::vector<char> separators = {'\t', ';', ',', '|', ' '}, decimals = {'.', ','};
     if (told.has("separator")) separators = {separatorFromText(told.text("separator"))};
     if (told.has("decimal")) decimals = {told.text("decimal", ".")[0]};
     Reading best{separators[0], decimals[0], -1};
     for (char separator : separators)
         for (char decimal : decimals) {
-            if (separator == ',' && decimal == ',' && !(told.has("separator") && told.has("decimal"))) continue;
+            if (separator == ',' && decimal == ',' && !(told.has("separator") && told.has("decimal")))
+                continue;
             const Reading r = assess(lines, separator, decimal, comment);
             if (r.score > best.score * 1.0001) best = r;
         }
@@ -151,10 +166,17 @@ Reading bestReading(const std::vector<std::string_view>& lines, const Settings& 
 }
 
 bool looksLikeUnit(std::string_view field) {
-    static constexpr std::array known = {"m", "mm", "cm", "km", "µm", "um", "nm", "å", "s", "ms", "min", "h", "d", "g", "mg", "kg", "µg", "ug", "ng", "l", "ml", "k", "°c", "c", "degc", "%", "v", "mv", "a", "ma", "hz", "khz", "pa", "kpa", "bar",
-                                         "counts", "a.u.", "au", "cps", "mol", "mmol", "µmol", "mol/l", "mmol/l", "mg/l", "µg/l", "ug/l", "cm-1", "cm^-1", "1/cm", "cm⁻¹", "nm-1", "1/nm", "deg", "°", "j", "kj", "ev", "kev", "w", "n", "psu", "ppm", "ppb", "ph", "m/s", "g/l", "meq/l", "µs/cm", "ms/cm", "day", "days", "hours", "years", "yr"};
+    static constexpr std::array known = {
+        "m",    "mm",    "cm",     "km",    "µm",    "um",   "nm",    "å",     "s",    "ms",    "min",
+        "h",    "d",     "g",      "mg",    "kg",    "µg",   "ug",    "ng",    "l",    "ml",    "k",
+        "°c",   "c",     "degc",   "%",     "v",     "mv",   "a",     "ma",    "hz",   "khz",   "pa",
+        "kpa",  "bar",   "counts", "a.u.",  "au",    "cps",  "mol",   "mmol",  "µmol", "mol/l", "mmol/l",
+        "mg/l", "µg/l",  "ug/l",   "cm-1",  "cm^-1", "1/cm", "cm⁻¹",  "nm-1",  "1/nm", "deg",   "°",
+        "j",    "kj",    "ev",     "kev",   "w",     "n",    "psu",   "ppm",   "ppb",  "ph",    "m/s",
+        "g/l",  "meq/l", "µs/cm",  "ms/cm", "day",   "days", "hours", "years", "yr"};
     const std::string_view t = trimmed(field);
-    if (t.size() >= 2 && ((t.front() == '[' && t.back() == ']') || (t.front() == '(' && t.back() == ')'))) return true;
+    if (t.size() >= 2 && ((t.front() == '[' && t.back() == ']') || (t.front() == '(' && t.back() == ')')))
+        return true;
     const std::string lower = lowerAscii(t);
     return std::ranges::find(known, lower) != known.end();
 }
@@ -176,7 +198,8 @@ std::string_view withoutComment(std::string_view line, std::string_view comment)
 
 bool isUnitLine(const std::vector<std::string>& fields) {
     const auto units = std::ranges::count_if(fields, looksLikeUnit);
-    const auto other = std::ranges::count_if(fields, [](const std::string& f) { return !f.empty() && !looksLikeUnit(f) && f.size() > 8; });
+    const auto other = std::ranges::count_if(
+        fields, [](const std::string& f) { return !f.empty() && !looksLikeUnit(f) && f.size() > 8; });
     const auto filled = std::ranges::count_if(fields, [](const std::string& f) { return !f.empty(); });
     return units > 0 && other == 0 && 2 * units >= filled;
 }
@@ -184,14 +207,16 @@ bool isUnitLine(const std::vector<std::string>& fields) {
 // Whether a line can name the columns: as many fields (a missing last one is forgiven), most of them words.
 bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& d) {
     if (fields.size() != d.columns && fields.size() + 1 != d.columns) return false;
-    const auto words = std::ranges::count_if(fields, [&](const std::string& f) { return !f.empty() && !numberOf(f, d.decimal); });
+    const auto words = std::ranges::count_if(
+        fields, [&](const std::string& f) { return !f.empty() && !numberOf(f, d.decimal); });
     const auto filled = std::ranges::count_if(fields, [](const std::string& f) { return !f.empty(); });
     return words > 0 && 2 * words >= filled;
 }
 
 class Headings {
 public:
-    Headings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told) : lines_(lines), g_(guess), d_(guess.dialect), told_(told) {}
+    Headings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told)
+        : lines_(lines), g_(guess), d_(guess.dialect), told_(told) {}
 
     void find() {
         if (told_.has("heading")) d_.heading = lineOf("heading");
@@ -229,16 +254,27 @@ private:
         if (twoLines) {
             d_.units = nearest;
             d_.heading = next;
-        } else if (d_.units == nearest) d_.heading = next;
-        else if (isHeadingLine(fields, d_)) d_.heading = nearest;
-        else if (const auto upper = fieldsOf(next); isComment(lines_[static_cast<std::size_t>(nearest) - 1], d_.comment) && isHeadingLine(upper, d_) && upper.size() > 1) d_.heading = next;
+        } else if (d_.units == nearest)
+            d_.heading = next;
+        else if (isHeadingLine(fields, d_))
+            d_.heading = nearest;
+        else if (const auto upper = fieldsOf(next);
+                 isComment(lines_[static_cast<std::size_t>(nearest) - 1], d_.comment) &&
+                 isHeadingLine(upper, d_) && upper.size() > 1)
+            d_.heading = next;
     }
 
     void takeNames() {
-        const auto names = fieldsOf(d_.heading), units = d_.units > 0 ? fieldsOf(d_.units) : std::vector<std::string>{};
+        const auto names = fieldsOf(d_.heading),
+                   units = d_.units > 0 ? fieldsOf(d_.units) : std::vector<std::string>{};
         for (std::size_t c = 0; c < d_.columns; ++c) {
             auto [name, unit] = nameAndUnit(c < names.size() ? names[c] : "");
-            if (c < units.size() && !units[c].empty()) unit = nameAndUnit("x " + (looksLikeUnit(units[c]) && units[c].front() != '(' && units[c].front() != '[' ? "(" + units[c] + ")" : units[c])).second;
+            if (c < units.size() && !units[c].empty())
+                unit = nameAndUnit("x " + (looksLikeUnit(units[c]) && units[c].front() != '(' &&
+                                                   units[c].front() != '['
+                                               ? "(" + units[c] + ")"
+                                               : units[c]))
+                           .second;
             if (c < units.size() && unit.empty()) unit = units[c];
             g_.names[c] = std::move(name);
             g_.unitTexts[c] = std::move(unit);
@@ -276,24 +312,32 @@ void classify(const std::vector<std::string_view>& lines, DialectGuess& g) {
     for (std::size_t i = 0; i < lines.size(); ++i) {
         const long line = static_cast<long>(i) + 1;
         LineKind kind = line < d.first ? LineKind::Preamble : LineKind::Data;
-        if (line == d.heading) kind = LineKind::Heading;
-        else if (line == d.units) kind = LineKind::Units;
-        else if (isBlankLine(lines[i])) kind = LineKind::Blank;
-        else if (isComment(lines[i], d.comment)) kind = LineKind::Comment;
-        if ((kind == LineKind::Preamble || kind == LineKind::Comment) && line < d.first) takeMetadata(withoutComment(lines[i], d.comment), g.metadata);
+        if (line == d.heading)
+            kind = LineKind::Heading;
+        else if (line == d.units)
+            kind = LineKind::Units;
+        else if (isBlankLine(lines[i]))
+            kind = LineKind::Blank;
+        else if (isComment(lines[i], d.comment))
+            kind = LineKind::Comment;
+        if ((kind == LineKind::Preamble || kind == LineKind::Comment) && line < d.first)
+            takeMetadata(withoutComment(lines[i], d.comment), g.metadata);
         g.lineKinds.push_back(kind);
     }
 }
 
 } // namespace
 
-void splitFields(std::string_view line, char separator, std::vector<Field>& fields, std::vector<std::string>& storage) {
+void splitFields(std::string_view line, char separator, std::vector<Field>& fields,
+                 std::vector<std::string>& storage) {
     fields.clear();
     storage.clear();
     storage.reserve(line.size() / 2 + 1); // so that views into it stay valid
     const bool blanks = separator == ' ';
     std::size_t i = 0;
-    auto skipBlanks = [&] { while (i < line.size() && (line[i] == ' ' || (line[i] == '\t' && separator != '\t'))) ++i; };
+    auto skipBlanks = [&] {
+        while (i < line.size() && (line[i] == ' ' || (line[i] == '\t' && separator != '\t'))) ++i;
+    };
     if (blanks) line = trimmed(line);
     for (;;) {
         skipBlanks();
@@ -302,8 +346,10 @@ void splitFields(std::string_view line, char separator, std::vector<Field>& fiel
             std::size_t k = i + 1;
             bool closed = false;
             for (; k < line.size(); ++k) {
-                if (line[k] != '"') text += line[k];
-                else if (k + 1 < line.size() && line[k + 1] == '"') text += line[k++];
+                if (line[k] != '"')
+                    text += line[k];
+                else if (k + 1 < line.size() && line[k + 1] == '"')
+                    text += line[k++];
                 else {
                     closed = true;
                     break;
@@ -311,7 +357,8 @@ void splitFields(std::string_view line, char separator, std::vector<Field>& fiel
             }
             std::size_t after = k + 1;
             while (closed && after < line.size() && line[after] == ' ') ++after;
-            const bool ends = closed && (after >= line.size() || line[after] == separator || (blanks && (line[k + 1] == ' ' || line[k + 1] == '\t')));
+            const bool ends = closed && (after >= line.size() || line[after] == separator ||
+                                         (blanks && (line[k + 1] == ' ' || line[k + 1] == '\t')));
             if (ends) { // otherwise a stray quote or an inch mark: taken as it stands
                 storage.push_back(std::move(text));
                 fields.push_back({storage.back(), true});
@@ -347,10 +394,12 @@ std::pair<std::string, std::string> nameAndUnit(std::string_view heading) {
     for (const auto& [open, close] : {std::pair('[', ']'), std::pair('(', ')')}) {
         const std::size_t at = t.rfind(open);
         if (t.empty() || t.back() != close || at == std::string_view::npos || at == 0) continue;
-        return {std::string(trimmed(t.substr(0, at))), std::string(trimmed(t.substr(at + 1, t.size() - at - 2)))};
+        return {std::string(trimmed(t.substr(0, at))),
+                std::string(trimmed(t.substr(at + 1, t.size() - at - 2)))};
     }
     const std::size_t slash = t.find(" / ");
-    if (slash != std::string_view::npos) return {std::string(trimmed(t.substr(0, slash))), std::string(trimmed(t.substr(slash + 3)))};
+    if (slash != std::string_view::npos)
+        return {std::string(trimmed(t.substr(0, slash))), std::string(trimmed(t.substr(slash + 3)))};
     return {std::string(t), {}};
 }
 
@@ -367,7 +416,8 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
     if (told.has("first")) {
         d.first = std::max(1L, static_cast<long>(told.number("first", 1)));
         const std::size_t index = static_cast<std::size_t>(d.first) - 1;
-        if (index < lines.size()) d.columns = std::max<std::size_t>(1, shapeOf(lines[index], d.separator, d.decimal).fields);
+        if (index < lines.size())
+            d.columns = std::max<std::size_t>(1, shapeOf(lines[index], d.separator, d.decimal).fields);
     }
     for (std::string_view marker : split(told.text("missing"), ','))
         if (!trimmed(marker).empty()) d.missing.emplace_back(trimmed(marker));

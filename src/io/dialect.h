@@ -36,7 +36,8 @@ struct Field {
     std::string_view text; // refers to the line, or to `unquoted` storage of the caller
     bool quoted = false;
 };
-void splitFields(std::string_view line, char separator, std::vector<Field>& fields, std::vector<std::string>& storage);
+void splitFields(std::string_view line, char separator, std::vector<Field>& fields,
+                 std::vector<std::string>& storage);
 
 // The lines of a text without their ends (CRLF, LF, CR).
 std::vector<std::string_view> firstLines(std::string_view text, std::size_t most);

@@ -12,9 +12,10 @@ namespace jointer::io {
 namespace {
 
 // Windows-1252 where it differs from Latin-1 (0x80…0x9F); zero: not assigned.
-constexpr std::array<char16_t, 32> kWindows = {0x20AC, 0,      0x201A, 0x0192, 0x201E, 0x2026, 0x2020, 0x2021, 0x02C6, 0x2030, 0x0160,
-                                               0x2039, 0x0152, 0,      0x017D, 0,      0,      0x2018, 0x2019, 0x201C, 0x201D, 0x2022,
-                                               0x2013, 0x2014, 0x02DC, 0x2122, 0x0161, 0x203A, 0x0153, 0,      0x017E, 0x0178};
+constexpr std::array<char16_t, 32> kWindows = {
+    0x20AC, 0,      0x201A, 0x0192, 0x201E, 0x2026, 0x2020, 0x2021, 0x02C6, 0x2030, 0x0160,
+    0x2039, 0x0152, 0,      0x017D, 0,      0,      0x2018, 0x2019, 0x201C, 0x201D, 0x2022,
+    0x2013, 0x2014, 0x02DC, 0x2122, 0x0161, 0x203A, 0x0153, 0,      0x017E, 0x0178};
 
 std::string fromSingleByte(std::string_view bytes, bool windows) {
     std::string out;
@@ -41,7 +42,8 @@ std::string fromUtf16(std::string_view bytes, bool bigEndian) {
         if (next >= 0xDC00 && next < 0xE000) {
             c = 0x10000 + ((c - 0xD800) << 10) + (next - 0xDC00);
             i += 2;
-        } else if (c >= 0xD800 && c < 0xE000) c = U'\uFFFD';
+        } else if (c >= 0xD800 && c < 0xE000)
+            c = U'\uFFFD';
         appendUtf8(out, c);
     }
     return out;
@@ -61,7 +63,10 @@ std::string_view guessUtf16(std::string_view bytes) {
 
 bool looksBinary(std::string_view bytes) {
     const std::string_view head = bytes.substr(0, 65536);
-    const auto control = std::ranges::count_if(head, [](char c) { return static_cast<unsigned char>(c) < 32 && c != '\n' && c != '\r' && c != '\t' && c != '\f' && c != 0x1A && c != '\v' && c != 0; });
+    const auto control = std::ranges::count_if(head, [](char c) {
+        return static_cast<unsigned char>(c) < 32 && c != '\n' && c != '\r' && c != '\t' && c != '\f' &&
+               c != 0x1A && c != '\v' && c != 0;
+    });
     return static_cast<std::size_t>(control) * 50 > head.size();
 }
 
@@ -71,7 +76,9 @@ std::string_view guess(std::string_view bytes) {
     if (bytes.starts_with("\xFE\xFF")) return "utf-16be";
     if (const auto wide = guessUtf16(bytes); !wide.empty()) return wide;
     if (isUtf8(bytes)) return "utf-8";
-    const bool windows = std::ranges::any_of(bytes, [](char c) { return static_cast<unsigned char>(c) >= 0x80 && static_cast<unsigned char>(c) < 0xA0; });
+    const bool windows = std::ranges::any_of(bytes, [](char c) {
+        return static_cast<unsigned char>(c) >= 0x80 && static_cast<unsigned char>(c) < 0xA0;
+    });
     return windows ? "windows-1252" : "iso-8859-1";
 }
 
@@ -80,14 +87,22 @@ std::string_view guess(std::string_view bytes) {
 Result<void> decode(std::string_view bytes, std::string_view forced, DecodedText& out) {
     out.encoding = std::string(forced.empty() ? guess(bytes) : forced);
     const bool wide = out.encoding.starts_with("utf-16");
-    if (!wide && looksBinary(bytes)) return failure("not-text", "This is not a text file, and no other format that is known here.");
+    if (!wide && looksBinary(bytes))
+        return failure("not-text", "This is not a text file, and no other format that is known here.");
     if (out.encoding == "utf-8" || out.encoding == "utf-8-bom") {
         out.text = bytes.starts_with("\xEF\xBB\xBF") ? bytes.substr(3) : bytes;
         return {};
     }
-    if (wide) out.converted = fromUtf16(bytes.starts_with("\xFF\xFE") || bytes.starts_with("\xFE\xFF") ? bytes.substr(2) : bytes, out.encoding == "utf-16be");
-    else if (out.encoding == "windows-1252" || out.encoding == "iso-8859-1") out.converted = fromSingleByte(bytes, out.encoding == "windows-1252");
-    else return failure("encoding", fmt::format("The encoding “{}” is not known; there are utf-8, utf-16le, utf-16be, windows-1252, iso-8859-1.", forced));
+    if (wide)
+        out.converted = fromUtf16(
+            bytes.starts_with("\xFF\xFE") || bytes.starts_with("\xFE\xFF") ? bytes.substr(2) : bytes,
+            out.encoding == "utf-16be");
+    else if (out.encoding == "windows-1252" || out.encoding == "iso-8859-1")
+        out.converted = fromSingleByte(bytes, out.encoding == "windows-1252");
+    else
+        return failure("encoding", fmt::format("The encoding “{}” is not known; there are utf-8, utf-16le, "
+                                               "utf-16be, windows-1252, iso-8859-1.",
+                                               forced));
     out.text = out.converted;
     return {};
 }

@@ -10,8 +10,8 @@
 namespace jointer::io {
 
 struct DecodedText {
-    std::string encoding;   // key: "utf-8", "utf-8-bom", "utf-16le", "utf-16be", "iso-8859-1", "windows-1252"
-    std::string_view text;  // UTF-8 without mark; refers to the bytes given or to `converted`
+    std::string encoding;  // key: "utf-8", "utf-8-bom", "utf-16le", "utf-16be", "iso-8859-1", "windows-1252"
+    std::string_view text; // UTF-8 without mark; refers to the bytes given or to `converted`
     std::string converted;
     DecodedText() = default;
     DecodedText(const DecodedText&) = delete;

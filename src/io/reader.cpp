@@ -14,11 +14,13 @@ const std::vector<ReaderKind>& readerCatalogue() {
 }
 
 const ReaderKind* findReader(std::string_view key) {
-    const auto at = std::ranges::find(readerCatalogue(), key, [](const ReaderKind& r) -> const std::string& { return r.info.key; });
+    const auto at = std::ranges::find(readerCatalogue(), key,
+                                      [](const ReaderKind& r) -> const std::string& { return r.info.key; });
     return at == readerCatalogue().end() ? nullptr : &*at;
 }
 
-Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const Settings& told, const Cancellation& stop) {
+Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const Settings& told,
+                        const Cancellation& stop) {
     const std::string file(fileName);
     if (bytes.empty()) return failure("empty-file", "The file is empty.", {.file = file});
     const auto sure = [&](const ReaderKind& r) { return r.recognise(bytes.substr(0, 65536), fileName); };

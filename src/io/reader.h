@@ -14,7 +14,7 @@
 namespace jointer::io {
 
 struct ReadTable {
-    Table table; // without ids
+    Table table;                                            // without ids
     long headingLine = 0, unitsLine = 0, firstDataLine = 0; // 0: none
 };
 
@@ -38,9 +38,10 @@ struct ReaderKind {
 const std::vector<ReaderKind>& readerCatalogue();
 const ReaderKind* findReader(std::string_view key);
 
-// Reads bytes with the reader that recognises them. Errors: "empty-file", "not-text", and those of the readers,
-// with the file's name as place.
-Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const Settings& told, const Cancellation& stop = {});
+// Reads bytes with the reader that recognises them. Errors: "empty-file", "not-text", and those of the
+// readers, with the file's name as place.
+Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const Settings& told,
+                        const Cancellation& stop = {});
 
 // The same for a file on disk, which is mapped, not copied.
 Result<ReadResult> readFileAs(const std::string& path, const Settings& told, const Cancellation& stop = {});

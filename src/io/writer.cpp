@@ -23,9 +23,12 @@ std::string fileText(const Column& column, std::size_t row) {
     const Cells& cells = *column.cells;
     if (row >= cells.size()) return {};
     const CellState state = cells.state(row);
-    if (state == CellState::Below || state == CellState::Above) return cells.originals.at(static_cast<std::uint32_t>(row));
+    if (state == CellState::Below || state == CellState::Above)
+        return cells.originals.at(static_cast<std::uint32_t>(row));
     if (state != CellState::Fine) return {};
-    if (column.kind == ColumnKind::Number || column.kind == ColumnKind::WholeNumber || column.kind == ColumnKind::Duration) return shortestNumber(cells.numbers[row]);
+    if (column.kind == ColumnKind::Number || column.kind == ColumnKind::WholeNumber ||
+        column.kind == ColumnKind::Duration)
+        return shortestNumber(cells.numbers[row]);
     return cellText(column, row);
 }
 
@@ -33,7 +36,8 @@ std::string toCsv(const Table& table) {
     std::string out;
     for (std::size_t c = 0; c < table.columns.size(); ++c) {
         const Column& column = table.columns[c];
-        out += (c ? "," : "") + quotedIfNeeded(column.unit.empty() ? column.name : column.name + " [" + column.unit + "]");
+        out += (c ? "," : "") +
+               quotedIfNeeded(column.unit.empty() ? column.name : column.name + " [" + column.unit + "]");
     }
     out += "\r\n";
     for (std::size_t row = 0; row < table.rowCount(); ++row) {

@@ -18,7 +18,8 @@ const std::vector<ModelKind>& catalogue() {
 }
 
 const ModelKind* findModel(std::string_view key) {
-    const auto at = std::ranges::find(catalogue(), key, [](const ModelKind& k) -> const std::string& { return k.info.key; });
+    const auto at = std::ranges::find(catalogue(), key,
+                                      [](const ModelKind& k) -> const std::string& { return k.info.key; });
     return at == catalogue().end() ? nullptr : &*at;
 }
 
@@ -27,7 +28,8 @@ Result<ModelPtr> makeModel(std::string_view key, const Settings& settings) {
     if (!kind) {
         std::vector<std::string> keys;
         for (const ModelKind& k : catalogue()) keys.push_back(k.info.key);
-        return failure("unknown-model", "There is no model called “" + std::string(key) + "”; the library has " + joined(keys, ", ") + ".");
+        return failure("unknown-model", "There is no model called “" + std::string(key) +
+                                            "”; the library has " + joined(keys, ", ") + ".");
     }
     if (auto good = validate(kind->info, settings); !good) return std::unexpected(good.error());
     return kind->make(settings);

@@ -32,7 +32,8 @@ std::optional<std::vector<double>> guessDecay(const Curve& curve) {
     if (p.size() < 3) return std::nullopt;
     const double width = p.x.back() - p.x.front();
     double rate = rateByIntegral(p);
-    if (!std::isfinite(rate) || std::abs(rate) * width > 700 || std::abs(rate) * width < 1e-6) rate = 3 / width;
+    if (!std::isfinite(rate) || std::abs(rate) * width > 700 || std::abs(rate) * width < 1e-6)
+        rate = 3 / width;
     std::vector<double> e(p.size());
     for (std::size_t i = 0; i < p.size(); ++i) e[i] = std::exp(-rate * (p.x[i] - p.x[0]));
     const StraightLine line = straightLine(e, p.y); // plateau + amplitude·e
@@ -41,14 +42,21 @@ std::optional<std::vector<double>> guessDecay(const Curve& curve) {
 
 ModelPtr makeDecay(const Settings&) {
     return libraryModel("amplitude*exp(-rate*x) + plateau",
-                        {{"amplitude", "height above the plateau at x = 0", "y"}, {"rate", "rate constant; its reciprocal is the time constant", "1/x"}, {"plateau", "level that is reached in the end", "y"}},
+                        {{"amplitude", "height above the plateau at x = 0", "y"},
+                         {"rate", "rate constant; its reciprocal is the time constant", "1/x"},
+                         {"plateau", "level that is reached in the end", "y"}},
                         {{"half-life", "ln(2)/rate", "x"}, {"time constant", "1/rate", "x"}}, guessDecay);
 }
 
 } // namespace
 
 std::vector<ModelKind> exponentialModels() {
-    return {{{.key = "exponential-decay", .name = "Exponential decay to a plateau", .purpose = "First-order decay, relaxation, cooling; also a rise to a plateau (negative amplitude)", .group = "Growth and decay"}, makeDecay}};
+    return {
+        {{.key = "exponential-decay",
+          .name = "Exponential decay to a plateau",
+          .purpose = "First-order decay, relaxation, cooling; also a rise to a plateau (negative amplitude)",
+          .group = "Growth and decay"},
+         makeDecay}};
 }
 
 } // namespace jointer::models

@@ -13,20 +13,24 @@ using Guess = std::function<std::optional<std::vector<double>>(const Curve&)>;
 
 class FormulaModel final : public Model {
 public:
-    FormulaModel(std::string text, formula::Program program, std::size_t predictors, std::vector<ParameterInfo> parameters,
-                 std::vector<DerivedInfo> derived = {}, Guess guess = {})
-        : text_(std::move(text)), program_(std::move(program)), predictors_(predictors), parameters_(std::move(parameters)),
-          derived_(std::move(derived)), guess_(std::move(guess)) {}
+    FormulaModel(std::string text, formula::Program program, std::size_t predictors,
+                 std::vector<ParameterInfo> parameters, std::vector<DerivedInfo> derived = {},
+                 Guess guess = {})
+        : text_(std::move(text)), program_(std::move(program)), predictors_(predictors),
+          parameters_(std::move(parameters)), derived_(std::move(derived)), guess_(std::move(guess)) {}
 
     const std::vector<ParameterInfo>& parameters() const override { return parameters_; }
     const std::vector<DerivedInfo>& derived() const override { return derived_; }
     std::string formula() const override { return text_; }
     std::size_t predictorCount() const override { return predictors_; }
     bool isLinear() const override { return program_.isLinearInScalars(); }
-    void evaluate(Predictors xs, std::span<const double> p, std::span<double> values, std::span<double> gradient) const override {
+    void evaluate(Predictors xs, std::span<const double> p, std::span<double> values,
+                  std::span<double> gradient) const override {
         program_.evaluate(xs, p, values, gradient);
     }
-    std::optional<std::vector<double>> guess(const Curve& curve) const override { return guess_ ? guess_(curve) : std::nullopt; }
+    std::optional<std::vector<double>> guess(const Curve& curve) const override {
+        return guess_ ? guess_(curve) : std::nullopt;
+    }
 
 private:
     std::string text_;
@@ -38,6 +42,7 @@ private:
 };
 
 // A library model: the formula must compile (it is ours), with predictor x and the given parameters.
-ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters, std::vector<DerivedInfo> derived, Guess guess);
+ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters,
+                      std::vector<DerivedInfo> derived, Guess guess);
 
 } // namespace jointer::models

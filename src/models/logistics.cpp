@@ -12,7 +12,8 @@ namespace jointer::models {
 namespace {
 
 // Where the curve first crosses the level half way between its ends, and how steep it is there: from a line
-// through the logits of the points between 10 and 90 %. `logX` is the abscissa in which the curve is symmetric.
+// through the logits of the points between 10 and 90 %. `logX` is the abscissa in which the curve is
+// symmetric.
 std::optional<std::vector<double>> guessOver(const std::vector<double>& logX, const std::vector<double>& y) {
     if (y.size() < 4) return std::nullopt;
     // Single points: with evenly spaced concentrations the first level may be seen only once.
@@ -31,7 +32,8 @@ std::optional<std::vector<double>> guessOver(const std::vector<double>& logX, co
         slope = line.slope;
         middle = -line.intercept / line.slope;
     }
-    const double low = *std::ranges::find_if(logX, [](double v) { return std::isfinite(v); }), high = logX.back();
+    const double low = *std::ranges::find_if(logX, [](double v) { return std::isfinite(v); }),
+                 high = logX.back();
     if (!(slope > 0) || !(middle > low) || !(middle < high)) {
         const double half = 0.5 * (first + last);
         std::size_t i = 1;
@@ -62,18 +64,34 @@ std::optional<std::vector<double>> guessLog(const Curve& curve) {
 
 ModelPtr makeLogistic4(const Settings& settings) {
     const bool log = settings.text("x-is") == "log10";
-    std::vector<ParameterInfo> parameters = {{"start", "level at small x", "y"}, {"end", "level at large x", "y"}, {"midpoint", "x half way between the levels", "x"}, {"steepness", "slope factor at the midpoint", ""}};
+    std::vector<ParameterInfo> parameters = {{"start", "level at small x", "y"},
+                                             {"end", "level at large x", "y"},
+                                             {"midpoint", "x half way between the levels", "x"},
+                                             {"steepness", "slope factor at the midpoint", ""}};
     if (!log) parameters[2].lowest = 0;
     parameters[3].lowest = 0;
-    if (log) return libraryModel("end + (start - end)/(1 + 10^(steepness*(x - midpoint)))", parameters, {{"midpoint concentration", "10^midpoint", ""}}, guessLog);
-    return libraryModel("end + (start - end)/(1 + (x/midpoint)^steepness)", parameters, {{"log10 midpoint", "log10(midpoint)", ""}}, guessLinear);
+    if (log)
+        return libraryModel("end + (start - end)/(1 + 10^(steepness*(x - midpoint)))", parameters,
+                            {{"midpoint concentration", "10^midpoint", ""}}, guessLog);
+    return libraryModel("end + (start - end)/(1 + (x/midpoint)^steepness)", parameters,
+                        {{"log10 midpoint", "log10(midpoint)", ""}}, guessLinear);
 }
 
 } // namespace
 
 std::vector<ModelKind> logisticModels() {
-    const Setting xIs{.key = "x-is", .label = "x is", .kind = SettingKind::Choice, .fallback = std::string("linear"), .help = "Whether x holds concentrations or their decadic logarithms.", .choices = {{"linear", "a concentration"}, {"log10", "its log₁₀"}}};
-    return {{{.key = "logistic-4", .name = "Logistic, four parameters", .purpose = "Dose–response, standard curves of assays: two levels, midpoint, steepness", .group = "Sigmoids and dose–response", .settings = {xIs}}, makeLogistic4}};
+    const Setting xIs{.key = "x-is",
+                      .label = "x is",
+                      .kind = SettingKind::Choice,
+                      .fallback = std::string("linear"),
+                      .help = "Whether x holds concentrations or their decadic logarithms.",
+                      .choices = {{"linear", "a concentration"}, {"log10", "its log₁₀"}}};
+    return {{{.key = "logistic-4",
+              .name = "Logistic, four parameters",
+              .purpose = "Dose–response, standard curves of assays: two levels, midpoint, steepness",
+              .group = "Sigmoids and dose–response",
+              .settings = {xIs}},
+             makeLogistic4}};
 }
 
 } // namespace jointer::models

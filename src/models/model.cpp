@@ -14,7 +14,9 @@ const std::vector<DerivedInfo>& Model::derived() const {
     return none;
 }
 
-std::optional<std::vector<double>> Model::guess(const Curve&) const { return std::nullopt; }
+std::optional<std::vector<double>> Model::guess(const Curve&) const {
+    return std::nullopt;
+}
 
 void Model::design(Predictors xs, std::span<long double> columns) const {
     // The gradient of a linear model does not depend on the parameters.
@@ -34,25 +36,33 @@ Result<ModelPtr> equationModel(std::string_view text, const std::vector<std::str
         names.push_back(name);
         parameters.push_back({name, "", ""});
     }
-    if (names.empty()) return failure("no-parameters", "The equation “" + std::string(text) + "” has no parameters to fit: every name other than " + joined(predictors, ", ") + " and the functions becomes one.");
+    if (names.empty())
+        return failure("no-parameters", "The equation “" + std::string(text) +
+                                            "” has no parameters to fit: every name other than " +
+                                            joined(predictors, ", ") + " and the functions becomes one.");
     auto program = formula::Program::compile(*expression, predictors, names);
     if (!program) return std::unexpected(program.error());
-    return std::make_shared<FormulaModel>(expression->text(), std::move(*program), predictors.size(), std::move(parameters));
+    return std::make_shared<FormulaModel>(expression->text(), std::move(*program), predictors.size(),
+                                          std::move(parameters));
 }
 
-ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters, std::vector<DerivedInfo> derived, Guess guess) {
+ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters,
+                      std::vector<DerivedInfo> derived, Guess guess) {
     std::vector<std::string> names;
     for (const ParameterInfo& p : parameters) names.push_back(p.name);
     const auto expression = formula::Expression::parse(text);
-    auto program = expression ? formula::Program::compile(*expression, {"x"}, names) : std::unexpected(expression.error());
+    auto program = expression ? formula::Program::compile(*expression, {"x"}, names)
+                              : std::unexpected(expression.error());
     if (!program) throw std::logic_error("library model: " + program.error().text);
-    return std::make_shared<FormulaModel>(std::move(text), std::move(*program), 1, std::move(parameters), std::move(derived), std::move(guess));
+    return std::make_shared<FormulaModel>(std::move(text), std::move(*program), 1, std::move(parameters),
+                                          std::move(derived), std::move(guess));
 }
 
 std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit) {
     if (pattern == "x") return std::string(xUnit);
     if (pattern == "y") return std::string(yUnit);
-    const bool needsX = pattern.find('x') != std::string_view::npos, needsY = pattern.find('y') != std::string_view::npos;
+    const bool needsX = pattern.find('x') != std::string_view::npos,
+               needsY = pattern.find('y') != std::string_view::npos;
     if ((needsX && xUnit.empty()) || (needsY && yUnit.empty())) return {};
     // A unit such as "mg/L" or "cm^{-1}" is put in parentheses before it is divided by or raised.
     auto bracketed = [](std::string_view unit) {
@@ -62,7 +72,8 @@ std::string unitText(std::string_view pattern, std::string_view xUnit, std::stri
     if (pattern == "1/x") return "1/" + bracketed(xUnit);
     if (pattern == "y/x") return std::string(yUnit) + "/" + bracketed(xUnit);
     if (pattern == "xy") return std::string(yUnit) + "·" + std::string(xUnit);
-    if (pattern.starts_with("y/x^")) return std::string(yUnit) + "/" + bracketed(xUnit) + "^{" + std::string(pattern.substr(4)) + "}";
+    if (pattern.starts_with("y/x^"))
+        return std::string(yUnit) + "/" + bracketed(xUnit) + "^{" + std::string(pattern.substr(4)) + "}";
     return {};
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A model: a function of predictors and parameters with exact derivatives, that knows what its parameters mean
-// and how to find start values from the data. Library models (catalogue.h) and typed equations are the same
-// type. Immutable, thread-safe.
+// A model: a function of predictors and parameters with exact derivatives, that knows what its parameters
+// mean and how to find start values from the data. Library models (catalogue.h) and typed equations are the
+// same type. Immutable, thread-safe.
 #pragma once
 
 #include "base/issue.h"
@@ -49,7 +49,8 @@ public:
 
     virtual bool isLinear() const { return false; } // in the parameters
 
-    // The columns that multiply the parameters of a linear model, in extended precision. Shape: n × parameters.
+    // The columns that multiply the parameters of a linear model, in extended precision. Shape: n ×
+    // parameters.
     virtual void design(Predictors xs, std::span<long double> columns) const;
 
     // Start values from the points that count. Nothing: the model has no rule (typed equations).

@@ -13,8 +13,16 @@ public:
     explicit Polynomial(int degree, bool throughOrigin) : degree_(degree), first_(throughOrigin ? 1 : 0) {
         const bool line = degree == 1;
         for (int k = first_; k <= degree; ++k) {
-            if (line) parameters_.push_back(k == 0 ? ParameterInfo{"intercept", "value at x = 0", "y"} : ParameterInfo{"slope", "change of y for one unit of x", "y/x"});
-            else parameters_.push_back({fmt::format("c{}", k), k == 0 ? "value at x = 0" : fmt::format("factor of x^{}", k), k == 0 ? "y" : k == 1 ? "y/x" : fmt::format("y/x^{}", k)});
+            if (line)
+                parameters_.push_back(k == 0
+                                          ? ParameterInfo{"intercept", "value at x = 0", "y"}
+                                          : ParameterInfo{"slope", "change of y for one unit of x", "y/x"});
+            else
+                parameters_.push_back({fmt::format("c{}", k),
+                                       k == 0 ? "value at x = 0" : fmt::format("factor of x^{}", k),
+                                       k == 0   ? "y"
+                                       : k == 1 ? "y/x"
+                                                : fmt::format("y/x^{}", k)});
         }
         if (line && first_ == 0) derived_ = {{"zero", "-intercept/slope", "x"}};
     }
@@ -26,11 +34,15 @@ public:
     std::string formula() const override {
         std::string text;
         for (int k = first_; k <= degree_; ++k)
-            text += (text.empty() ? "" : " + ") + parameters_[index(k)].name + (k == 0 ? "" : k == 1 ? "*x" : fmt::format("*x^{}", k));
+            text += (text.empty() ? "" : " + ") + parameters_[index(k)].name +
+                    (k == 0   ? ""
+                     : k == 1 ? "*x"
+                              : fmt::format("*x^{}", k));
         return text;
     }
 
-    void evaluate(Predictors xs, std::span<const double> p, std::span<double> values, std::span<double> gradient) const override {
+    void evaluate(Predictors xs, std::span<const double> p, std::span<double> values,
+                  std::span<double> gradient) const override {
         const std::span<const double> x = xs[0];
         const std::size_t n = values.size();
         for (std::size_t i = 0; i < n; ++i) {
@@ -53,7 +65,9 @@ public:
         }
     }
 
-    std::optional<std::vector<double>> guess(const Curve&) const override { return std::vector<double>(parameters_.size(), 0.0); }
+    std::optional<std::vector<double>> guess(const Curve&) const override {
+        return std::vector<double>(parameters_.size(), 0.0);
+    }
 
 private:
     std::size_t index(int power) const { return static_cast<std::size_t>(power - first_); }
@@ -62,28 +76,38 @@ private:
     std::vector<DerivedInfo> derived_;
 };
 
-template <int Degree>
-ModelPtr make(const Settings& settings) {
+template <int Degree> ModelPtr make(const Settings& settings) {
     return std::make_shared<Polynomial>(Degree, settings.flag("through-origin"));
 }
 
-template <int Degree>
-ModelKind kindOf() {
-    const Setting origin{.key = "through-origin", .label = "Through the origin", .kind = SettingKind::Flag, .fallback = false,
+template <int Degree> ModelKind kindOf() {
+    const Setting origin{.key = "through-origin",
+                         .label = "Through the origin",
+                         .kind = SettingKind::Flag,
+                         .fallback = false,
                          .help = "Leave out the constant, so that the curve passes through x = 0, y = 0."};
     if constexpr (Degree == 1)
-        return {{.key = "line", .name = "Straight line", .purpose = "Proportions, calibrations, rates", .group = "Lines and polynomials", .settings = {origin}}, make<1>};
+        return {{.key = "line",
+                 .name = "Straight line",
+                 .purpose = "Proportions, calibrations, rates",
+                 .group = "Lines and polynomials",
+                 .settings = {origin}},
+                make<1>};
     else
-        return {{.key = fmt::format("polynomial-{}", Degree), .name = fmt::format("Polynomial of degree {}", Degree),
-                 .purpose = Degree == 2 ? "Curved calibrations, one extremum" : "Smooth curves without a theory; wiggles when the degree is high",
-                 .group = "Lines and polynomials", .settings = {origin}},
+        return {{.key = fmt::format("polynomial-{}", Degree),
+                 .name = fmt::format("Polynomial of degree {}", Degree),
+                 .purpose = Degree == 2 ? "Curved calibrations, one extremum"
+                                        : "Smooth curves without a theory; wiggles when the degree is high",
+                 .group = "Lines and polynomials",
+                 .settings = {origin}},
                 make<Degree>};
 }
 
 } // namespace
 
 std::vector<ModelKind> polynomialModels() {
-    return {kindOf<1>(), kindOf<2>(), kindOf<3>(), kindOf<4>(), kindOf<5>(), kindOf<6>(), kindOf<7>(), kindOf<8>(), kindOf<9>()};
+    return {kindOf<1>(), kindOf<2>(), kindOf<3>(), kindOf<4>(), kindOf<5>(),
+            kindOf<6>(), kindOf<7>(), kindOf<8>(), kindOf<9>()};
 }
 
 } // namespace jointer::models

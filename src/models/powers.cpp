@@ -28,13 +28,20 @@ std::optional<std::vector<double>> guessPower(const Curve& curve) {
 }
 
 ModelPtr makePower(const Settings&) {
-    return libraryModel("factor*x^exponent", {{"factor", "value at x = 1", "y"}, {"exponent", "slope in a doubly logarithmic plot", ""}}, {}, guessPower);
+    return libraryModel(
+        "factor*x^exponent",
+        {{"factor", "value at x = 1", "y"}, {"exponent", "slope in a doubly logarithmic plot", ""}}, {},
+        guessPower);
 }
 
 } // namespace
 
 std::vector<ModelKind> powerModels() {
-    return {{{.key = "power", .name = "Power law", .purpose = "Scaling, allometry, rates of higher order; x must be positive", .group = "Powers and roots"}, makePower}};
+    return {{{.key = "power",
+              .name = "Power law",
+              .purpose = "Scaling, allometry, rates of higher order; x must be positive",
+              .group = "Powers and roots"},
+             makePower}};
 }
 
 } // namespace jointer::models

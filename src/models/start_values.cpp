@@ -25,7 +25,8 @@ SortedPoints sortedPoints(const Curve& curve) {
 
 StraightLine straightLine(const std::vector<double>& x, const std::vector<double>& y) {
     const auto n = static_cast<double>(x.size());
-    const double mx = std::accumulate(x.begin(), x.end(), 0.0) / n, my = std::accumulate(y.begin(), y.end(), 0.0) / n;
+    const double mx = std::accumulate(x.begin(), x.end(), 0.0) / n,
+                 my = std::accumulate(y.begin(), y.end(), 0.0) / n;
     double sxx = 0, sxy = 0;
     for (std::size_t i = 0; i < x.size(); ++i) {
         sxx += (x[i] - mx) * (x[i] - mx);
@@ -37,7 +38,8 @@ StraightLine straightLine(const std::vector<double>& x, const std::vector<double
 
 double endLevel(const std::vector<double>& y, bool first) {
     const std::size_t k = std::clamp<std::size_t>(y.size() / 10, 1, 9);
-    std::vector<double> some(first ? y.begin() : y.end() - static_cast<std::ptrdiff_t>(k), first ? y.begin() + static_cast<std::ptrdiff_t>(k) : y.end());
+    std::vector<double> some(first ? y.begin() : y.end() - static_cast<std::ptrdiff_t>(k),
+                             first ? y.begin() + static_cast<std::ptrdiff_t>(k) : y.end());
     std::ranges::nth_element(some, some.begin() + static_cast<std::ptrdiff_t>(k / 2));
     return some[k / 2];
 }
@@ -46,7 +48,8 @@ std::vector<double> runningMedian(const std::vector<double>& y, std::size_t half
     std::vector<double> out(y.size()), window;
     for (std::size_t i = 0; i < y.size(); ++i) {
         const std::size_t reach = std::min({half, i, y.size() - 1 - i});
-        window.assign(y.begin() + static_cast<std::ptrdiff_t>(i - reach), y.begin() + static_cast<std::ptrdiff_t>(i + reach + 1));
+        window.assign(y.begin() + static_cast<std::ptrdiff_t>(i - reach),
+                      y.begin() + static_cast<std::ptrdiff_t>(i + reach + 1));
         std::ranges::nth_element(window, window.begin() + static_cast<std::ptrdiff_t>(reach));
         out[i] = window[reach];
     }

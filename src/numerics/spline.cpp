@@ -10,7 +10,8 @@ namespace {
 // The piece [i, i+1] in which x lies, or the end piece next to it.
 std::size_t pieceOf(std::span<const double> xs, double x) {
     const auto at = std::upper_bound(xs.begin(), xs.end(), x) - xs.begin();
-    return static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(at - 1, 0, static_cast<std::ptrdiff_t>(xs.size()) - 2));
+    return static_cast<std::size_t>(
+        std::clamp<std::ptrdiff_t>(at - 1, 0, static_cast<std::ptrdiff_t>(xs.size()) - 2));
 }
 } // namespace
 
@@ -42,9 +43,11 @@ double NaturalSpline::operator()(double x) const {
     const double h = xs_[i + 1] - xs_[i];
     const double chord = (ys_[i + 1] - ys_[i]) / h;
     if (x < xs_.front()) return ys_[0] + (x - xs_[0]) * (chord - h / 6 * (2 * second_[0] + second_[1]));
-    if (x > xs_.back()) return ys_[i + 1] + (x - xs_[i + 1]) * (chord + h / 6 * (second_[i] + 2 * second_[i + 1]));
+    if (x > xs_.back())
+        return ys_[i + 1] + (x - xs_[i + 1]) * (chord + h / 6 * (second_[i] + 2 * second_[i + 1]));
     const double b = (x - xs_[i]) / h, a = 1 - b;
-    return a * ys_[i] + b * ys_[i + 1] + ((a * a * a - a) * second_[i] + (b * b * b - b) * second_[i + 1]) * h * h / 6;
+    return a * ys_[i] + b * ys_[i + 1] +
+           ((a * a * a - a) * second_[i] + (b * b * b - b) * second_[i + 1]) * h * h / 6;
 }
 
 } // namespace jointer::numerics

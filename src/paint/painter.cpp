@@ -32,7 +32,9 @@ std::map<std::string, LoadedFont>& loadedFonts() {
     return fonts;
 }
 
-QColor colourOf(Colour c) { return {c.r, c.g, c.b, c.a}; }
+QColor colourOf(Colour c) {
+    return {c.r, c.g, c.b, c.a};
+}
 
 QPen penOf(const Stroke& s) {
     QPen pen(colourOf(s.colour), s.widthMm);
@@ -72,7 +74,8 @@ QPainterPath pathOf(const std::vector<Polyline>& lines) {
 
 class Drawer {
 public:
-    Drawer(QPainter& painter, Medium medium, double pixelsPerMm) : p_(painter), medium_(medium), pixelsPerMm_(pixelsPerMm) {}
+    Drawer(QPainter& painter, Medium medium, double pixelsPerMm)
+        : p_(painter), medium_(medium), pixelsPerMm_(pixelsPerMm) {}
 
     void items(const std::vector<Item>& items) {
         for (const Item& item : items) std::visit([&](const auto& what) { draw(what); }, item.what);
@@ -83,7 +86,8 @@ private:
         p_.setBrush(path.fill ? QBrush(colourOf(*path.fill)) : QBrush(Qt::NoBrush));
         p_.setPen(path.stroke ? penOf(*path.stroke) : QPen(Qt::NoPen));
         // Long wide lines cost the rasteriser most; drawn as single pieces they do not.
-        if (medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty() && path.stroke->widthMm * pixelsPerMm_ > 1.05) {
+        if (medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty() &&
+            path.stroke->widthMm * pixelsPerMm_ > 1.05) {
             bool longLine = false;
             for (const Polyline& l : path.lines) longLine |= l.points.size() > 1500;
             if (longLine) return pieces(path);
@@ -97,13 +101,16 @@ private:
         p_.setPen(pen);
         QList<QLineF> lines;
         for (const Polyline& l : path.lines)
-            for (std::size_t i = 1; i < l.points.size(); ++i) lines << QLineF(l.points[i - 1].x, l.points[i - 1].y, l.points[i].x, l.points[i].y);
+            for (std::size_t i = 1; i < l.points.size(); ++i)
+                lines << QLineF(l.points[i - 1].x, l.points[i - 1].y, l.points[i].x, l.points[i].y);
         p_.drawLines(lines);
     }
 
     void symbol(const Symbols& s, const QPainterPath& outline, QPointF at) {
-        if (s.shape == SymbolShape::Circle) p_.drawEllipse(at, s.sizeMm / 2, s.sizeMm / 2);
-        else p_.drawPath(outline.translated(at));
+        if (s.shape == SymbolShape::Circle)
+            p_.drawEllipse(at, s.sizeMm / 2, s.sizeMm / 2);
+        else
+            p_.drawPath(outline.translated(at));
     }
 
     void draw(const Symbols& s) {
@@ -127,7 +134,8 @@ private:
         for (const Point& at : s.places) {
             const QPointF pixel = toPixels.map(QPointF(at.x, at.y));
             const double fx = std::floor(pixel.x()), fy = std::floor(pixel.y());
-            const int px = static_cast<int>((pixel.x() - fx) * phases), py = static_cast<int>((pixel.y() - fy) * phases);
+            const int px = static_cast<int>((pixel.x() - fx) * phases),
+                      py = static_cast<int>((pixel.y() - fy) * phases);
             QImage& stamp = cache[py * phases + px];
             if (stamp.isNull()) {
                 stamp = QImage(side, side, QImage::Format_ARGB32_Premultiplied);
@@ -177,7 +185,8 @@ private:
 
     void draw(const Group& g) {
         p_.save();
-        if (g.clip) p_.setClipRect(QRectF(g.clip->x, g.clip->y, g.clip->width, g.clip->height), Qt::IntersectClip);
+        if (g.clip)
+            p_.setClipRect(QRectF(g.clip->x, g.clip->y, g.clip->width, g.clip->height), Qt::IntersectClip);
         if (g.opacity < 1) p_.setOpacity(p_.opacity() * g.opacity);
         items(g.items);
         p_.restore();
@@ -188,18 +197,20 @@ private:
     double pixelsPerMm_;
 };
 
-// The toolkit rounds page sizes to whole points; the exact size is written over its number, padded to the same
-// length, with the origin moved so that the drawing stays where it was.
+// The toolkit rounds page sizes to whole points; the exact size is written over its number, padded to the
+// same length, with the origin moved so that the drawing stays where it was.
 void writeExactMediaBox(QByteArray& pdf, double widthMm, double heightMm) {
     const qsizetype start = pdf.indexOf("/MediaBox [");
-    const qsizetype open = start < 0 ? -1 : pdf.indexOf('[', start), close = open < 0 ? -1 : pdf.indexOf(']', open);
+    const qsizetype open = start < 0 ? -1 : pdf.indexOf('[', start),
+                    close = open < 0 ? -1 : pdf.indexOf(']', open);
     if (close < 0) return;
     const QList<QByteArray> numbers = pdf.mid(open + 1, close - open - 1).simplified().split(' ');
     if (numbers.size() != 4) return;
     const double rounded = numbers[3].toDouble(), width = widthMm / kMmPerPt, height = heightMm / kMmPerPt;
     const auto room = static_cast<std::size_t>(close - open - 1);
     for (int digits = 5; digits >= 2; --digits) {
-        std::string box = fmt::format("0 {:.{}f} {:.{}f} {:.{}f}", rounded - height, digits, width, digits, rounded, digits);
+        std::string box = fmt::format("0 {:.{}f} {:.{}f} {:.{}f}", rounded - height, digits, width, digits,
+                                      rounded, digits);
         if (box.size() > room) continue;
         box.resize(room, ' ');
         pdf.replace(open + 1, static_cast<qsizetype>(room), QByteArray::fromStdString(box));
@@ -212,24 +223,32 @@ void writeExactMediaBox(QByteArray& pdf, double widthMm, double heightMm) {
 void loadFonts() {
     if (!loadedFonts().empty()) return;
     for (const FontFile& file : fontFiles()) {
-        const int id = QFontDatabase::addApplicationFontFromData(QByteArray::fromRawData(reinterpret_cast<const char*>(file.bytes.data()), static_cast<qsizetype>(file.bytes.size())));
+        const int id = QFontDatabase::addApplicationFontFromData(QByteArray::fromRawData(
+            reinterpret_cast<const char*>(file.bytes.data()), static_cast<qsizetype>(file.bytes.size())));
         const QStringList families = QFontDatabase::applicationFontFamilies(id);
         if (families.isEmpty()) continue;
         const QString family = families.first();
-        const bool bold = file.face.ends_with("-bold"), italic = file.face.ends_with("-italic"), medium = file.face.ends_with("-medium");
-        QString style = bold ? (file.face == "window-bold" ? "SemiBold" : "Bold") : italic ? "Italic" : medium ? "Medium" : "Regular";
+        const bool bold = file.face.ends_with("-bold"), italic = file.face.ends_with("-italic"),
+                   medium = file.face.ends_with("-medium");
+        QString style = bold     ? (file.face == "window-bold" ? "SemiBold" : "Bold")
+                        : italic ? "Italic"
+                        : medium ? "Medium"
+                                 : "Regular";
         loadedFonts()[std::string(file.face)] = {family, style};
     }
 }
 
 void paintList(QPainter& painter, const DisplayList& list, Medium medium, double pixelsPerMm) {
-    painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing | QPainter::LosslessImageRendering);
+    painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing |
+                           QPainter::LosslessImageRendering);
     Drawer(painter, medium, pixelsPerMm).items(list.items);
 }
 
 QImage toImage(const DisplayList& list, double dpi, bool transparent) {
     const double perMm = dpi / 25.4;
-    QImage image(std::max(1, static_cast<int>(std::lround(list.widthMm * perMm))), std::max(1, static_cast<int>(std::lround(list.heightMm * perMm))), QImage::Format_ARGB32_Premultiplied);
+    QImage image(std::max(1, static_cast<int>(std::lround(list.widthMm * perMm))),
+                 std::max(1, static_cast<int>(std::lround(list.heightMm * perMm))),
+                 QImage::Format_ARGB32_Premultiplied);
     if (image.isNull()) return image;
     image.fill(transparent ? Qt::transparent : Qt::white);
     QPainter painter(&image);
@@ -247,7 +266,8 @@ Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
     buffer.open(QIODevice::WriteOnly);
     QPdfWriter writer(&buffer);
     writer.setResolution(2540);
-    writer.setPageSize(QPageSize(QSizeF(list.widthMm, list.heightMm), QPageSize::Millimeter, QString(), QPageSize::ExactMatch));
+    writer.setPageSize(QPageSize(QSizeF(list.widthMm, list.heightMm), QPageSize::Millimeter, QString(),
+                                 QPageSize::ExactMatch));
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
     writer.setTitle(QString::fromStdString(title));
     writer.setCreator("Jointer");
@@ -261,9 +281,12 @@ Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
     return bytes;
 }
 
-std::vector<std::string> QtFigureWriter::formats() const { return {"pdf", "svg", "png"}; }
+std::vector<std::string> QtFigureWriter::formats() const {
+    return {"pdf", "svg", "png"};
+}
 
-Result<std::string> QtFigureWriter::bytes(const DisplayList& list, const std::string& format, const ExportOptions& options) {
+Result<std::string> QtFigureWriter::bytes(const DisplayList& list, const std::string& format,
+                                          const ExportOptions& options) {
     if (format == "svg") return toSvg(list, {.transparent = options.transparent});
     loadFonts();
     if (format == "pdf") {
@@ -272,13 +295,20 @@ Result<std::string> QtFigureWriter::bytes(const DisplayList& list, const std::st
         return pdf->toStdString();
     }
     const double pixels = list.widthMm * list.heightMm * options.dpi * options.dpi / 645.16;
-    if (!(options.dpi >= 10) || pixels > 4e8) return failure("picture-size", fmt::format("At {} dpi the picture would have {:.0f} million pixels; at most 400 million can be written.", options.dpi, pixels / 1e6));
+    if (!(options.dpi >= 10) || pixels > 4e8)
+        return failure(
+            "picture-size",
+            fmt::format(
+                "At {} dpi the picture would have {:.0f} million pixels; at most 400 million can be written.",
+                options.dpi, pixels / 1e6));
     const QImage image = toImage(list, options.dpi, options.transparent);
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
     QImageWriter writer(&buffer, QByteArray::fromStdString(format));
-    if (image.isNull() || !writer.write(options.transparent ? image : image.convertToFormat(QImage::Format_RGB888))) return failure("picture", "The picture could not be made; a smaller resolution may help.");
+    if (image.isNull() ||
+        !writer.write(options.transparent ? image : image.convertToFormat(QImage::Format_RGB888)))
+        return failure("picture", "The picture could not be made; a smaller resolution may help.");
     return bytes.toStdString();
 }
 

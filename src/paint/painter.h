@@ -16,7 +16,8 @@ namespace jointer::paint {
 // Loads the fonts that ship with Jointer into the toolkit; once, before anything is drawn.
 void loadFonts();
 
-// Raster: the screen, text from the glyph cache. Picture: bitmaps for print, text as outlines at exact places.
+// Raster: the screen, text from the glyph cache. Picture: bitmaps for print, text as outlines at exact
+// places.
 enum class Medium { Raster, Picture, Pdf };
 
 // Draws the list with 1 unit of the painter's coordinates = 1 mm. `pixelsPerMm` is the raster's resolution.
@@ -31,7 +32,8 @@ Result<QByteArray> toPdf(const draw::DisplayList& list, const std::string& title
 // What session/ calls for all formats: pdf, svg, png (and tif, jpg where the toolkit can).
 class QtFigureWriter final : public FigureWriter {
 public:
-    Result<std::string> bytes(const draw::DisplayList& list, const std::string& format, const ExportOptions& options) override;
+    Result<std::string> bytes(const draw::DisplayList& list, const std::string& format,
+                              const ExportOptions& options) override;
     std::vector<std::string> formats() const override;
 };
 

@@ -7,11 +7,14 @@ namespace jointer {
 
 namespace {
 
-std::unexpected<Issue> gone(const char* what) { return failure("target-gone", std::string("The ") + what + " is no longer there."); }
+std::unexpected<Issue> gone(const char* what) {
+    return failure("target-gone", std::string("The ") + what + " is no longer there.");
+}
 
 // An edit that changes one part of the project in place of the old one.
 template <class T, class IdType>
-Edit changing(Parts<T> Project::*parts, IdType id, const char* what, std::string name, std::string mergeKey, std::function<Result<void>(Project&, T&)> change) {
+Edit changing(Parts<T> Project::* parts, IdType id, const char* what, std::string name, std::string mergeKey,
+              std::function<Result<void>(Project&, T&)> change) {
     return {std::move(name), std::move(mergeKey), [=](const Project& before) -> Result<Project> {
                 const auto part = (before.*parts).find(id);
                 if (!part) return gone(what);
@@ -23,8 +26,7 @@ Edit changing(Parts<T> Project::*parts, IdType id, const char* what, std::string
             }};
 }
 
-template <class T>
-Edit adding(Parts<T> Project::*parts, T part, std::string name) {
+template <class T> Edit adding(Parts<T> Project::* parts, T part, std::string name) {
     return {std::move(name), {}, [=](const Project& before) -> Result<Project> {
                 Project after = before;
                 T made = part;
@@ -39,13 +41,15 @@ Step* findStep(Dataset& d, StepId id) {
     return at == d.protocol.end() ? nullptr : &*at;
 }
 
-Edit changingStep(DatasetId dataset, StepId step, std::string name, std::string mergeKey, std::function<void(Step&)> change) {
-    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), std::move(mergeKey), [=](Project&, Dataset& d) -> Result<void> {
-        Step* s = findStep(d, step);
-        if (!s) return gone("step");
-        change(*s);
-        return {};
-    });
+Edit changingStep(DatasetId dataset, StepId step, std::string name, std::string mergeKey,
+                  std::function<void(Step&)> change) {
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), std::move(mergeKey),
+                             [=](Project&, Dataset& d) -> Result<void> {
+                                 Step* s = findStep(d, step);
+                                 if (!s) return gone("step");
+                                 change(*s);
+                                 return {};
+                             });
 }
 
 Element* mutableFind(std::vector<Element>& elements, ElementId id) {
@@ -66,7 +70,8 @@ bool eraseElement(std::vector<Element>& elements, const std::function<bool(const
 void dropMarks(Project& project, const std::string& source) {
     for (const auto& figure : project.figures) {
         Figure copy = *figure;
-        if (eraseElement(copy.elements, [&](const Element& e) { return e.source == source; })) project.figures = project.figures.with(std::move(copy));
+        if (eraseElement(copy.elements, [&](const Element& e) { return e.source == source; }))
+            project.figures = project.figures.with(std::move(copy));
     }
 }
 
@@ -97,10 +102,11 @@ Edit addTable(Table table) {
 }
 
 Edit changeTable(TableId id, std::string name, std::function<void(Table&)> change) {
-    return changing<Table>(&Project::tables, id, "table", std::move(name), {}, [=](Project&, Table& t) -> Result<void> {
-        change(t);
-        return {};
-    });
+    return changing<Table>(&Project::tables, id, "table", std::move(name), {},
+                           [=](Project&, Table& t) -> Result<void> {
+                               change(t);
+                               return {};
+                           });
 }
 
 Edit removeTable(TableId id) {
@@ -119,127 +125,159 @@ Edit removeTable(TableId id) {
 }
 
 Edit changeCell(TableId table, ColumnId column, std::size_t row, double value) {
-    return changing<Table>(&Project::tables, table, "table", "Type a value", {}, [=](Project&, Table& t) -> Result<void> {
-        const auto at = std::ranges::find(t.columns, column, &Column::id);
-        if (at == t.columns.end()) return gone("column");
-        if (!at->formula.empty()) return failure("computed", "This column is computed by a formula; change the formula instead.");
-        Cells cells = *at->cells;
-        if (row >= cells.numbers.size()) cells.numbers.resize(row + 1, std::numeric_limits<double>::quiet_NaN());
-        cells.numbers[row] = value;
-        if (!cells.states.empty()) {
-            cells.states.resize(cells.numbers.size(), CellState::Missing);
-            cells.states[row] = value == value ? CellState::Fine : CellState::Missing;
-        }
-        cells.originals.erase(static_cast<std::uint32_t>(row));
-        at->cells = std::make_shared<Cells>(std::move(cells));
-        return {};
-    });
+    return changing<Table>(
+        &Project::tables, table, "table", "Type a value", {}, [=](Project&, Table& t) -> Result<void> {
+            const auto at = std::ranges::find(t.columns, column, &Column::id);
+            if (at == t.columns.end()) return gone("column");
+            if (!at->formula.empty())
+                return failure("computed",
+                               "This column is computed by a formula; change the formula instead.");
+            Cells cells = *at->cells;
+            if (row >= cells.numbers.size())
+                cells.numbers.resize(row + 1, std::numeric_limits<double>::quiet_NaN());
+            cells.numbers[row] = value;
+            if (!cells.states.empty()) {
+                cells.states.resize(cells.numbers.size(), CellState::Missing);
+                cells.states[row] = value == value ? CellState::Fine : CellState::Missing;
+            }
+            cells.originals.erase(static_cast<std::uint32_t>(row));
+            at->cells = std::make_shared<Cells>(std::move(cells));
+            return {};
+        });
 }
 
 Edit setFormula(TableId table, ColumnId column, std::string formula) {
-    return changing<Table>(&Project::tables, table, "table", "Change formula", "formula " + column.text(), [=](Project&, Table& t) -> Result<void> {
-        const auto at = std::ranges::find(t.columns, column, &Column::id);
-        if (at == t.columns.end()) return gone("column");
-        at->formula = formula;
-        return {};
-    });
+    return changing<Table>(&Project::tables, table, "table", "Change formula", "formula " + column.text(),
+                           [=](Project&, Table& t) -> Result<void> {
+                               const auto at = std::ranges::find(t.columns, column, &Column::id);
+                               if (at == t.columns.end()) return gone("column");
+                               at->formula = formula;
+                               return {};
+                           });
 }
 
 Edit addComputedColumn(TableId table, std::string name, std::string formula) {
-    return changing<Table>(&Project::tables, table, "table", "Add computed column", {}, [=](Project& p, Table& t) -> Result<void> {
-        Column c{.id = p.newId<ColumnId>(), .name = name, .kind = ColumnKind::Number, .role = Role::Y, .formula = formula};
-        t.columns.push_back(std::move(c));
-        return {};
-    });
+    return changing<Table>(&Project::tables, table, "table", "Add computed column", {},
+                           [=](Project& p, Table& t) -> Result<void> {
+                               Column c{.id = p.newId<ColumnId>(),
+                                        .name = name,
+                                        .kind = ColumnKind::Number,
+                                        .role = Role::Y,
+                                        .formula = formula};
+                               t.columns.push_back(std::move(c));
+                               return {};
+                           });
 }
 
-Edit addDataset(Dataset dataset) { return adding(&Project::datasets, std::move(dataset), "Make dataset"); }
+Edit addDataset(Dataset dataset) {
+    return adding(&Project::datasets, std::move(dataset), "Make dataset");
+}
 
 Edit removeDataset(DatasetId id) {
-    return {"Remove dataset", {}, [=](const Project& before) -> Result<Project> {
-                if (!before.datasets.find(id)) return gone("dataset");
-                Project after = before;
-                after.datasets = after.datasets.without(id);
-                dropMarks(after, id.text());
-                for (const auto& a : before.analyses)
-                    if (std::ranges::any_of(a->inputs, [&](const AnalysisInput& in) { return in.dataset == id; })) dropAnalysis(after, a->id);
-                return after;
-            }};
+    return {
+        "Remove dataset", {}, [=](const Project& before) -> Result<Project> {
+            if (!before.datasets.find(id)) return gone("dataset");
+            Project after = before;
+            after.datasets = after.datasets.without(id);
+            dropMarks(after, id.text());
+            for (const auto& a : before.analyses)
+                if (std::ranges::any_of(a->inputs, [&](const AnalysisInput& in) { return in.dataset == id; }))
+                    dropAnalysis(after, a->id);
+            return after;
+        }};
 }
 
-Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change, std::string mergeKey) {
-    return changing<Dataset>(&Project::datasets, id, "dataset", std::move(name), std::move(mergeKey), [=](Project&, Dataset& d) -> Result<void> {
-        change(d);
-        return {};
-    });
+Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change,
+                   std::string mergeKey) {
+    return changing<Dataset>(&Project::datasets, id, "dataset", std::move(name), std::move(mergeKey),
+                             [=](Project&, Dataset& d) -> Result<void> {
+                                 change(d);
+                                 return {};
+                             });
 }
 
 Edit addStep(DatasetId dataset, std::string kind, Settings settings, std::string name) {
-    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), {}, [=](Project& p, Dataset& d) -> Result<void> {
-        d.protocol.push_back({p.newId<StepId>(), kind, settings, true});
-        return {};
-    });
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), {},
+                             [=](Project& p, Dataset& d) -> Result<void> {
+                                 d.protocol.push_back({p.newId<StepId>(), kind, settings, true});
+                                 return {};
+                             });
 }
 
 Edit setStep(DatasetId dataset, StepId step, std::string key, Value value) {
     return changingStep(dataset, step, "Change step", "step " + step.text() + " " + key, [=](Step& s) {
-        if (std::holds_alternative<std::monostate>(value)) s.settings.remove(key);
-        else s.settings.set(key, value);
+        if (std::holds_alternative<std::monostate>(value))
+            s.settings.remove(key);
+        else
+            s.settings.set(key, value);
     });
 }
 
 Edit switchStep(DatasetId dataset, StepId step, bool on) {
-    return changingStep(dataset, step, on ? "Switch step on" : "Switch step off", {}, [=](Step& s) { s.on = on; });
+    return changingStep(dataset, step, on ? "Switch step on" : "Switch step off", {},
+                        [=](Step& s) { s.on = on; });
 }
 
 Edit removeStep(DatasetId dataset, StepId step) {
-    return changing<Dataset>(&Project::datasets, dataset, "dataset", "Remove step", {}, [=](Project&, Dataset& d) -> Result<void> {
-        if (std::erase_if(d.protocol, [&](const Step& s) { return s.id == step; }) == 0) return gone("step");
-        return {};
-    });
+    return changing<Dataset>(
+        &Project::datasets, dataset, "dataset", "Remove step", {}, [=](Project&, Dataset& d) -> Result<void> {
+            if (std::erase_if(d.protocol, [&](const Step& s) { return s.id == step; }) == 0)
+                return gone("step");
+            return {};
+        });
 }
 
 Edit moveStep(DatasetId dataset, StepId step, int by) {
-    return changing<Dataset>(&Project::datasets, dataset, "dataset", by < 0 ? "Move step up" : "Move step down", {}, [=](Project&, Dataset& d) -> Result<void> {
-        const auto at = std::ranges::find(d.protocol, step, &Step::id);
-        if (at == d.protocol.end()) return gone("step");
-        const auto to = std::clamp<std::ptrdiff_t>(at - d.protocol.begin() + by, 0, static_cast<std::ptrdiff_t>(d.protocol.size()) - 1);
-        const Step moved = *at;
-        d.protocol.erase(at);
-        d.protocol.insert(d.protocol.begin() + to, moved);
-        return {};
-    });
+    return changing<Dataset>(
+        &Project::datasets, dataset, "dataset", by < 0 ? "Move step up" : "Move step down", {},
+        [=](Project&, Dataset& d) -> Result<void> {
+            const auto at = std::ranges::find(d.protocol, step, &Step::id);
+            if (at == d.protocol.end()) return gone("step");
+            const auto to = std::clamp<std::ptrdiff_t>(at - d.protocol.begin() + by, 0,
+                                                       static_cast<std::ptrdiff_t>(d.protocol.size()) - 1);
+            const Step moved = *at;
+            d.protocol.erase(at);
+            d.protocol.insert(d.protocol.begin() + to, moved);
+            return {};
+        });
 }
 
 Edit excludeRows(DatasetId dataset, std::vector<std::uint32_t> rows, bool leaveOut) {
-    const std::string name = (leaveOut ? "Leave out " : "Take back ") + counted(static_cast<long long>(rows.size()), "point");
-    return changing<Dataset>(&Project::datasets, dataset, "dataset", name, {}, [=](Project& p, Dataset& d) -> Result<void> {
-        auto at = std::ranges::find_if(d.protocol, [](const Step& s) { return s.kind == "exclude" && s.on; });
-        if (at == d.protocol.end()) {
-            if (!leaveOut) return {};
-            d.protocol.insert(d.protocol.begin(), Step{p.newId<StepId>(), "exclude", {}, true});
-            at = d.protocol.begin();
-        }
-        Numbers now = at->settings.numbers("rows");
-        for (std::uint32_t row : rows) {
-            std::erase(now, static_cast<double>(row));
-            if (leaveOut) now.push_back(row);
-        }
-        std::ranges::sort(now);
-        at->settings.set("rows", Value(now));
-        const bool nothingLeft = now.empty() && at->settings.entries().size() == 1;
-        if (nothingLeft) d.protocol.erase(at);
-        return {};
-    });
+    const std::string name =
+        (leaveOut ? "Leave out " : "Take back ") + counted(static_cast<long long>(rows.size()), "point");
+    return changing<Dataset>(
+        &Project::datasets, dataset, "dataset", name, {}, [=](Project& p, Dataset& d) -> Result<void> {
+            auto at =
+                std::ranges::find_if(d.protocol, [](const Step& s) { return s.kind == "exclude" && s.on; });
+            if (at == d.protocol.end()) {
+                if (!leaveOut) return {};
+                d.protocol.insert(d.protocol.begin(), Step{p.newId<StepId>(), "exclude", {}, true});
+                at = d.protocol.begin();
+            }
+            Numbers now = at->settings.numbers("rows");
+            for (std::uint32_t row : rows) {
+                std::erase(now, static_cast<double>(row));
+                if (leaveOut) now.push_back(row);
+            }
+            std::ranges::sort(now);
+            at->settings.set("rows", Value(now));
+            const bool nothingLeft = now.empty() && at->settings.entries().size() == 1;
+            if (nothingLeft) d.protocol.erase(at);
+            return {};
+        });
 }
 
-Edit addAnalysis(Analysis analysis) { return adding(&Project::analyses, std::move(analysis), "Add analysis"); }
+Edit addAnalysis(Analysis analysis) {
+    return adding(&Project::analyses, std::move(analysis), "Add analysis");
+}
 
-Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis&)> change, std::string mergeKey) {
-    return changing<Analysis>(&Project::analyses, id, "analysis", std::move(name), std::move(mergeKey), [=](Project&, Analysis& a) -> Result<void> {
-        change(a);
-        return {};
-    });
+Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis&)> change,
+                    std::string mergeKey) {
+    return changing<Analysis>(&Project::analyses, id, "analysis", std::move(name), std::move(mergeKey),
+                              [=](Project&, Analysis& a) -> Result<void> {
+                                  change(a);
+                                  return {};
+                              });
 }
 
 Edit removeAnalysis(AnalysisId id) {
@@ -272,39 +310,47 @@ Edit removeFigure(FigureId id) {
 }
 
 Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change, std::string mergeKey) {
-    return changing<Figure>(&Project::figures, id, "figure", std::move(name), std::move(mergeKey), [=](Project&, Figure& f) -> Result<void> {
-        change(f);
-        return {};
-    });
+    return changing<Figure>(&Project::figures, id, "figure", std::move(name), std::move(mergeKey),
+                            [=](Project&, Figure& f) -> Result<void> {
+                                change(f);
+                                return {};
+                            });
 }
 
 Edit setElement(FigureId figure, ElementId element, std::string key, Value value) {
-    return changing<Figure>(&Project::figures, figure, "figure", "Change look", "look " + element.text() + " " + key, [=](Project&, Figure& f) -> Result<void> {
-        Element* e = element ? mutableFind(f.elements, element) : nullptr;
-        if (element && !e) return gone("element");
-        Settings& settings = e ? e->settings : f.settings;
-        if (std::holds_alternative<std::monostate>(value)) settings.remove(key);
-        else settings.set(key, value);
-        return {};
-    });
+    return changing<Figure>(&Project::figures, figure, "figure", "Change look",
+                            "look " + element.text() + " " + key, [=](Project&, Figure& f) -> Result<void> {
+                                Element* e = element ? mutableFind(f.elements, element) : nullptr;
+                                if (element && !e) return gone("element");
+                                Settings& settings = e ? e->settings : f.settings;
+                                if (std::holds_alternative<std::monostate>(value))
+                                    settings.remove(key);
+                                else
+                                    settings.set(key, value);
+                                return {};
+                            });
 }
 
 Edit addElement(FigureId figure, ElementId parent, Element element) {
-    return changing<Figure>(&Project::figures, figure, "figure", "Add to figure", {}, [=](Project& p, Figure& f) -> Result<void> {
-        Element* under = mutableFind(f.elements, parent);
-        if (parent && !under) return gone("element");
-        Element made = element;
-        giveIds(p, made);
-        (under ? under->children : f.elements).push_back(std::move(made));
-        return {};
-    });
+    return changing<Figure>(&Project::figures, figure, "figure", "Add to figure", {},
+                            [=](Project& p, Figure& f) -> Result<void> {
+                                Element* under = mutableFind(f.elements, parent);
+                                if (parent && !under) return gone("element");
+                                Element made = element;
+                                giveIds(p, made);
+                                (under ? under->children : f.elements).push_back(std::move(made));
+                                return {};
+                            });
 }
 
 Edit removeElement(FigureId figure, ElementId element) {
-    return changing<Figure>(&Project::figures, figure, "figure", "Remove from figure", {}, [=](Project&, Figure& f) -> Result<void> {
-        if (!eraseElement(f.elements, [&](const Element& e) { return e.id == element; })) return gone("element");
-        return {};
-    });
+    return changing<Figure>(
+        &Project::figures, figure, "figure", "Remove from figure", {},
+        [=](Project&, Figure& f) -> Result<void> {
+            if (!eraseElement(f.elements, [&](const Element& e) { return e.id == element; }))
+                return gone("element");
+            return {};
+        });
 }
 
 Edit rename(std::string title) {

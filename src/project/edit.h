@@ -28,7 +28,8 @@ Edit addComputedColumn(TableId table, std::string name, std::string formula);
 
 Edit addDataset(Dataset dataset);
 Edit removeDataset(DatasetId id); // with its analyses and marks
-Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change, std::string mergeKey = {});
+Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change,
+                   std::string mergeKey = {});
 
 Edit addStep(DatasetId dataset, std::string kind, Settings settings, std::string name);
 Edit setStep(DatasetId dataset, StepId step, std::string key, Value value);
@@ -36,18 +37,21 @@ Edit switchStep(DatasetId dataset, StepId step, bool on);
 Edit removeStep(DatasetId dataset, StepId step);
 Edit moveStep(DatasetId dataset, StepId step, int by);
 
-// Adds row ids to the last switched-on "exclude" step of the protocol, or takes them out; makes one first in the
-// protocol where there is none.
+// Adds row ids to the last switched-on "exclude" step of the protocol, or takes them out; makes one first in
+// the protocol where there is none.
 Edit excludeRows(DatasetId dataset, std::vector<std::uint32_t> rows, bool leaveOut);
 
 Edit addAnalysis(Analysis analysis);
-Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis&)> change, std::string mergeKey = {});
+Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis&)> change,
+                    std::string mergeKey = {});
 Edit removeAnalysis(AnalysisId id);
 
 Edit addFigure(Figure figure);
 Edit removeFigure(FigureId id);
-Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change, std::string mergeKey = {});
-Edit setElement(FigureId figure, ElementId element, std::string key, Value value); // monostate: back to the style
+Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change,
+                  std::string mergeKey = {});
+Edit setElement(FigureId figure, ElementId element, std::string key,
+                Value value); // monostate: back to the style
 Edit addElement(FigureId figure, ElementId parent, Element element);
 Edit removeElement(FigureId figure, ElementId element);
 

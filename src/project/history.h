@@ -11,7 +11,8 @@ namespace jointer {
 
 class History {
 public:
-    explicit History(Project start = {}, std::size_t byteLimit = 512u << 20) : current_(std::move(start)), byteLimit_(byteLimit) {}
+    explicit History(Project start = {}, std::size_t byteLimit = 512u << 20)
+        : current_(std::move(start)), byteLimit_(byteLimit) {}
 
     const Project& current() const { return current_; }
 

@@ -17,8 +17,9 @@ const Element* Figure::find(ElementId wanted) const {
 }
 
 bool Project::operator==(const Project& o) const {
-    return title == o.title && tables == o.tables && datasets == o.datasets && analyses == o.analyses && figures == o.figures && styles == o.styles && models == o.models &&
-           assets == o.assets && extra == o.extra && unknownEntries == o.unknownEntries;
+    return title == o.title && tables == o.tables && datasets == o.datasets && analyses == o.analyses &&
+           figures == o.figures && styles == o.styles && models == o.models && assets == o.assets &&
+           extra == o.extra && unknownEntries == o.unknownEntries;
 }
 
 std::vector<std::shared_ptr<const Analysis>> analysesOf(const Project& project, DatasetId dataset) {

@@ -18,8 +18,7 @@
 namespace jointer {
 
 // Ordered parts with ids, shared between copies of a project.
-template <class T>
-class Parts {
+template <class T> class Parts {
 public:
     using IdType = decltype(T::id);
     using Pointer = std::shared_ptr<const T>;
@@ -38,8 +37,10 @@ public:
         auto items = std::make_shared<std::vector<Pointer>>(*items_);
         const auto at = std::ranges::find(*items, part.id, [](const Pointer& p) { return p->id; });
         auto made = std::make_shared<const T>(std::move(part));
-        if (at == items->end()) items->push_back(std::move(made));
-        else *at = std::move(made);
+        if (at == items->end())
+            items->push_back(std::move(made));
+        else
+            *at = std::move(made);
         return Parts(std::move(items));
     }
     Parts without(IdType id) const {
@@ -49,7 +50,9 @@ public:
     }
     Parts() = default;
     bool operator==(const Parts& o) const {
-        return items_ == o.items_ || std::ranges::equal(*items_, *o.items_, [](const Pointer& a, const Pointer& b) { return a == b || *a == *b; });
+        return items_ == o.items_ ||
+               std::ranges::equal(*items_, *o.items_,
+                                  [](const Pointer& a, const Pointer& b) { return a == b || *a == *b; });
     }
 
 private:
@@ -139,8 +142,8 @@ struct Analysis {
     bool operator==(const Analysis&) const = default;
 };
 
-// Anything on a figure: panels, axes, marks, legends, notes. What it draws comes from `source` ("d3" a dataset,
-// "a4" an analysis); what differs from the house style is in the settings.
+// Anything on a figure: panels, axes, marks, legends, notes. What it draws comes from `source` ("d3" a
+// dataset, "a4" an analysis); what differs from the house style is in the settings.
 struct Element {
     ElementId id;
     std::string kind;
@@ -186,7 +189,9 @@ struct Asset {
     std::string name, type;
     std::shared_ptr<const std::string> bytes;
     std::string extra;
-    bool operator==(const Asset& o) const { return id == o.id && name == o.name && type == o.type && extra == o.extra && *bytes == *o.bytes; }
+    bool operator==(const Asset& o) const {
+        return id == o.id && name == o.name && type == o.type && extra == o.extra && *bytes == *o.bytes;
+    }
 };
 
 struct Project {
@@ -203,10 +208,7 @@ struct Project {
     std::map<std::string, std::string> unknownEntries; // of the file, kept as they are
 
     bool operator==(const Project& other) const;
-    template <class IdType>
-    IdType newId() {
-        return IdType{nextId++};
-    }
+    template <class IdType> IdType newId() { return IdType{nextId++}; }
 };
 
 // The analyses whose first input is the dataset, in order.

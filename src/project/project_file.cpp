@@ -27,17 +27,23 @@ std::string sha256(std::string_view bytes) {
     return fmt::format("{:02x}", fmt::join(sum, ""));
 }
 
-std::string_view asBytes(const auto& vector) { return {reinterpret_cast<const char*>(vector.data()), vector.size() * sizeof(vector[0])}; }
+std::string_view asBytes(const auto& vector) {
+    return {reinterpret_cast<const char*>(vector.data()), vector.size() * sizeof(vector[0])};
+}
 
 // Texts of a column: each on a line of its own, backslash and line breaks escaped.
 std::string textLines(const std::vector<std::string>& texts) {
     std::string out;
     for (const std::string& t : texts) {
         for (char c : t) {
-            if (c == '\n') out += "\\n";
-            else if (c == '\r') out += "\\r";
-            else if (c == '\\') out += "\\\\";
-            else out += c;
+            if (c == '\n')
+                out += "\\n";
+            else if (c == '\r')
+                out += "\\r";
+            else if (c == '\\')
+                out += "\\\\";
+            else
+                out += c;
         }
         out += '\n';
     }
@@ -54,12 +60,15 @@ std::vector<std::string> textsFromLines(std::string_view bytes) {
         } else if (bytes[i] == '\\' && i + 1 < bytes.size()) {
             const char c = bytes[++i];
             now += c == 'n' ? '\n' : c == 'r' ? '\r' : c;
-        } else now += bytes[i];
+        } else
+            now += bytes[i];
     }
     return texts;
 }
 
-std::string columnPath(const Table& t, const Column& c, const char* ending) { return "tables/" + t.id.text() + "/" + c.id.text() + ending; }
+std::string columnPath(const Table& t, const Column& c, const char* ending) {
+    return "tables/" + t.id.text() + "/" + c.id.text() + ending;
+}
 
 // Writes entries into a zip in memory. Data given by reference must live until bytes() is called.
 class ZipWriter {
@@ -87,7 +96,8 @@ public:
         }
         const auto i = static_cast<zip_uint64_t>(index);
         zip_set_file_compression(archive_, i, compress ? ZIP_CM_DEFLATE : ZIP_CM_STORE, 0);
-        zip_file_set_dostime(archive_, i, 0, (1 << 5) | 1, 0); // 1980-01-01, so that the same project gives the same bytes
+        zip_file_set_dostime(archive_, i, 0, (1 << 5) | 1,
+                             0); // 1980-01-01, so that the same project gives the same bytes
         zip_file_set_external_attributes(archive_, i, 0, ZIP_OPSYS_UNIX, 0644u << 16);
     }
     void addOwned(const std::string& name, std::string bytes, bool compress) {
@@ -100,11 +110,13 @@ public:
         archive_ = nullptr;
         std::string out;
         zip_stat_t stat;
-        if (zip_source_open(source_) != 0 || zip_source_stat(source_, &stat) != 0) return failure("save", "The project could not be packed.");
+        if (zip_source_open(source_) != 0 || zip_source_stat(source_, &stat) != 0)
+            return failure("save", "The project could not be packed.");
         out.resize(stat.size);
         const zip_int64_t read = zip_source_read(source_, out.data(), out.size());
         zip_source_close(source_);
-        if (read != static_cast<zip_int64_t>(out.size())) return failure("save", "The project could not be packed.");
+        if (read != static_cast<zip_int64_t>(out.size()))
+            return failure("save", "The project could not be packed.");
         return out;
     }
 
@@ -123,11 +135,13 @@ public:
         reader->bytes_ = std::move(bytes);
         zip_error_t error;
         zip_error_init(&error);
-        zip_source_t* source = zip_source_buffer_create(reader->bytes_.data(), reader->bytes_.size(), 0, &error);
+        zip_source_t* source =
+            zip_source_buffer_create(reader->bytes_.data(), reader->bytes_.size(), 0, &error);
         reader->archive_ = zip_open_from_source(source, ZIP_RDONLY, &error);
         if (!reader->archive_) {
             zip_source_free(source);
-            return failure("not-a-project", "This is not a Jointer project, or it is damaged beyond reading.", {.file = path});
+            return failure("not-a-project", "This is not a Jointer project, or it is damaged beyond reading.",
+                           {.file = path});
         }
         return reader;
     }
@@ -138,7 +152,8 @@ public:
     std::vector<std::string> names() const {
         std::vector<std::string> out;
         const zip_int64_t n = zip_get_num_entries(archive_, 0);
-        for (zip_uint64_t i = 0; i < std::min(kMostEntries, static_cast<zip_uint64_t>(std::max<zip_int64_t>(n, 0))); ++i)
+        for (zip_uint64_t i = 0;
+             i < std::min(kMostEntries, static_cast<zip_uint64_t>(std::max<zip_int64_t>(n, 0))); ++i)
             if (const char* name = zip_get_name(archive_, i, 0)) out.emplace_back(name);
         return out;
     }
@@ -150,14 +165,16 @@ public:
         zip_stat_t stat;
         if (zip_stat(archive_, name.c_str(), 0, &stat) != 0 || stat.size > kLargestEntry) return std::nullopt;
         // Deflate packs at most about 1:1032; what claims more is hostile.
-        if (stat.comp_size > bytes_.size() || (stat.size > 4096 && stat.size / 1100 > stat.comp_size)) return std::nullopt;
+        if (stat.comp_size > bytes_.size() || (stat.size > 4096 && stat.size / 1100 > stat.comp_size))
+            return std::nullopt;
         if (stat.comp_method == ZIP_CM_STORE && stat.size != stat.comp_size) return std::nullopt;
         zip_file_t* file = zip_fopen(archive_, name.c_str(), 0);
         if (!file) return std::nullopt;
         std::string out(stat.size, '\0');
         zip_int64_t got = zip_fread(file, out.data(), out.size());
         char beyond;
-        const bool whole = got == static_cast<zip_int64_t>(out.size()) && zip_fread(file, &beyond, 1) == 0; // the CRC is checked at the end
+        const bool whole = got == static_cast<zip_int64_t>(out.size()) &&
+                           zip_fread(file, &beyond, 1) == 0; // the CRC is checked at the end
         zip_fclose(file);
         return whole ? std::optional(std::move(out)) : std::nullopt;
     }
@@ -180,13 +197,18 @@ std::vector<const char*> columnEndings(const Column& c) {
 void addColumn(ZipWriter& zip, const Table& t, const Column& c) {
     for (std::string_view ending : columnEndings(c)) {
         const std::string name = columnPath(t, c, ending.data());
-        if (ending == ".f64") zip.add(name, asBytes(c.cells->numbers), false);
-        else if (ending == ".txt") zip.addOwned(name, textLines(c.cells->texts), true);
-        else zip.add(name, asBytes(c.cells->states), true);
+        if (ending == ".f64")
+            zip.add(name, asBytes(c.cells->numbers), false);
+        else if (ending == ".txt")
+            zip.addOwned(name, textLines(c.cells->texts), true);
+        else
+            zip.add(name, asBytes(c.cells->states), true);
     }
 }
 
-std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, const Column& c, std::map<std::uint32_t, std::string> originals, std::set<std::string>& used, std::vector<Issue>& issues) {
+std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, const Column& c,
+                                       std::map<std::uint32_t, std::string> originals,
+                                       std::set<std::string>& used, std::vector<Issue>& issues) {
     Cells cells;
     cells.originals = std::move(originals);
     auto take = [&](const char* ending) {
@@ -201,25 +223,37 @@ std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, con
     if (texts) cells.texts = textsFromLines(*texts);
     if (states) {
         cells.states.resize(states->size());
-        for (std::size_t i = 0; i < states->size(); ++i) cells.states[i] = static_cast<CellState>(std::min<unsigned char>(static_cast<unsigned char>((*states)[i]), 4));
+        for (std::size_t i = 0; i < states->size(); ++i)
+            cells.states[i] =
+                static_cast<CellState>(std::min<unsigned char>(static_cast<unsigned char>((*states)[i]), 4));
         cells.states.resize(std::min(cells.states.size(), cells.size()));
     }
     // An entry that is there but cannot be read; entries that are gone are found by the manifest.
-    const bool bad = (!numbers && zip.has(columnPath(t, c, ".f64"))) || (!texts && zip.has(columnPath(t, c, ".txt"))) || (!states && zip.has(columnPath(t, c, ".states")));
-    if (bad) issues.push_back({"damaged", fmt::format("The column “{}” of the table “{}” is damaged; what could not be read is empty now.", c.name, t.name), {}});
+    const bool bad = (!numbers && zip.has(columnPath(t, c, ".f64"))) ||
+                     (!texts && zip.has(columnPath(t, c, ".txt"))) ||
+                     (!states && zip.has(columnPath(t, c, ".states")));
+    if (bad)
+        issues.push_back(
+            {"damaged",
+             fmt::format("The column “{}” of the table “{}” is damaged; what could not be read is empty now.",
+                         c.name, t.name),
+             {}});
     return std::make_shared<Cells>(std::move(cells));
 }
 
 // What the manifest lists and the file does not hold, or not as it was written.
-void reportMissing(const Json& manifest, const ZipReader& zip, const std::function<void(const std::string&)>& damaged) {
+void reportMissing(const Json& manifest, const ZipReader& zip,
+                   const std::function<void(const std::string&)>& damaged) {
     if (!manifest.is_object()) return;
     if (manifest.contains("columns"))
         for (const Json& name : manifest["columns"])
-            if (name.is_string() && !zip.has(name.get<std::string>())) damaged("The entry " + name.get<std::string>() + " is missing.");
+            if (name.is_string() && !zip.has(name.get<std::string>()))
+                damaged("The entry " + name.get<std::string>() + " is missing.");
     if (manifest.contains("sha256"))
         for (const auto& [name, sum] : manifest["sha256"].items()) {
             const auto entry = zip.entry(name);
-            if (!entry || !sum.is_string() || sha256(*entry) != sum.get<std::string>()) damaged("The entry " + name + " is missing or damaged.");
+            if (!entry || !sum.is_string() || sha256(*entry) != sum.get<std::string>())
+                damaged("The entry " + name + " is missing or damaged.");
         }
 }
 
@@ -230,7 +264,8 @@ Result<std::string> projectBytes(const Project& project, const StoredResults& re
     Json sums = Json::object();
     std::vector<std::pair<std::string, std::string>> texts;
     texts.emplace_back("project.json", toJson(project).dump(1));
-    for (const auto& t : project.tables) texts.emplace_back("tables/" + t->id.text() + "/table.json", toJson(*t).dump(1));
+    for (const auto& t : project.tables)
+        texts.emplace_back("tables/" + t->id.text() + "/table.json", toJson(*t).dump(1));
     for (const auto& [key, text] : results) texts.emplace_back("results/" + key + ".json", text);
     for (const auto& [name, text] : project.unknownEntries) texts.emplace_back(name, text);
     std::ranges::sort(texts);
@@ -243,14 +278,22 @@ Result<std::string> projectBytes(const Project& project, const StoredResults& re
         for (const Column& c : t->columns)
             for (const char* ending : columnEndings(c)) columns.push_back(columnPath(*t, c, ending));
     }
-    zip.addOwned("manifest.json", Json{{"format", kFileFormat}, {"program", "Jointer 0.1.0"}, {"tables", order}, {"columns", columns}, {"sha256", sums}}.dump(1), true);
+    zip.addOwned("manifest.json",
+                 Json{{"format", kFileFormat},
+                      {"program", "Jointer 0.1.0"},
+                      {"tables", order},
+                      {"columns", columns},
+                      {"sha256", sums}}
+                     .dump(1),
+                 true);
     for (const auto& [name, text] : texts) zip.add(name, text, true);
     for (const auto& t : project.tables)
         for (const Column& c : t->columns) addColumn(zip, *t, c);
     return zip.bytes();
 }
 
-Result<void> saveProject(const Project& project, const StoredResults& results, const std::string& path, FileOperations& files) {
+Result<void> saveProject(const Project& project, const StoredResults& results, const std::string& path,
+                         FileOperations& files) {
     const auto bytes = projectBytes(project, results);
     if (!bytes) return std::unexpected(bytes.error());
     return replaceFile(path, *bytes, files);
@@ -260,21 +303,28 @@ Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& pat
     auto opened = ZipReader::open(std::move(bytes), path);
     if (!opened) return std::unexpected(opened.error());
     const ZipReader& zip = **opened;
-    if (zip.entry("mimetype").value_or("") != kMimetype) return failure("not-a-project", "This zip file is not a Jointer project.", {.file = path});
+    if (zip.entry("mimetype").value_or("") != kMimetype)
+        return failure("not-a-project", "This zip file is not a Jointer project.", {.file = path});
 
     OpenedProject out;
     std::set<std::string> used = {"mimetype", "manifest.json", "project.json"};
     auto damaged = [&](const std::string& what) { out.issues.push_back({"damaged", what, {.file = path}}); };
     const Json manifest = Json::parse(zip.entry("manifest.json").value_or(""), nullptr, false);
-    if (!manifest.is_object()) damaged("The manifest is damaged; the parts are opened as far as they can be read.");
-    const bool newer = manifest.is_object() && manifest.contains("format") && manifest["format"].is_number() && manifest["format"].get<int>() > kFileFormat;
+    if (!manifest.is_object())
+        damaged("The manifest is damaged; the parts are opened as far as they can be read.");
+    const bool newer = manifest.is_object() && manifest.contains("format") &&
+                       manifest["format"].is_number() && manifest["format"].get<int>() > kFileFormat;
     if (newer) {
         out.readOnly = true;
-        out.issues.push_back({"newer-version", "This project was written by a newer version of Jointer. It is open for reading; save it under another name to keep changes.", {.file = path}});
+        out.issues.push_back({"newer-version",
+                              "This project was written by a newer version of Jointer. It is open for "
+                              "reading; save it under another name to keep changes.",
+                              {.file = path}});
     }
     const auto text = zip.entry("project.json");
     const Json json = Json::parse(text.value_or(""), nullptr, false);
-    if (!json.is_object()) damaged("The list of datasets, fits and figures is damaged; only the tables could be read.");
+    if (!json.is_object())
+        damaged("The list of datasets, fits and figures is damaged; only the tables could be read.");
     out.project = projectFromJson(json);
 
     // Tables in the order of the manifest, then any that it does not name.
@@ -300,16 +350,20 @@ Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& pat
         std::map<ColumnId, std::map<std::uint32_t, std::string>> originals;
         Table t = tableFromJson(tableJson, originals);
         t.id = TableId::fromText(id);
-        for (Column& c : t.columns) c.cells = readCells(zip, t, c, std::move(originals[c.id]), used, out.issues);
+        for (Column& c : t.columns)
+            c.cells = readCells(zip, t, c, std::move(originals[c.id]), used, out.issues);
         out.project.nextId = std::max(out.project.nextId, t.id.value + 1);
         out.project.tables = out.project.tables.with(std::move(t));
     }
     for (const std::string& name : names) {
         if (used.contains(name)) continue;
         const auto entry = zip.entry(name);
-        if (!entry) damaged("The entry " + name + " is damaged.");
-        else if (name.starts_with("results/") && name.ends_with(".json")) out.results[name.substr(8, name.size() - 13)] = *entry;
-        else out.project.unknownEntries[name] = *entry;
+        if (!entry)
+            damaged("The entry " + name + " is damaged.");
+        else if (name.starts_with("results/") && name.ends_with(".json"))
+            out.results[name.substr(8, name.size() - 13)] = *entry;
+        else
+            out.project.unknownEntries[name] = *entry;
     }
     return out;
 }

@@ -21,7 +21,8 @@ struct OpenedProject {
 };
 
 Result<std::string> projectBytes(const Project& project, const StoredResults& results);
-Result<void> saveProject(const Project& project, const StoredResults& results, const std::string& path, FileOperations& files = systemFiles());
+Result<void> saveProject(const Project& project, const StoredResults& results, const std::string& path,
+                         FileOperations& files = systemFiles());
 
 // Errors: not a project at all. A damaged one opens as far as it can be read, with issues.
 Result<OpenedProject> openProject(const std::string& path);

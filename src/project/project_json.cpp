@@ -20,7 +20,10 @@ public:
     }
     double number(const char* key, double fallback) {
         const Json* j = take(key);
-        if (j && j->is_string()) return j->get<std::string>() == "-inf" ? -INFINITY : j->get<std::string>() == "inf" ? INFINITY : fallback;
+        if (j && j->is_string())
+            return j->get<std::string>() == "-inf"  ? -INFINITY
+                   : j->get<std::string>() == "inf" ? INFINITY
+                                                    : fallback;
         return j && j->is_number() ? j->get<double>() : fallback;
     }
     std::optional<double> optionalNumber(const char* key) {
@@ -35,8 +38,7 @@ public:
         const Json* j = take(key);
         return j ? settingsFromJson(*j) : Settings{};
     }
-    template <class T, class F>
-    std::vector<T> list(const char* key, F&& make) {
+    template <class T, class F> std::vector<T> list(const char* key, F&& make) {
         std::vector<T> out;
         if (const Json* j = take(key); j && j->is_array())
             for (const Json& item : *j) out.push_back(make(item));
@@ -89,29 +91,28 @@ Json toJson(const UserModel&);
 Json toJson(const Column&);
 using jointer::toJson;
 
-template <class T>
-Json listOf(const std::vector<T>& items) {
+template <class T> Json listOf(const std::vector<T>& items) {
     Json out = Json::array();
     for (const T& item : items) out.push_back(toJson(item));
     return out;
 }
 
-template <class T>
-Json listOf(const Parts<T>& parts) {
+template <class T> Json listOf(const Parts<T>& parts) {
     Json out = Json::array();
     for (const auto& part : parts) out.push_back(toJson(*part));
     return out;
 }
 
-template <class T, class F>
-Parts<T> partsFrom(Reader& r, const char* key, F make) {
+template <class T, class F> Parts<T> partsFrom(Reader& r, const char* key, F make) {
     Parts<T> parts;
     for (T& part : r.list<T>(key, make))
         if (part.id) parts = parts.with(std::move(part));
     return parts;
 }
 
-Json toJson(const RoleBinding& b) { return {{"role", roleKey(b.role)}, {"column", b.column.text()}}; }
+Json toJson(const RoleBinding& b) {
+    return {{"role", roleKey(b.role)}, {"column", b.column.text()}};
+}
 RoleBinding roleBindingFrom(const Json& j) {
     Reader r(j);
     return {roleFromKey(r.text("role")), ColumnId::fromText(r.text("column"))};
@@ -120,7 +121,11 @@ RoleBinding roleBindingFrom(const Json& j) {
 Json toJson(const DatasetSource& s) {
     Json inputs = Json::array();
     for (DatasetId id : s.inputs) inputs.push_back(id.text());
-    return {{"kind", s.kind}, {"table", s.table.text()}, {"roles", listOf(s.roles)}, {"inputs", inputs}, {"settings", toJson(s.settings)}};
+    return {{"kind", s.kind},
+            {"table", s.table.text()},
+            {"roles", listOf(s.roles)},
+            {"inputs", inputs},
+            {"settings", toJson(s.settings)}};
 }
 DatasetSource sourceFrom(const Json& j) {
     Reader r(j);
@@ -128,25 +133,37 @@ DatasetSource sourceFrom(const Json& j) {
     s.kind = r.text("kind");
     s.table = TableId::fromText(r.text("table"));
     s.roles = r.list<RoleBinding>("roles", roleBindingFrom);
-    s.inputs = r.list<DatasetId>("inputs", [](const Json& i) { return DatasetId::fromText(i.is_string() ? i.get<std::string>() : ""); });
+    s.inputs = r.list<DatasetId>("inputs", [](const Json& i) {
+        return DatasetId::fromText(i.is_string() ? i.get<std::string>() : "");
+    });
     s.settings = r.settings("settings");
     return s;
 }
 
-Json toJson(const Attribute& a) { return {{"name", a.name}, {"value", a.value}, {"unit", a.unit}}; }
+Json toJson(const Attribute& a) {
+    return {{"name", a.name}, {"value", a.value}, {"unit", a.unit}};
+}
 Attribute attributeFrom(const Json& j) {
     Reader r(j);
     return {r.text("name"), r.text("value"), r.text("unit")};
 }
 
-Json toJson(const Step& s) { return {{"id", s.id.text()}, {"kind", s.kind}, {"on", s.on}, {"settings", toJson(s.settings)}}; }
+Json toJson(const Step& s) {
+    return {{"id", s.id.text()}, {"kind", s.kind}, {"on", s.on}, {"settings", toJson(s.settings)}};
+}
 Step stepFrom(const Json& j) {
     Reader r(j);
     return {StepId::fromText(r.text("id")), r.text("kind"), r.settings("settings"), r.flag("on", true)};
 }
 
 Json toJson(const Dataset& d) {
-    return withExtra({{"id", d.id.text()}, {"name", d.name}, {"colour", d.colour}, {"source", toJson(d.source)}, {"attributes", listOf(d.attributes)}, {"protocol", listOf(d.protocol)}}, d.extra);
+    return withExtra({{"id", d.id.text()},
+                      {"name", d.name},
+                      {"colour", d.colour},
+                      {"source", toJson(d.source)},
+                      {"attributes", listOf(d.attributes)},
+                      {"protocol", listOf(d.protocol)}},
+                     d.extra);
 }
 Dataset datasetFrom(const Json& j) {
     Reader r(j);
@@ -161,30 +178,54 @@ Dataset datasetFrom(const Json& j) {
     return d;
 }
 
-Json toJson(const ModelNode& m) { return {{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}}; }
+Json toJson(const ModelNode& m) {
+    return {{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}};
+}
 ModelNode modelFrom(const Json& j) {
     Reader r(j);
     return {r.text("kind"), r.settings("settings"), r.list<ModelNode>("children", modelFrom)};
 }
 
 Json toJson(const ParameterChoice& p) {
-    return {{"name", p.name}, {"treatment", p.treatment}, {"start", p.start ? numberOrText(*p.start) : Json()}, {"lower", numberOrText(p.lower)}, {"upper", numberOrText(p.upper)}, {"tie", p.tie}};
+    return {{"name", p.name},
+            {"treatment", p.treatment},
+            {"start", p.start ? numberOrText(*p.start) : Json()},
+            {"lower", numberOrText(p.lower)},
+            {"upper", numberOrText(p.upper)},
+            {"tie", p.tie}};
 }
 ParameterChoice parameterFrom(const Json& j) {
     Reader r(j);
-    return {r.text("name"), r.text("treatment"), r.optionalNumber("start"), r.number("lower", -INFINITY), r.number("upper", INFINITY), r.text("tie")};
+    return {r.text("name"),
+            r.text("treatment"),
+            r.optionalNumber("start"),
+            r.number("lower", -INFINITY),
+            r.number("upper", INFINITY),
+            r.text("tie")};
 }
 
 Json toJson(const AnalysisInput& in) {
-    return {{"dataset", in.dataset.text()}, {"point", in.point}, {"low", numberOrText(in.low)}, {"high", numberOrText(in.high)}, {"weights", toJson(in.weights)}};
+    return {{"dataset", in.dataset.text()},
+            {"point", in.point},
+            {"low", numberOrText(in.low)},
+            {"high", numberOrText(in.high)},
+            {"weights", toJson(in.weights)}};
 }
 AnalysisInput inputFrom(const Json& j) {
     Reader r(j);
-    return {DatasetId::fromText(r.text("dataset")), r.text("point"), r.number("low", -INFINITY), r.number("high", INFINITY), r.settings("weights")};
+    return {DatasetId::fromText(r.text("dataset")), r.text("point"), r.number("low", -INFINITY),
+            r.number("high", INFINITY), r.settings("weights")};
 }
 
 Json toJson(const Analysis& a) {
-    return withExtra({{"id", a.id.text()}, {"kind", a.kind}, {"name", a.name}, {"inputs", listOf(a.inputs)}, {"model", toJson(a.model)}, {"parameters", listOf(a.parameters)}, {"settings", toJson(a.settings)}}, a.extra);
+    return withExtra({{"id", a.id.text()},
+                      {"kind", a.kind},
+                      {"name", a.name},
+                      {"inputs", listOf(a.inputs)},
+                      {"model", toJson(a.model)},
+                      {"parameters", listOf(a.parameters)},
+                      {"settings", toJson(a.settings)}},
+                     a.extra);
 }
 Analysis analysisFrom(const Json& j) {
     Reader r(j);
@@ -200,18 +241,32 @@ Analysis analysisFrom(const Json& j) {
     return a;
 }
 
-Json toJson(const Element& e) { return {{"id", e.id.text()}, {"kind", e.kind}, {"source", e.source}, {"settings", toJson(e.settings)}, {"children", listOf(e.children)}}; }
+Json toJson(const Element& e) {
+    return {{"id", e.id.text()},
+            {"kind", e.kind},
+            {"source", e.source},
+            {"settings", toJson(e.settings)},
+            {"children", listOf(e.children)}};
+}
 Element elementFrom(const Json& j) {
     Reader r(j);
-    return {ElementId::fromText(r.text("id")), r.text("kind"), r.text("source"), r.settings("settings"), r.list<Element>("children", elementFrom)};
+    return {ElementId::fromText(r.text("id")), r.text("kind"), r.text("source"), r.settings("settings"),
+            r.list<Element>("children", elementFrom)};
 }
 
 Json toJson(const Figure& f) {
-    return withExtra({{"id", f.id.text()}, {"name", f.name}, {"style", f.style.text()}, {"settings", toJson(f.settings)}, {"elements", listOf(f.elements)}}, f.extra);
+    return withExtra({{"id", f.id.text()},
+                      {"name", f.name},
+                      {"style", f.style.text()},
+                      {"settings", toJson(f.settings)},
+                      {"elements", listOf(f.elements)}},
+                     f.extra);
 }
 Figure figureFrom(const Json& j) {
     Reader r(j);
-    Figure f{FigureId::fromText(r.text("id")), r.text("name"), StyleId::fromText(r.text("style")), r.settings("settings"), r.list<Element>("elements", elementFrom), {}};
+    Figure f{FigureId::fromText(r.text("id")),         r.text("name"),
+             StyleId::fromText(r.text("style")),       r.settings("settings"),
+             r.list<Element>("elements", elementFrom), {}};
     f.extra = r.extra();
     return f;
 }
@@ -230,10 +285,14 @@ HouseStyle styleFrom(const Json& j) {
     return s;
 }
 
-Json toJson(const UserModel& m) { return withExtra({{"id", m.id.text()}, {"name", m.name}, {"equation", m.equation}, {"purpose", m.purpose}}, m.extra); }
+Json toJson(const UserModel& m) {
+    return withExtra(
+        {{"id", m.id.text()}, {"name", m.name}, {"equation", m.equation}, {"purpose", m.purpose}}, m.extra);
+}
 UserModel userModelFrom(const Json& j) {
     Reader r(j);
-    UserModel m{UserModelId::fromText(r.text("id")), r.text("name"), r.text("equation"), r.text("purpose"), {}};
+    UserModel m{
+        UserModelId::fromText(r.text("id")), r.text("name"), r.text("equation"), r.text("purpose"), {}};
     m.extra = r.extra();
     return m;
 }
@@ -241,14 +300,28 @@ UserModel userModelFrom(const Json& j) {
 Json toJson(const Column& c) {
     Json originals = Json::array();
     for (const auto& [row, text] : c.cells->originals) originals.push_back({row, text});
-    return {{"id", c.id.text()}, {"name", c.name}, {"unit", c.unit}, {"kind", kindKey(c.kind)}, {"role", roleKey(c.role)},
-            {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}}, {"comment", c.comment}, {"formula", c.formula}, {"originals", originals}};
+    return {{"id", c.id.text()},
+            {"name", c.name},
+            {"unit", c.unit},
+            {"kind", kindKey(c.kind)},
+            {"role", roleKey(c.role)},
+            {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}},
+            {"comment", c.comment},
+            {"formula", c.formula},
+            {"originals", originals}};
 }
 
 } // namespace
 
 Json toJson(const Project& p) {
-    return withExtra({{"title", p.title}, {"nextId", p.nextId}, {"datasets", listOf(p.datasets)}, {"analyses", listOf(p.analyses)}, {"figures", listOf(p.figures)}, {"styles", listOf(p.styles)}, {"models", listOf(p.models)}}, p.extra);
+    return withExtra({{"title", p.title},
+                      {"nextId", p.nextId},
+                      {"datasets", listOf(p.datasets)},
+                      {"analyses", listOf(p.analyses)},
+                      {"figures", listOf(p.figures)},
+                      {"styles", listOf(p.styles)},
+                      {"models", listOf(p.models)}},
+                     p.extra);
 }
 
 Project projectFromJson(const Json& json) {
@@ -268,8 +341,14 @@ Project projectFromJson(const Json& json) {
 Json toJson(const Table& t) {
     Json metadata = Json::array();
     for (const auto& [key, value] : t.origin.metadata) metadata.push_back({key, value});
-    return {{"id", t.id.text()}, {"name", t.name},
-            {"origin", {{"file", t.origin.file}, {"reader", t.origin.reader}, {"reading", t.origin.reading}, {"encoding", t.origin.encoding}, {"metadata", metadata}}},
+    return {{"id", t.id.text()},
+            {"name", t.name},
+            {"origin",
+             {{"file", t.origin.file},
+              {"reader", t.origin.reader},
+              {"reading", t.origin.reading},
+              {"encoding", t.origin.encoding},
+              {"metadata", metadata}}},
             {"rows", {{"firstLine", t.rows->firstLine}, {"ids", t.rows->ids}, {"lines", t.rows->lines}}},
             {"columns", listOf(t.columns)}};
 }
@@ -284,7 +363,8 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
         t.origin = {o.text("file"), o.text("reader"), o.text("reading"), o.text("encoding"), {}};
         t.origin.metadata = o.list<std::pair<std::string, std::string>>("metadata", [](const Json& m) {
             const bool good = m.is_array() && m.size() == 2 && m[0].is_string() && m[1].is_string();
-            return good ? std::pair(m[0].get<std::string>(), m[1].get<std::string>()) : std::pair<std::string, std::string>{};
+            return good ? std::pair(m[0].get<std::string>(), m[1].get<std::string>())
+                        : std::pair<std::string, std::string>{};
         });
     }
     if (const Json* j = r.take("rows")) {
@@ -306,14 +386,16 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
         column.role = roleFromKey(c.text("role"));
         if (const Json* f = c.take("format")) {
             Reader format(*f);
-            column.format.style = static_cast<NumberFormat::Style>(std::clamp(static_cast<int>(format.number("style", 0)), 0, 4));
+            column.format.style = static_cast<NumberFormat::Style>(
+                std::clamp(static_cast<int>(format.number("style", 0)), 0, 4));
             column.format.digits = std::clamp(static_cast<int>(format.number("digits", 6)), 0, 17);
         }
         column.comment = c.text("comment");
         column.formula = c.text("formula");
         if (const Json* list = c.take("originals"); list && list->is_array())
             for (const Json& o : *list)
-                if (o.is_array() && o.size() == 2 && o[0].is_number_unsigned() && o[1].is_string()) originals[column.id][o[0].get<std::uint32_t>()] = o[1].get<std::string>();
+                if (o.is_array() && o.size() == 2 && o[0].is_number_unsigned() && o[1].is_string())
+                    originals[column.id][o[0].get<std::uint32_t>()] = o[1].get<std::string>();
         return column;
     });
     return t;

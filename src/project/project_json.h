@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The parts of a project as JSON, in a fixed order of keys. Unknown members are kept in `extra`. Cells are not
-// in here; project_file.h stores them as binary columns.
+// The parts of a project as JSON, in a fixed order of keys. Unknown members are kept in `extra`. Cells are
+// not in here; project_file.h stores them as binary columns.
 #pragma once
 
 #include "project/project.h"

@@ -11,11 +11,17 @@ namespace jointer {
 
 namespace {
 
-bool close(double a, double b, double tolerance) { return a == b || (std::isnan(a) && std::isnan(b)) || std::abs(a - b) <= tolerance; }
+bool close(double a, double b, double tolerance) {
+    return a == b || (std::isnan(a) && std::isnan(b)) || std::abs(a - b) <= tolerance;
+}
 
-void compare(const fit::FitReport& stored, const fit::FitReport& fresh, const std::string& name, std::vector<Issue>& issues) {
+void compare(const fit::FitReport& stored, const fit::FitReport& fresh, const std::string& name,
+             std::vector<Issue>& issues) {
     auto differs = [&](const std::string& what, double was, double is) {
-        issues.push_back({"result-differs", fmt::format("{}: {} is stored as {:.12g}, but computed again it is {:.12g}.", name, what, was, is), {}});
+        issues.push_back({"result-differs",
+                          fmt::format("{}: {} is stored as {:.12g}, but computed again it is {:.12g}.", name,
+                                      what, was, is),
+                          {}});
     };
     for (std::size_t k = 0; k < fresh.parameters.size() && k < stored.parameters.size(); ++k) {
         const auto &a = stored.parameters[k], &b = fresh.parameters[k];
@@ -23,7 +29,8 @@ void compare(const fit::FitReport& stored, const fit::FitReport& fresh, const st
         if (!close(a.value, b.value, tolerance)) differs(b.name, a.value, b.value);
         if (!close(a.se, b.se, 1e-3 * std::abs(b.se))) differs("the error of " + b.name, a.se, b.se);
     }
-    if (!close(stored.rss, fresh.rss, 1e-9 * std::abs(fresh.rss))) differs("the residual sum", stored.rss, fresh.rss);
+    if (!close(stored.rss, fresh.rss, 1e-9 * std::abs(fresh.rss)))
+        differs("the residual sum", stored.rss, fresh.rss);
     if (!close(stored.r2, fresh.r2, 1e-9)) differs("R²", stored.r2, fresh.r2);
 }
 

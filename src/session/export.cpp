@@ -9,12 +9,16 @@
 
 namespace jointer {
 
-Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator, const std::string& path, FigureWriter& writer, ExportOptions options) {
+Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+                              const std::string& path, FigureWriter& writer, ExportOptions options) {
     std::string format = lowerAscii(std::filesystem::path(path).extension().string());
     if (!format.empty()) format.erase(0, 1);
     const auto formats = writer.formats();
     if (std::ranges::find(formats, format) == formats.end())
-        return failure("format", "A figure cannot be written as “." + format + "”; choose one of: " + joined(formats, ", ") + ".", {.file = path});
+        return failure("format",
+                       "A figure cannot be written as “." + format +
+                           "”; choose one of: " + joined(formats, ", ") + ".",
+                       {.file = path});
     if (options.title.empty()) options.title = figure.name;
     figure::Layout layout = figure::layOut(project, figure, evaluator);
     const auto bytes = writer.bytes(layout.list, format, options);

@@ -18,7 +18,8 @@ class FigureWriter {
 public:
     virtual ~FigureWriter() = default;
     // Errors: "format" for one it cannot write, "picture-size" for a bitmap that is too large.
-    virtual Result<std::string> bytes(const draw::DisplayList& list, const std::string& format, const ExportOptions& options) = 0;
+    virtual Result<std::string> bytes(const draw::DisplayList& list, const std::string& format,
+                                      const ExportOptions& options) = 0;
     virtual std::vector<std::string> formats() const = 0; // endings: "pdf", "svg"…
 };
 
@@ -30,6 +31,7 @@ struct Exported {
 };
 
 // Lays the figure out and replaces the file. The format is that of the file's ending.
-Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator, const std::string& path, FigureWriter& writer, ExportOptions options = {});
+Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+                              const std::string& path, FigureWriter& writer, ExportOptions options = {});
 
 } // namespace jointer

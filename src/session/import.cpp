@@ -8,7 +8,9 @@
 
 namespace jointer {
 
-std::string nameFromPath(const std::string& path) { return std::filesystem::path(path).stem().string(); }
+std::string nameFromPath(const std::string& path) {
+    return std::filesystem::path(path).stem().string();
+}
 
 Dataset datasetFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
     Dataset d;
@@ -30,7 +32,10 @@ Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::
                 Table made = table;
                 made.id = after.newId<TableId>();
                 for (Column& c : made.columns) c.id = after.newId<ColumnId>();
-                auto has = [&](Role role) { return std::ranges::any_of(made.columns, [&](const Column& c) { return c.role == role && c.isNumeric(); }); };
+                auto has = [&](Role role) {
+                    return std::ranges::any_of(
+                        made.columns, [&](const Column& c) { return c.role == role && c.isNumeric(); });
+                };
                 if (has(Role::X) && has(Role::Y)) {
                     Dataset d = datasetFromTable(made, made.name, before.datasets.size());
                     d.id = after.newId<DatasetId>();

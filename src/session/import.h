@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// From read files to tables and datasets of a project: names from file names, roles from the columns, attributes
-// from the metadata. Makes edits; changes nothing itself.
+// From read files to tables and datasets of a project: names from file names, roles from the columns,
+// attributes from the metadata. Makes edits; changes nothing itself.
 #pragma once
 
 #include "io/reader.h"

@@ -21,7 +21,9 @@ Session::Session(std::string stateFolder) : stateFolder_(std::move(stateFolder))
     autosaveFile_ = fmt::format("{}/{}-{}.jointer", stateFolder_, ::getpid(), ++count);
 }
 
-Session::~Session() { removeAutosave(); }
+Session::~Session() {
+    removeAutosave();
+}
 
 void Session::removeAutosave() {
     if (autosaveFile_.empty()) return;
@@ -71,7 +73,10 @@ Result<std::vector<Issue>> Session::open(const std::string& path) {
 }
 
 Result<void> Session::save(const std::string& path) {
-    if (readOnly_ && fs::absolute(path) == fs::path(path_)) return failure("newer-version", "This project was written by a newer version; save it under another name.", {.file = path});
+    if (readOnly_ && fs::absolute(path) == fs::path(path_))
+        return failure("newer-version",
+                       "This project was written by a newer version; save it under another name.",
+                       {.file = path});
     const Project& now = history_.current();
     if (auto done = saveProject(now, evaluator_->collect(now), path); !done) return done;
     path_ = fs::absolute(path).string();
@@ -83,7 +88,8 @@ Result<void> Session::save(const std::string& path) {
 
 Result<void> Session::autosave() {
     if (autosaveFile_.empty() || history_.current() == autosaved_ || !isChanged()) return {};
-    const nlohmann::ordered_json about = {{"title", history_.current().title}, {"path", path_}, {"pid", ::getpid()}};
+    const nlohmann::ordered_json about = {
+        {"title", history_.current().title}, {"path", path_}, {"pid", ::getpid()}};
     if (auto done = saveProject(history_.current(), {}, autosaveFile_); !done) return done;
     if (auto done = replaceFile(autosaveFile_ + ".json", about.dump()); !done) return done;
     autosaved_ = history_.current();

@@ -51,8 +51,20 @@ double robustSd(std::span<const double> values) {
 
 Summary summarise(std::span<const double> values) {
     std::vector<double> v = present(values);
-    Summary s{.n = v.size(), .missing = values.size() - v.size(), .mean = kNaN, .sd = kNaN, .sem = kNaN, .min = kNaN, .q1 = kNaN,
-              .median = kNaN, .q3 = kNaN, .max = kNaN, .sum = 0, .sumOfSquares = 0, .skewness = kNaN, .kurtosis = kNaN};
+    Summary s{.n = v.size(),
+              .missing = values.size() - v.size(),
+              .mean = kNaN,
+              .sd = kNaN,
+              .sem = kNaN,
+              .min = kNaN,
+              .q1 = kNaN,
+              .median = kNaN,
+              .q3 = kNaN,
+              .max = kNaN,
+              .sum = 0,
+              .sumOfSquares = 0,
+              .skewness = kNaN,
+              .kurtosis = kNaN};
     if (v.empty()) return s;
     const auto n = static_cast<double>(v.size());
     s.mean = meanOf(v);
@@ -74,7 +86,8 @@ Summary summarise(std::span<const double> values) {
         s.sem = s.sd / std::sqrt(n);
     }
     const double variance = about / n;
-    if (v.size() > 2 && variance > 0) s.skewness = m3.value() / n / std::pow(variance, 1.5) * std::sqrt(n * (n - 1)) / (n - 2);
+    if (v.size() > 2 && variance > 0)
+        s.skewness = m3.value() / n / std::pow(variance, 1.5) * std::sqrt(n * (n - 1)) / (n - 2);
     if (v.size() > 3 && variance > 0) {
         const double g2 = m4.value() / n / (variance * variance) - 3;
         s.kurtosis = ((n + 1) * g2 + 6) * (n - 1) / ((n - 2) * (n - 3));

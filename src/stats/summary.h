@@ -10,7 +10,8 @@ namespace jointer::stats {
 
 struct Summary {
     std::size_t n = 0, missing = 0;
-    double mean, sd, sem, min, q1, median, q3, max, sum, sumOfSquares, skewness, kurtosis; // NaN where not defined
+    double mean, sd, sem, min, q1, median, q3, max, sum, sumOfSquares, skewness,
+        kurtosis; // NaN where not defined
 };
 
 // NaN: counted as missing. `sd` is the sample SD with n − 1; quartiles see `quantile`; skewness and excess

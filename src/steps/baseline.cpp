@@ -13,12 +13,44 @@ namespace {
 
 const KindInfo& info() {
     static const KindInfo kind{
-        .key = "baseline", .name = "Baseline through anchors", .purpose = "Take off a background that you mark by hand", .group = "Shape",
-        .settings = {{.key = "through", .label = "Through", .kind = SettingKind::Choice, .fallback = std::string("spline"), .help = "How the anchors are joined.", .choices = {{"line", "line"}, {"spline", "spline"}}},
-                     {.key = "place", .label = "Anchors", .kind = SettingKind::Choice, .fallback = std::string("on-curve"), .help = "On the curve an anchor takes the mean of the points around it; free, it stays where you put it.", .choices = {{"on-curve", "on curve"}, {"free", "free"}}},
-                     {.key = "mean-over", .label = "Mean over", .kind = SettingKind::WholeNumber, .fallback = 5.0, .help = "Points whose mean gives an anchor on the curve its height. Larger is steadier against noise.", .unit = "points", .lowest = 1, .highest = 101, .shownIf = "place=on-curve"},
-                     {.key = "then", .label = "Then", .kind = SettingKind::Choice, .fallback = std::string("subtract"), .help = "Take the baseline off, or only show it.", .choices = {{"subtract", "subtract"}, {"show", "show"}}},
-                     {.key = "anchors", .label = "Anchor points", .kind = SettingKind::Points, .help = "x and y of each anchor; place them with the Anchor tool.", .shownIf = "never=yes"}}};
+        .key = "baseline",
+        .name = "Baseline through anchors",
+        .purpose = "Take off a background that you mark by hand",
+        .group = "Shape",
+        .settings = {{.key = "through",
+                      .label = "Through",
+                      .kind = SettingKind::Choice,
+                      .fallback = std::string("spline"),
+                      .help = "How the anchors are joined.",
+                      .choices = {{"line", "line"}, {"spline", "spline"}}},
+                     {.key = "place",
+                      .label = "Anchors",
+                      .kind = SettingKind::Choice,
+                      .fallback = std::string("on-curve"),
+                      .help = "On the curve an anchor takes the mean of the points around it; free, it stays "
+                              "where you put it.",
+                      .choices = {{"on-curve", "on curve"}, {"free", "free"}}},
+                     {.key = "mean-over",
+                      .label = "Mean over",
+                      .kind = SettingKind::WholeNumber,
+                      .fallback = 5.0,
+                      .help = "Points whose mean gives an anchor on the curve its height. Larger is steadier "
+                              "against noise.",
+                      .unit = "points",
+                      .lowest = 1,
+                      .highest = 101,
+                      .shownIf = "place=on-curve"},
+                     {.key = "then",
+                      .label = "Then",
+                      .kind = SettingKind::Choice,
+                      .fallback = std::string("subtract"),
+                      .help = "Take the baseline off, or only show it.",
+                      .choices = {{"subtract", "subtract"}, {"show", "show"}}},
+                     {.key = "anchors",
+                      .label = "Anchor points",
+                      .kind = SettingKind::Points,
+                      .help = "x and y of each anchor; place them with the Anchor tool.",
+                      .shownIf = "never=yes"}}};
     return kind;
 }
 
@@ -26,7 +58,8 @@ struct Anchor {
     double x, y;
 };
 
-// Anchors by ascending x; of two at the same x the later one counts. On the curve each gets the mean around it.
+// Anchors by ascending x; of two at the same x the later one counts. On the curve each gets the mean around
+// it.
 std::vector<Anchor> anchorsOf(const Curve& curve, const Settings& settings) {
     const Numbers flat = settings.numbers("anchors");
     std::vector<Anchor> anchors;
@@ -35,8 +68,10 @@ std::vector<Anchor> anchorsOf(const Curve& curve, const Settings& settings) {
     std::ranges::stable_sort(anchors, {}, &Anchor::x);
     std::vector<Anchor> unique;
     for (const Anchor& a : anchors) {
-        if (!unique.empty() && unique.back().x == a.x) unique.back() = a;
-        else unique.push_back(a);
+        if (!unique.empty() && unique.back().x == a.x)
+            unique.back() = a;
+        else
+            unique.push_back(a);
     }
     if (info().text(settings, "place") != "on-curve") return unique;
 
@@ -47,7 +82,8 @@ std::vector<Anchor> anchorsOf(const Curve& curve, const Settings& settings) {
     const auto over = static_cast<std::size_t>(info().integer(settings, "mean-over"));
     for (Anchor& a : unique) {
         const std::size_t middle = nearestPoint(x, a.x), half = over / 2;
-        const std::size_t from = middle > half ? middle - half : 0, to = std::min(x.size(), middle + half + 1);
+        const std::size_t from = middle > half ? middle - half : 0,
+                          to = std::min(x.size(), middle + half + 1);
         double sum = 0;
         for (std::size_t i = from; i < to; ++i) sum += y[i];
         a.y = sum / static_cast<double>(to - from);
@@ -68,14 +104,18 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     const bool spline = info().text(settings, "through") == "spline";
     const numerics::NaturalSpline curved(ax, ay);
     std::vector<double> base(curve.size());
-    for (std::size_t i = 0; i < curve.size(); ++i) base[i] = spline ? curved(curve.x[i]) : numerics::interpolateLinear(ax, ay, curve.x[i]);
+    for (std::size_t i = 0; i < curve.size(); ++i)
+        base[i] = spline ? curved(curve.x[i]) : numerics::interpolateLinear(ax, ay, curve.x[i]);
 
     const bool subtract = info().text(settings, "then") == "subtract";
     const std::string through = counted(static_cast<long long>(anchors.size()), "anchor");
-    out.value.sentence = (subtract ? "Took off a baseline through " : "Shows a baseline through ") + through + ".";
+    out.value.sentence =
+        (subtract ? "Took off a baseline through " : "Shows a baseline through ") + through + ".";
     out.value.detail = spline ? "cubic spline" : "straight pieces";
     const double width = curve.x.back() - curve.x.front();
-    if (anchors.size() > 1 && (ax.front() > curve.x.front() + 0.02 * width || ax.back() < curve.x.back() - 0.02 * width)) out.value.detail += " · continued straight beyond the anchors";
+    if (anchors.size() > 1 &&
+        (ax.front() > curve.x.front() + 0.02 * width || ax.back() < curve.x.back() - 0.02 * width))
+        out.value.detail += " · continued straight beyond the anchors";
     if (subtract) {
         for (std::size_t i = 0; i < curve.size(); ++i) {
             out.value.curve.y[i] -= base[i];
@@ -88,6 +128,8 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
 
 } // namespace
 
-StepKind baselineStep() { return {.info = info(), .locality = Locality::Whole, .apply = apply}; }
+StepKind baselineStep() {
+    return {.info = info(), .locality = Locality::Whole, .apply = apply};
+}
 
 } // namespace jointer::steps

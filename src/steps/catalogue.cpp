@@ -6,12 +6,14 @@
 namespace jointer::steps {
 
 const std::vector<StepKind>& catalogue() {
-    static const std::vector<StepKind> all = {excludeStep(), cropStep(), smoothStep(), baselineStep(), transformStep()};
+    static const std::vector<StepKind> all = {excludeStep(), cropStep(), smoothStep(), baselineStep(),
+                                              transformStep()};
     return all;
 }
 
 const StepKind* findStep(std::string_view key) {
-    const auto at = std::ranges::find(catalogue(), key, [](const StepKind& k) -> const std::string& { return k.info.key; });
+    const auto at = std::ranges::find(catalogue(), key,
+                                      [](const StepKind& k) -> const std::string& { return k.info.key; });
     return at == catalogue().end() ? nullptr : &*at;
 }
 
@@ -19,7 +21,9 @@ Outcome<StepOutput> apply(std::string_view key, const Curve& curve, const Settin
     const StepKind* kind = findStep(key);
     if (!kind)
         return {{.curve = curve, .sentence = "Unknown step “" + std::string(key) + "”: nothing was done."},
-                {{"unknown-step", "This step comes from a newer version of Jointer; it is kept but not applied.", {}}}};
+                {{"unknown-step",
+                  "This step comes from a newer version of Jointer; it is kept but not applied.",
+                  {}}}};
     auto out = kind->apply(curve, settings);
     if (auto good = validate(kind->info, settings); !good) out.issues.push_back(good.error());
     return out;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Smoothing over a window of points: moving average and Savitzky–Golay. Points that do not count are passed over.
+// Smoothing over a window of points: moving average and Savitzky–Golay. Points that do not count are passed
+// over.
 #include "base/text.h"
 #include "numerics/savitzky_golay.h"
 #include "steps/step.h"
@@ -23,7 +24,8 @@ WindowWeights movingAverage(int window) {
     for (int place = 0; place < window; ++place) {
         const int reach = std::min(place, window - 1 - place);
         std::vector<double> weights(static_cast<std::size_t>(window), 0.0);
-        for (int i = place - reach; i <= place + reach; ++i) weights[static_cast<std::size_t>(i)] = 1.0 / (2 * reach + 1);
+        for (int i = place - reach; i <= place + reach; ++i)
+            weights[static_cast<std::size_t>(i)] = 1.0 / (2 * reach + 1);
         w.at.push_back(std::move(weights));
     }
     return w;
@@ -31,11 +33,13 @@ WindowWeights movingAverage(int window) {
 
 WindowWeights savitzkyGolay(int window, int order) {
     WindowWeights w{window, {}};
-    for (int place = 0; place < window; ++place) w.at.push_back(numerics::savitzkyGolayWeights(window, order, place));
+    for (int place = 0; place < window; ++place)
+        w.at.push_back(numerics::savitzkyGolayWeights(window, order, place));
     return w;
 }
 
-// Σ weights·values over the window around each point; with `squares` the weights are squared first (variances).
+// Σ weights·values over the window around each point; with `squares` the weights are squared first
+// (variances).
 std::vector<double> filtered(const std::vector<double>& values, const WindowWeights& w, bool squares) {
     const auto n = static_cast<int>(values.size()), half = w.window / 2;
     std::vector<double> out(values.size());
@@ -60,16 +64,41 @@ bool isEven(const std::vector<double>& x) {
     std::ranges::nth_element(sorted, sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2));
     const double usual = sorted[sorted.size() / 2];
     // A few gaps where points are missing or left out do no harm.
-    const auto odd = std::ranges::count_if(gaps, [&](double g) { return std::abs(g - usual) > 0.1 * std::abs(usual); });
+    const auto odd =
+        std::ranges::count_if(gaps, [&](double g) { return std::abs(g - usual) > 0.1 * std::abs(usual); });
     return static_cast<std::size_t>(odd) * 20 <= gaps.size();
 }
 
 const KindInfo& info() {
     static const KindInfo kind{
-        .key = "smooth", .name = "Smooth", .purpose = "Take noise off a curve over a window of points", .group = "Shape",
-        .settings = {{.key = "method", .label = "Method", .kind = SettingKind::Choice, .fallback = std::string("savitzky-golay"), .help = "Savitzky–Golay keeps heights and widths of peaks better; the moving average is simpler and stronger.", .choices = {{"savitzky-golay", "Savitzky–Golay"}, {"moving-average", "moving average"}}},
-                     {.key = "window", .label = "Window", .kind = SettingKind::WholeNumber, .fallback = 11.0, .help = "Number of points; odd. Larger is smoother.", .unit = "points", .lowest = 3, .highest = 301},
-                     {.key = "order", .label = "Order", .kind = SettingKind::WholeNumber, .fallback = 3.0, .help = "Degree of the local polynomial. Higher follows sharper peaks.", .lowest = 0, .highest = 7, .shownIf = "method=savitzky-golay"}}};
+        .key = "smooth",
+        .name = "Smooth",
+        .purpose = "Take noise off a curve over a window of points",
+        .group = "Shape",
+        .settings = {
+            {.key = "method",
+             .label = "Method",
+             .kind = SettingKind::Choice,
+             .fallback = std::string("savitzky-golay"),
+             .help = "Savitzky–Golay keeps heights and widths of peaks better; the moving average is simpler "
+                     "and stronger.",
+             .choices = {{"savitzky-golay", "Savitzky–Golay"}, {"moving-average", "moving average"}}},
+            {.key = "window",
+             .label = "Window",
+             .kind = SettingKind::WholeNumber,
+             .fallback = 11.0,
+             .help = "Number of points; odd. Larger is smoother.",
+             .unit = "points",
+             .lowest = 3,
+             .highest = 301},
+            {.key = "order",
+             .label = "Order",
+             .kind = SettingKind::WholeNumber,
+             .fallback = 3.0,
+             .help = "Degree of the local polynomial. Higher follows sharper peaks.",
+             .lowest = 0,
+             .highest = 7,
+             .shownIf = "method=savitzky-golay"}}};
     return kind;
 }
 
@@ -91,13 +120,18 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     while (window > static_cast<int>(used.size())) window -= 2;
     if (window < 3 || window <= least) {
         out.value.sentence = "Smoothing did nothing.";
-        out.value.detail = polynomial && wanted <= order ? "the window must hold more points than the order" : "too few points";
-        out.issues.push_back({"too-few-points", "There are too few points for this window and order; make the window larger or the order smaller.", {}});
+        out.value.detail = polynomial && wanted <= order ? "the window must hold more points than the order"
+                                                         : "too few points";
+        out.issues.push_back({"too-few-points",
+                              "There are too few points for this window and order; make the window larger or "
+                              "the order smaller.",
+                              {}});
         return out;
     }
     const WindowWeights weights = polynomial ? savitzkyGolay(window, order) : movingAverage(window);
     const std::vector<double> smooth = filtered(y, weights, false);
-    const std::vector<double> newVariance = variance.empty() ? std::vector<double>{} : filtered(variance, weights, true);
+    const std::vector<double> newVariance =
+        variance.empty() ? std::vector<double>{} : filtered(variance, weights, true);
     Curve& c = out.value.curve;
     c.replicates.clear();
     for (std::size_t k = 0; k < used.size(); ++k) {
@@ -107,13 +141,20 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
         if (!newVariance.empty()) c.sigma[used[k]] = std::sqrt(newVariance[k]);
     }
     out.value.sentence = polynomial ? "Smoothed, Savitzky–Golay." : "Smoothed by a moving average.";
-    out.value.detail = counted(window, "point") + (polynomial ? ", order " + std::to_string(order) : "") + " · not used by fits";
-    if (!isEven(x)) out.issues.push_back({"uneven-x", "The points are not evenly spaced in x, but the window counts points: where they are dense it is narrow.", {}});
+    out.value.detail = counted(window, "point") + (polynomial ? ", order " + std::to_string(order) : "") +
+                       " · not used by fits";
+    if (!isEven(x))
+        out.issues.push_back({"uneven-x",
+                              "The points are not evenly spaced in x, but the window counts points: where "
+                              "they are dense it is narrow.",
+                              {}});
     return out;
 }
 
 } // namespace
 
-StepKind smoothStep() { return {.info = info(), .locality = Locality::Window, .smooths = true, .apply = apply}; }
+StepKind smoothStep() {
+    return {.info = info(), .locality = Locality::Window, .smooths = true, .apply = apply};
+}
 
 } // namespace jointer::steps

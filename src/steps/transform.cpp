@@ -14,13 +14,43 @@ namespace {
 
 const KindInfo& info() {
     static const KindInfo kind{
-        .key = "transform", .name = "Transform", .purpose = "Logarithms, reciprocals, percent of control, any formula of x and y", .group = "Values",
-        .settings = {{.key = "what", .label = "Compute", .kind = SettingKind::Choice, .fallback = std::string("y"), .help = "Which of the two is replaced.", .choices = {{"y", "new y"}, {"x", "new x"}}},
-                     {.key = "formula", .label = "Formula", .kind = SettingKind::Formula, .fallback = std::string("y"), .help = "Plain mathematics over x and y, such as ln(y) or 100*y/1.23."},
-                     {.key = "name", .label = "Name", .kind = SettingKind::Text, .fallback = std::string(), .help = "What the new values are called; empty keeps the name."},
-                     {.key = "unit", .label = "Unit", .kind = SettingKind::Text, .fallback = std::string(), .help = "Unit of the new values."},
-                     {.key = "outside", .label = "No value", .kind = SettingKind::Choice, .fallback = std::string("drop"), .help = "What happens where the formula has no value, such as the logarithm of zero.", .choices = {{"drop", "leave out"}, {"replace", "replace"}}},
-                     {.key = "replacement", .label = "By", .kind = SettingKind::Number, .fallback = 0.0, .help = "The number put in place of values that do not exist.", .shownIf = "outside=replace"}}};
+        .key = "transform",
+        .name = "Transform",
+        .purpose = "Logarithms, reciprocals, percent of control, any formula of x and y",
+        .group = "Values",
+        .settings = {{.key = "what",
+                      .label = "Compute",
+                      .kind = SettingKind::Choice,
+                      .fallback = std::string("y"),
+                      .help = "Which of the two is replaced.",
+                      .choices = {{"y", "new y"}, {"x", "new x"}}},
+                     {.key = "formula",
+                      .label = "Formula",
+                      .kind = SettingKind::Formula,
+                      .fallback = std::string("y"),
+                      .help = "Plain mathematics over x and y, such as ln(y) or 100*y/1.23."},
+                     {.key = "name",
+                      .label = "Name",
+                      .kind = SettingKind::Text,
+                      .fallback = std::string(),
+                      .help = "What the new values are called; empty keeps the name."},
+                     {.key = "unit",
+                      .label = "Unit",
+                      .kind = SettingKind::Text,
+                      .fallback = std::string(),
+                      .help = "Unit of the new values."},
+                     {.key = "outside",
+                      .label = "No value",
+                      .kind = SettingKind::Choice,
+                      .fallback = std::string("drop"),
+                      .help = "What happens where the formula has no value, such as the logarithm of zero.",
+                      .choices = {{"drop", "leave out"}, {"replace", "replace"}}},
+                     {.key = "replacement",
+                      .label = "By",
+                      .kind = SettingKind::Number,
+                      .fallback = 0.0,
+                      .help = "The number put in place of values that do not exist.",
+                      .shownIf = "outside=replace"}}};
     return kind;
 }
 
@@ -44,7 +74,9 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     const std::string text = info().text(settings, "formula");
     const bool newY = info().text(settings, "what") == "y";
     const auto expression = formula::Expression::parse(text);
-    const auto program = expression ? formula::Program::compile(*expression, {"x", "y"}, {}, formula::Differentiate::Inputs) : std::unexpected(expression.error());
+    const auto program =
+        expression ? formula::Program::compile(*expression, {"x", "y"}, {}, formula::Differentiate::Inputs)
+                   : std::unexpected(expression.error());
     if (!program) {
         out.value.sentence = "Transform: the formula cannot be used.";
         out.value.detail = program.error().text;
@@ -80,8 +112,10 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     for (std::size_t i = 0; i < n; ++i) {
         if (std::isfinite(values[i]) || !std::isfinite(curve.x[i]) || !std::isfinite(curve.y[i])) continue;
         ++lost;
-        if (replace) values[i] = info().number(settings, "replacement");
-        else keep[i] = 0;
+        if (replace)
+            values[i] = info().number(settings, "replacement");
+        else
+            keep[i] = 0;
         if (replace && newY && !c.sigma.empty() && !std::isfinite(c.sigma[i])) c.sigma[i] = 0;
     }
     (newY ? c.y : c.x) = std::move(values);
@@ -92,14 +126,24 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     if (settings.has("unit") || text != (newY ? "y" : "x")) meaning.unit = info().text(settings, "unit");
     out.value.sentence = std::string("Computed ") + (newY ? "y" : "x") + " = " + text + ".";
     if (lost > 0) {
-        out.value.detail = counted(static_cast<long long>(lost), "point") + (replace ? " without a value replaced by " + readableNumber(info().number(settings, "replacement")) : " without a value left out");
-        out.issues.push_back({"outside-domain", "The formula has no value at " + counted(static_cast<long long>(lost), "point") + (replace ? "; the replacement was put there." : "; " + std::string(lost == 1 ? "it was" : "they were") + " left out."), {}});
+        out.value.detail = counted(static_cast<long long>(lost), "point") +
+                           (replace ? " without a value replaced by " +
+                                          readableNumber(info().number(settings, "replacement"))
+                                    : " without a value left out");
+        out.issues.push_back(
+            {"outside-domain",
+             "The formula has no value at " + counted(static_cast<long long>(lost), "point") +
+                 (replace ? "; the replacement was put there."
+                          : "; " + std::string(lost == 1 ? "it was" : "they were") + " left out."),
+             {}});
     }
     return out;
 }
 
 } // namespace
 
-StepKind transformStep() { return {.info = info(), .locality = Locality::Point, .apply = apply}; }
+StepKind transformStep() {
+    return {.info = info(), .locality = Locality::Point, .apply = apply};
+}
 
 } // namespace jointer::steps

@@ -13,8 +13,15 @@
 using namespace jointer;
 
 TEST(Text, ReadableNumbers) {
-    const std::pair<double, const char*> all[] = {{0, "0"}, {1.5, "1.5"}, {-2, "−2"}, {12345.678, "12\u2009346"}, {1234.5, "1234.5"},
-                                                  {1e-5, "1 × 10⁻⁵"}, {1.25e8, "1.25 × 10⁸"}, {0.00123, "0.00123"}, {INFINITY, "∞"}};
+    const std::pair<double, const char*> all[] = {{0, "0"},
+                                                  {1.5, "1.5"},
+                                                  {-2, "−2"},
+                                                  {12345.678, "12\u2009346"},
+                                                  {1234.5, "1234.5"},
+                                                  {1e-5, "1 × 10⁻⁵"},
+                                                  {1.25e8, "1.25 × 10⁸"},
+                                                  {0.00123, "0.00123"},
+                                                  {INFINITY, "∞"}};
     for (const auto& [value, text] : all) EXPECT_EQ(readableNumber(value), text);
 }
 
@@ -48,7 +55,8 @@ TEST(Text, NumbersOfPeople) {
 
 TEST(Text, Utf8IsChecked) {
     EXPECT_TRUE(isUtf8("µ√ü€𝛼"));
-    for (const char* bad : {"\xff", "\xc3", "a\x80", "\xe2\x82", "\xc0\xaf", "\xed\xa0\x80"}) EXPECT_FALSE(isUtf8(bad));
+    for (const char* bad : {"\xff", "\xc3", "a\x80", "\xe2\x82", "\xc0\xaf", "\xed\xa0\x80"})
+        EXPECT_FALSE(isUtf8(bad));
     std::string back;
     for (char32_t c : decodeUtf8("a µ € 𝛼")) appendUtf8(back, c);
     EXPECT_EQ(back, "a µ € 𝛼");
@@ -57,7 +65,8 @@ TEST(Text, Utf8IsChecked) {
 TEST(Ids, TextAndBack) {
     EXPECT_EQ(DatasetId{12}.text(), "d12");
     EXPECT_EQ(DatasetId::fromText("d12"), DatasetId{12});
-    for (const char* bad : {"t12", "d", "d1x", "", "d-1"}) EXPECT_EQ(DatasetId::fromText(bad), DatasetId{}) << bad;
+    for (const char* bad : {"t12", "d", "d1x", "", "d-1"})
+        EXPECT_EQ(DatasetId::fromText(bad), DatasetId{}) << bad;
 }
 
 TEST(Hash, SeparatesNeighbours) {
@@ -82,7 +91,9 @@ TEST(Files, AFailedReplacementLeavesTheOldFile) {
             const int r = systemFiles().close(d);
             return fails() ? -1 : r;
         }
-        int rename(const std::string& a, const std::string& b) override { return fails() ? -1 : systemFiles().rename(a, b); }
+        int rename(const std::string& a, const std::string& b) override {
+            return fails() ? -1 : systemFiles().rename(a, b);
+        }
         int syncFolder(const std::string& f) override { return fails() ? -1 : systemFiles().syncFolder(f); }
         bool failed = false;
 
@@ -102,7 +113,8 @@ TEST(Files, AFailedReplacementLeavesTheOldFile) {
         const std::string now = *readFile(path);
         EXPECT_TRUE(now == "old content" || now == "new content") << now;
         EXPECT_EQ(done.has_value() ? now : "new content", "new content");
-        EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder), {}), 1) << "a temporary file was left";
+        EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder), {}), 1)
+            << "a temporary file was left";
         failures += files.failed;
     }
     EXPECT_EQ(failures, 6);

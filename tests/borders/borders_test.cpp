@@ -50,8 +50,11 @@ TEST(Borders, FoldersIncludeOnlyWhatTheyDeclare) {
         ++files;
         const std::string folder = *fs::relative(entry.path(), src).begin();
         ASSERT_TRUE(uses.contains(folder)) << folder << " is not declared in CMakeLists.txt";
-        for (const std::string& included : includes(entry.path(), own)) EXPECT_TRUE(included == folder || uses.at(folder).contains(included)) << entry.path() << " includes " << included << "/, which " << folder << " does not declare";
-        EXPECT_TRUE(withQt.contains(folder) || includes(entry.path(), qt).empty()) << entry.path() << " includes the toolkit";
+        for (const std::string& included : includes(entry.path(), own))
+            EXPECT_TRUE(included == folder || uses.at(folder).contains(included))
+                << entry.path() << " includes " << included << "/, which " << folder << " does not declare";
+        EXPECT_TRUE(withQt.contains(folder) || includes(entry.path(), qt).empty())
+            << entry.path() << " includes the toolkit";
     }
     EXPECT_GT(files, 80);
 }
@@ -60,7 +63,8 @@ TEST(Borders, NoFolderUsesOneThatUsesIt) {
     const auto uses = declared();
     for (const auto& [folder, used] : uses)
         for (const std::string& other : used)
-            EXPECT_FALSE(uses.contains(other) && uses.at(other).contains(folder)) << folder << " and " << other << " use each other";
+            EXPECT_FALSE(uses.contains(other) && uses.at(other).contains(folder))
+                << folder << " and " << other << " use each other";
 }
 
 TEST(Documents, AllLinksLead) {
@@ -73,7 +77,8 @@ TEST(Documents, AllLinksLead) {
         const std::string text{std::istreambuf_iterator<char>(in), {}};
         for (std::sregex_iterator m(text.begin(), text.end(), link), end; m != end; ++m) {
             ++links;
-            EXPECT_TRUE(fs::exists(entry.path().parent_path() / (*m)[1].str())) << path << " links to " << (*m)[1];
+            EXPECT_TRUE(fs::exists(entry.path().parent_path() / (*m)[1].str()))
+                << path << " links to " << (*m)[1];
         }
     }
     EXPECT_GT(links, 5);

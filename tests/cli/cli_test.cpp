@@ -2,12 +2,12 @@
 // The command line as scripts see it: exit status, one JSON document, messages on standard error.
 #include "tern_sands.h"
 
+#include <cmath>
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
 #include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
-#include <cmath>
 #include <set>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -39,7 +39,9 @@ protected:
     std::string path(const std::string& name) const { return (folder_ / name).string(); }
     Ran run(const std::string& arguments) const {
         const std::string errFile = path("stderr");
-        FILE* pipe = ::popen((std::string(JOINTER_BINARY_DIR) + "/bin/jointer-cli " + arguments + " 2>" + errFile).c_str(), "r");
+        FILE* pipe = ::popen(
+            (std::string(JOINTER_BINARY_DIR) + "/bin/jointer-cli " + arguments + " 2>" + errFile).c_str(),
+            "r");
         Ran r;
         char buffer[4096];
         for (std::size_t n; (n = fread(buffer, 1, sizeof buffer, pipe)) > 0;) r.out.append(buffer, n);
@@ -72,25 +74,48 @@ TEST_F(Cli, ReadsAsTheContractSays) {
     EXPECT_EQ(t["columns"][1]["missing"], 1);
     EXPECT_TRUE(t["columns"][1]["values"][7].is_null());
     EXPECT_EQ(j["warnings"][0]["code"], "unparsed-cells");
-    EXPECT_EQ(run("read " + write("l.csv", "a\n<0.05\n1\n2\n") + " --json").document()["tables"][0]["columns"][0]["flags"]["0"], "below 0.05");
+    EXPECT_EQ(run("read " + write("l.csv", "a\n<0.05\n1\n2\n") + " --json")
+                  .document()["tables"][0]["columns"][0]["flags"]["0"],
+              "below 0.05");
     EXPECT_EQ(run("read - --csv < " + write("s.csv", "a;b\n1,5;x\n2;y\n")).out, "a,b\r\n1.5,x\r\n2,y\r\n");
 }
 
 TEST_F(Cli, EndsWithTheRightStatus) {
     const std::string good = write("good.csv", "x,y\n1,2.1\n2,3.9\n3,6.2\n4,7.8\n");
-    const std::pair<std::string, int> all[] = {{"--help", 0}, {"--version", 0}, {"", 2}, {"nonsense", 2}, {"read", 2}, {"read " + good, 0}, {"read /nowhere", 3}, {"read " + write("empty", ""), 3}, {"stats " + good + " --column y", 0}, {"stats " + good + " --column q", 2},
-                                               {"fit " + good + " --x x --y y --model line", 0}, {"fit " + good + " --x x --y y --model nothing", 2}, {"fit " + good + " --x x --y y", 2}, {"fit " + good + " --x x --y y --equation 'log(x)*a'", 2}, {"fit " + good + " --x x --y y --equation '(a+b)*x'", 1},
-                                               {"fit " + good + " --x x --y y --model line --start 'nothing=1'", 4}, {"fit " + good + " --x x --y y --model line --span 10:20", 4}, {"models", 0}, {"check " + good, 3}, {"export " + good + " --figure all --to x.pdf", 3}};
+    const std::pair<std::string, int> all[] = {
+        {"--help", 0},
+        {"--version", 0},
+        {"", 2},
+        {"nonsense", 2},
+        {"read", 2},
+        {"read " + good, 0},
+        {"read /nowhere", 3},
+        {"read " + write("empty", ""), 3},
+        {"stats " + good + " --column y", 0},
+        {"stats " + good + " --column q", 2},
+        {"fit " + good + " --x x --y y --model line", 0},
+        {"fit " + good + " --x x --y y --model nothing", 2},
+        {"fit " + good + " --x x --y y", 2},
+        {"fit " + good + " --x x --y y --equation 'log(x)*a'", 2},
+        {"fit " + good + " --x x --y y --equation '(a+b)*x'", 1},
+        {"fit " + good + " --x x --y y --model line --start 'nothing=1'", 4},
+        {"fit " + good + " --x x --y y --model line --span 10:20", 4},
+        {"models", 0},
+        {"check " + good, 3},
+        {"export " + good + " --figure all --to x.pdf", 3}};
     for (const auto& [arguments, status] : all) {
         const Ran r = run(arguments);
         EXPECT_EQ(r.status, status) << arguments << "\n" << r.err;
-        EXPECT_TRUE(status < 2 || r.out.empty() || r.out.find('{') == std::string::npos) << arguments << ": a partial document";
+        EXPECT_TRUE(status < 2 || r.out.empty() || r.out.find('{') == std::string::npos)
+            << arguments << ": a partial document";
         EXPECT_TRUE(status == 0 || !r.err.empty()) << arguments << ": nothing is said";
     }
 }
 
 TEST_F(Cli, FitsAsTheContractSays) {
-    const Ran r = run("fit " + path("oxygen_sensor.csv") + " --x Oxygen --y 'Signal 1' --y 'Signal 2' --y '#4' --model line --predict 1,5 --level 0.9 --json");
+    const Ran r = run(
+        "fit " + path("oxygen_sensor.csv") +
+        " --x Oxygen --y 'Signal 1' --y 'Signal 2' --y '#4' --model line --predict 1,5 --level 0.9 --json");
     EXPECT_EQ(r.status, 0) << r.err;
     const json j = r.document();
     EXPECT_EQ(j["n"], 24);
@@ -101,13 +126,17 @@ TEST_F(Cli, FitsAsTheContractSays) {
     EXPECT_TRUE(j["chi2"].is_null());
     EXPECT_EQ(j["predicted"].size(), 2U);
     EXPECT_LT(j["predicted"][0]["prediction"][0], j["predicted"][0]["confidence"][0]);
-    for (const char* key : {"rss", "residual_sd", "r2", "adjusted_r2", "aicc", "bic", "correlation", "iterations", "reduced_chi2", "warnings", "model"}) EXPECT_TRUE(j.contains(key)) << key;
+    for (const char* key : {"rss", "residual_sd", "r2", "adjusted_r2", "aicc", "bic", "correlation",
+                            "iterations", "reduced_chi2", "warnings", "model"})
+        EXPECT_TRUE(j.contains(key)) << key;
 }
 
 TEST_F(Cli, ParametersCanBeFixedLimitedAndTied) {
     std::string text = "x,y\n";
-    for (int i = 0; i < 30; ++i) text += std::to_string(i * 0.2) + "," + std::to_string(2 * std::exp(-0.7 * i * 0.2) + 0.5) + "\n";
-    const std::string file = write("decay.csv", text), fit = "fit " + file + " --x x --y y --equation 'a*exp(-b*x)+c' --json ";
+    for (int i = 0; i < 30; ++i)
+        text += std::to_string(i * 0.2) + "," + std::to_string(2 * std::exp(-0.7 * i * 0.2) + 0.5) + "\n";
+    const std::string file = write("decay.csv", text),
+                      fit = "fit " + file + " --x x --y y --equation 'a*exp(-b*x)+c' --json ";
     json j = run(fit + "--fix c=0.5 --start 'a=1,b=1'").document();
     EXPECT_NEAR(j["parameters"][1]["value"].get<double>(), 0.7, 1e-4);
     EXPECT_EQ(j["parameters"][2]["fixed"], true);
@@ -115,8 +144,11 @@ TEST_F(Cli, ParametersCanBeFixedLimitedAndTied) {
     EXPECT_EQ(limited.status, 1);
     EXPECT_EQ(limited.document()["state"], "on-limit");
     j = run(fit + "--tie 'c=a/4'").document();
-    EXPECT_NEAR(j["parameters"][2]["value"].get<double>(), j["parameters"][0]["value"].get<double>() / 4, 1e-12);
-    j = run("fit " + write("two.csv", "u,v,z\n1,1,6\n1,2,8\n2,1,9\n2,3,13\n3,1,12\n3,2,14.1\n") + " --x u --x v --y z --equation 'a + b*x1 + c*x2' --json").document();
+    EXPECT_NEAR(j["parameters"][2]["value"].get<double>(), j["parameters"][0]["value"].get<double>() / 4,
+                1e-12);
+    j = run("fit " + write("two.csv", "u,v,z\n1,1,6\n1,2,8\n2,1,9\n2,3,13\n3,1,12\n3,2,14.1\n") +
+            " --x u --x v --y z --equation 'a + b*x1 + c*x2' --json")
+            .document();
     EXPECT_NEAR(j["parameters"][1]["value"].get<double>(), 3, 0.1);
 }
 
@@ -124,12 +156,15 @@ TEST_F(Cli, ModelsAreListed) {
     const json j = run("models --json").document();
     std::set<std::string> keys;
     for (const json& m : j) keys.insert(m["key"]);
-    for (const char* key : {"line", "polynomial-2", "polynomial-9", "exponential-decay", "power", "logistic-4", "gaussian", "lorentzian"}) EXPECT_TRUE(keys.contains(key)) << key;
+    for (const char* key : {"line", "polynomial-2", "polynomial-9", "exponential-decay", "power",
+                            "logistic-4", "gaussian", "lorentzian"})
+        EXPECT_TRUE(keys.contains(key)) << key;
     EXPECT_EQ(j[0]["parameters"][0]["name"], "intercept");
 }
 
 TEST_F(Cli, StatsMatchAWorkedExample) {
-    const json j = run("stats " + write("v.csv", "v\n2\n4\n4\n4\n5\n5\n7\n9\nNA\n") + " --column v --json").document();
+    const json j =
+        run("stats " + write("v.csv", "v\n2\n4\n4\n4\n5\n5\n7\n9\nNA\n") + " --column v --json").document();
     EXPECT_EQ(j["n"], 8);
     EXPECT_EQ(j["missing"], 1);
     EXPECT_DOUBLE_EQ(j["mean"], 5);

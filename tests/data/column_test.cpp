@@ -15,7 +15,8 @@ TEST(Column, CellsShowThemselves) {
     c.format = {NumberFormat::Style::Engineering, 2};
     EXPECT_EQ(cellText(c, 2), "−20.00e3");
     c.kind = ColumnKind::DateTime;
-    c.cells = std::make_shared<Cells>(Cells{.numbers = {1935568800.25, 0}, .texts = {}, .states = {}, .originals = {}});
+    c.cells = std::make_shared<Cells>(
+        Cells{.numbers = {1935568800.25, 0}, .texts = {}, .states = {}, .originals = {}});
     EXPECT_EQ(cellText(c, 0), "2031-05-03T10:00:00.25");
     EXPECT_EQ(cellText(c, 1), "1970-01-01T00:00:00");
 }
@@ -28,7 +29,8 @@ TEST(Column, KeysGoThereAndBack) {
 }
 
 TEST(Column, EqualityAndDigestSeeNaN) {
-    const Column a = numberColumn("a", "", {NAN, 1}), b = numberColumn("a", "", {NAN, 1}), c = numberColumn("a", "", {NAN, 2});
+    const Column a = numberColumn("a", "", {NAN, 1}), b = numberColumn("a", "", {NAN, 1}),
+                 c = numberColumn("a", "", {NAN, 2});
     EXPECT_EQ(a, b);
     EXPECT_EQ(digestOf(*a.cells), digestOf(*b.cells));
     EXPECT_NE(digestOf(*a.cells), digestOf(*c.cells));

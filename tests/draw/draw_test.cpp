@@ -42,7 +42,9 @@ TEST(Markup, WidthsAddUpAndAlign) {
 }
 
 TEST(Markup, OddInputStandsForItself) {
-    for (const char* text : {"", "^", "_", "{", "}", "a^", "\\", "\\unknown x", "{{{", "x^{y", "a_b^c_d", "\xff"}) (void)setText(text, {});
+    for (const char* text :
+         {"", "^", "_", "{", "}", "a^", "\\", "\\unknown x", "{{{", "x^{y", "a_b^c_d", "\xff"})
+        (void)setText(text, {});
     EXPECT_EQ(plainText("\\unknown"), "\\unknown");
     EXPECT_EQ(plainText("10^{−3} \\times"), "10−3 ×");
     for (const char* text : {"shell_28d", "a^b{c}\\d", "\\alpha"}) EXPECT_EQ(plainText(literal(text)), text);
@@ -53,9 +55,12 @@ TEST(Markup, OddInputStandsForItself) {
 TEST(Svg, HasExactSizeIdsClipsAndText) {
     DisplayList list{.widthMm = 85, .heightMm = 60.5};
     Group group{.clip = Rect{1, 2, 3, 4}, .opacity = 0.5, .items = {}};
-    group.items.push_back({ElementId{7}, Path{.lines = {{{{0, 0}, {10, 5}}, false}}, .stroke = Stroke{.widthMm = 0.2}, .fill = {}}});
+    group.items.push_back(
+        {ElementId{7},
+         Path{.lines = {{{{0, 0}, {10, 5}}, false}}, .stroke = Stroke{.widthMm = 0.2}, .fill = {}}});
     list.items.push_back({ElementId{7}, group});
-    for (TextRun& r : placed(setText("A < B & \"C\"", {}), {5, 5}, HAlign::Left, VAlign::Top)) list.items.push_back({ElementId{8}, r});
+    for (TextRun& r : placed(setText("A < B & \"C\"", {}), {5, 5}, HAlign::Left, VAlign::Top))
+        list.items.push_back({ElementId{8}, r});
     const std::string svg = toSvg(list, {.embedFonts = false});
     EXPECT_THAT(svg, HasSubstr("width=\"85mm\" height=\"60.5mm\" viewBox=\"0 0 85 60.5\""));
     EXPECT_THAT(svg, HasSubstr("<g id=\"e7\">"));

@@ -24,24 +24,49 @@ public:
         const Step* s = d && !d->protocol.empty() ? &d->protocol[pick(d->protocol.size())] : nullptr;
         const Analysis* a = p.analyses.empty() ? nullptr : &p.analyses[pick(p.analyses.size())];
         switch (pick(14)) {
-        case 0: return edits::excludeRows(idOf(d), {row(), row()}, true);
-        case 1: return edits::excludeRows(idOf(d), {row()}, false);
-        case 2: return edits::addStep(idOf(d), "smooth", {}, "Smooth");
-        case 3: return edits::setStep(idOf(d), s ? s->id : StepId{999}, "window", 3.0 + 2.0 * static_cast<double>(pick(8)));
-        case 4: return edits::switchStep(idOf(d), s ? s->id : StepId{999}, pick(2) == 0);
-        case 5: return edits::moveStep(idOf(d), s ? s->id : StepId{999}, pick(2) ? 1 : -1);
-        case 6: return pick(3) ? edits::rename("Title " + std::to_string(pick(5))) : edits::removeStep(idOf(d), s ? s->id : StepId{999});
-        case 7: return edits::addAnalysis(test::gaussianFit(idOf(d)));
-        case 8: return pick(2) ? edits::removeAnalysis(a ? a->id : AnalysisId{999}) : edits::changeAnalysis(a ? a->id : AnalysisId{999}, "Change span", [low = static_cast<double>(pick(6))](Analysis& x) { x.inputs[0].low = low; });
-        case 9: return edits::changeDataset(idOf(d), "Rename dataset", [n = pick(9)](Dataset& x) { x.name = "name " + std::to_string(n); });
-        case 10: return edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, pick(80), static_cast<double>(pick(7)));
+        case 0:
+            return edits::excludeRows(idOf(d), {row(), row()}, true);
+        case 1:
+            return edits::excludeRows(idOf(d), {row()}, false);
+        case 2:
+            return edits::addStep(idOf(d), "smooth", {}, "Smooth");
+        case 3:
+            return edits::setStep(idOf(d), s ? s->id : StepId{999}, "window",
+                                  3.0 + 2.0 * static_cast<double>(pick(8)));
+        case 4:
+            return edits::switchStep(idOf(d), s ? s->id : StepId{999}, pick(2) == 0);
+        case 5:
+            return edits::moveStep(idOf(d), s ? s->id : StepId{999}, pick(2) ? 1 : -1);
+        case 6:
+            return pick(3) ? edits::rename("Title " + std::to_string(pick(5)))
+                           : edits::removeStep(idOf(d), s ? s->id : StepId{999});
+        case 7:
+            return edits::addAnalysis(test::gaussianFit(idOf(d)));
+        case 8:
+            return pick(2) ? edits::removeAnalysis(a ? a->id : AnalysisId{999})
+                           : edits::changeAnalysis(a ? a->id : AnalysisId{999}, "Change span",
+                                                   [low = static_cast<double>(pick(6))](Analysis& x) {
+                                                       x.inputs[0].low = low;
+                                                   });
+        case 9:
+            return edits::changeDataset(idOf(d), "Rename dataset",
+                                        [n = pick(9)](Dataset& x) { x.name = "name " + std::to_string(n); });
+        case 10:
+            return edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, pick(80),
+                                     static_cast<double>(pick(7)));
         case 11: {
             Settings crop;
-            crop.set("range", Value(Numbers{static_cast<double>(pick(5)), 10.0 + static_cast<double>(pick(10))}));
+            crop.set("range",
+                     Value(Numbers{static_cast<double>(pick(5)), 10.0 + static_cast<double>(pick(10))}));
             return edits::addStep(idOf(d), "crop", crop, "Crop");
         }
-        case 12: return edits::setElement(p.figures.empty() ? FigureId{999} : p.figures[0].id, {}, "width", 80.0 + static_cast<double>(pick(10)));
-        default: return pick(10) ? edits::addComputedColumn(p.tables[0].id, "c" + std::to_string(pick(100)), "row^2") : edits::removeDataset(idOf(d));
+        case 12:
+            return edits::setElement(p.figures.empty() ? FigureId{999} : p.figures[0].id, {}, "width",
+                                     80.0 + static_cast<double>(pick(10)));
+        default:
+            return pick(10)
+                       ? edits::addComputedColumn(p.tables[0].id, "c" + std::to_string(pick(100)), "row^2")
+                       : edits::removeDataset(idOf(d));
         }
     }
     std::size_t pick(std::size_t n) { return std::uniform_int_distribution<std::size_t>(0, n - 1)(random_); }
@@ -57,7 +82,8 @@ void expectSameResults(Evaluator& remembered, const Project& p) {
     for (const auto& d : p.datasets) {
         const auto a = remembered.protocol(p, d->id), b = fresh.protocol(p, d->id);
         ASSERT_EQ(a.stages.size(), b.stages.size());
-        for (std::size_t i = 0; i < a.stages.size(); ++i) ASSERT_EQ(digestOf(a.stages[i].curve()), digestOf(b.stages[i].curve()));
+        for (std::size_t i = 0; i < a.stages.size(); ++i)
+            ASSERT_EQ(digestOf(a.stages[i].curve()), digestOf(b.stages[i].curve()));
     }
     for (const auto& analysis : p.analyses) {
         const auto a = remembered.fit(p, *analysis), b = fresh.fit(p, *analysis);
@@ -80,8 +106,10 @@ TEST(RandomEdits, RememberedEqualsFreshAndNothingIsLost) {
         for (int i = 0; i < 60; ++i) {
             const std::size_t count = history.undoCount();
             const auto done = history.apply(edits.next(history.current()));
-            if (done && history.undoCount() > count) seen.push_back(history.current());
-            else if (done) seen.back() = history.current();
+            if (done && history.undoCount() > count)
+                seen.push_back(history.current());
+            else if (done)
+                seen.back() = history.current();
             if (i % 6 == 0) expectSameResults(remembered, history.current());
             if (i % 15 == 7) {
                 const auto bytes = projectBytes(history.current(), remembered.collect(history.current()));
@@ -115,7 +143,8 @@ TEST(Evaluator, RenamingRefitsNothing) {
     Evaluator e;
     const auto before = e.fit(p, p.analyses[0]);
     ASSERT_TRUE(before.good()) << before.report.error().text;
-    const Project renamed = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) { d.name = "other"; }).apply(p);
+    const Project renamed =
+        *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) { d.name = "other"; }).apply(p);
     EXPECT_EQ(e.fit(renamed, renamed.analyses[0]).key, before.key);
     const Project moved = *edits::excludeRows(p.datasets[0].id, {40}, true).apply(p);
     EXPECT_NE(e.fit(moved, moved.analyses[0]).key, before.key);
@@ -133,7 +162,8 @@ TEST(Evaluator, FitsTakeThePointsBeforeSmoothing) {
     EXPECT_EQ(e.fit(p, p.analyses[0]).points->x.front(), 3) << "steps after the smoothing still count";
     p = *edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) { a.inputs[0].point = "end"; }).apply(p);
     const auto smoothed = e.fit(p, p.analyses[0]);
-    EXPECT_TRUE(std::ranges::any_of(smoothed.report->warnings, [](const Issue& i) { return i.code == "smoothed-points"; }));
+    EXPECT_TRUE(std::ranges::any_of(smoothed.report->warnings,
+                                    [](const Issue& i) { return i.code == "smoothed-points"; }));
 }
 
 TEST(Evaluator, ComputedColumnsFollowAndCirclesAreNamed) {
@@ -152,7 +182,8 @@ TEST(Evaluator, ComputedColumnsFollowAndCirclesAreNamed) {
     p = *edits::setFormula(p.tables[0].id, v, "'" + u.text() + "'+1").apply(p);
     const auto circular = e.table(p, p.tables[0].id);
     ASSERT_FALSE(circular.issues.empty());
-    EXPECT_NE(circular.issues[0].text.find("double → u → double"), std::string::npos) << circular.issues[0].text;
+    EXPECT_NE(circular.issues[0].text.find("double → u → double"), std::string::npos)
+        << circular.issues[0].text;
 }
 
 TEST(Evaluator, UncertaintiesByEveryRule) {
@@ -160,10 +191,11 @@ TEST(Evaluator, UncertaintiesByEveryRule) {
     Evaluator e;
     auto sigmaWith = [&](const char* rule, double amount, std::size_t point) {
         const Project q = *edits::changeDataset(p.datasets[0].id, "", [&](Dataset& d) {
-            d.source.settings.set("uncertainty", rule);
-            d.source.settings.set("amount", Value(amount));
-            if (std::string(rule).starts_with("s")) d.source.roles.push_back({Role::Y, p.tables[0].columns[2].id});
-        }).apply(p);
+                               d.source.settings.set("uncertainty", rule);
+                               d.source.settings.set("amount", Value(amount));
+                               if (std::string(rule).starts_with("s"))
+                                   d.source.roles.push_back({Role::Y, p.tables[0].columns[2].id});
+                           }).apply(p);
         const auto c = e.measured(q, q.datasets[0]).value;
         return c->sigma.empty() ? -1 : c->sigma[point];
     };
@@ -210,7 +242,8 @@ TEST(Evaluator, ManyThreadsAskingForOneFitGetTheSame) {
     Evaluator e;
     std::vector<std::jthread> threads;
     std::vector<double> rss(8);
-    for (std::size_t i = 0; i < rss.size(); ++i) threads.emplace_back([&, i] { rss[i] = e.fit(p, p.analyses[0]).report->rss; });
+    for (std::size_t i = 0; i < rss.size(); ++i)
+        threads.emplace_back([&, i] { rss[i] = e.fit(p, p.analyses[0]).report->rss; });
     threads.clear();
     for (double r : rss) EXPECT_EQ(r, rss[0]);
 }

@@ -28,7 +28,8 @@ Project withFigure(const std::function<void(Element&)>& change = {}) {
         s.id = p.newId<StyleId>();
         p.styles = p.styles.with(s);
     }
-    Element points = newMark("points", p.datasets[0].id.text()), curve = newMark("curve", p.analyses[0].id.text());
+    Element points = newMark("points", p.datasets[0].id.text()),
+            curve = newMark("curve", p.analyses[0].id.text());
     curve.settings.set("band", "confidence");
     Figure f = newFigure("F", p.styles[0].id, {points, curve});
     if (change) change(f.elements[0]);
@@ -51,14 +52,20 @@ std::string textsOf(const Layout& l) {
 
 TEST(Ticks, AreRoundAndLabelledAsPrinted) {
     EXPECT_THAT(labels({.low = 0, .high = 10}), ElementsAre("0", "2", "4", "6", "8", "10"));
-    EXPECT_THAT(labels({.low = -1, .high = 1}, {.about = 4}), ElementsAre("−1.0", "−0.5", "0.0", "0.5", "1.0"));
-    EXPECT_THAT(labels({.low = 0, .high = 20000}, {.about = 4}), ElementsAre("0", "5000", "10\u2009000", "15\u2009000", "20\u2009000"));
-    EXPECT_THAT(labels({.low = 0, .high = 3e-5}, {.about = 3}), ElementsAre("0", "1×10^{−5}", "2×10^{−5}", "3×10^{−5}"));
-    EXPECT_THAT(labels({.log = true, .low = 0.1, .high = 1000}), ElementsAre("0.1", "1", "10", "100", "1000"));
+    EXPECT_THAT(labels({.low = -1, .high = 1}, {.about = 4}),
+                ElementsAre("−1.0", "−0.5", "0.0", "0.5", "1.0"));
+    EXPECT_THAT(labels({.low = 0, .high = 20000}, {.about = 4}),
+                ElementsAre("0", "5000", "10\u2009000", "15\u2009000", "20\u2009000"));
+    EXPECT_THAT(labels({.low = 0, .high = 3e-5}, {.about = 3}),
+                ElementsAre("0", "1×10^{−5}", "2×10^{−5}", "3×10^{−5}"));
+    EXPECT_THAT(labels({.log = true, .low = 0.1, .high = 1000}),
+                ElementsAre("0.1", "1", "10", "100", "1000"));
     EXPECT_THAT(labels({.log = true, .low = 1e-6, .high = 1e2}, {.about = 9}), testing::Contains("10^{−6}"));
-    EXPECT_THAT(labels({.low = 640, .high = 800}, {.every = 40}), ElementsAre("640", "680", "720", "760", "800"));
+    EXPECT_THAT(labels({.low = 640, .high = 800}, {.every = 40}),
+                ElementsAre("640", "680", "720", "760", "800"));
     EXPECT_TRUE(ticksOf({.low = 1, .high = 1}, {}).empty());
-    EXPECT_LT(ticksOf({.low = 0, .high = 1e9}, {.every = 1e-3}).size(), 2000U) << "a typed distance cannot hang the program";
+    EXPECT_LT(ticksOf({.low = 0, .high = 1e9}, {.every = 1e-3}).size(), 2000U)
+        << "a typed distance cannot hang the program";
 }
 
 TEST(Ticks, HaveEqualDistancesAtEveryScale) {
@@ -70,10 +77,12 @@ TEST(Ticks, HaveEqualDistancesAtEveryScale) {
                 if (t.major) major.push_back(t.value);
             ASSERT_GE(major.size(), 3U);
             ASSERT_LE(major.size(), 14U);
-            for (std::size_t i = 2; i < major.size(); ++i) EXPECT_NEAR(major[i] - major[i - 1], major[1] - major[0], 1e-9 * size);
+            for (std::size_t i = 2; i < major.size(); ++i)
+                EXPECT_NEAR(major[i] - major[i - 1], major[1] - major[0], 1e-9 * size);
             std::set<std::string> different;
             for (const Tick& t : ticks)
-                EXPECT_TRUE(!t.major || different.insert(t.label).second) << t.label << " twice at " << low << " + " << size;
+                EXPECT_TRUE(!t.major || different.insert(t.label).second)
+                    << t.label << " twice at " << low << " + " << size;
         }
 }
 
@@ -131,11 +140,14 @@ TEST(Layout, NumbersNeverCollide) {
         std::vector<std::pair<double, double>> spans; // of the numbers under the x axis
         for (const draw::Item& item : l.list.items) {
             const auto* run = std::get_if<draw::TextRun>(&item.what);
-            if (!run || run->angleDeg != 0 || run->origin.y < l.panels[0].area.bottom() || !std::isdigit(static_cast<unsigned char>(run->text[0]))) continue;
+            if (!run || run->angleDeg != 0 || run->origin.y < l.panels[0].area.bottom() ||
+                !std::isdigit(static_cast<unsigned char>(run->text[0])))
+                continue;
             spans.emplace_back(run->origin.x, run->origin.x + run->widthMm);
         }
         std::ranges::sort(spans);
-        for (std::size_t i = 1; i < spans.size(); ++i) EXPECT_GE(spans[i].first, spans[i - 1].second) << "at " << size << " pt";
+        for (std::size_t i = 1; i < spans.size(); ++i)
+            EXPECT_GE(spans[i].first, spans[i - 1].second) << "at " << size << " pt";
     }
 }
 
@@ -146,11 +158,13 @@ TEST(Layout, EveryKindOfMarkDraws) {
         Project p = withFigure();
         Settings smooth;
         p = *edits::addStep(p.datasets[0].id, "smooth", smooth, "").apply(p);
-        Figure f = newFigure("G", p.styles[0].id, {newMark(kind.key, ofFit ? p.analyses[0].id.text() : p.datasets[0].id.text())});
+        Figure f = newFigure("G", p.styles[0].id,
+                             {newMark(kind.key, ofFit ? p.analyses[0].id.text() : p.datasets[0].id.text())});
         p = *edits::addFigure(f).apply(p);
         const Layout l = laidOut(p);
         const ElementId mark = p.figures[2].elements[0].children[2].id;
-        EXPECT_TRUE(std::ranges::any_of(l.list.items, [&](const draw::Item& i) { return i.element == mark; })) << kind.key;
+        EXPECT_TRUE(std::ranges::any_of(l.list.items, [&](const draw::Item& i) { return i.element == mark; }))
+            << kind.key;
         EXPECT_TRUE(l.issues.empty()) << kind.key << ": " << l.issues[0].text;
         for (const Setting& s : kind.settings) EXPECT_FALSE(s.help.empty()) << kind.key << "." << s.key;
     }
@@ -168,7 +182,8 @@ TEST(Notes, FollowTheirFit) {
     const Project p = withFigure();
     evaluate::Evaluator e;
     const auto fit = e.fit(p, p.analyses[0]);
-    EXPECT_THAT(filledIn("x_{0} = {centre}", fit), testing::MatchesRegex("x_\\{0\\} = \\(7\\.99.* ± .*\\).*cm\\^\\{-1\\}"));
+    EXPECT_THAT(filledIn("x_{0} = {centre}", fit),
+                testing::MatchesRegex("x_\\{0\\} = \\(7\\.99.* ± .*\\).*cm\\^\\{-1\\}"));
     EXPECT_EQ(filledIn("{unknown}", fit), "{unknown}");
     EXPECT_THAT(filledIn("area {area}", fit), testing::HasSubstr("±"));
 }
@@ -185,7 +200,8 @@ TEST(Styles, AreLookedUpElementThenStyleThenDefault) {
         for (const auto& [kind, look] : s.looks)
             for (const auto& [key, value] : look.entries()) {
                 ASSERT_TRUE(findKind(kind)) << kind;
-                EXPECT_TRUE((key == "width" && kind == "points") || findKind(kind)->find(key)) << kind << "." << key;
+                EXPECT_TRUE((key == "width" && kind == "points") || findKind(kind)->find(key))
+                    << kind << "." << key;
             }
 }
 

@@ -20,7 +20,9 @@ FitProblem problemOf(const std::string& model, std::vector<double> x, std::vecto
     return p;
 }
 
-bool warns(const FitReport& r, const std::string& code) { return std::ranges::any_of(r.warnings, [&](const Issue& i) { return i.code == code; }); }
+bool warns(const FitReport& r, const std::string& code) {
+    return std::ranges::any_of(r.warnings, [&](const Issue& i) { return i.code == code; });
+}
 
 const std::vector<double> kX = {1, 2, 3, 4, 5, 6, 7, 8}, kY = {2.1, 3.9, 6.2, 7.8, 10.1, 12.2, 13.8, 16.1};
 
@@ -34,7 +36,8 @@ TEST(Fit, LineMatchesClosedForms) {
     double sxx = 0, sxy = 0, syy = 0;
     for (int i = 0; i < 8; ++i) {
         const auto k = static_cast<std::size_t>(i);
-        sxx += (kX[k] - mx) * (kX[k] - mx), sxy += (kX[k] - mx) * (kY[k] - my), syy += (kY[k] - my) * (kY[k] - my);
+        sxx += (kX[k] - mx) * (kX[k] - mx), sxy += (kX[k] - mx) * (kY[k] - my),
+            syy += (kY[k] - my) * (kY[k] - my);
     }
     const double slope = sxy / sxx, rss = syy - slope * sxy, s = std::sqrt(rss / (n - 2));
     EXPECT_NEAR(r->parameters[1].value, slope, 1e-14);
@@ -75,8 +78,10 @@ TEST(Fit, QuadraticBandsMatchTheNormalEquations) {
         const double x = at[static_cast<std::size_t>(i)];
         const Eigen::Vector3d g(1, x, x * x);
         EXPECT_NEAR(band.y[static_cast<std::size_t>(i)], g.dot(b), 1e-9);
-        EXPECT_NEAR(band.confidence[static_cast<std::size_t>(i)], t * std::sqrt(s2 * g.dot(inverse * g)), 1e-9);
-        EXPECT_NEAR(band.prediction[static_cast<std::size_t>(i)], t * std::sqrt(s2 * (1 + g.dot(inverse * g))), 1e-9);
+        EXPECT_NEAR(band.confidence[static_cast<std::size_t>(i)], t * std::sqrt(s2 * g.dot(inverse * g)),
+                    1e-9);
+        EXPECT_NEAR(band.prediction[static_cast<std::size_t>(i)],
+                    t * std::sqrt(s2 * (1 + g.dot(inverse * g))), 1e-9);
     }
 }
 
@@ -94,7 +99,8 @@ TEST(Fit, AbsoluteUncertaintiesGiveChiSquare) {
 
 TEST(Fit, FixedTiedAndLimitedParameters) {
     std::vector<double> x, y;
-    for (int i = 0; i < 40; ++i) x.push_back(0.25 * i), y.push_back(3 * std::exp(-0.5 * x.back()) + 1 + 0.01 * std::sin(9.0 * i));
+    for (int i = 0; i < 40; ++i)
+        x.push_back(0.25 * i), y.push_back(3 * std::exp(-0.5 * x.back()) + 1 + 0.01 * std::sin(9.0 * i));
     FitProblem p = problemOf("a*exp(-b*x)+c", x, y);
     p.parameters = {{.name = "c", .treatment = Treatment::Fixed, .start = 1.0}};
     auto r = fit::fit(p);
@@ -114,7 +120,8 @@ TEST(Fit, FixedTiedAndLimitedParameters) {
     EXPECT_TRUE(std::isnan(r->parameters[1].se));
     EXPECT_TRUE(warns(*r, "on-limit"));
 
-    p.parameters = {{.name = "a", .treatment = Treatment::Tied, .tie = "c"}, {.name = "c", .treatment = Treatment::Tied, .tie = "a"}};
+    p.parameters = {{.name = "a", .treatment = Treatment::Tied, .tie = "c"},
+                    {.name = "c", .treatment = Treatment::Tied, .tie = "a"}};
     EXPECT_THAT(fit::fit(p).error().text, HasSubstr("circle"));
     p.parameters = {{.name = "zz"}};
     EXPECT_THAT(fit::fit(p).error().text, HasSubstr("it has a, b, c"));
@@ -140,14 +147,19 @@ TEST(Fit, NoticesPatternInResiduals) {
     std::vector<double> x, y;
     for (int i = 0; i < 40; ++i) x.push_back(i), y.push_back(i * i);
     EXPECT_TRUE(warns(*fit::fit(problemOf("line", x, y)), "residuals-not-random"));
-    EXPECT_NEAR(runsProbability({1, -1, 1, -1, 1, -1, 1, -1, 1, -1}), 0.0072, 2e-3); // 10 runs, mean 6, variance 2.22
+    EXPECT_NEAR(runsProbability({1, -1, 1, -1, 1, -1, 1, -1, 1, -1}), 0.0072,
+                2e-3); // 10 runs, mean 6, variance 2.22
 }
 
 TEST(Fit, LibraryModelsFindTheTruthInNoise) {
     std::mt19937 random(1);
     std::normal_distribution<double> noise(0, 0.02);
     const std::tuple<const char*, std::vector<double>, double, double> cases[] = {
-        {"exponential-decay", {3, 0.8, 1}, 0, 6}, {"logistic-4", {0.1, 2, 5, 2}, 0.1, 100}, {"gaussian", {5, 2, 1.5}, 0, 10}, {"lorentzian", {5, -2, 1.5}, 0, 10}, {"power", {2, 0.6}, 0.5, 20}};
+        {"exponential-decay", {3, 0.8, 1}, 0, 6},
+        {"logistic-4", {0.1, 2, 5, 2}, 0.1, 100},
+        {"gaussian", {5, 2, 1.5}, 0, 10},
+        {"lorentzian", {5, -2, 1.5}, 0, 10},
+        {"power", {2, 0.6}, 0.5, 20}};
     for (const auto& [key, truth, from, to] : cases) {
         FitProblem p = problemOf(key, {}, {});
         for (int i = 0; i <= 80; ++i) p.predictors[0].push_back(from + (to - from) * i / 80);
@@ -157,14 +169,19 @@ TEST(Fit, LibraryModelsFindTheTruthInNoise) {
         for (double& y : p.y) y += noise(random);
         const auto r = fit::fit(p);
         EXPECT_EQ(r->state, FitState::Converged) << key;
-        for (std::size_t k = 0; k < truth.size(); ++k) EXPECT_NEAR(r->parameters[k].value, truth[k], 5 * r->parameters[k].se) << key << " " << r->parameters[k].name;
+        for (std::size_t k = 0; k < truth.size(); ++k)
+            EXPECT_NEAR(r->parameters[k].value, truth[k], 5 * r->parameters[k].se)
+                << key << " " << r->parameters[k].name;
         EXPECT_EQ(r->restarts, 0) << key;
     }
 }
 
 TEST(Fit, DerivedQuantitiesCarryErrors) {
     FitProblem p = problemOf("gaussian", {}, {});
-    for (int i = 0; i <= 50; ++i) p.predictors[0].push_back(0.2 * i), p.y.push_back(2 * std::exp(-4 * std::log(2.0) * std::pow((0.2 * i - 5) / 1.5, 2)) + 0.01 * std::sin(7.0 * i));
+    for (int i = 0; i <= 50; ++i)
+        p.predictors[0].push_back(0.2 * i),
+            p.y.push_back(2 * std::exp(-4 * std::log(2.0) * std::pow((0.2 * i - 5) / 1.5, 2)) +
+                          0.01 * std::sin(7.0 * i));
     const auto r = fit::fit(p);
     ASSERT_EQ(r->derived.size(), 1U);
     EXPECT_NEAR(r->derived[0].value, 2 * 1.5 * std::sqrt(M_PI / (4 * std::log(2.0))), 0.02);

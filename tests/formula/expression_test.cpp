@@ -28,22 +28,70 @@ struct Worked {
 
 TEST(Expression, FollowsTheRulesOfMathematics) {
     const Worked all[] = {
-        {"1+2*3", 7}, {"(1+2)*3", 9}, {"2^3^2", 512}, {"-2^2", -4}, {"(-2)^2", 4}, {"2^-1", 0.5}, {"8/4/2", 1}, {"5-3-1", 1},
-        {"1e3", 1000}, {"2.5E-1", 0.25}, {".5", 0.5}, {"3 − 1", 2}, {"3×2·2", 12}, {"pi", M_PI}, {"e", M_E}, {"exp(1)", M_E},
-        {"ln(e^2)", 2}, {"log10(1000)", 3}, {"log2(8)", 3}, {"sqrt(16)", 4}, {"cbrt(27)", 3}, {"abs(-3)", 3}, {"atan2(1,1)", M_PI / 4},
-        {"arctan(1)", M_PI / 4}, {"min(3,1,2)", 1}, {"max(3,1,2)", 3}, {"floor(-1.5)", -2}, {"ceil(1.2)", 2}, {"sign(-7)", -1},
-        {"step(0)", 1}, {"step(-1)", 0}, {"if(2>1, 10, 20)", 10}, {"if(2<1, 10, 20)", 20}, {"2 <= 2", 1}, {"1 == 2", 0}, {"1 != 2", 1},
-        {"erf(1)", 0.84270079294971486934}, {"gamma(5)", 24}, {"lgamma(10)", 12.801827480081469611}, {"y = 4 + 1", 5}, {"--2", 2}, {"2*-3", -6},
+        {"1+2*3", 7},
+        {"(1+2)*3", 9},
+        {"2^3^2", 512},
+        {"-2^2", -4},
+        {"(-2)^2", 4},
+        {"2^-1", 0.5},
+        {"8/4/2", 1},
+        {"5-3-1", 1},
+        {"1e3", 1000},
+        {"2.5E-1", 0.25},
+        {".5", 0.5},
+        {"3 − 1", 2},
+        {"3×2·2", 12},
+        {"pi", M_PI},
+        {"e", M_E},
+        {"exp(1)", M_E},
+        {"ln(e^2)", 2},
+        {"log10(1000)", 3},
+        {"log2(8)", 3},
+        {"sqrt(16)", 4},
+        {"cbrt(27)", 3},
+        {"abs(-3)", 3},
+        {"atan2(1,1)", M_PI / 4},
+        {"arctan(1)", M_PI / 4},
+        {"min(3,1,2)", 1},
+        {"max(3,1,2)", 3},
+        {"floor(-1.5)", -2},
+        {"ceil(1.2)", 2},
+        {"sign(-7)", -1},
+        {"step(0)", 1},
+        {"step(-1)", 0},
+        {"if(2>1, 10, 20)", 10},
+        {"if(2<1, 10, 20)", 20},
+        {"2 <= 2", 1},
+        {"1 == 2", 0},
+        {"1 != 2", 1},
+        {"erf(1)", 0.84270079294971486934},
+        {"gamma(5)", 24},
+        {"lgamma(10)", 12.801827480081469611},
+        {"y = 4 + 1", 5},
+        {"--2", 2},
+        {"2*-3", -6},
     };
     for (const Worked& w : all) EXPECT_DOUBLE_EQ(valueOf(w.text), w.value) << w.text;
 }
 
 TEST(Expression, SaysWhatIsWrongAndWhere) {
     const std::pair<const char*, const char*> all[] = {
-        {"", "empty"}, {"1+", "place 3"}, {"(1+2", "closing parenthesis is missing"}, {"1)", "no opening one"}, {"log(x)", "ln"},
-        {"foo(x)", "no function called foo"}, {"2x", "operator is expected"}, {"sin()", "expected"}, {"atan2(1)", "takes 2 arguments"},
-        {"x ** 2", "powers are written with ^"}, {"sin", "function"}, {"'open", "closing quote"}, {"log(y) = x", "ln"}, {"1,5", "decimals take a point"},
-        {"y = a = 2", "response"}, {"\xff", "UTF-8"},
+        {"", "empty"},
+        {"1+", "place 3"},
+        {"(1+2", "closing parenthesis is missing"},
+        {"1)", "no opening one"},
+        {"log(x)", "ln"},
+        {"foo(x)", "no function called foo"},
+        {"2x", "operator is expected"},
+        {"sin()", "expected"},
+        {"atan2(1)", "takes 2 arguments"},
+        {"x ** 2", "powers are written with ^"},
+        {"sin", "function"},
+        {"'open", "closing quote"},
+        {"log(y) = x", "ln"},
+        {"1,5", "decimals take a point"},
+        {"y = a = 2", "response"},
+        {"\xff", "UTF-8"},
     };
     for (const auto& [text, part] : all) {
         const auto e = Expression::parse(text);
@@ -67,7 +115,8 @@ TEST(Expression, UnknownNamesAreSaid) {
 }
 
 TEST(Expression, ShowsItselfAsMathematics) {
-    EXPECT_EQ(toMarkup(*Expression::parse("a*exp(-b*x)+c1")), "\\i{a}\\,· e^{−\\i{b}\\,· \\i{x}} + \\i{c}_{1}");
+    EXPECT_EQ(toMarkup(*Expression::parse("a*exp(-b*x)+c1")),
+              "\\i{a}\\,· e^{−\\i{b}\\,· \\i{x}} + \\i{c}_{1}");
     EXPECT_EQ(toMarkup(*Expression::parse("(a+b)/(c*d)")), "(\\i{a} + \\i{b}) / (\\i{c}\\,· \\i{d})");
 }
 
@@ -85,10 +134,28 @@ TEST(Program, KnowsLinearModels) {
 
 // Every function against a five-point difference, in both directions and in mixtures.
 TEST(Program, DerivativesAreExact) {
-    const char* all[] = {"a*exp(b*x)", "ln(a+x)*b", "log10(a*x)+log2(b+x)", "sqrt(a+x*b)", "cbrt(a*x)+b", "abs(a-5)*b", "sin(a*x)+cos(b*x)",
-                         "tan(a/4)+b", "asin(a/9)+acos(b/9)", "atan(a*x)-atan2(a, b+x)", "sinh(a)+cosh(b)", "tanh(a*x-b)", "erf(a-x)+erfc(b)",
-                         "gamma(a)+lgamma(b+x)", "x^a+a^b", "a^3*b^-2", "min(a,b)+max(a,b,x)", "if(a>b, a*x, b^2)", "(a*x)/(b+x)", "-a^2+b",
-                         "a*exp(b*x)+exp(b*x)", "floor(x)*a+ceil(x)*b+step(x)*a+sign(x)*b"};
+    const char* all[] = {"a*exp(b*x)",
+                         "ln(a+x)*b",
+                         "log10(a*x)+log2(b+x)",
+                         "sqrt(a+x*b)",
+                         "cbrt(a*x)+b",
+                         "abs(a-5)*b",
+                         "sin(a*x)+cos(b*x)",
+                         "tan(a/4)+b",
+                         "asin(a/9)+acos(b/9)",
+                         "atan(a*x)-atan2(a, b+x)",
+                         "sinh(a)+cosh(b)",
+                         "tanh(a*x-b)",
+                         "erf(a-x)+erfc(b)",
+                         "gamma(a)+lgamma(b+x)",
+                         "x^a+a^b",
+                         "a^3*b^-2",
+                         "min(a,b)+max(a,b,x)",
+                         "if(a>b, a*x, b^2)",
+                         "(a*x)/(b+x)",
+                         "-a^2+b",
+                         "a*exp(b*x)+exp(b*x)",
+                         "floor(x)*a+ceil(x)*b+step(x)*a+sign(x)*b"};
     std::mt19937 random(7);
     std::uniform_real_distribution<double> positive(0.5, 3);
     for (const char* text : all) {
@@ -97,7 +164,8 @@ TEST(Program, DerivativesAreExact) {
         for (int trial = 0; trial < 100; ++trial) {
             const double x = positive(random);
             const std::array<double, 2> at = {positive(random), positive(random)};
-            if (std::abs(at[0] - at[1]) < 0.05 || std::abs(x - at[0]) < 0.05 || std::abs(x - at[1]) < 0.05) continue; // kinks of min and max
+            if (std::abs(at[0] - at[1]) < 0.05 || std::abs(x - at[0]) < 0.05 || std::abs(x - at[1]) < 0.05)
+                continue; // kinks of min and max
             const std::span<const double> column(&x, 1);
             double value = 0, gradient[2];
             p->evaluate({&column, 1}, at, {&value, 1}, gradient);
@@ -108,8 +176,10 @@ TEST(Program, DerivativesAreExact) {
                     return p->evaluateOne({&x, 1}, moved);
                 };
                 const double h = 1e-3;
-                const double difference = (8 * (shifted(h) - shifted(-h)) - (shifted(2 * h) - shifted(-2 * h))) / (12 * h);
-                EXPECT_NEAR(gradient[k], difference, 1e-7 * std::max(1.0, std::abs(difference))) << text << " by " << k;
+                const double difference =
+                    (8 * (shifted(h) - shifted(-h)) - (shifted(2 * h) - shifted(-2 * h))) / (12 * h);
+                EXPECT_NEAR(gradient[k], difference, 1e-7 * std::max(1.0, std::abs(difference)))
+                    << text << " by " << k;
             }
         }
     }

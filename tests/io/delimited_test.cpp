@@ -49,17 +49,22 @@ TEST(Delimited, ReadsTheUsualDialects) {
         {"runs of blanks", "  x    y\n 1.0  2.0\n 10.0 20.0\n", "x:1,10 y:2,20 "},
         {"no heading", "1,2\n3,4\n5,6\n", "column 1:1,3,5 column 2:2,4,6 "},
         {"units line", "depth,mass\ncm,g\n1,2\n3,4\n", "depth[cm]:1,3 mass[g]:2,4 "},
-        {"units in names", "Depth (cm),Mass [g],Time / s\n1,2,3\n4,5,6\n", "Depth[cm]:1,4 Mass[g]:2,5 Time[s]:3,6 "},
-        {"preamble and comment", "Tern Sands\nSample: shell 28 d; Site: A\n# dark counts taken off\nshift;counts;sd;note\ncm-1;;;\n640,0;1045;30;\n640,4;-----;31;saturated\n640,8;1079;32;\n",
+        {"units in names", "Depth (cm),Mass [g],Time / s\n1,2,3\n4,5,6\n",
+         "Depth[cm]:1,4 Mass[g]:2,5 Time[s]:3,6 "},
+        {"preamble and comment",
+         "Tern Sands\nSample: shell 28 d; Site: A\n# dark counts taken "
+         "off\nshift;counts;sd;note\ncm-1;;;\n640,0;1045;30;\n640,4;-----;31;saturated\n640,8;1079;32;\n",
          "shift[cm-1]:640,640.4,640.8 counts:1045,,1079 sd:30,31,32 note:,saturated, "},
         {"heading in a comment", "# x y\n1 2\n3 4\n", "x:1,3 y:2,4 "},
         {"bars", "a|b\n1|2\n3|4\n", "a:1,3 b:2,4 "},
         {"missing markers", "a,b\n1,NA\n,3\nn/a,4\n5,-\n", "a:1,,,5 b:,3,4, "},
-        {"quotes", "a,\"b, \"\"c\"\"\"\n1,\"x, y\"\n2,\"line\nbreak\"\n3,z\n", "a:1,2,3 b, \"c\":x, y,line\nbreak,z "},
+        {"quotes", "a,\"b, \"\"c\"\"\"\n1,\"x, y\"\n2,\"line\nbreak\"\n3,z\n",
+         "a:1,2,3 b, \"c\":x, y,line\nbreak,z "},
         {"numbers of all spellings", "a\n+1\n-.5\n1.\n1e3\n2D2\n−3\n", "a:1,-0.5,1,1000,200,-3 "},
         {"trailing separators", "a;b;\n1;2;\n3;4;\n", "a:1,3 b:2,4 "},
         {"limits", "c\n0.1\n<0.05\n0.2\n>100\n", "c:0.1,<0.05,0.2,>100 "},
-        {"ISO times", "t,v\n2031-05-02T06:00:00Z,1\n2031-05-02T06:15:00Z,2\n", "t:2031-05-02T06:00:00,2031-05-02T06:15:00 v:1,2 "},
+        {"ISO times", "t,v\n2031-05-02T06:00:00Z,1\n2031-05-02T06:15:00Z,2\n",
+         "t:2031-05-02T06:00:00,2031-05-02T06:15:00 v:1,2 "},
         {"dates", "t,v\n2031-05-02,1\n2031-05-03,2\n", "t:2031-05-02,2031-05-03 v:1,2 "},
         {"old line ends", "a,b\r1,2\r3,4\r", "a:1,3 b:2,4 "},
         {"one column", "value\n1.5\n2.5\n", "value:1.5,2.5 "},
@@ -73,8 +78,10 @@ TEST(Delimited, ReadsTheUsualDialects) {
 }
 
 TEST(Delimited, KeepsFactsOfThePreamble) {
-    const auto r = readText("Tern Sands field station\nSample: shell 28 d; Site: A\nInstrument = layer scanner 2\nx,y\n1,2\n2,3\n");
-    EXPECT_THAT(r.metadata, ElementsAre(std::pair("Sample", "shell 28 d"), std::pair("Site", "A"), std::pair("Instrument", "layer scanner 2")));
+    const auto r = readText("Tern Sands field station\nSample: shell 28 d; Site: A\nInstrument = layer "
+                            "scanner 2\nx,y\n1,2\n2,3\n");
+    EXPECT_THAT(r.metadata, ElementsAre(std::pair("Sample", "shell 28 d"), std::pair("Site", "A"),
+                                        std::pair("Instrument", "layer scanner 2")));
     EXPECT_EQ(r.tables[0].headingLine, 4);
     EXPECT_EQ(r.tables[0].firstDataLine, 5);
     EXPECT_EQ(r.tables[0].table.rows->line(1), 6U);
@@ -129,8 +136,14 @@ TEST(Delimited, AllEncodings) {
     };
     std::string latin;
     for (char32_t c : decodeUtf8(text)) latin += static_cast<char>(c);
-    const std::pair<std::string, const char*> all[] = {{text, "utf-8"}, {"\xEF\xBB\xBF" + text, "utf-8-bom"}, {wide(false, true), "utf-16le"}, {wide(true, true), "utf-16be"},
-                                                       {wide(false, false), "utf-16le"}, {wide(true, false), "utf-16be"}, {latin, "iso-8859-1"}, {latin + "5,6\x80\n", "windows-1252"}};
+    const std::pair<std::string, const char*> all[] = {{text, "utf-8"},
+                                                       {"\xEF\xBB\xBF" + text, "utf-8-bom"},
+                                                       {wide(false, true), "utf-16le"},
+                                                       {wide(true, true), "utf-16be"},
+                                                       {wide(false, false), "utf-16le"},
+                                                       {wide(true, false), "utf-16be"},
+                                                       {latin, "iso-8859-1"},
+                                                       {latin + "5,6\x80\n", "windows-1252"}};
     for (const auto& [bytes, encoding] : all) {
         const auto r = readText(bytes);
         EXPECT_EQ(r.encoding, encoding);
@@ -153,12 +166,16 @@ TEST(Delimited, NumbersAreCorrectlyRounded) {
     const auto r = readText(text);
     const auto values = r.tables[0].table.columns[0].numbers();
     ASSERT_EQ(values.size(), spelled.size());
-    for (std::size_t i = 0; i < spelled.size(); ++i) ASSERT_EQ(std::bit_cast<std::uint64_t>(values[i]), std::bit_cast<std::uint64_t>(std::strtod(spelled[i].c_str(), nullptr))) << spelled[i];
+    for (std::size_t i = 0; i < spelled.size(); ++i)
+        ASSERT_EQ(std::bit_cast<std::uint64_t>(values[i]),
+                  std::bit_cast<std::uint64_t>(std::strtod(spelled[i].c_str(), nullptr)))
+            << spelled[i];
 }
 
 TEST(Delimited, LargeFilesInChunksKeepTheirOrderAndLines) {
     std::string text = "i,twice,word\n";
-    for (int i = 0; i < 400000; ++i) text += fmt::format("{},{},\"w {}\"\n{}", i, 2 * i, i % 7, i % 1000 == 999 ? "# a comment\n" : "");
+    for (int i = 0; i < 400000; ++i)
+        text += fmt::format("{},{},\"w {}\"\n{}", i, 2 * i, i % 7, i % 1000 == 999 ? "# a comment\n" : "");
     const auto r = readText(text);
     const Table& t = r.tables[0].table;
     ASSERT_EQ(t.rowCount(), 400000U);
@@ -181,5 +198,7 @@ TEST(CellText, Times) {
     EXPECT_EQ(isoMoment("1970-01-01T00:00:01.5")->seconds, 1.5);
     EXPECT_EQ(isoMoment("1970-01-01 02:00+02:00")->seconds, 0);
     EXPECT_EQ(isoMoment("06:30")->kind, ColumnKind::TimeOfDay);
-    for (const char* bad : {"1970-13-01", "1970-02-30", "1970-01-01T25:00", "06:61", "1970-01-01Tx", "19700101", "1970-01-01T00:00+"}) EXPECT_FALSE(isoMoment(bad)) << bad;
+    for (const char* bad : {"1970-13-01", "1970-02-30", "1970-01-01T25:00", "06:61", "1970-01-01Tx",
+                            "19700101", "1970-01-01T00:00+"})
+        EXPECT_FALSE(isoMoment(bad)) << bad;
 }

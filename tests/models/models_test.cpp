@@ -35,7 +35,8 @@ TEST(Models, DescribeThemselves) {
         EXPECT_TRUE(keys.insert(kind.info.key).second) << kind.info.key;
         EXPECT_FALSE(kind.info.purpose.empty());
         EXPECT_FALSE(kind.info.group.empty());
-        for (const ParameterInfo& p : kind.make({})->parameters()) EXPECT_FALSE(p.meaning.empty()) << kind.info.key;
+        for (const ParameterInfo& p : kind.make({})->parameters())
+            EXPECT_FALSE(p.meaning.empty()) << kind.info.key;
     }
     EXPECT_FALSE(makeModel("nothing", {}));
 }
@@ -61,8 +62,11 @@ TEST(Models, DerivativesAreExact) {
                     return v;
                 };
                 const double h = 2e-3 * p[k];
-                const double d = (45 * (at(h) - at(-h)) - 9 * (at(2 * h) - at(-2 * h)) + at(3 * h) - at(-3 * h)) / (60 * h);
-                EXPECT_NEAR(gradient[k], d, 1e-7 * std::max(std::abs(d), 0.1 * std::abs(y) + 1e-3)) << name << " " << model->parameters()[k].name;
+                const double d =
+                    (45 * (at(h) - at(-h)) - 9 * (at(2 * h) - at(-2 * h)) + at(3 * h) - at(-3 * h)) /
+                    (60 * h);
+                EXPECT_NEAR(gradient[k], d, 1e-7 * std::max(std::abs(d), 0.1 * std::abs(y) + 1e-3))
+                    << name << " " << model->parameters()[k].name;
             }
         }
     }
@@ -74,8 +78,8 @@ TEST(Models, FindStartValuesAtEveryScale) {
         const char* key;
         std::vector<double> truth;
         double from, to;
-        double xPower;              // by which power of the x scale each parameter grows…
-        std::vector<int> xs, ys;    // …and of the y scale
+        double xPower;           // by which power of the x scale each parameter grows…
+        std::vector<int> xs, ys; // …and of the y scale
     };
     const Case cases[] = {{"exponential-decay", {3, 0.8, 1}, 0, 6, 1, {0, -1, 0}, {1, 0, 1}},
                           {"logistic-4", {0.1, 2, 5, 2}, 0.1, 100, 1, {0, 0, 1, 0}, {1, 1, 0, 0}},
@@ -86,7 +90,8 @@ TEST(Models, FindStartValuesAtEveryScale) {
             for (double sy : {1e-8, 1.0, 1e12}) {
                 const ModelPtr model = *makeModel(c.key, {});
                 std::vector<double> p = c.truth;
-                for (std::size_t k = 0; k < p.size(); ++k) p[k] *= std::pow(sx, c.xs[k]) * std::pow(sy, c.ys[k]);
+                for (std::size_t k = 0; k < p.size(); ++k)
+                    p[k] *= std::pow(sx, c.xs[k]) * std::pow(sy, c.ys[k]);
                 Curve curve;
                 for (int i = 0; i <= 60; ++i) curve.x.push_back(sx * (c.from + (c.to - c.from) * i / 60));
                 curve.y.resize(curve.x.size());
@@ -94,7 +99,9 @@ TEST(Models, FindStartValuesAtEveryScale) {
                 model->evaluate({&column, 1}, p, curve.y);
                 const auto start = model->guess(curve);
                 ASSERT_TRUE(start) << c.key;
-                for (std::size_t k = 0; k < p.size(); ++k) EXPECT_NEAR((*start)[k] / p[k], 1, 0.6) << c.key << " " << model->parameters()[k].name << " scales " << sx << " " << sy;
+                for (std::size_t k = 0; k < p.size(); ++k)
+                    EXPECT_NEAR((*start)[k] / p[k], 1, 0.6)
+                        << c.key << " " << model->parameters()[k].name << " scales " << sx << " " << sy;
             }
 }
 

@@ -21,7 +21,9 @@ Project withFigure(double width, double height) {
     HouseStyle style = figure::shippedStyles()[0];
     style.id = p.newId<StyleId>();
     p.styles = p.styles.with(style);
-    Figure f = figure::newFigure("Test figure", style.id, {figure::newMark("points", p.datasets[0].id.text()), figure::newMark("curve", p.analyses[0].id.text())});
+    Figure f = figure::newFigure("Test figure", style.id,
+                                 {figure::newMark("points", p.datasets[0].id.text()),
+                                  figure::newMark("curve", p.analyses[0].id.text())});
     f.settings.set("width", Value(width));
     f.settings.set("height", Value(height));
     f.elements[0].children[0].settings.set("name", "Shift \\alpha");
@@ -45,17 +47,21 @@ Result<Exported> exported(const Project& p, const QString& path, ExportOptions o
 
 TEST(Export, PdfHasExactSizeEmbeddedFontsAndText) {
     QTemporaryDir folder;
-    for (const auto& [width, height] : {std::pair(85.0, 65.0), std::pair(174.0, 90.0), std::pair(61.7, 43.21)}) {
+    for (const auto& [width, height] :
+         {std::pair(85.0, 65.0), std::pair(174.0, 90.0), std::pair(61.7, 43.21)}) {
         const QString path = folder.filePath("f.pdf");
         ASSERT_TRUE(exported(withFigure(width, height), path));
         const std::string info = run("pdfinfo", {path});
         double w = 0, h = 0;
-        ASSERT_EQ(std::sscanf(info.c_str() + info.find("Page size:"), "Page size: %lf x %lf", &w, &h), 2) << info;
+        ASSERT_EQ(std::sscanf(info.c_str() + info.find("Page size:"), "Page size: %lf x %lf", &w, &h), 2)
+            << info;
         EXPECT_NEAR(w * 25.4 / 72, width, 0.01);
         EXPECT_NEAR(h * 25.4 / 72, height, 0.01);
         const std::string fonts = run("pdffonts", {path});
         EXPECT_THAT(fonts, HasSubstr("TeXGyreHeros"));
-        EXPECT_THAT(fonts, testing::Not(testing::ContainsRegex(" no +(yes|no) +(yes|no) +[0-9]"))) << "a font is not embedded:\n" << fonts;
+        EXPECT_THAT(fonts, testing::Not(testing::ContainsRegex(" no +(yes|no) +(yes|no) +[0-9]")))
+            << "a font is not embedded:\n"
+            << fonts;
         const std::string words = run("pdftotext", {"-layout", path, "-"});
         EXPECT_THAT(words, HasSubstr("Shift α (cm"));
         EXPECT_THAT(words, HasSubstr("counts"));
@@ -82,7 +88,8 @@ TEST(Export, FormatsAgreeInPixels) {
     ASSERT_TRUE(exported(p, folder.filePath("f.pdf")));
     ASSERT_TRUE(exported(p, folder.filePath("own.png"), {.dpi = 300}));
     run("pdftocairo", {"-r", "300", "-png", "-singlefile", folder.filePath("f.pdf"), folder.filePath("pdf")});
-    const QImage own = QImage(folder.filePath("own.png")).convertToFormat(QImage::Format_Grayscale8), pdf = QImage(folder.filePath("pdf.png")).convertToFormat(QImage::Format_Grayscale8);
+    const QImage own = QImage(folder.filePath("own.png")).convertToFormat(QImage::Format_Grayscale8),
+                 pdf = QImage(folder.filePath("pdf.png")).convertToFormat(QImage::Format_Grayscale8);
     ASSERT_NEAR(own.width(), pdf.width(), 1);
     // Widened by one pixel: a value must lie within those around the same place, give or take 32.
     int differing = 0, total = 0;

@@ -14,7 +14,8 @@ namespace fs = std::filesystem;
 namespace {
 
 fs::path freshFolder(const char* name) {
-    const fs::path folder = fs::temp_directory_path() / (std::string("jointer-") + name + "-" + std::to_string(::getpid()));
+    const fs::path folder =
+        fs::temp_directory_path() / (std::string("jointer-") + name + "-" + std::to_string(::getpid()));
     fs::remove_all(folder);
     fs::create_directories(folder);
     return folder;
@@ -25,10 +26,14 @@ class Failing final : public FileOperations {
 public:
     explicit Failing(int at) : left_(at) {}
     int open(const std::string& p) override { return fails() ? -1 : systemFiles().open(p); }
-    long write(int d, const char* data, std::size_t n) override { return fails() ? -1 : systemFiles().write(d, data, std::min<std::size_t>(n, 4096)); }
+    long write(int d, const char* data, std::size_t n) override {
+        return fails() ? -1 : systemFiles().write(d, data, std::min<std::size_t>(n, 4096));
+    }
     int sync(int d) override { return fails() ? -1 : systemFiles().sync(d); }
     int close(int d) override { return systemFiles().close(d), fails() ? -1 : 0; }
-    int rename(const std::string& a, const std::string& b) override { return fails() ? -1 : systemFiles().rename(a, b); }
+    int rename(const std::string& a, const std::string& b) override {
+        return fails() ? -1 : systemFiles().rename(a, b);
+    }
     int syncFolder(const std::string& f) override { return fails() ? -1 : systemFiles().syncFolder(f); }
     bool failed = false;
 
@@ -58,7 +63,9 @@ TEST(ProjectFile, KeepsWhatItDoesNotKnow) {
     Project p = test::sampleProject();
     p.unknownEntries["later/thing.bin"] = std::string("\0\1\2", 3);
     p.extra = R"({"laterKey":[1,2]})";
-    p = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) { d.extra = R"({"shade":"dark"})"; }).apply(p);
+    p = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) {
+             d.extra = R"({"shade":"dark"})";
+         }).apply(p);
     const auto opened = projectFromBytes(*projectBytes(p, {}), "test");
     EXPECT_TRUE(opened->project == p);
 }
@@ -93,7 +100,8 @@ TEST(ProjectFile, KilledWhileSavingLosesNothing) {
         const pid_t child = ::fork();
         ASSERT_GE(child, 0);
         if (child == 0) {
-            for (int i = 0;; ++i) (void)saveProject(*edits::rename("Title " + std::to_string(i)).apply(start), {}, path);
+            for (int i = 0;; ++i)
+                (void)saveProject(*edits::rename("Title " + std::to_string(i)).apply(start), {}, path);
         }
         ::usleep(static_cast<useconds_t>(500 + 173 * round));
         ::kill(child, SIGKILL);
@@ -122,7 +130,8 @@ TEST(ProjectFile, DamagedFilesOpenAsFarAsTheyCan) {
         EXPECT_TRUE(!r->issues.empty() || r->project == p) << "damage at " << at << " went unnoticed";
     }
     EXPECT_GT(opened, 200);
-    for (std::size_t cut : {0UL, 1UL, 100UL, good.size() / 2}) EXPECT_FALSE(projectFromBytes(good.substr(0, cut), "test")) << cut;
+    for (std::size_t cut : {0UL, 1UL, 100UL, good.size() / 2})
+        EXPECT_FALSE(projectFromBytes(good.substr(0, cut), "test")) << cut;
     EXPECT_EQ(projectFromBytes("not a zip", "x").error().code, "not-a-project");
     (void)refused;
 }
@@ -131,7 +140,8 @@ TEST(Edits, FailCleanlyWhenTheirTargetIsGone) {
     const Project p = test::sampleProject();
     EXPECT_EQ(edits::removeDataset(DatasetId{999}).apply(p).error().code, "target-gone");
     EXPECT_EQ(edits::setStep(p.datasets[0].id, StepId{999}, "k", 1.0).apply(p).error().code, "target-gone");
-    EXPECT_EQ(edits::setElement(p.figures[0].id, ElementId{999}, "k", 1.0).apply(p).error().code, "target-gone");
+    EXPECT_EQ(edits::setElement(p.figures[0].id, ElementId{999}, "k", 1.0).apply(p).error().code,
+              "target-gone");
 }
 
 TEST(Edits, RemovingADatasetTakesItsFitsAndMarksAlong) {

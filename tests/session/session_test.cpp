@@ -14,7 +14,8 @@ namespace fs = std::filesystem;
 
 namespace {
 fs::path folderFor(const char* name) {
-    const fs::path f = fs::temp_directory_path() / ("jointer-session-" + std::string(name) + std::to_string(::getpid()));
+    const fs::path f =
+        fs::temp_directory_path() / ("jointer-session-" + std::string(name) + std::to_string(::getpid()));
     fs::remove_all(f);
     fs::create_directories(f);
     return f;
@@ -48,11 +49,13 @@ TEST(Session, AutosavesAndRecoversAfterACrash) {
         // A session of this process still runs: nothing is offered.
         EXPECT_TRUE(Session::recoverable(folder).empty());
         // As after a crash: the files stay, the process is gone.
-        for (const auto& entry : fs::directory_iterator(folder)) fs::copy(entry.path(), folder / ("kept-" + entry.path().filename().string()));
+        for (const auto& entry : fs::directory_iterator(folder))
+            fs::copy(entry.path(), folder / ("kept-" + entry.path().filename().string()));
     }
     for (const auto& entry : fs::directory_iterator(folder)) {
         if (entry.path().extension() != ".json") continue;
-        ASSERT_TRUE(replaceFile(entry.path(), R"({"title":"Precious","path":"/a/b.jointer","pid":999999999})"));
+        ASSERT_TRUE(
+            replaceFile(entry.path(), R"({"title":"Precious","path":"/a/b.jointer","pid":999999999})"));
     }
     const auto left = Session::recoverable(folder);
     ASSERT_EQ(left.size(), 1U);
@@ -90,7 +93,8 @@ TEST(Demo, IsAlwaysTheSameAndItsFitsConverge) {
     }
     // The truth that the generator put in lies within four standard errors.
     const auto bands = *e.fit(p, p.analyses[1]).report;
-    for (const auto& [name, truth] : {std::pair("c1", 676.0), std::pair("c2", 701.5), std::pair("c3", 706.8), std::pair("c4", 742.0), std::pair("w1", 14.0)}) {
+    for (const auto& [name, truth] : {std::pair("c1", 676.0), std::pair("c2", 701.5), std::pair("c3", 706.8),
+                                      std::pair("c4", 742.0), std::pair("w1", 14.0)}) {
         const auto at = std::ranges::find(bands.parameters, std::string(name), &fit::ParameterResult::name);
         EXPECT_NEAR(at->value, truth, 4 * at->se) << name;
     }

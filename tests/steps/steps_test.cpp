@@ -43,7 +43,8 @@ Settings active(const std::string& key) {
 
 // What holds for each step, whatever it does.
 TEST(Steps, SurviveEveryInput) {
-    Curve empty, one = curveOf(1, [](double) { return 2.0; }), constant = curveOf(20, [](double) { return 1.0; });
+    Curve empty, one = curveOf(1, [](double) { return 2.0; }),
+                 constant = curveOf(20, [](double) { return 1.0; });
     Curve nan = curveOf(20, [](double x) { return x; });
     for (std::size_t i = 0; i < nan.size(); i += 3) nan.y[i] = NAN;
     Curve allNaN = curveOf(20, [](double) { return std::nan(""); });
@@ -59,10 +60,12 @@ TEST(Steps, SurviveEveryInput) {
                 EXPECT_EQ(out.value.takenX.size(), out.value.takenY.size());
                 EXPECT_THAT(out.value.sentence, testing::EndsWith(".")) << kind.info.key;
                 EXPECT_FALSE(kind.info.purpose.empty());
-                EXPECT_EQ(digestOf(apply(kind.info.key, *curve, settings).value.curve), digestOf(c)) << "not deterministic";
+                EXPECT_EQ(digestOf(apply(kind.info.key, *curve, settings).value.curve), digestOf(c))
+                    << "not deterministic";
             }
     for (const StepKind& kind : catalogue())
-        for (const Setting& s : kind.info.settings) EXPECT_FALSE(s.help.empty()) << kind.info.key << "." << s.key;
+        for (const Setting& s : kind.info.settings)
+            EXPECT_FALSE(s.help.empty()) << kind.info.key << "." << s.key;
 }
 
 TEST(Steps, UnknownKindsChangeNothing) {
@@ -79,7 +82,8 @@ TEST(Exclude, LeavesOutByHandAndByRule) {
     EXPECT_EQ(out.value.sentence, "Left out 2 points.");
     EXPECT_EQ(apply("exclude", c, with({{"rows", Numbers{2}}})).value.sentence, "Left out 1 point by hand.");
     EXPECT_EQ(apply("exclude", c, with({{"rows", Numbers{2}}})).value.detail, "point 2");
-    EXPECT_TRUE(apply("exclude", c, with({{"rows", Numbers{2}}})).issues.empty()) << "an odd number of points is no mistake";
+    EXPECT_TRUE(apply("exclude", c, with({{"rows", Numbers{2}}})).issues.empty())
+        << "an odd number of points is no mistake";
 }
 
 TEST(Smooth, PolynomialsUpToTheOrderPassUnchangedToTheEnds) {
@@ -87,7 +91,8 @@ TEST(Smooth, PolynomialsUpToTheOrderPassUnchangedToTheEnds) {
     const auto out = apply("smooth", cubic, with({{"window", 9.0}, {"order", 3.0}}));
     for (std::size_t i = 0; i < cubic.size(); ++i) EXPECT_NEAR(out.value.curve.y[i], cubic.y[i], 1e-10);
     const Curve line = curveOf(30, [](double x) { return 2 * x; });
-    const auto mean = apply("smooth", line, with({{"method", Value(std::string("moving-average"))}, {"window", 7.0}}));
+    const auto mean =
+        apply("smooth", line, with({{"method", Value(std::string("moving-average"))}, {"window", 7.0}}));
     for (std::size_t i = 0; i < line.size(); ++i) EXPECT_NEAR(mean.value.curve.y[i], line.y[i], 1e-12);
 }
 
@@ -103,7 +108,8 @@ TEST(Smooth, CarriesUncertaintiesAndPassesOverExcludedPoints) {
     c.excluded.assign(21, 0);
     c.excluded[10] = 1;
     c.y[10] = 1000;
-    const auto out = apply("smooth", c, with({{"method", Value(std::string("moving-average"))}, {"window", 5.0}}));
+    const auto out =
+        apply("smooth", c, with({{"method", Value(std::string("moving-average"))}, {"window", 5.0}}));
     for (std::size_t i = 0; i < c.size(); ++i) EXPECT_NEAR(out.value.curve.y[i], i == 10 ? 1000 : 1, 1e-12);
     EXPECT_NEAR(out.value.curve.sigma[5], 0.5 / std::sqrt(5.0), 1e-12);
 }
@@ -111,12 +117,17 @@ TEST(Smooth, CarriesUncertaintiesAndPassesOverExcludedPoints) {
 TEST(Baseline, LinesAndSplinesGoThroughTheirAnchors) {
     const Curve c = curveOf(10, [](double x) { return 3 + 2 * x; });
     for (const char* through : {"line", "spline"}) {
-        const auto out = apply("baseline", c, with({{"through", Value(std::string(through))}, {"mean-over", 1.0}, {"anchors", Numbers{1, 0, 4, 0, 8, 0}}}));
+        const auto out = apply("baseline", c,
+                               with({{"through", Value(std::string(through))},
+                                     {"mean-over", 1.0},
+                                     {"anchors", Numbers{1, 0, 4, 0, 8, 0}}}));
         for (double y : out.value.curve.y) EXPECT_NEAR(y, 0, 1e-12);
     }
-    const auto free = apply("baseline", c, with({{"place", Value(std::string("free"))}, {"anchors", Numbers{0, 1, 9, 1}}}));
+    const auto free =
+        apply("baseline", c, with({{"place", Value(std::string("free"))}, {"anchors", Numbers{0, 1, 9, 1}}}));
     EXPECT_NEAR(free.value.curve.y[0], 2, 1e-12);
-    const auto shown = apply("baseline", c, with({{"then", Value(std::string("show"))}, {"anchors", Numbers{0, 1}}}));
+    const auto shown =
+        apply("baseline", c, with({{"then", Value(std::string("show"))}, {"anchors", Numbers{0, 1}}}));
     EXPECT_EQ(shown.value.curve.y, c.y);
     EXPECT_TRUE(shown.value.baseline);
 }
@@ -133,14 +144,19 @@ TEST(Transform, CountsWhatHasNoValue) {
     const auto out = apply("transform", c, with({{"formula", Value(std::string("ln(y)"))}}));
     EXPECT_EQ(out.value.curve.size(), 2U);
     EXPECT_THAT(out.value.detail, HasSubstr("3 points without a value left out"));
-    const auto replaced = apply("transform", c, with({{"formula", Value(std::string("ln(y)"))}, {"outside", Value(std::string("replace"))}, {"replacement", -9.0}}));
+    const auto replaced = apply("transform", c,
+                                with({{"formula", Value(std::string("ln(y)"))},
+                                      {"outside", Value(std::string("replace"))},
+                                      {"replacement", -9.0}}));
     EXPECT_EQ(replaced.value.curve.y[0], -9);
-    EXPECT_EQ(apply("transform", c, with({{"formula", Value(std::string("ln("))}})).issues.at(0).code, "formula");
+    EXPECT_EQ(apply("transform", c, with({{"formula", Value(std::string("ln("))}})).issues.at(0).code,
+              "formula");
 }
 
 TEST(Transform, NewXIsInOrderAgain) {
     const Curve c = curveOf(4, [](double x) { return 10 * x; });
-    const auto out = apply("transform", c, with({{"what", Value(std::string("x"))}, {"formula", Value(std::string("1/x"))}}));
+    const auto out = apply("transform", c,
+                           with({{"what", Value(std::string("x"))}, {"formula", Value(std::string("1/x"))}}));
     EXPECT_THAT(out.value.curve.x, ElementsAre(1.0 / 3, 0.5, 1));
     EXPECT_THAT(out.value.curve.rowIds, ElementsAre(4, 3, 2));
 }

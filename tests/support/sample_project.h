@@ -15,18 +15,24 @@ inline Table sampleTable(const std::string& name, double centre) {
     std::vector<std::string> notes;
     for (int i = 0; i < 80; ++i) {
         x.push_back(0.25 * i);
-        y.push_back(5 * std::exp(-std::pow((x.back() - centre) / 2, 2)) + 0.1 * x.back() + 0.05 * std::sin(37.0 * i));
+        y.push_back(5 * std::exp(-std::pow((x.back() - centre) / 2, 2)) + 0.1 * x.back() +
+                    0.05 * std::sin(37.0 * i));
         sd.push_back(0.05);
         notes.push_back(i % 9 == 0 ? "see, \"note\"\nbelow \\ µ" : "");
     }
     y[7] = std::nan("");
-    t.columns = {numberColumn("shift", "cm^{-1}", x), numberColumn("counts", "", y), numberColumn("sd", "", sd), textColumn("note", notes)};
+    t.columns = {numberColumn("shift", "cm^{-1}", x), numberColumn("counts", "", y),
+                 numberColumn("sd", "", sd), textColumn("note", notes)};
     auto cells = std::make_shared<Cells>(*t.columns[1].cells);
     cells->states.assign(80, CellState::Fine);
     cells->states[7] = CellState::Unreadable;
     cells->originals[7] = "-----";
     t.columns[1].cells = cells;
-    t.origin = {.file = name + ".csv", .reader = "delimited", .reading = "{}", .encoding = "utf-8", .metadata = {{"Site", "A"}}};
+    t.origin = {.file = name + ".csv",
+                .reader = "delimited",
+                .reading = "{}",
+                .encoding = "utf-8",
+                .metadata = {{"Site", "A"}}};
     t.rows = std::make_shared<Rows>(Rows{.ids = {}, .lines = {}, .firstLine = 5});
     return t;
 }
@@ -36,7 +42,8 @@ inline Dataset datasetOf(const Table& t, const std::string& name) {
     d.name = name;
     d.colour = "#2f6091";
     d.source.table = t.id;
-    d.source.roles = {{Role::X, t.columns[0].id}, {Role::Y, t.columns[1].id}, {Role::YError, t.columns[2].id}};
+    d.source.roles = {
+        {Role::X, t.columns[0].id}, {Role::Y, t.columns[1].id}, {Role::YError, t.columns[2].id}};
     d.attributes = {{"age", "28", "d"}};
     return d;
 }
@@ -56,18 +63,21 @@ inline Project sampleProject() {
     p.title = "Shell growth";
     for (double centre : {8.0, 12.0}) {
         p = *edits::addTable(sampleTable("scan", centre)).apply(p);
-        p = *edits::addDataset(datasetOf(p.tables[p.tables.size() - 1], "scan at " + std::to_string(centre))).apply(p);
+        p = *edits::addDataset(datasetOf(p.tables[p.tables.size() - 1], "scan at " + std::to_string(centre)))
+                 .apply(p);
         const DatasetId d = p.datasets[p.datasets.size() - 1].id;
         Settings anchors;
         anchors.set("anchors", Value(Numbers{0, 0, 19, 2}));
         p = *edits::addStep(d, "baseline", anchors, "").apply(p);
         p = *edits::addAnalysis(gaussianFit(d)).apply(p);
     }
-    p = *edits::addComputedColumn(p.tables[0].id, "double", "2*'" + p.tables[0].columns[1].id.text() + "'").apply(p);
+    p = *edits::addComputedColumn(p.tables[0].id, "double", "2*'" + p.tables[0].columns[1].id.text() + "'")
+             .apply(p);
     Figure f;
     f.name = "Figure 1";
     Element panel{.kind = "panel"};
-    panel.children = {Element{.kind = "axis"}, Element{.kind = "points", .source = p.datasets[0].id.text()}, Element{.kind = "curve", .source = p.analyses[0].id.text()}};
+    panel.children = {Element{.kind = "axis"}, Element{.kind = "points", .source = p.datasets[0].id.text()},
+                      Element{.kind = "curve", .source = p.analyses[0].id.text()}};
     panel.children[0].settings.set("side", "bottom");
     f.elements = {panel};
     p = *edits::addFigure(f).apply(p);

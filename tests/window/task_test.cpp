@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The whole task through the real window, by the events a person makes: drop a file, look, import, clean, fit,
-// draw, export, undo, redo, save, reopen.
+// The whole task through the real window, by the events a person makes: drop a file, look, import, clean,
+// fit, draw, export, undo, redo, save, reopen.
 #include "app/window.h"
 #include "evaluate/results.h"
 #include "tern_sands.h"
@@ -87,7 +87,9 @@ public:
 
     const Project& project() { return window.document().project(); }
     const Dataset& dataset() { return project().datasets[0]; }
-    evaluate::FitResult fit() { return window.document().session().evaluator().fit(project(), project().analyses[0]); }
+    evaluate::FitResult fit() {
+        return window.document().session().evaluator().fit(project(), project().analyses[0]);
+    }
 
     Window window;
 };
@@ -100,7 +102,8 @@ std::string writeRaw(const QTemporaryDir& folder, const std::string& name) {
 }
 
 void undoAll(Driver& d) {
-    for (int i = 0; i < 100 && d.window.document().session().history().undoCount() > 0; ++i) d.click(&d.window, "Undo");
+    for (int i = 0; i < 100 && d.window.document().session().history().undoCount() > 0; ++i)
+        d.click(&d.window, "Undo");
 }
 
 } // namespace
@@ -121,7 +124,10 @@ TEST(Task, FromAFileToAPrintedFigure) {
 
     d.stage("Clean");
     PlotCanvas* plot = d.window.clean()->canvas();
-    const auto cells = [&](std::size_t row) { return std::pair(d.project().tables[0].columns[0].numbers()[row], d.project().tables[0].columns[1].numbers()[row]); };
+    const auto cells = [&](std::size_t row) {
+        return std::pair(d.project().tables[0].columns[0].numbers()[row],
+                         d.project().tables[0].columns[1].numbers()[row]);
+    };
     d.click(d.window.clean(), "Exclude");
     for (std::size_t spike : {90U, 222U}) d.clickPlot(plot, cells(spike).first, cells(spike).second);
     ASSERT_EQ(d.dataset().protocol.size(), 1U);
@@ -171,7 +177,8 @@ TEST(Task, FromAFileToAPrintedFigure) {
     d.find("new figure");
     ASSERT_EQ(d.project().figures.size(), 1U);
     d.click(d.window.figure(), "+ Note");
-    const auto layout = figure::layOut(d.project(), d.project().figures[0], d.window.document().session().evaluator());
+    const auto layout =
+        figure::layOut(d.project(), d.project().figures[0], d.window.document().session().evaluator());
     std::string words;
     for (const draw::Item& item : layout.list.items)
         if (const auto* run = std::get_if<draw::TextRun>(&item.what)) words += run->text + " ";
@@ -180,14 +187,18 @@ TEST(Task, FromAFileToAPrintedFigure) {
     for (const char* name : {"figure.pdf", "figure.svg", "figure.png"}) {
         const QString path = folder.filePath(name);
         ASSERT_TRUE(d.window.exportTo(path));
-        EXPECT_TRUE(QTest::qWaitFor([&] { return d.window.findChild<QLabel*>("readoutLeft")->text().startsWith("Wrote " + path); }, 20000)) << name;
+        EXPECT_TRUE(QTest::qWaitFor(
+            [&] { return d.window.findChild<QLabel*>("readoutLeft")->text().startsWith("Wrote " + path); },
+            20000))
+            << name;
         EXPECT_GT(QFileInfo(path).size(), 1000);
     }
 
     const Project done = d.project();
     undoAll(d);
     EXPECT_TRUE(d.project() == empty);
-    for (int i = 0; i < 100 && !d.window.document().session().history().redoName().empty(); ++i) d.click(&d.window, "Redo");
+    for (int i = 0; i < 100 && !d.window.document().session().history().redoName().empty(); ++i)
+        d.click(&d.window, "Redo");
     EXPECT_TRUE(d.project() == done);
 
     const QString path = folder.filePath("task.jointer");
@@ -217,7 +228,9 @@ TEST(Task, TheCommandLineGivesTheSameNumbers) {
     const auto fit = d.fit();
     ASSERT_TRUE(fit.good());
     QProcess cli;
-    cli.start(QString(JOINTER_BINARY_DIR) + "/bin/jointer-cli", {"fit", QString::fromStdString(raw), "--x", "shift", "--y", "counts", "--sigma", "sd", "--absolute", "--model", "lorentzian", "--set", "base=line", "--span", "690:716", "--json"});
+    cli.start(QString(JOINTER_BINARY_DIR) + "/bin/jointer-cli",
+              {"fit", QString::fromStdString(raw), "--x", "shift", "--y", "counts", "--sigma", "sd",
+               "--absolute", "--model", "lorentzian", "--set", "base=line", "--span", "690:716", "--json"});
     ASSERT_TRUE(cli.waitForFinished(20000));
     const auto json = nlohmann::json::parse(cli.readAllStandardOutput().toStdString());
     for (std::size_t k = 0; k < fit.report->parameters.size(); ++k) {
@@ -273,7 +286,8 @@ TEST(Window, BadInputIsSaidAndNothingIsLost) {
     d.settle();
     EXPECT_TRUE(d.project() == before);
     d.window.openPath(folder.filePath("missing.jointer"));
-    EXPECT_THAT(d.window.findChild<QLabel*>("readoutLeft")->text().toStdString(), testing::HasSubstr("missing.jointer"));
+    EXPECT_THAT(d.window.findChild<QLabel*>("readoutLeft")->text().toStdString(),
+                testing::HasSubstr("missing.jointer"));
     EXPECT_TRUE(d.project() == before);
 }
 
@@ -308,7 +322,8 @@ TEST(Window, StartValuesOneIterationAndFit) {
     QTest::keyClick(equation, Qt::Key_Return);
     d.settle();
     bool said = false;
-    for (QLabel* label : d.window.analyse()->findChildren<QLabel*>()) said |= label->isVisible() && label->text().contains("log10");
+    for (QLabel* label : d.window.analyse()->findChildren<QLabel*>())
+        said |= label->isVisible() && label->text().contains("log10");
     EXPECT_TRUE(said);
 }
 
@@ -318,6 +333,7 @@ TEST(Window, EveryControlHasANameForScreenReaders) {
     for (const char* stage : {"Data", "Clean", "Analyse", "Figure", "Results"}) {
         d.stage(stage);
         for (QPushButton* b : d.window.findChildren<QPushButton*>())
-            EXPECT_FALSE(b->isVisible() && b->text().isEmpty() && b->accessibleName().isEmpty()) << stage << ": " << b->objectName().toStdString();
+            EXPECT_FALSE(b->isVisible() && b->text().isEmpty() && b->accessibleName().isEmpty())
+                << stage << ": " << b->objectName().toStdString();
     }
 }

@@ -66,7 +66,9 @@ void PlotCanvas::show(PlotContent content) {
 void PlotCanvas::setTool(Tool tool) {
     tool_ = tool;
     drag_ = Drag::None;
-    setCursor(tool == Tool::Pointer ? Qt::ArrowCursor : tool == Tool::Span ? Qt::SizeHorCursor : Qt::CrossCursor);
+    setCursor(tool == Tool::Pointer ? Qt::ArrowCursor
+              : tool == Tool::Span  ? Qt::SizeHorCursor
+                                    : Qt::CrossCursor);
     update();
 }
 
@@ -74,13 +76,15 @@ void PlotCanvas::redraw() {
     const int number = ++wanted_;
     const double ratio = devicePixelRatioF();
     const QColor ground = theme().plot;
-    job_.request([this, number, content = content_, size = QSizeF(this->size()), ratio, ground](const Cancellation&) -> std::function<void()> {
+    job_.request([this, number, content = content_, size = QSizeF(this->size()), ratio,
+                  ground](const Cancellation&) -> std::function<void()> {
         auto layout = std::make_shared<figure::Layout>();
         QImage image;
         std::shared_ptr<const Curve> curve;
         if (!content.marks.empty() && content.evaluator) {
             const double perMm = ratio / kMmPerPixel;
-            *layout = figure::layOut(content.project, workFigure(content, size), *content.evaluator, {.pixelsPerMm = perMm});
+            *layout = figure::layOut(content.project, workFigure(content, size), *content.evaluator,
+                                     {.pixelsPerMm = perMm});
             image = QImage((size * ratio).toSize(), QImage::Format_ARGB32_Premultiplied);
             image.fill(ground);
             QPainter painter(&image);
@@ -121,7 +125,9 @@ QPointF PlotCanvas::toValues(QPointF p) const {
     return {panel_->x.value(p.x() * kMmPerPixel), panel_->y.value(p.y() * kMmPerPixel)};
 }
 
-void PlotCanvas::resizeEvent(QResizeEvent*) { redraw(); }
+void PlotCanvas::resizeEvent(QResizeEvent*) {
+    redraw();
+}
 
 void PlotCanvas::paintEvent(QPaintEvent*) {
     QPainter p(this);
@@ -129,7 +135,8 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().plot);
     if (content_.marks.empty()) {
         p.setPen(theme().muted);
-        p.drawText(rect().adjusted(20, 20, -20, -20), Qt::AlignCenter | Qt::TextWordWrap, QString::fromStdString(content_.emptyText));
+        p.drawText(rect().adjusted(20, 20, -20, -20), Qt::AlignCenter | Qt::TextWordWrap,
+                   QString::fromStdString(content_.emptyText));
         return;
     }
     if (!picture_.isNull()) p.drawImage(0, 0, picture_);
@@ -150,7 +157,8 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
     for (std::size_t i = 0; i + 1 < content_.anchors.size(); i += 2) {
         const QPointF c = toPixels(content_.anchors[i], content_.anchors[i + 1]);
         if (!area.adjusted(-6, -6, 6, 6).contains(c)) continue;
-        p.drawPolygon(QPolygonF({c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)}));
+        p.drawPolygon(
+            QPolygonF({c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)}));
     }
     if (probe_ && probedCurve_ && *probe_ < probedCurve_->size()) {
         const QPointF c = toPixels(probedCurve_->x[*probe_], probedCurve_->y[*probe_]);
@@ -178,7 +186,8 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
 
 int PlotCanvas::anchorAt(QPointF p) const {
     for (std::size_t i = 0; i + 1 < content_.anchors.size(); i += 2)
-        if (QLineF(p, toPixels(content_.anchors[i], content_.anchors[i + 1])).length() < kReach) return static_cast<int>(i / 2);
+        if (QLineF(p, toPixels(content_.anchors[i], content_.anchors[i + 1])).length() < kReach)
+            return static_cast<int>(i / 2);
     return -1;
 }
 
@@ -202,14 +211,19 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
     if (e->button() != Qt::LeftButton) return;
     // Handles come first, whatever the tool.
     dragged_ = anchorAt(from_);
-    if (dragged_ >= 0) drag_ = Drag::Anchor;
-    else if (const Drag end = spanEndAt(from_); end != Drag::None) drag_ = end;
-    else if (tool_ == Tool::Zoom || tool_ == Tool::Exclude) drag_ = Drag::Region;
-    else if (tool_ == Tool::Span) drag_ = Drag::Span;
+    if (dragged_ >= 0)
+        drag_ = Drag::Anchor;
+    else if (const Drag end = spanEndAt(from_); end != Drag::None)
+        drag_ = end;
+    else if (tool_ == Tool::Zoom || tool_ == Tool::Exclude)
+        drag_ = Drag::Region;
+    else if (tool_ == Tool::Span)
+        drag_ = Drag::Span;
     else if (tool_ == Tool::Anchor && areaPixels().contains(from_)) {
         const QPointF v = toValues(from_);
         Q_EMIT anchorAdded(v.x(), v.y());
-    } else probeAt(from_);
+    } else
+        probeAt(from_);
 }
 
 void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
@@ -217,7 +231,9 @@ void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
     const QPointF before = now_;
     now_ = e->position();
     switch (drag_) {
-    case Drag::None: probeAt(now_); return;
+    case Drag::None:
+        probeAt(now_);
+        return;
     case Drag::Pan: {
         const QPointF a = toValues(before), b = toValues(now_);
         if (panel_->x.log || panel_->y.log) return;
@@ -243,7 +259,8 @@ void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
         }
         break;
     }
-    default: break;
+    default:
+        break;
     }
     update();
 }
@@ -256,14 +273,17 @@ void PlotCanvas::mouseReleaseEvent(QMouseEvent*) {
         const double a = toValues(from_).x(), b = toValues(now_).x();
         Q_EMIT spanChosen(std::min(a, b), std::max(a, b));
     }
-    if (was == Drag::Pan && content_.xRange) Q_EMIT rangeChosen(content_.xRange->first, content_.xRange->second, content_.yRange);
+    if (was == Drag::Pan && content_.xRange)
+        Q_EMIT rangeChosen(content_.xRange->first, content_.xRange->second, content_.yRange);
     update();
 }
 
 void PlotCanvas::chooseRegion() {
     const QRectF region = QRectF(from_, now_).normalized();
     const bool click = region.width() < 4 && region.height() < 4;
-    if (tool_ == Tool::Exclude) return toggleIn(click ? QRectF(from_ - QPointF(kReach, kReach), QSizeF(2 * kReach, 2 * kReach)) : region);
+    if (tool_ == Tool::Exclude)
+        return toggleIn(click ? QRectF(from_ - QPointF(kReach, kReach), QSizeF(2 * kReach, 2 * kReach))
+                              : region);
     if (click) return;
     const QPointF a = toValues(region.bottomLeft()), b = toValues(region.topRight());
     Q_EMIT rangeChosen(a.x(), b.x(), std::pair(a.y(), b.y()));
@@ -277,7 +297,8 @@ void PlotCanvas::toggleIn(QRectF region) {
     const bool click = region.width() <= 2 * kReach;
     std::optional<std::size_t> nearest = click ? pointNear(region.center()) : std::nullopt;
     for (std::size_t i = 0; i < probedCurve_->size() && i < probedCurve_->rowIds.size(); ++i) {
-        const bool hit = click ? nearest == i : region.contains(toPixels(probedCurve_->x[i], probedCurve_->y[i]));
+        const bool hit =
+            click ? nearest == i : region.contains(toPixels(probedCurve_->x[i], probedCurve_->y[i]));
         if (!hit) continue;
         rows.push_back(probedCurve_->rowIds[i]);
         anyCounts |= !probedCurve_->isExcluded(i);
@@ -291,7 +312,8 @@ std::optional<std::size_t> PlotCanvas::pointNear(QPointF p) const {
     double distance = 20;
     const double left = toValues(p - QPointF(20, 0)).x(), right = toValues(p + QPointF(20, 0)).x();
     const auto& xs = probedCurve_->x;
-    auto i = static_cast<std::size_t>(std::lower_bound(xs.begin(), xs.end(), std::min(left, right)) - xs.begin());
+    auto i =
+        static_cast<std::size_t>(std::lower_bound(xs.begin(), xs.end(), std::min(left, right)) - xs.begin());
     for (; i < xs.size() && xs[i] <= std::max(left, right); ++i) {
         const double d = QLineF(p, toPixels(xs[i], probedCurve_->y[i])).length();
         if (d < distance) distance = d, best = i;
@@ -301,10 +323,13 @@ std::optional<std::size_t> PlotCanvas::pointNear(QPointF p) const {
 
 void PlotCanvas::probeAt(QPointF p) {
     probe_ = pointNear(p);
-    if (probe_) say(*probe_);
+    if (probe_)
+        say(*probe_);
     else if (areaPixels().contains(p)) {
         const QPointF v = toValues(p);
-        Q_EMIT probed(tr("x %1   y %2").arg(QString::fromStdString(readableNumber(v.x(), 5)), QString::fromStdString(readableNumber(v.y(), 4))));
+        Q_EMIT probed(tr("x %1   y %2")
+                          .arg(QString::fromStdString(readableNumber(v.x(), 5)),
+                               QString::fromStdString(readableNumber(v.y(), 4))));
     }
     update();
 }
@@ -312,8 +337,13 @@ void PlotCanvas::probeAt(QPointF p) {
 void PlotCanvas::say(std::size_t i) {
     const Curve& c = *probedCurve_;
     const QString unit = c.xMeaning.unit.empty() ? QString() : " " + QString::fromStdString(c.xMeaning.unit);
-    const QString x = QString::fromStdString(c.xMeaning.isTime ? isoDateTime(c.x[i]) : readableNumber(c.x[i], 6));
-    Q_EMIT probed(tr("%1   point %2   x %3%4   y %5%6").arg(QString::fromStdString(content_.probedName)).arg(i + 1).arg(x, unit, QString::fromStdString(readableNumber(c.y[i], 6)), c.isExcluded(i) ? tr("   left out") : QString()));
+    const QString x =
+        QString::fromStdString(c.xMeaning.isTime ? isoDateTime(c.x[i]) : readableNumber(c.x[i], 6));
+    Q_EMIT probed(tr("%1   point %2   x %3%4   y %5%6")
+                      .arg(QString::fromStdString(content_.probedName))
+                      .arg(i + 1)
+                      .arg(x, unit, QString::fromStdString(readableNumber(c.y[i], 6)),
+                           c.isExcluded(i) ? tr("   left out") : QString()));
 }
 
 void PlotCanvas::moveProbe(int by) {
@@ -334,7 +364,9 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
     const QPointF at = e->position();
     const double factor = std::pow(0.9985, e->angleDelta().y());
     auto zoomed = [&](const figure::Scale& s, double about) {
-        if (s.log) return std::pair(about * std::pow(s.low / about, factor), about * std::pow(s.high / about, factor));
+        if (s.log)
+            return std::pair(about * std::pow(s.low / about, factor),
+                             about * std::pow(s.high / about, factor));
         return std::pair(about + (s.low - about) * factor, about + (s.high - about) * factor);
     };
     const QPointF v = toValues(at);
@@ -347,15 +379,24 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
 void PlotCanvas::keyPressEvent(QKeyEvent* e) {
     const int step = e->modifiers().testFlag(Qt::ShiftModifier) ? 10 : 1;
     switch (e->key()) {
-    case Qt::Key_Escape: drag_ = Drag::None; Q_EMIT escaped(); return;
-    case Qt::Key_Left: return moveProbe(-step);
-    case Qt::Key_Right: return moveProbe(step);
-    case Qt::Key_Home: return moveProbe(-1000000000);
-    case Qt::Key_End: return moveProbe(1000000000);
-    case Qt::Key_Delete:
-        if (probe_ && probedCurve_ && *probe_ < probedCurve_->rowIds.size()) Q_EMIT pointsToggled({probedCurve_->rowIds[*probe_]}, !probedCurve_->isExcluded(*probe_));
+    case Qt::Key_Escape:
+        drag_ = Drag::None;
+        Q_EMIT escaped();
         return;
-    default: QWidget::keyPressEvent(e);
+    case Qt::Key_Left:
+        return moveProbe(-step);
+    case Qt::Key_Right:
+        return moveProbe(step);
+    case Qt::Key_Home:
+        return moveProbe(-1000000000);
+    case Qt::Key_End:
+        return moveProbe(1000000000);
+    case Qt::Key_Delete:
+        if (probe_ && probedCurve_ && *probe_ < probedCurve_->rowIds.size())
+            Q_EMIT pointsToggled({probedCurve_->rowIds[*probe_]}, !probedCurve_->isExcluded(*probe_));
+        return;
+    default:
+        QWidget::keyPressEvent(e);
     }
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A work plot: one panel laid out and painted in the background by the figure engine, with tools and handles on
-// top. It shows what it is told and turns gestures into signals; it changes nothing itself.
+// A work plot: one panel laid out and painted in the background by the figure engine, with tools and handles
+// on top. It shows what it is told and turns gestures into signals; it changes nothing itself.
 #pragma once
 
 #include "app/latest_job.h"
@@ -20,12 +20,12 @@ struct PlotContent {
     Project project;
     std::shared_ptr<evaluate::Evaluator> evaluator;
     std::vector<Element> marks;
-    std::string emptyText;             // shown where there is nothing to draw
+    std::string emptyText; // shown where there is nothing to draw
     bool showXTitle = true;
     bool legend = true;
-    std::string yName;                 // overrides the name from the data
+    std::string yName; // overrides the name from the data
     std::optional<std::pair<double, double>> xRange, yRange;
-    std::vector<double> anchors;       // x, y pairs with handles
+    std::vector<double> anchors; // x, y pairs with handles
     std::optional<std::pair<double, double>> span;
     DatasetId probed; // whose points the readout names
     std::string probedName;

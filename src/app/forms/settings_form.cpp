@@ -20,7 +20,9 @@ namespace jointer::app {
 
 namespace {
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 std::string numberText(const Value& v) {
     const double* n = std::get_if<double>(&v);
@@ -44,7 +46,8 @@ SettingsForm::SettingsForm(QWidget* parent) : QWidget(parent), rows_(new QFormLa
     rows_->setLabelAlignment(Qt::AlignLeft);
 }
 
-void SettingsForm::show(const KindInfo& kind, const Settings& given, const std::function<Value(const std::string&)>& inForce) {
+void SettingsForm::show(const KindInfo& kind, const Settings& given,
+                        const std::function<Value(const std::string&)>& inForce) {
     kind_ = kind;
     given_ = given;
     while (rows_->rowCount() > 0) rows_->removeRow(0);
@@ -76,14 +79,17 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given, const std::
 
 bool SettingsForm::holdsFocus() const {
     const QWidget* focus = focusWidget();
-    return focus && focus->hasFocus() && isAncestorOf(focus) && (qobject_cast<const QSlider*>(focus) || qobject_cast<const QLineEdit*>(focus));
+    return focus && focus->hasFocus() && isAncestorOf(focus) &&
+           (qobject_cast<const QSlider*>(focus) || qobject_cast<const QLineEdit*>(focus));
 }
 
 void SettingsForm::sync(const Settings& given, const std::function<Value(const std::string&)>& inForce) {
     if (given == given_) return;
     const Settings before = given_;
     given_ = given;
-    const bool sameShown = std::ranges::all_of(kind_.settings, [&](const Setting& s) { return isShown(kind_, s, before) == isShown(kind_, s, given); });
+    const bool sameShown = std::ranges::all_of(kind_.settings, [&](const Setting& s) {
+        return isShown(kind_, s, before) == isShown(kind_, s, given);
+    });
     if (sameShown && holdsFocus()) return;
     const KindInfo kind = kind_;
     show(kind, given, inForce);
@@ -91,20 +97,26 @@ void SettingsForm::sync(const Settings& given, const std::function<Value(const s
 
 QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
     switch (s.kind) {
-    case SettingKind::Choice: return choiceEditor(s, value);
+    case SettingKind::Choice:
+        return choiceEditor(s, value);
     case SettingKind::Number:
-    case SettingKind::WholeNumber: return numberEditor(s, value);
-    case SettingKind::Interval: return intervalEditor(s, value);
-    case SettingKind::Colour: return colourEditor(s, value);
+    case SettingKind::WholeNumber:
+        return numberEditor(s, value);
+    case SettingKind::Interval:
+        return intervalEditor(s, value);
+    case SettingKind::Colour:
+        return colourEditor(s, value);
     case SettingKind::Flag: {
         auto* box = new QCheckBox;
         box->setObjectName(text(s.key));
         const bool* on = std::get_if<bool>(&value);
         box->setChecked(on && *on);
-        connect(box, &QCheckBox::toggled, this, [this, key = s.key](bool now) { Q_EMIT changed(text(key), Value(now)); });
+        connect(box, &QCheckBox::toggled, this,
+                [this, key = s.key](bool now) { Q_EMIT changed(text(key), Value(now)); });
         return box;
     }
-    default: return textEditor(s, value);
+    default:
+        return textEditor(s, value);
     }
 }
 
@@ -126,7 +138,8 @@ QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
             button->setAccessibleName(text(s.label + ": " + c.label));
             group->addButton(button);
             layout->addWidget(button);
-            connect(button, &QPushButton::clicked, this, [this, key = s.key, choice = c.key] { Q_EMIT changed(text(key), Value(choice)); });
+            connect(button, &QPushButton::clicked, this,
+                    [this, key = s.key, choice = c.key] { Q_EMIT changed(text(key), Value(choice)); });
         }
         layout->addStretch(1);
         return row;
@@ -135,7 +148,9 @@ QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
     box->setObjectName(text(s.key));
     for (const Choice& c : s.choices) box->addItem(text(c.label), text(c.key));
     box->setCurrentIndex(now ? box->findData(text(*now)) : -1);
-    connect(box, &QComboBox::activated, this, [this, box, key = s.key] { Q_EMIT changed(text(key), Value(box->currentData().toString().toStdString())); });
+    connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
+        Q_EMIT changed(text(key), Value(box->currentData().toString().toStdString()));
+    });
     return box;
 }
 
@@ -149,7 +164,8 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
     field->setMinimumWidth(40);
     if (s.help.find("empty takes") != std::string::npos) field->setPlaceholderText(tr("automatic"));
     connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
-    const bool slides = s.kind == SettingKind::WholeNumber && std::isfinite(s.lowest) && s.highest <= 301 && s.highest - s.lowest >= 6;
+    const bool slides = s.kind == SettingKind::WholeNumber && std::isfinite(s.lowest) && s.highest <= 301 &&
+                        s.highest - s.lowest >= 6;
     if (slides) {
         auto* slider = new QSlider(Qt::Horizontal);
         slider->setRange(static_cast<int>(s.lowest), static_cast<int>(std::min(s.highest, 101.0)));
@@ -224,10 +240,14 @@ QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
         auto* swatch = new QPushButton(c.empty() ? "a" : "");
         swatch->setFixedSize(17, 17);
         const QString frame = now && *now == c ? "2px solid palette(text)" : "1px solid palette(mid)";
-        swatch->setStyleSheet(QString("QPushButton { background: %1; border: %2; border-radius: 3px; padding: 0; font-size: 8pt; }").arg(c.empty() ? "transparent" : text(c), frame));
+        swatch->setStyleSheet(
+            QString(
+                "QPushButton { background: %1; border: %2; border-radius: 3px; padding: 0; font-size: 8pt; }")
+                .arg(c.empty() ? "transparent" : text(c), frame));
         swatch->setToolTip(c.empty() ? tr("automatic") : text(c));
         swatch->setAccessibleName(tr("Colour %1").arg(c.empty() ? tr("automatic") : text(c)));
-        connect(swatch, &QPushButton::clicked, this, [this, key = s.key, c] { Q_EMIT changed(text(key), c.empty() ? Value() : Value(c)); });
+        connect(swatch, &QPushButton::clicked, this,
+                [this, key = s.key, c] { Q_EMIT changed(text(key), c.empty() ? Value() : Value(c)); });
         layout->addWidget(swatch);
     }
     layout->addStretch(1);

@@ -18,10 +18,11 @@ public:
     explicit SettingsForm(QWidget* parent = nullptr);
 
     // Shows a kind with its values. `shown` gives the value in force for a key that is not set (house style).
-    void show(const KindInfo& kind, const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
+    void show(const KindInfo& kind, const Settings& given,
+              const std::function<Value(const std::string&)>& inForce = {});
 
-    // Takes over values that changed elsewhere; rebuilds only where what is shown differs, so that a slider that is
-    // being dragged stays.
+    // Takes over values that changed elsewhere; rebuilds only where what is shown differs, so that a slider
+    // that is being dragged stays.
     void sync(const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
 
 Q_SIGNALS:

@@ -14,22 +14,39 @@ void TableModel::show(Table table) {
     endResetModel();
 }
 
-int TableModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(std::min<std::size_t>(table_.rowCount(), 2000000000)); }
-int TableModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(table_.columns.size()); }
+int TableModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(std::min<std::size_t>(table_.rowCount(), 2000000000));
+}
+int TableModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(table_.columns.size());
+}
 
 QVariant TableModel::data(const QModelIndex& index, int role) const {
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
     const auto row = static_cast<std::size_t>(index.row());
     const bool inside = row < c.cells->size();
     switch (role) {
-    case Qt::DisplayRole: return QString::fromStdString(cellText(c, row));
-    case Qt::EditRole: return inside && c.isNumeric() ? QString::fromStdString(c.cells->state(row) == CellState::Fine ? shortestNumber(c.numbers()[row]) : "") : data(index, Qt::DisplayRole);
-    case Qt::TextAlignmentRole: return QVariant((c.isNumeric() ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
-    case Qt::ForegroundRole: return !c.formula.empty() ? QVariant(theme().accent) : inside && c.cells->state(row) == CellState::Fine ? QVariant(theme().ink) : QVariant(theme().muted);
+    case Qt::DisplayRole:
+        return QString::fromStdString(cellText(c, row));
+    case Qt::EditRole:
+        return inside && c.isNumeric()
+                   ? QString::fromStdString(
+                         c.cells->state(row) == CellState::Fine ? shortestNumber(c.numbers()[row]) : "")
+                   : data(index, Qt::DisplayRole);
+    case Qt::TextAlignmentRole:
+        return QVariant((c.isNumeric() ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+    case Qt::ForegroundRole:
+        return !c.formula.empty()                                 ? QVariant(theme().accent)
+               : inside && c.cells->state(row) == CellState::Fine ? QVariant(theme().ink)
+                                                                  : QVariant(theme().muted);
     case Qt::ToolTipRole:
-        if (inside && c.cells->state(row) == CellState::Unreadable) return tr("Line %1: “%2” could not be read; taken as missing.").arg(table_.rows->line(row)).arg(QString::fromStdString(c.cells->originals.at(static_cast<std::uint32_t>(row))));
+        if (inside && c.cells->state(row) == CellState::Unreadable)
+            return tr("Line %1: “%2” could not be read; taken as missing.")
+                .arg(table_.rows->line(row))
+                .arg(QString::fromStdString(c.cells->originals.at(static_cast<std::uint32_t>(row))));
         return {};
-    default: return {};
+    default:
+        return {};
     }
 }
 
@@ -39,10 +56,12 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
     if (role == Qt::DisplayRole) {
         QString name = QString::fromStdString(c.name);
         if (!c.unit.empty()) name += "  " + QString::fromStdString(c.unit);
-        const QString chip = QString::fromUtf8(roleLabel(c.role).data(), static_cast<qsizetype>(roleLabel(c.role).size()));
+        const QString chip =
+            QString::fromUtf8(roleLabel(c.role).data(), static_cast<qsizetype>(roleLabel(c.role).size()));
         return chip.isEmpty() ? name : name + "   · " + chip;
     }
-    if (role == Qt::ToolTipRole) return c.formula.empty() ? QString::fromUtf8(kindKey(c.kind).data()) : tr("computed by a formula");
+    if (role == Qt::ToolTipRole)
+        return c.formula.empty() ? QString::fromUtf8(kindKey(c.kind).data()) : tr("computed by a formula");
     return {};
 }
 
@@ -61,7 +80,8 @@ bool TableModel::setData(const QModelIndex& index, const QVariant& value, int ro
         document_->say(tr("“%1” is not a number.").arg(QString::fromStdString(typed)), true);
         return false;
     }
-    return document_->apply(edits::changeCell(table_.id, c.id, static_cast<std::size_t>(index.row()), number.value_or(std::nan(""))));
+    return document_->apply(edits::changeCell(table_.id, c.id, static_cast<std::size_t>(index.row()),
+                                              number.value_or(std::nan(""))));
 }
 
 } // namespace jointer::app

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A table of the project as an item model. Cells are formatted when they are shown, so that size does not matter.
+// A table of the project as an item model. Cells are formatted when they are shown, so that size does not
+// matter.
 #pragma once
 
 #include "app/document.h"
@@ -11,7 +12,8 @@ namespace jointer::app {
 class TableModel final : public QAbstractTableModel {
     Q_OBJECT
 public:
-    explicit TableModel(Document* document, QObject* parent = nullptr) : QAbstractTableModel(parent), document_(document) {}
+    explicit TableModel(Document* document, QObject* parent = nullptr)
+        : QAbstractTableModel(parent), document_(document) {}
 
     void show(Table table); // already computed
     const Table& table() const { return table_; }

@@ -21,8 +21,12 @@ namespace jointer::app {
 
 namespace {
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
-QString endText(double v) { return std::isfinite(v) ? text(readableNumber(v, 7)) : QString(); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+QString endText(double v) {
+    return std::isfinite(v) ? text(readableNumber(v, 7)) : QString();
+}
 
 std::optional<double> typedNumber(const QLineEdit* field) {
     QString t = field->text();
@@ -37,7 +41,8 @@ QLabel* muted(const QString& t) {
 
 } // namespace
 
-AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent) : QWidget(parent), document_(document), id_(id), job_(this) {
+AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent)
+    : QWidget(parent), document_(document), id_(id), job_(this) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 4, 0, 0);
     layout->setSpacing(6);
@@ -57,15 +62,24 @@ AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent) :
     syncFields();
 }
 
-void AnalysisCard::change(const QString& name, const std::function<void(Analysis&)>& how, const std::string& mergeKey) { document_.apply(edits::changeAnalysis(id_, name.toStdString(), how, mergeKey)); }
+void AnalysisCard::change(const QString& name, const std::function<void(Analysis&)>& how,
+                          const std::string& mergeKey) {
+    document_.apply(edits::changeAnalysis(id_, name.toStdString(), how, mergeKey));
+}
 
-void AnalysisCard::changeParameter(const std::string& parameter, const QString& name, const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey) {
-    change(name, [=](Analysis& a) {
-        auto at = std::ranges::find(a.parameters, parameter, &ParameterChoice::name);
-        if (at == a.parameters.end()) at = a.parameters.insert(a.parameters.end(), ParameterChoice{.name = parameter});
-        how(*at);
-        if (*at == ParameterChoice{.name = parameter}) a.parameters.erase(at);
-    }, mergeKey);
+void AnalysisCard::changeParameter(const std::string& parameter, const QString& name,
+                                   const std::function<void(ParameterChoice&)>& how,
+                                   const std::string& mergeKey) {
+    change(
+        name,
+        [=](Analysis& a) {
+            auto at = std::ranges::find(a.parameters, parameter, &ParameterChoice::name);
+            if (at == a.parameters.end())
+                at = a.parameters.insert(a.parameters.end(), ParameterChoice{.name = parameter});
+            how(*at);
+            if (*at == ParameterChoice{.name = parameter}) a.parameters.erase(at);
+        },
+        mergeKey);
 }
 
 void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
@@ -79,7 +93,8 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
     model_->addItem(tr("Your own equation"), "equation");
     model_->setMinimumContentsLength(12);
     model_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    connect(model_, &QComboBox::activated, this, [this] { chooseModel(model_->currentData().toString().toStdString()); });
+    connect(model_, &QComboBox::activated, this,
+            [this] { chooseModel(model_->currentData().toString().toStdString()); });
     layout.addWidget(model_);
     equation_ = new QLineEdit;
     equation_->setObjectName("equation");
@@ -88,7 +103,9 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
     connect(equation_, &QLineEdit::editingFinished, this, [this] {
         const auto a = analysis();
         const std::string typed = equation_->text().toStdString();
-        if (a && a->model.kind == "equation" && typed != a->model.settings.text("equation")) change(tr("Change equation"), [typed](Analysis& x) { x.model.settings.set("equation", Value(typed)); });
+        if (a && a->model.kind == "equation" && typed != a->model.settings.text("equation"))
+            change(tr("Change equation"),
+                   [typed](Analysis& x) { x.model.settings.set("equation", Value(typed)); });
     });
     layout.addWidget(equation_);
     equationError_ = new QLabel;
@@ -98,7 +115,9 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
     layout.addWidget(equationError_);
     settings_ = new SettingsForm;
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-        change(tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); }, "model " + key.toStdString());
+        change(
+            tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); },
+            "model " + key.toStdString());
     });
     layout.addWidget(settings_);
 }
@@ -140,17 +159,29 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
     span->addWidget(high_);
     form->addRow(muted(tr("Span")), span);
     points_ = new QComboBox;
-    for (const auto& [label, key] : {std::pair(tr("before smoothing"), "before-smoothing"), std::pair(tr("after all steps"), "end"), std::pair(tr("as measured"), "measured")}) points_->addItem(label, key);
+    for (const auto& [label, key] :
+         {std::pair(tr("before smoothing"), "before-smoothing"), std::pair(tr("after all steps"), "end"),
+          std::pair(tr("as measured"), "measured")})
+        points_->addItem(label, key);
     points_->setToolTip(tr("Which state of the protocol is fitted. Smoothed points make errors too small."));
-    connect(points_, &QComboBox::activated, this, [this] { change(tr("Choose points"), [key = points_->currentData().toString().toStdString()](Analysis& a) { a.inputs[0].point = key; }); });
+    connect(points_, &QComboBox::activated, this, [this] {
+        change(tr("Choose points"), [key = points_->currentData().toString().toStdString()](Analysis& a) {
+            a.inputs[0].point = key;
+        });
+    });
     form->addRow(muted(tr("Points")), points_);
     weights_ = new QComboBox;
-    for (const auto& [label, key] : {std::pair(tr("automatic"), ""), std::pair(tr("none: all alike"), "none"), std::pair(tr("1/σ², relative"), "relative"), std::pair(tr("1/σ², absolute"), "absolute")}) weights_->addItem(label, key);
+    for (const auto& [label, key] :
+         {std::pair(tr("automatic"), ""), std::pair(tr("none: all alike"), "none"),
+          std::pair(tr("1/σ², relative"), "relative"), std::pair(tr("1/σ², absolute"), "absolute")})
+        weights_->addItem(label, key);
     weights_->setToolTip(tr("Absolute: the uncertainties are believed as they stand, and χ² has meaning."));
     connect(weights_, &QComboBox::activated, this, [this] {
         change(tr("Choose weights"), [key = weights_->currentData().toString().toStdString()](Analysis& a) {
-            if (key.empty()) a.inputs[0].weights.remove("weights");
-            else a.inputs[0].weights.set("weights", Value(key));
+            if (key.empty())
+                a.inputs[0].weights.remove("weights");
+            else
+                a.inputs[0].weights.set("weights", Value(key));
         });
     });
     form->addRow(muted(tr("Weights")), weights_);
@@ -160,9 +191,12 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
 void AnalysisCard::takeSpan() {
     const auto a = analysis();
     if (!a) return;
-    const double low = low_->text().isEmpty() ? -INFINITY : typedNumber(low_).value_or(a->inputs[0].low), high = high_->text().isEmpty() ? INFINITY : typedNumber(high_).value_or(a->inputs[0].high);
-    const bool same = endText(low) == endText(a->inputs[0].low) && endText(high) == endText(a->inputs[0].high);
-    if (!same && low < high) change(tr("Change span"), [=](Analysis& x) { x.inputs[0].low = low, x.inputs[0].high = high; });
+    const double low = low_->text().isEmpty() ? -INFINITY : typedNumber(low_).value_or(a->inputs[0].low),
+                 high = high_->text().isEmpty() ? INFINITY : typedNumber(high_).value_or(a->inputs[0].high);
+    const bool same =
+        endText(low) == endText(a->inputs[0].low) && endText(high) == endText(a->inputs[0].high);
+    if (!same && low < high)
+        change(tr("Change span"), [=](Analysis& x) { x.inputs[0].low = low, x.inputs[0].high = high; });
     syncFields();
 }
 
@@ -209,7 +243,8 @@ void AnalysisCard::buildButtons(QVBoxLayout& layout) {
     stop_->setEnabled(false);
     connect(&document_, &Document::busyChanged, stop_, [this](bool busy) {
         stop_->setEnabled(busy);
-        stop_->setToolTip(busy ? tr("Stop; the values reached become start values") : tr("Nothing is running."));
+        stop_->setToolTip(busy ? tr("Stop; the values reached become start values")
+                               : tr("Nothing is running."));
     });
     row->addStretch(1);
     layout.addLayout(row);
@@ -233,17 +268,20 @@ void AnalysisCard::oneIteration() {
     const auto a = analysis();
     if (!a) return;
     stop_->setEnabled(true);
-    job_.request([this, spec = *a, project = document_.project(), evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
-        Analysis once = spec;
-        once.settings.remove("hold");
-        once.settings.set("iterations", Value(1.0));
-        const auto result = std::make_shared<evaluate::FitResult>(evaluator->fit(project, once, {.provisional = true, .stop = stop}));
-        return [this, result] {
-            stop_->setEnabled(false);
-            if (!result->good()) return;
-            keepReached(*result->report);
-        };
-    });
+    job_.request(
+        [this, spec = *a, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
+            const Cancellation& stop) -> std::function<void()> {
+            Analysis once = spec;
+            once.settings.remove("hold");
+            once.settings.set("iterations", Value(1.0));
+            const auto result = std::make_shared<evaluate::FitResult>(
+                evaluator->fit(project, once, {.provisional = true, .stop = stop}));
+            return [this, result] {
+                stop_->setEnabled(false);
+                if (!result->good()) return;
+                keepReached(*result->report);
+            };
+        });
 }
 
 // Stopping, or iterating once, writes the values reached as start values: an edit like any other.
@@ -251,7 +289,8 @@ void AnalysisCard::keepReached(const fit::FitReport& report) {
     change(tr("Keep the values reached"), [values = report.parameters](Analysis& x) {
         for (const auto& p : values) {
             auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
-            if (at == x.parameters.end()) at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
+            if (at == x.parameters.end())
+                at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
             if (at->treatment == "free") at->start = p.value;
         }
         x.settings.set("hold", Value(true));
@@ -264,7 +303,8 @@ void AnalysisCard::syncFields() {
     model_->setCurrentIndex(model_->findData(text(a->model.kind)));
     const bool own = a->model.kind == "equation";
     equation_->setVisible(own);
-    if (own && !equation_->hasFocus()) equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
+    if (own && !equation_->hasFocus())
+        equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
     const models::ModelKind* kind = models::findModel(a->model.kind);
     settings_->setVisible(kind && !kind->info.settings.empty());
     if (kind) settings_->show(kind->info, a->model.settings);
@@ -299,13 +339,20 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     for (int row = 0; row < static_cast<int>(r.parameters.size()); ++row) {
         const fit::ParameterResult& p = r.parameters[static_cast<std::size_t>(row)];
         const ValueText t = readableWithError(p.value, p.se);
-        const QString how = p.atLimit ? tr("on limit") : !p.determined ? tr("in doubt") : p.treatment == fit::Treatment::Fixed ? tr("fixed") : p.treatment == fit::Treatment::Tied ? tr("tied") : tr("free");
+        const QString how = p.atLimit                              ? tr("on limit")
+                            : !p.determined                        ? tr("in doubt")
+                            : p.treatment == fit::Treatment::Fixed ? tr("fixed")
+                            : p.treatment == fit::Treatment::Tied  ? tr("tied")
+                                                                   : tr("free");
         cell(row, 0, text(p.name), Qt::AlignLeft, theme().ink);
         cell(row, 1, text(t.value), Qt::AlignRight, theme().ink);
         cell(row, 2, t.error.empty() ? QString() : "± " + text(t.error), Qt::AlignLeft, theme().muted);
         cell(row, 3, how, Qt::AlignRight, p.atLimit || !p.determined ? theme().warning : theme().muted);
-        const std::string unit = models::unitText(result.model->parameters()[static_cast<std::size_t>(row)].unit, result.points->xMeaning.unit, result.points->yMeaning.unit);
-        const QString tip = text(result.model->parameters()[static_cast<std::size_t>(row)].meaning + (unit.empty() ? "" : ", in " + unit));
+        const std::string unit =
+            models::unitText(result.model->parameters()[static_cast<std::size_t>(row)].unit,
+                             result.points->xMeaning.unit, result.points->yMeaning.unit);
+        const QString tip = text(result.model->parameters()[static_cast<std::size_t>(row)].meaning +
+                                 (unit.empty() ? "" : ", in " + unit));
         for (int c = 0; c < 4; ++c) parameters_->item(row, c)->setToolTip(tip);
     }
     int row = static_cast<int>(r.parameters.size());
@@ -323,9 +370,17 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
         return;
     }
     auto number = [](double v) { return text(readableNumber(v, 5)); };
-    const QString row1 = r.reducedChi2 ? tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2)) : tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
-    quality_->setText(tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span style='color:%8'>%9</span>")
-                          .arg(QString::fromUtf8(fit::stateText(r.state).data())).arg(r.iterations).arg(row1).arg(r.dof).arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(), tr("Weights: %1").arg(text(result.weightsNote))));
+    const QString row1 = r.reducedChi2 ? tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2))
+                                       : tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
+    quality_->setText(tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
+                         "R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span "
+                         "style='color:%8'>%9</span>")
+                          .arg(QString::fromUtf8(fit::stateText(r.state).data()))
+                          .arg(r.iterations)
+                          .arg(row1)
+                          .arg(r.dof)
+                          .arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(),
+                               tr("Weights: %1").arg(text(result.weightsNote))));
     quality_->setWordWrap(true);
     QStringList warnings;
     for (const Issue& w : r.warnings) warnings << text(w.text);
@@ -341,7 +396,8 @@ void AnalysisCard::openParameter(int row) {
     const auto a = analysis();
     const std::string name = parameters_->item(row, 0) ? parameters_->item(row, 0)->text().toStdString() : "";
     const auto model = a ? evaluate::modelOf(a->model) : std::unexpected(Issue{});
-    const bool isParameter = model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });
+    const bool isParameter =
+        model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });
     if (!isParameter || name == openParameter_) {
         openParameter_.clear();
         return;
@@ -363,7 +419,9 @@ QWidget* AnalysisCard::parameterDetails(const ParameterChoice& choice) {
     treatment->setCurrentIndex(treatment->findData(text(choice.treatment)));
     const std::string name = choice.name;
     // A parameter that becomes fixed is kept where it stands.
-    const QString shown = parameters_->currentRow() >= 0 && parameters_->item(parameters_->currentRow(), 1) ? parameters_->item(parameters_->currentRow(), 1)->text() : QString();
+    const QString shown = parameters_->currentRow() >= 0 && parameters_->item(parameters_->currentRow(), 1)
+                              ? parameters_->item(parameters_->currentRow(), 1)->text()
+                              : QString();
     auto* value = new QLineEdit(choice.start ? text(shortestNumber(*choice.start)) : QString());
     value->setObjectName("startValue");
     value->setPlaceholderText(tr("automatic"));
@@ -387,13 +445,20 @@ QWidget* AnalysisCard::parameterDetails(const ParameterChoice& choice) {
     });
     connect(value, &QLineEdit::editingFinished, this, [=, this] {
         const auto now = typedNumber(value);
-        if (now != choice.start) changeParameter(name, tr("Start value of %1").arg(text(name)), [=](ParameterChoice& p) { p.start = now; });
+        if (now != choice.start)
+            changeParameter(name, tr("Start value of %1").arg(text(name)),
+                            [=](ParameterChoice& p) { p.start = now; });
     });
     connect(tie, &QLineEdit::editingFinished, this, [=, this] {
-        if (treatment->currentData().toString() == "tied") changeParameter(name, tr("Tie %1").arg(text(name)), [t = tie->text().toStdString()](ParameterChoice& p) { p.tie = t; });
+        if (treatment->currentData().toString() == "tied")
+            changeParameter(name, tr("Tie %1").arg(text(name)),
+                            [t = tie->text().toStdString()](ParameterChoice& p) { p.tie = t; });
     });
     const auto limits = [=, this] {
-        changeParameter(name, tr("Limits of %1").arg(text(name)), [l = low->text().isEmpty() ? -INFINITY : typedNumber(low).value_or(-INFINITY), h = high->text().isEmpty() ? INFINITY : typedNumber(high).value_or(INFINITY)](ParameterChoice& p) { p.lower = l, p.upper = h; });
+        changeParameter(name, tr("Limits of %1").arg(text(name)),
+                        [l = low->text().isEmpty() ? -INFINITY : typedNumber(low).value_or(-INFINITY),
+                         h = high->text().isEmpty() ? INFINITY : typedNumber(high).value_or(INFINITY)](
+                            ParameterChoice& p) { p.lower = l, p.upper = h; });
     };
     connect(low, &QLineEdit::editingFinished, this, limits);
     connect(high, &QLineEdit::editingFinished, this, limits);

@@ -27,8 +27,10 @@ public:
 
 private:
     std::shared_ptr<const Analysis> analysis() const { return document_.project().analyses.find(id_); }
-    void change(const QString& name, const std::function<void(Analysis&)>& how, const std::string& mergeKey = {});
-    void changeParameter(const std::string& parameter, const QString& name, const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey = {});
+    void change(const QString& name, const std::function<void(Analysis&)>& how,
+                const std::string& mergeKey = {});
+    void changeParameter(const std::string& parameter, const QString& name,
+                         const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey = {});
     void chooseModel(const std::string& key);
     void takeSpan();
     void fitNow();

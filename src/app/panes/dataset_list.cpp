@@ -39,13 +39,17 @@ public:
         p->setPen(theme().ink);
         const int textRight = r.right() - 70;
         QRect name(r.left() + 32, r.top() + 5, textRight - r.left() - 32, 19);
-        p->drawText(name, Qt::AlignVCenter, p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, name.width()));
+        p->drawText(name, Qt::AlignVCenter,
+                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, name.width()));
         QFont small = p->font();
         small.setPointSizeF(9);
         p->setFont(small);
         p->setPen(index.data(WarnRole).toBool() ? theme().warning : theme().muted);
-        p->drawText(name.translated(0, 18), Qt::AlignVCenter, p->fontMetrics().elidedText(index.data(StateRole).toString(), Qt::ElideRight, name.width()));
-        drawCurve(p, QRectF(r.right() - 64, r.top() + 9, 52, r.height() - 20), index.data(CurveRole).value<QList<QPointF>>(), colour);
+        p->drawText(
+            name.translated(0, 18), Qt::AlignVCenter,
+            p->fontMetrics().elidedText(index.data(StateRole).toString(), Qt::ElideRight, name.width()));
+        drawCurve(p, QRectF(r.right() - 64, r.top() + 9, 52, r.height() - 20),
+                  index.data(CurveRole).value<QList<QPointF>>(), colour);
         p->restore();
     }
 
@@ -54,9 +58,12 @@ private:
         if (unit.size() < 2) return;
         QPainterPath path;
         for (qsizetype i = 0; i < unit.size(); ++i) {
-            const QPointF at(box.left() + unit[i].x() * box.width(), box.bottom() - unit[i].y() * box.height());
-            if (i == 0) path.moveTo(at);
-            else path.lineTo(at);
+            const QPointF at(box.left() + unit[i].x() * box.width(),
+                             box.bottom() - unit[i].y() * box.height());
+            if (i == 0)
+                path.moveTo(at);
+            else
+                path.lineTo(at);
         }
         p->setBrush(Qt::NoBrush);
         p->setPen(QPen(colour, 1.2));
@@ -73,7 +80,9 @@ QList<QPointF> tiny(const Curve& c) {
     if (c.size() < 2 || !(high > low) || !(c.x.back() > c.x.front())) return out;
     const std::size_t stride = std::max<std::size_t>(1, c.size() / 60);
     for (std::size_t i = 0; i < c.size(); i += stride)
-        if (c.counts(i)) out << QPointF((c.x[i] - c.x.front()) / (c.x.back() - c.x.front()), (c.y[i] - low) / (high - low));
+        if (c.counts(i))
+            out << QPointF((c.x[i] - c.x.front()) / (c.x.back() - c.x.front()),
+                           (c.y[i] - low) / (high - low));
     return out;
 }
 
@@ -86,7 +95,8 @@ QLabel* caption(const QString& text) {
 
 } // namespace
 
-DatasetList::DatasetList(Document& document, QWidget* parent) : QWidget(parent), document_(document), job_(this), datasets_(new QListWidget), tables_(new QListWidget) {
+DatasetList::DatasetList(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), job_(this), datasets_(new QListWidget), tables_(new QListWidget) {
     setObjectName("left");
     setAttribute(Qt::WA_StyledBackground);
     setFixedWidth(212);
@@ -122,7 +132,8 @@ DatasetList::DatasetList(Document& document, QWidget* parent) : QWidget(parent),
 void DatasetList::refresh() {
     const Project& p = document_.project();
     const QSignalBlocker quiet(datasets_);
-    while (datasets_->count() > static_cast<int>(p.datasets.size())) delete datasets_->takeItem(datasets_->count() - 1);
+    while (datasets_->count() > static_cast<int>(p.datasets.size()))
+        delete datasets_->takeItem(datasets_->count() - 1);
     while (datasets_->count() < static_cast<int>(p.datasets.size())) datasets_->addItem(new QListWidgetItem);
     for (int i = 0; i < datasets_->count(); ++i) {
         const Dataset& d = p.datasets[static_cast<std::size_t>(i)];
@@ -144,7 +155,8 @@ void DatasetList::refresh() {
 }
 
 void DatasetList::refreshPictures() {
-    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
+                     const Cancellation& stop) -> std::function<void()> {
         struct Row {
             QList<QPointF> curve;
             QString state;
@@ -155,19 +167,26 @@ void DatasetList::refreshPictures() {
             Row row{tiny(evaluator->protocol(project, d->id).end().curve()), {}, false};
             const auto fits = analysesOf(project, d->id);
             for (const Attribute& a : d->attributes)
-                if (row.state.size() < 8 && a.name.size() < 10 && a.name == "site") row.state = QString::fromStdString(a.name + " " + a.value);
+                if (row.state.size() < 8 && a.name.size() < 10 && a.name == "site")
+                    row.state = QString::fromStdString(a.name + " " + a.value);
             auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
             if (!fits.empty()) {
                 const auto fit = evaluator->fit(project, *fits.back(), {.stop = stop});
                 row.warn = !fit.good() || fit.report->state != fit::FitState::Converged;
-                add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values") : fit.good() && !row.warn ? DatasetList::tr("fitted ✓") : fit.good() ? QString::fromUtf8(fit::stateText(fit.report->state).data()) : DatasetList::tr("not fitted"));
-            } else if (!d->protocol.empty()) add(QString::fromStdString(counted(static_cast<long long>(d->protocol.size()), "step")));
-            else if (row.state.isEmpty()) row.state = DatasetList::tr("as measured");
+                add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values")
+                    : fit.good() && !row.warn          ? DatasetList::tr("fitted ✓")
+                    : fit.good() ? QString::fromUtf8(fit::stateText(fit.report->state).data())
+                                 : DatasetList::tr("not fitted"));
+            } else if (!d->protocol.empty())
+                add(QString::fromStdString(counted(static_cast<long long>(d->protocol.size()), "step")));
+            else if (row.state.isEmpty())
+                row.state = DatasetList::tr("as measured");
             rows.push_back(std::move(row));
         }
         return [this, rows] {
             for (int i = 0; i < datasets_->count() && i < static_cast<int>(rows.size()); ++i) {
-                datasets_->item(i)->setData(CurveRole, QVariant::fromValue(rows[static_cast<std::size_t>(i)].curve));
+                datasets_->item(i)->setData(CurveRole,
+                                            QVariant::fromValue(rows[static_cast<std::size_t>(i)].curve));
                 datasets_->item(i)->setData(StateRole, rows[static_cast<std::size_t>(i)].state);
                 datasets_->item(i)->setData(WarnRole, rows[static_cast<std::size_t>(i)].warn);
             }
@@ -178,7 +197,8 @@ void DatasetList::refreshPictures() {
 void DatasetList::syncSelection() {
     const QSignalBlocker quiet(datasets_);
     for (int i = 0; i < datasets_->count(); ++i)
-        if (datasets_->item(i)->data(IdRole).toULongLong() == document_.dataset().value) datasets_->setCurrentRow(i);
+        if (datasets_->item(i)->data(IdRole).toULongLong() == document_.dataset().value)
+            datasets_->setCurrentRow(i);
 }
 
 } // namespace jointer::app

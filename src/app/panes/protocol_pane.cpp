@@ -15,7 +15,9 @@ namespace jointer::app {
 
 namespace {
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 QFrame* hairline() {
     auto* line = new QFrame;
@@ -32,7 +34,8 @@ QPushButton* link(const QString& label) {
 }
 
 std::string fitSentence(const Analysis& a) {
-    if (a.model.kind == "equation") return a.name.empty() ? "Fitted an equation." : "Fitted “" + a.name + "”.";
+    if (a.model.kind == "equation")
+        return a.name.empty() ? "Fitted an equation." : "Fitted “" + a.name + "”.";
     const models::ModelKind* kind = models::findModel(a.model.kind);
     return "Fitted: " + (kind ? kind->info.name : a.model.kind) + ".";
 }
@@ -49,7 +52,8 @@ Analysis newFit(DatasetId dataset, const std::string& model) {
     return a;
 }
 
-ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent) : QScrollArea(parent), document_(document), focus_(focus), job_(this) {
+ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent)
+    : QScrollArea(parent), document_(document), focus_(focus), job_(this) {
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -70,7 +74,8 @@ void ProtocolPane::refresh() {
     std::string wanted = d ? d->id.text() + d->name : "none";
     if (d) {
         for (const Step& s : d->protocol) wanted += " " + s.id.text() + (s.on ? "+" : "-") + s.kind;
-        for (const auto& a : analysesOf(document_.project(), d->id)) wanted += " " + a->id.text() + a->model.kind + a->name;
+        for (const auto& a : analysesOf(document_.project(), d->id))
+            wanted += " " + a->id.text() + a->model.kind + a->name;
     }
     wanted += "|" + document_.step().text() + "|" + document_.analysis().text();
     if (wanted != built_) {
@@ -98,8 +103,10 @@ void ProtocolPane::rebuild() {
         hint->setWordWrap(true);
         rows_->addWidget(hint);
     } else {
-        if (focus_ == ProtocolFocus::Steps) addSteps(*d);
-        else addAnalyses();
+        if (focus_ == ProtocolFocus::Steps)
+            addSteps(*d);
+        else
+            addAnalyses();
     }
     rows_->addStretch(1);
 }
@@ -110,16 +117,24 @@ void ProtocolPane::addSteps(const Dataset& d) {
         const bool open = s.id == document_.step();
         auto* row = new SentenceRow(QString::number(++number), s.on, open);
         const DatasetId dataset = d.id;
-        connect(row, &SentenceRow::clicked, this, [this, id = s.id, open] { document_.openStep(open ? StepId{} : id); });
-        connect(row, &SentenceRow::switched, this, [this, dataset, id = s.id, on = s.on] { document_.apply(edits::switchStep(dataset, id, !on)); });
-        connect(row, &SentenceRow::moved, this, [this, dataset, id = s.id](int by) { document_.apply(edits::moveStep(dataset, id, by)); });
-        connect(row, &SentenceRow::removed, this, [this, dataset, id = s.id] { document_.apply(edits::removeStep(dataset, id)); });
+        connect(row, &SentenceRow::clicked, this,
+                [this, id = s.id, open] { document_.openStep(open ? StepId{} : id); });
+        connect(row, &SentenceRow::switched, this, [this, dataset, id = s.id, on = s.on] {
+            document_.apply(edits::switchStep(dataset, id, !on));
+        });
+        connect(row, &SentenceRow::moved, this,
+                [this, dataset, id = s.id](int by) { document_.apply(edits::moveStep(dataset, id, by)); });
+        connect(row, &SentenceRow::removed, this,
+                [this, dataset, id = s.id] { document_.apply(edits::removeStep(dataset, id)); });
         if (open) {
             if (const steps::StepKind* kind = steps::findStep(s.kind)) {
                 auto* form = new SettingsForm;
                 form->setObjectName("stepForm");
                 form->show(kind->info, s.settings);
-                connect(form, &SettingsForm::changed, this, [this, dataset, id = s.id](const QString& key, const Value& value) { document_.apply(edits::setStep(dataset, id, key.toStdString(), value)); });
+                connect(form, &SettingsForm::changed, this,
+                        [this, dataset, id = s.id](const QString& key, const Value& value) {
+                            document_.apply(edits::setStep(dataset, id, key.toStdString(), value));
+                        });
                 row->addBody(form);
             }
             row->addTools(true);
@@ -129,7 +144,8 @@ void ProtocolPane::addSteps(const Dataset& d) {
         steps_.emplace_back(s.id, row);
     }
     if (d.protocol.empty()) {
-        auto* hint = new QLabel(tr("Nothing has been done to this dataset yet. Leave out points with the Exclude tool, or add a step."));
+        auto* hint = new QLabel(tr("Nothing has been done to this dataset yet. Leave out points with the "
+                                   "Exclude tool, or add a step."));
         hint->setObjectName("muted");
         hint->setWordWrap(true);
         rows_->addWidget(hint);
@@ -158,7 +174,9 @@ void ProtocolPane::addAnalyses() {
     const auto d = document_.currentDataset();
     if (!d->protocol.empty()) {
         auto* cleaned = new SentenceRow("…", false, false);
-        cleaned->setSentence(tr("%n step(s) of cleaning", nullptr, static_cast<int>(d->protocol.size())).replace("(s)", d->protocol.size() == 1 ? "" : "s"), {});
+        cleaned->setSentence(tr("%n step(s) of cleaning", nullptr, static_cast<int>(d->protocol.size()))
+                                 .replace("(s)", d->protocol.size() == 1 ? "" : "s"),
+                             {});
         rows_->addWidget(cleaned);
         rows_->addWidget(hairline());
     }
@@ -168,8 +186,10 @@ void ProtocolPane::addAnalyses() {
         const bool open = a->id == document_.analysis();
         auto* row = new SentenceRow(QString::number(++number), true, open);
         row->setSentence(text(fitSentence(*a)), {});
-        connect(row, &SentenceRow::clicked, this, [this, id = a->id, open] { document_.openAnalysis(open ? AnalysisId{} : id); });
-        connect(row, &SentenceRow::removed, this, [this, id = a->id] { document_.apply(edits::removeAnalysis(id)); });
+        connect(row, &SentenceRow::clicked, this,
+                [this, id = a->id, open] { document_.openAnalysis(open ? AnalysisId{} : id); });
+        connect(row, &SentenceRow::removed, this,
+                [this, id = a->id] { document_.apply(edits::removeAnalysis(id)); });
         if (open) {
             card_ = new AnalysisCard(document_, a->id);
             row->addBody(card_);
@@ -205,7 +225,8 @@ void ProtocolPane::offerAnalyses(QWidget* under) {
         connect(action, &QAction::triggered, this, [addFit, key = kind.info.key] { addFit(key); });
     }
     menu.addSeparator();
-    connect(menu.addAction(tr("Your own equation")), &QAction::triggered, this, [addFit] { addFit("equation"); });
+    connect(menu.addAction(tr("Your own equation")), &QAction::triggered, this,
+            [addFit] { addFit("equation"); });
     menu.exec(under->mapToGlobal(QPoint(0, under->height())));
 }
 
@@ -214,13 +235,16 @@ void ProtocolPane::fill() {
     if (!d) return;
     for (const auto& [id, row] : steps_) {
         const auto at = std::ranges::find(d->protocol, id, &Step::id);
-        if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && at != d->protocol.end()) form->sync(at->settings);
+        if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && at != d->protocol.end())
+            form->sync(at->settings);
     }
-    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(), id = d->id](const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
+                  id = d->id](const Cancellation& stop) -> std::function<void()> {
         auto result = std::make_shared<evaluate::ProtocolResult>(evaluator->protocol(project, id));
         auto fits = std::make_shared<std::map<AnalysisId, evaluate::FitResult>>();
         if (focus_ == ProtocolFocus::Analyses)
-            for (const auto& a : analysesOf(project, id)) (*fits)[a->id] = evaluator->fit(project, *a, {.stop = stop});
+            for (const auto& a : analysesOf(project, id))
+                (*fits)[a->id] = evaluator->fit(project, *a, {.stop = stop});
         return [this, result, fits] {
             for (const auto& [step, row] : steps_) {
                 const auto at = std::ranges::find(result->stages, step, &evaluate::StepResult::step);
@@ -233,8 +257,10 @@ void ProtocolPane::fill() {
                 if (dataset)
                     for (const Step& s : dataset->protocol)
                         if (s.id == step) kind = steps::findStep(s.kind);
-                if (at->on) row->setSentence(text(at->output->sentence), text(at->output->detail));
-                else row->setSentence(kind ? text(kind->info.name) : QString(), tr("switched off"));
+                if (at->on)
+                    row->setSentence(text(at->output->sentence), text(at->output->detail));
+                else
+                    row->setSentence(kind ? text(kind->info.name) : QString(), tr("switched off"));
                 row->setWarnings(warnings);
             }
             for (const auto& [analysis, row] : analyses_) {
@@ -243,7 +269,13 @@ void ProtocolPane::fill() {
                 const auto spec = document_.project().analyses.find(analysis);
                 const bool open = analysis == document_.analysis();
                 QString detail;
-                if (at->second.good() && spec) detail = spec->settings.flag("hold") ? tr("start values, not fitted") : tr("%1 · %2 points").arg(QString::fromUtf8(fit::stateText(at->second.report->state).data())).arg(at->second.report->n);
+                if (at->second.good() && spec)
+                    detail =
+                        spec->settings.flag("hold")
+                            ? tr("start values, not fitted")
+                            : tr("%1 · %2 points")
+                                  .arg(QString::fromUtf8(fit::stateText(at->second.report->state).data()))
+                                  .arg(at->second.report->n);
                 if (spec) row->setSentence(text(fitSentence(*spec)), open ? QString() : detail);
                 if (open && card_) card_->showResult(at->second);
             }

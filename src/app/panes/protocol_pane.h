@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The right side of Clean and Analyse: what has been done to the dataset, as numbered sentences. The number is
-// the switch; a click on a sentence opens its settings. Steps first, then analyses.
+// The right side of Clean and Analyse: what has been done to the dataset, as numbered sentences. The number
+// is the switch; a click on a sentence opens its settings. Steps first, then analyses.
 #pragma once
 
 #include "app/document.h"

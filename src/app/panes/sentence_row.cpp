@@ -12,14 +12,20 @@
 namespace jointer::app {
 
 SentenceRow::SentenceRow(const QString& number, bool on, bool open, QWidget* parent)
-    : QFrame(parent), number_(new QPushButton(number)), sentence_(new QLabel), detail_(new QLabel), warnings_(new QLabel), body_(new QVBoxLayout), open_(open) {
+    : QFrame(parent), number_(new QPushButton(number)), sentence_(new QLabel), detail_(new QLabel),
+      warnings_(new QLabel), body_(new QVBoxLayout), open_(open) {
     setObjectName(open ? "openCard" : "plainRow");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(open ? 10 : 0, open ? 9 : 6, open ? 10 : 0, open ? 9 : 6);
     row->setSpacing(9);
     number_->setFixedSize(21, 21);
-    const QString fill = on ? theme().accent.name() : "transparent", ink = on ? theme().panel.name() : theme().muted.name(), edge = on ? theme().accent.name() : theme().line.name();
-    number_->setStyleSheet(QString("QPushButton { background: %1; color: %2; border: 1px solid %3; border-radius: 10px; padding: 0; font-size: 9pt; font-weight: 600; } QPushButton:focus { border: 2px solid %4; }").arg(fill, ink, edge, theme().copper.name()));
+    const QString fill = on ? theme().accent.name() : "transparent",
+                  ink = on ? theme().panel.name() : theme().muted.name(),
+                  edge = on ? theme().accent.name() : theme().line.name();
+    number_->setStyleSheet(
+        QString("QPushButton { background: %1; color: %2; border: 1px solid %3; border-radius: 10px; "
+                "padding: 0; font-size: 9pt; font-weight: 600; } QPushButton:focus { border: 2px solid %4; }")
+            .arg(fill, ink, edge, theme().copper.name()));
     number_->setToolTip(on ? tr("Switch off") : tr("Switch on"));
     number_->setAccessibleName(tr("Switch %1").arg(number));
     connect(number_, &QPushButton::clicked, this, &SentenceRow::switched);
@@ -49,7 +55,9 @@ void SentenceRow::setWarnings(const QStringList& warnings) {
     warnings_->setVisible(!warnings.isEmpty());
 }
 
-void SentenceRow::addBody(QWidget* body) { body_->insertWidget(body_->count() - 1, body); }
+void SentenceRow::addBody(QWidget* body) {
+    body_->insertWidget(body_->count() - 1, body);
+}
 
 void SentenceRow::addTools(bool canMove) {
     auto* tools = new QWidget;
@@ -75,7 +83,9 @@ void SentenceRow::addTools(bool canMove) {
 }
 
 void SentenceRow::mouseReleaseEvent(QMouseEvent* e) {
-    if (rect().contains(e->position().toPoint()) && (!open_ || sentence_->geometry().contains(e->position().toPoint()))) Q_EMIT clicked();
+    if (rect().contains(e->position().toPoint()) &&
+        (!open_ || sentence_->geometry().contains(e->position().toPoint())))
+        Q_EMIT clicked();
 }
 
 } // namespace jointer::app

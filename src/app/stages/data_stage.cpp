@@ -19,9 +19,9 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QMimeData>
 #include <QPainter>
-#include <QListWidget>
 #include <QPushButton>
 #include <QScrollBar>
 #include <QStackedWidget>
@@ -33,7 +33,9 @@ namespace jointer::app {
 
 namespace {
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 QLabel* muted(const QString& t) {
     auto* label = new QLabel(t);
@@ -54,10 +56,12 @@ public:
         const int kindWidth = kind.isEmpty() ? 0 : QFontMetrics(small).horizontalAdvance(kind) + 10;
         p->setFont(o.font);
         p->setPen(theme().muted);
-        p->drawText(o.rect.adjusted(2, 0, 0, 0), Qt::AlignVCenter, QString::number(index.row() + 1).rightJustified(4));
+        p->drawText(o.rect.adjusted(2, 0, 0, 0), Qt::AlignVCenter,
+                    QString::number(index.row() + 1).rightJustified(4));
         p->setPen(theme().ink);
         const QRect line = o.rect.adjusted(40, 0, -kindWidth - 4, 0);
-        p->drawText(line, Qt::AlignVCenter, p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, line.width()));
+        p->drawText(line, Qt::AlignVCenter,
+                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, line.width()));
         if (kind.isEmpty()) return;
         p->setFont(small);
         p->setPen(theme().muted);
@@ -90,7 +94,10 @@ void prepareGrid(QTableView* grid) {
 // ---- import -----------------------------------------------------------------------------------------------
 
 ImportView::ImportView(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), title_(new QLabel), error_(new QLabel), warnings_(new QLabel), import_(new QPushButton(tr("Import"))), leave_(new QPushButton(tr("Leave out"))), raw_(new QListWidget), grid_(new QTableView), model_(new TableModel(nullptr, this)), plot_(new PlotCanvas), form_(nullptr) {
+    : QWidget(parent), document_(document), job_(this), title_(new QLabel), error_(new QLabel),
+      warnings_(new QLabel), import_(new QPushButton(tr("Import"))), leave_(new QPushButton(tr("Leave out"))),
+      raw_(new QListWidget), grid_(new QTableView), model_(new TableModel(nullptr, this)),
+      plot_(new PlotCanvas), form_(nullptr) {
     setFocusPolicy(Qt::StrongFocus);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -119,7 +126,9 @@ ImportView::ImportView(Document& document, QWidget* parent)
     QFont mono("monospace");
     mono.setStyleHint(QFont::Monospace);
     mono.setPointSizeF(9);
-    raw_->setStyleSheet(QString("QListWidget { font-family: monospace; font-size: 9pt; border: 1px solid %1; } QListWidget::item { height: 17px; }").arg(theme().line.name()));
+    raw_->setStyleSheet(QString("QListWidget { font-family: monospace; font-size: 9pt; border: 1px solid %1; "
+                                "} QListWidget::item { height: 17px; }")
+                            .arg(theme().line.name()));
     raw_->setFont(mono);
     raw_->setItemDelegate(new RawLineDelegate(raw_));
     raw_->setUniformItemSizes(true);
@@ -149,8 +158,10 @@ ImportView::ImportView(Document& document, QWidget* parent)
     connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
     connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-        if (std::holds_alternative<std::monostate>(value)) told_.remove(key.toStdString());
-        else told_.set(key.toStdString(), value);
+        if (std::holds_alternative<std::monostate>(value))
+            told_.remove(key.toStdString());
+        else
+            told_.set(key.toStdString(), value);
         read();
     });
 }
@@ -163,20 +174,26 @@ void ImportView::add(const std::vector<Waiting>& sources) {
 
 void ImportView::read() {
     import_->setEnabled(false);
-    job_.request([this, source = waiting_.front(), told = told_](const Cancellation& stop) -> std::function<void()> {
-        std::string bytes = source.bytes;
-        Result<io::ReadResult> reading = failure("unread", "");
-        QStringList lines;
-        auto take = [&](std::string_view all) {
-            reading = io::read(all, source.path.empty() ? source.name.toStdString() : source.path, told, stop);
-            for (std::string_view line : io::firstLines(all.substr(0, 200000), 400)) lines << QString::fromUtf8(line.data(), static_cast<qsizetype>(line.size()));
-        };
-        if (source.path.empty()) take(bytes);
-        else if (const auto file = MappedFile::open(source.path)) take(file->bytes());
-        else reading = std::unexpected(file.error());
-        auto shared = std::make_shared<Result<io::ReadResult>>(std::move(reading));
-        return [this, shared, lines] { showReading(std::move(*shared), lines); };
-    });
+    job_.request(
+        [this, source = waiting_.front(), told = told_](const Cancellation& stop) -> std::function<void()> {
+            std::string bytes = source.bytes;
+            Result<io::ReadResult> reading = failure("unread", "");
+            QStringList lines;
+            auto take = [&](std::string_view all) {
+                reading =
+                    io::read(all, source.path.empty() ? source.name.toStdString() : source.path, told, stop);
+                for (std::string_view line : io::firstLines(all.substr(0, 200000), 400))
+                    lines << QString::fromUtf8(line.data(), static_cast<qsizetype>(line.size()));
+            };
+            if (source.path.empty())
+                take(bytes);
+            else if (const auto file = MappedFile::open(source.path))
+                take(file->bytes());
+            else
+                reading = std::unexpected(file.error());
+            auto shared = std::make_shared<Result<io::ReadResult>>(std::move(reading));
+            return [this, shared, lines] { showReading(std::move(*shared), lines); };
+        });
 }
 
 void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& lines) {
@@ -201,16 +218,24 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     const auto tint = [](io::LineKind kind) -> std::pair<QColor, QString> {
         const bool dark = theme().dark;
         switch (kind) {
-        case io::LineKind::Preamble: return {dark ? QColor("#34332D") : QColor("#EFEBE2"), tr("preamble")};
-        case io::LineKind::Comment: return {dark ? QColor("#2C3440") : QColor("#E6EAF3"), tr("comment")};
-        case io::LineKind::Heading: return {dark ? QColor("#26403C") : QColor("#DAEBE8"), tr("headings")};
-        case io::LineKind::Units: return {dark ? QColor("#2C3D2C") : QColor("#E5F0E0"), tr("units")};
-        case io::LineKind::Unread: return {dark ? QColor("#4A2C2C") : QColor("#F8DFDC"), tr("not read")};
-        default: return {QColor(), {}};
+        case io::LineKind::Preamble:
+            return {dark ? QColor("#34332D") : QColor("#EFEBE2"), tr("preamble")};
+        case io::LineKind::Comment:
+            return {dark ? QColor("#2C3440") : QColor("#E6EAF3"), tr("comment")};
+        case io::LineKind::Heading:
+            return {dark ? QColor("#26403C") : QColor("#DAEBE8"), tr("headings")};
+        case io::LineKind::Units:
+            return {dark ? QColor("#2C3D2C") : QColor("#E5F0E0"), tr("units")};
+        case io::LineKind::Unread:
+            return {dark ? QColor("#4A2C2C") : QColor("#F8DFDC"), tr("not read")};
+        default:
+            return {QColor(), {}};
         }
     };
     for (qsizetype i = 0; i < lines.size(); ++i) {
-        const auto [colour, name] = tint(static_cast<std::size_t>(i) < r.lineKinds.size() ? r.lineKinds[static_cast<std::size_t>(i)] : io::LineKind::Data);
+        const auto [colour, name] =
+            tint(static_cast<std::size_t>(i) < r.lineKinds.size() ? r.lineKinds[static_cast<std::size_t>(i)]
+                                                                  : io::LineKind::Data);
         auto* item = new QListWidgetItem(QString(lines[i]).replace('\t', QChar(0x2192)));
         if (colour.isValid()) item->setBackground(colour);
         item->setToolTip(name);
@@ -223,7 +248,9 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     auto guess = [&](const char* key, Value value) {
         if (!told_.has(key)) understood.set(key, std::move(value));
     };
-    guess("separator", Value(r.dialect.separator == '\t' ? std::string("tab") : r.dialect.separator == ' ' ? std::string("space") : std::string(1, r.dialect.separator)));
+    guess("separator", Value(r.dialect.separator == '\t'  ? std::string("tab")
+                             : r.dialect.separator == ' ' ? std::string("space")
+                                                          : std::string(1, r.dialect.separator)));
     guess("decimal", Value(std::string(1, r.dialect.decimal)));
     guess("heading", Value(static_cast<double>(r.dialect.heading)));
     guess("units", Value(static_cast<double>(r.dialect.units)));
@@ -247,13 +274,21 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     if (trial) content.project = *trial;
     if (trial && !trial->datasets.empty()) {
         Element mark{.kind = "line", .source = trial->datasets[0].id.text()};
-        mark.settings.set("colour", Value(figure::palette()[document_.project().datasets.size() % figure::palette().size()]));
+        mark.settings.set(
+            "colour",
+            Value(figure::palette()[document_.project().datasets.size() % figure::palette().size()]));
         mark.settings.set("width", Value(1.0));
         content.marks = {mark};
-    } else content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
+    } else
+        content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
     content.legend = false;
     plot_->show(std::move(content));
-    Q_EMIT document_.readout(tr("%1, %2   recognised as %3").arg(text(counted(static_cast<long long>(r.tables.front().table.rowCount()), "row")), text(counted(static_cast<long long>(r.tables.front().table.columns.size()), "column")), text(info.name).toLower()), {});
+    Q_EMIT document_.readout(
+        tr("%1, %2   recognised as %3")
+            .arg(text(counted(static_cast<long long>(r.tables.front().table.rowCount()), "row")),
+                 text(counted(static_cast<long long>(r.tables.front().table.columns.size()), "column")),
+                 text(info.name).toLower()),
+        {});
 }
 
 void ImportView::importAll() {
@@ -262,14 +297,20 @@ void ImportView::importAll() {
     std::vector<Edit> all;
     for (std::size_t i = 0; i < waiting_.size(); ++i) {
         const Waiting& w = waiting_[i];
-        auto reading = i == 0 ? Result<io::ReadResult>(*reading_) : w.path.empty() ? io::read(w.bytes, w.name.toStdString(), told_) : io::readFileAs(w.path, told_);
-        if (!reading) failed << text(reading.error().sentence());
-        else all.push_back(importEdit(*reading, told_, w.path.empty() ? w.name.toStdString() : nameFromPath(w.path)));
+        auto reading = i == 0           ? Result<io::ReadResult>(*reading_)
+                       : w.path.empty() ? io::read(w.bytes, w.name.toStdString(), told_)
+                                        : io::readFileAs(w.path, told_);
+        if (!reading)
+            failed << text(reading.error().sentence());
+        else
+            all.push_back(
+                importEdit(*reading, told_, w.path.empty() ? w.name.toStdString() : nameFromPath(w.path)));
     }
     waiting_.clear();
     told_ = {};
     reading_.reset();
-    const std::string name = all.size() == 1 ? all.front().name : "Import " + counted(static_cast<long long>(all.size()), "file");
+    const std::string name =
+        all.size() == 1 ? all.front().name : "Import " + counted(static_cast<long long>(all.size()), "file");
     if (!all.empty() && document_.apply(edits::together(name, std::move(all)))) {
         const Project& p = document_.project();
         if (!p.datasets.empty()) document_.selectDataset(p.datasets[p.datasets.size() - 1].id);
@@ -283,18 +324,24 @@ void ImportView::leaveOut() {
     if (!waiting_.empty()) waiting_.erase(waiting_.begin());
     told_ = {};
     reading_.reset();
-    if (waiting_.empty()) Q_EMIT finished();
-    else read();
+    if (waiting_.empty())
+        Q_EMIT finished();
+    else
+        read();
 }
 
 void ImportView::keyPressEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_Escape) leaveOut();
-    else QWidget::keyPressEvent(e);
+    if (e->key() == Qt::Key_Escape)
+        leaveOut();
+    else
+        QWidget::keyPressEvent(e);
 }
 
 // ---- tables -----------------------------------------------------------------------------------------------
 
-DataStage::DataStage(Document& document, QWidget* parent) : QWidget(parent), document_(document), pages_(new QStackedWidget), import_(new ImportView(document)), grid_(new QTableView), model_(new TableModel(&document, this)) {
+DataStage::DataStage(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), pages_(new QStackedWidget), import_(new ImportView(document)),
+      grid_(new QTableView), model_(new TableModel(&document, this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(pages_);
@@ -358,8 +405,10 @@ QWidget* DataStage::buildTableView() {
     name_->setObjectName("columnName");
     formula_->setObjectName("columnFormula");
     formula_->setPlaceholderText(tr("such as ln(counts)"));
-    formula_->setToolTip(tr("Plain mathematics over the names of other columns and row; names with blanks stand in 'single quotes'."));
-    for (int r = 0; r <= static_cast<int>(Role::Class); ++r) role_->addItem(r == 0 ? tr("none") : QString::fromUtf8(roleLabel(static_cast<Role>(r)).data()), r);
+    formula_->setToolTip(tr("Plain mathematics over the names of other columns and row; names with blanks "
+                            "stand in 'single quotes'."));
+    for (int r = 0; r <= static_cast<int>(Role::Class); ++r)
+        role_->addItem(r == 0 ? tr("none") : QString::fromUtf8(roleLabel(static_cast<Role>(r)).data()), r);
     form->addRow(muted(tr("Name")), name_);
     form->addRow(muted(tr("Unit")), unit_);
     form->addRow(muted(tr("Role")), role_);
@@ -374,17 +423,26 @@ QWidget* DataStage::buildTableView() {
     side->addWidget(origin_);
     buildDatasetForm(*side);
     side->addStretch(1);
-    connect(name_, &QLineEdit::editingFinished, this, [this] { changeColumn(tr("Rename column"), [n = name_->text().toStdString()](Column& c) { c.name = n; }); });
-    connect(unit_, &QLineEdit::editingFinished, this, [this] { changeColumn(tr("Change unit"), [u = unit_->text().toStdString()](Column& c) { c.unit = u; }); });
-    connect(role_, &QComboBox::activated, this, [this] { changeColumn(tr("Change role"), [r = static_cast<Role>(role_->currentData().toInt())](Column& c) { c.role = r; }); });
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        changeColumn(tr("Rename column"), [n = name_->text().toStdString()](Column& c) { c.name = n; });
+    });
+    connect(unit_, &QLineEdit::editingFinished, this, [this] {
+        changeColumn(tr("Change unit"), [u = unit_->text().toStdString()](Column& c) { c.unit = u; });
+    });
+    connect(role_, &QComboBox::activated, this, [this] {
+        changeColumn(tr("Change role"),
+                     [r = static_cast<Role>(role_->currentData().toInt())](Column& c) { c.role = r; });
+    });
     connect(formula_, &QLineEdit::editingFinished, this, [this] {
         const int i = currentColumn();
         if (i < 0) return;
         const Column& c = model_->table().columns[static_cast<std::size_t>(i)];
         const std::string stored = evaluate::formulaStored(formula_->text().toStdString(), model_->table());
-        if (stored != c.formula && !(c.formula.empty() && c.cells->size() > 0)) document_.apply(edits::setFormula(model_->table().id, c.id, stored));
+        if (stored != c.formula && !(c.formula.empty() && c.cells->size() > 0))
+            document_.apply(edits::setFormula(model_->table().id, c.id, stored));
     });
-    connect(grid_->selectionModel(), &QItemSelectionModel::currentColumnChanged, this, &DataStage::refreshColumn);
+    connect(grid_->selectionModel(), &QItemSelectionModel::currentColumnChanged, this,
+            &DataStage::refreshColumn);
     connect(model_, &QAbstractItemModel::modelReset, this, &DataStage::refreshColumn);
     return page;
 }
@@ -402,8 +460,14 @@ void DataStage::buildDatasetForm(QVBoxLayout& side) {
     datasetName_->setObjectName("datasetName");
     uncertainty_ = new QComboBox;
     uncertainty_->setObjectName("uncertainty");
-    for (const auto& [label, key] : {std::pair(tr("automatic"), ""), std::pair(tr("not known"), "none"), std::pair(tr("from its column"), "column"), std::pair(tr("fraction of y"), "fraction"), std::pair(tr("square root of counts"), "counting"), std::pair(tr("constant"), "constant"), std::pair(tr("SD of replicates"), "sd"), std::pair(tr("SEM of replicates"), "sem")}) uncertainty_->addItem(label, key);
-    uncertainty_->setToolTip(tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
+    for (const auto& [label, key] :
+         {std::pair(tr("automatic"), ""), std::pair(tr("not known"), "none"),
+          std::pair(tr("from its column"), "column"), std::pair(tr("fraction of y"), "fraction"),
+          std::pair(tr("square root of counts"), "counting"), std::pair(tr("constant"), "constant"),
+          std::pair(tr("SD of replicates"), "sd"), std::pair(tr("SEM of replicates"), "sem")})
+        uncertainty_->addItem(label, key);
+    uncertainty_->setToolTip(
+        tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
     amount_ = new QLineEdit;
     amount_->setObjectName("amount");
     amount_->setToolTip(tr("The fraction of y (0.05 is 5 %), or the constant in units of y."));
@@ -413,18 +477,26 @@ void DataStage::buildDatasetForm(QVBoxLayout& side) {
     side.addWidget(datasetForm_);
     connect(datasetName_, &QLineEdit::editingFinished, this, [this] {
         const std::string name = datasetName_->text().trimmed().toStdString();
-        if (!name.empty()) document_.apply(edits::changeDataset(document_.dataset(), "Rename dataset", [name](Dataset& d) { d.name = name; }));
+        if (!name.empty())
+            document_.apply(edits::changeDataset(document_.dataset(), "Rename dataset",
+                                                 [name](Dataset& d) { d.name = name; }));
     });
     connect(uncertainty_, &QComboBox::activated, this, [this] {
-        document_.apply(edits::changeDataset(document_.dataset(), "Choose uncertainty", [key = uncertainty_->currentData().toString().toStdString()](Dataset& d) {
-            if (key.empty()) d.source.settings.remove("uncertainty");
-            else d.source.settings.set("uncertainty", Value(key));
-        }));
+        document_.apply(
+            edits::changeDataset(document_.dataset(), "Choose uncertainty",
+                                 [key = uncertainty_->currentData().toString().toStdString()](Dataset& d) {
+                                     if (key.empty())
+                                         d.source.settings.remove("uncertainty");
+                                     else
+                                         d.source.settings.set("uncertainty", Value(key));
+                                 }));
     });
     connect(amount_, &QLineEdit::editingFinished, this, [this] {
         const auto amount = parseNumber(amount_->text().toStdString());
         if (!amount || *amount <= 0) return refreshDataset();
-        document_.apply(edits::changeDataset(document_.dataset(), "Change uncertainty", [v = *amount](Dataset& d) { d.source.settings.set("amount", Value(v)); }));
+        document_.apply(
+            edits::changeDataset(document_.dataset(), "Change uncertainty",
+                                 [v = *amount](Dataset& d) { d.source.settings.set("amount", Value(v)); }));
     });
 }
 
@@ -436,7 +508,8 @@ void DataStage::refreshDataset() {
     if (!datasetName_->hasFocus()) datasetName_->setText(text(d->name));
     uncertainty_->setCurrentIndex(std::max(0, uncertainty_->findData(text(rule))));
     amount_->setEnabled(rule == "fraction" || rule == "constant");
-    amount_->setText(amount_->isEnabled() ? text(shortestNumber(d->source.settings.number("amount", 0.05))) : QString());
+    amount_->setText(amount_->isEnabled() ? text(shortestNumber(d->source.settings.number("amount", 0.05)))
+                                          : QString());
 }
 
 int DataStage::currentColumn() const {
@@ -447,10 +520,12 @@ int DataStage::currentColumn() const {
 void DataStage::changeColumn(const QString& name, const std::function<void(Column&)>& how) {
     const int i = currentColumn();
     if (i < 0) return;
-    document_.apply(edits::changeTable(model_->table().id, name.toStdString(), [id = model_->table().columns[static_cast<std::size_t>(i)].id, how](Table& t) {
-        for (Column& c : t.columns)
-            if (c.id == id) how(c);
-    }));
+    document_.apply(
+        edits::changeTable(model_->table().id, name.toStdString(),
+                           [id = model_->table().columns[static_cast<std::size_t>(i)].id, how](Table& t) {
+                               for (Column& c : t.columns)
+                                   if (c.id == id) how(c);
+                           }));
 }
 
 void DataStage::refresh() {
@@ -459,13 +534,22 @@ void DataStage::refresh() {
     const int scrolled = grid_->verticalScrollBar()->value();
     if (!(model_->table() == filled.value)) {
         model_->show(filled.value);
-        if (before.isValid()) grid_->setCurrentIndex(model_->index(std::min(before.row(), model_->rowCount() - 1), std::min(before.column(), model_->columnCount() - 1)));
+        if (before.isValid())
+            grid_->setCurrentIndex(model_->index(std::min(before.row(), model_->rowCount() - 1),
+                                                 std::min(before.column(), model_->columnCount() - 1)));
         grid_->verticalScrollBar()->setValue(scrolled);
     }
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
     heading_->setText(there ? text(filled.value.name) : tr("Drop files here, or paste a block"));
     const Origin& o = filled.value.origin;
-    origin_->setText(!there ? tr("Text files with columns of numbers become tables and datasets. Drag them from your file manager, use File › Import, or paste with Ctrl+V.") : o.file.empty() ? QString() : tr("Read from %1, lines %2–%3").arg(text(std::filesystem::path(o.file).filename().string())).arg(filled.value.rows->line(0)).arg(filled.value.rows->line(filled.value.rowCount() ? filled.value.rowCount() - 1 : 0)));
+    origin_->setText(!there ? tr("Text files with columns of numbers become tables and datasets. Drag them "
+                                 "from your file manager, use File › Import, or paste with Ctrl+V.")
+                     : o.file.empty() ? QString()
+                                      : tr("Read from %1, lines %2–%3")
+                                            .arg(text(std::filesystem::path(o.file).filename().string()))
+                                            .arg(filled.value.rows->line(0))
+                                            .arg(filled.value.rows->line(
+                                                filled.value.rowCount() ? filled.value.rowCount() - 1 : 0)));
     columnForm_->setVisible(there);
     refreshDataset();
     refreshColumn();
@@ -489,21 +573,27 @@ void DataStage::refreshColumn() {
     formulaNote_->setObjectName(note.isEmpty() ? "muted" : "bad");
     formulaNote_->style()->unpolish(formulaNote_);
     formulaNote_->style()->polish(formulaNote_);
-    if (note.isEmpty() && computed && c.cells->size() > 0) note = tr("first value: %1").arg(text(cellText(c, 0)));
+    if (note.isEmpty() && computed && c.cells->size() > 0)
+        note = tr("first value: %1").arg(text(cellText(c, 0)));
     formulaNote_->setText(note);
     formulaNote_->setVisible(!note.isEmpty());
     if (!c.isNumeric()) return summary_->setText(tr("%1 cells of text").arg(c.cells->size()));
     const stats::Summary s = stats::summarise(c.numbers());
     auto n = [](double v) { return text(readableNumber(v, 6)); };
-    summary_->setText(tr("n %1, missing %2\nmean %3, SD %4\nmedian %5\nfrom %6 to %7").arg(s.n).arg(s.missing).arg(n(s.mean), n(s.sd), n(s.median), n(s.min), n(s.max)));
+    summary_->setText(tr("n %1, missing %2\nmean %3, SD %4\nmedian %5\nfrom %6 to %7")
+                          .arg(s.n)
+                          .arg(s.missing)
+                          .arg(n(s.mean), n(s.sd), n(s.median), n(s.min), n(s.max)));
 }
 
 void DataStage::makeDataset() {
     const Table& t = model_->table();
     Dataset d = datasetFromTable(t, t.name, document_.project().datasets.size());
-    const bool hasY = std::ranges::any_of(d.source.roles, [](const RoleBinding& b) { return b.role == Role::Y; });
+    const bool hasY =
+        std::ranges::any_of(d.source.roles, [](const RoleBinding& b) { return b.role == Role::Y; });
     if (!hasY) return document_.say(tr("Give a column of numbers the role y first."), true);
-    if (document_.apply(edits::addDataset(d))) document_.selectDataset(document_.project().datasets[document_.project().datasets.size() - 1].id);
+    if (document_.apply(edits::addDataset(d)))
+        document_.selectDataset(document_.project().datasets[document_.project().datasets.size() - 1].id);
 }
 
 void DataStage::addColumn() {
@@ -512,7 +602,9 @@ void DataStage::addColumn() {
     std::string source = "row";
     for (const Column& c : t.columns)
         if (c.role == Role::Y) source = "'" + c.id.text() + "'";
-    if (!document_.apply(edits::addComputedColumn(t.id, "computed " + std::to_string(t.columns.size() + 1), source))) return;
+    if (!document_.apply(
+            edits::addComputedColumn(t.id, "computed " + std::to_string(t.columns.size() + 1), source)))
+        return;
     grid_->setCurrentIndex(model_->index(0, model_->columnCount() - 1));
     formula_->setFocus();
     formula_->selectAll();

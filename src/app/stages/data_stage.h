@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Data: the grid of a table with the settings of a column, and, while files wait to be imported, their preview
-// in the same place: raw text, parsed grid, curve, settings.
+// Data: the grid of a table with the settings of a column, and, while files wait to be imported, their
+// preview in the same place: raw text, parsed grid, curve, settings.
 #pragma once
 
 #include "app/canvas/plot_canvas.h"

@@ -24,7 +24,9 @@ namespace {
 constexpr double kTrueSize = 96 / 25.4; // pixels per mm
 constexpr double kRuler = 24;
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 // The chain of elements from the figure down to the wanted one.
 bool chainTo(const std::vector<Element>& elements, ElementId id, std::vector<const Element*>& chain) {
@@ -46,7 +48,8 @@ std::string nameOf(const Project& p, const Element& e) {
 
 } // namespace
 
-PageView::PageView(Document& document, QWidget* parent) : QWidget(parent), document_(document), job_(this), editor_(new QLineEdit(this)) {
+PageView::PageView(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), job_(this), editor_(new QLineEdit(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(300, 200);
     setAccessibleName(tr("Page"));
@@ -64,7 +67,8 @@ double PageView::pixelsPerMm() const {
 QPointF PageView::origin() const {
     const double s = pixelsPerMm();
     const QSizeF size(layout_.list.widthMm * s, layout_.list.heightMm * s);
-    const QPointF at = QPointF((width() - size.width()) / 2, kRuler + (height() - kRuler - size.height()) / 2) + pan_;
+    const QPointF at =
+        QPointF((width() - size.width()) / 2, kRuler + (height() - kRuler - size.height()) / 2) + pan_;
     return {std::round(at.x()), std::round(at.y())}; // whole pixels, so that the picture is not blurred
 }
 
@@ -79,28 +83,35 @@ void PageView::refresh() {
         update();
         return;
     }
-    job_.request([this, number, figure, perMm, project = document_.project(), evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
-        auto layout = std::make_shared<figure::Layout>(figure::layOut(project, *figure, *evaluator, {.pixelsPerMm = perMm}));
-        QImage image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false);
-        return [this, number, image, layout] {
-            picture_ = image;
-            layout_ = *layout;
-            shown_ = number;
-            QStringList issues;
-            for (const Issue& i : layout_.issues) issues << text(i.text);
-            Q_EMIT issuesFound(issues);
-            update();
-            Q_EMIT drawn();
-        };
-    });
+    job_.request(
+        [this, number, figure, perMm, project = document_.project(),
+         evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
+            auto layout = std::make_shared<figure::Layout>(
+                figure::layOut(project, *figure, *evaluator, {.pixelsPerMm = perMm}));
+            QImage image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false);
+            return [this, number, image, layout] {
+                picture_ = image;
+                layout_ = *layout;
+                shown_ = number;
+                QStringList issues;
+                for (const Issue& i : layout_.issues) issues << text(i.text);
+                Q_EMIT issuesFound(issues);
+                update();
+                Q_EMIT drawn();
+            };
+        });
 }
 
-void PageView::resizeEvent(QResizeEvent*) { refresh(); }
+void PageView::resizeEvent(QResizeEvent*) {
+    refresh();
+}
 
 QRectF PageView::regionOf(ElementId id) const {
     const double s = pixelsPerMm();
     for (const draw::Region& r : layout_.list.regions)
-        if (r.element == id) return QRectF(origin() + QPointF(r.bounds.x, r.bounds.y) * s, QSizeF(r.bounds.width, r.bounds.height) * s);
+        if (r.element == id)
+            return QRectF(origin() + QPointF(r.bounds.x, r.bounds.y) * s,
+                          QSizeF(r.bounds.width, r.bounds.height) * s);
     return {};
 }
 
@@ -109,7 +120,9 @@ void PageView::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().dark ? QColor("#17191A") : QColor("#E7E3DA"));
     if (picture_.isNull()) {
         p.setPen(theme().muted);
-        p.drawText(rect().adjusted(30, 30, -30, -30), Qt::AlignCenter | Qt::TextWordWrap, tr("No figure yet. Press “New figure” below: it begins with the selected dataset and its fit."));
+        p.drawText(
+            rect().adjusted(30, 30, -30, -30), Qt::AlignCenter | Qt::TextWordWrap,
+            tr("No figure yet. Press “New figure” below: it begins with the selected dataset and its fit."));
         return;
     }
     const double s = pixelsPerMm();
@@ -118,8 +131,10 @@ void PageView::paintEvent(QPaintEvent*) {
     // While a zoom is being computed the old picture stands in for the new one.
     const QSizeF own = QSizeF(picture_.size()) / devicePixelRatioF();
     p.setRenderHint(QPainter::SmoothPixmapTransform);
-    if (std::abs(own.width() - page.width()) < 1) p.drawImage(QRectF(page.topLeft(), own), picture_);
-    else p.drawImage(page, picture_);
+    if (std::abs(own.width() - page.width()) < 1)
+        p.drawImage(QRectF(page.topLeft(), own), picture_);
+    else
+        p.drawImage(page, picture_);
     p.setPen(theme().line);
     p.drawRect(page);
     drawRulers(p);
@@ -151,7 +166,8 @@ ElementId PageView::elementAt(QPointF pixels) const {
     const double s = pixelsPerMm();
     const QPointF mm = (pixels - origin()) / s;
     for (auto r = layout_.list.regions.rbegin(); r != layout_.list.regions.rend(); ++r) {
-        const bool panel = std::ranges::any_of(layout_.panels, [&](const auto& g) { return g.panel == r->element; });
+        const bool panel =
+            std::ranges::any_of(layout_.panels, [&](const auto& g) { return g.panel == r->element; });
         if (r->bounds.contains({mm.x(), mm.y()}) && !panel) return r->element;
     }
     // Inside a panel the nearest curve or point wins, then the panel.
@@ -171,7 +187,10 @@ ElementId PageView::elementAt(QPointF pixels) const {
             if (const auto* path = std::get_if<draw::Path>(&inner.what))
                 for (const draw::Polyline& line : path->lines)
                     for (std::size_t i = 0; i + 1 < line.points.size(); ++i)
-                        for (double t : {0.0, 0.5}) consider(item.element, {line.points[i].x + t * (line.points[i + 1].x - line.points[i].x), line.points[i].y + t * (line.points[i + 1].y - line.points[i].y)});
+                        for (double t : {0.0, 0.5})
+                            consider(item.element,
+                                     {line.points[i].x + t * (line.points[i + 1].x - line.points[i].x),
+                                      line.points[i].y + t * (line.points[i + 1].y - line.points[i].y)});
         }
     }
     if (best) return best;
@@ -210,10 +229,15 @@ void PageView::mouseMoveEvent(QMouseEvent* e) {
     const figure::PanelGeometry& g = layout_.panels.front();
     const std::string anchor = note->settings.text("anchor", "panel");
     double x = note->settings.number("x", 0.05), y = note->settings.number("y", 0.95);
-    if (anchor == "panel") x += mm.x() / g.area.width, y -= mm.y() / g.area.height;
-    else if (anchor == "page") x += mm.x(), y += mm.y();
-    else x = g.x.value(g.x.place(x) + mm.x()), y = g.y.value(g.y.place(y) + mm.y());
-    const Edit move = edits::together("Move note", {edits::setElement(document_.figure(), draggedNote_, "x", Value(x)), edits::setElement(document_.figure(), draggedNote_, "y", Value(y))});
+    if (anchor == "panel")
+        x += mm.x() / g.area.width, y -= mm.y() / g.area.height;
+    else if (anchor == "page")
+        x += mm.x(), y += mm.y();
+    else
+        x = g.x.value(g.x.place(x) + mm.x()), y = g.y.value(g.y.place(y) + mm.y());
+    const Edit move =
+        edits::together("Move note", {edits::setElement(document_.figure(), draggedNote_, "x", Value(x)),
+                                      edits::setElement(document_.figure(), draggedNote_, "y", Value(y))});
     document_.apply({move.name, "move " + draggedNote_.text(), move.apply});
 }
 
@@ -223,19 +247,27 @@ void PageView::mouseReleaseEvent(QMouseEvent*) {
     draggedNote_ = {};
 }
 
-void PageView::mouseDoubleClickEvent(QMouseEvent* e) { editText(elementAt(e->position())); }
+void PageView::mouseDoubleClickEvent(QMouseEvent* e) {
+    editText(elementAt(e->position()));
+}
 
 // Text in place: axis names, notes, the panel's title.
 void PageView::editText(ElementId id) {
     const auto figure = document_.project().figures.find(document_.figure());
     const Element* e = figure ? figure->find(id) : nullptr;
     if (!e) return;
-    const char* key = e->kind == "axis" ? "name" : e->kind == "note" ? "text" : e->kind == "panel" ? "title" : nullptr;
+    const char* key = e->kind == "axis"    ? "name"
+                      : e->kind == "note"  ? "text"
+                      : e->kind == "panel" ? "title"
+                                           : nullptr;
     if (!key) return;
     const QRectF region = regionOf(id);
     QString now = text(e->settings.text(key));
     editor_->setText(now.replace("\n", "\\n"));
-    editor_->setGeometry(QRectF(QPointF(std::clamp(region.center().x() - 110, 4.0, width() - 224.0), region.center().y() - 14), QSizeF(220, 28)).toRect());
+    editor_->setGeometry(
+        QRectF(QPointF(std::clamp(region.center().x() - 110, 4.0, width() - 224.0), region.center().y() - 14),
+               QSizeF(220, 28))
+            .toRect());
     editor_->setAccessibleName(tr("Text"));
     editor_->show();
     editor_->setFocus();
@@ -245,13 +277,15 @@ void PageView::editText(ElementId id) {
         if (!editor_->isVisible()) return;
         editor_->hide();
         const std::string typed = editor_->text().replace("\\n", "\n").toStdString();
-        document_.apply(edits::setElement(document_.figure(), id, key, typed.empty() ? Value() : Value(typed)));
+        document_.apply(
+            edits::setElement(document_.figure(), id, key, typed.empty() ? Value() : Value(typed)));
         setFocus();
     });
 }
 
 void PageView::wheelEvent(QWheelEvent* e) {
-    const double before = pixelsPerMm(), after = std::clamp(before * std::pow(1.0015, e->angleDelta().y()), 0.3 * kTrueSize, 12 * kTrueSize);
+    const double before = pixelsPerMm(), after = std::clamp(before * std::pow(1.0015, e->angleDelta().y()),
+                                                            0.3 * kTrueSize, 12 * kTrueSize);
     const QPointF centre(width() / 2.0, kRuler + (height() - kRuler) / 2.0);
     pan_ = (pan_ + centre - e->position()) * (after / before) + e->position() - centre;
     zoom_ = after / kTrueSize;
@@ -267,14 +301,21 @@ void PageView::fitToView() {
 void PageView::keyPressEvent(QKeyEvent* e) {
     if (e->key() == Qt::Key_Escape) {
         editor_->hide();
-        if (document_.element()) document_.selectElement({});
-        else fitToView();
-    } else if ((e->key() == Qt::Key_Delete || e->key() == Qt::Key_Backspace) && document_.element()) document_.apply(edits::removeElement(document_.figure(), document_.element()));
-    else QWidget::keyPressEvent(e);
+        if (document_.element())
+            document_.selectElement({});
+        else
+            fitToView();
+    } else if ((e->key() == Qt::Key_Delete || e->key() == Qt::Key_Backspace) && document_.element())
+        document_.apply(edits::removeElement(document_.figure(), document_.element()));
+    else
+        QWidget::keyPressEvent(e);
 }
 
 FigureStage::FigureStage(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), thumbnails_(this), page_(new PageView(document)), figures_(new QListWidget), crumbs_(new QWidget), form_(new SettingsForm), size_(new QLabel), issues_(new QLabel), hint_(new QLabel), remove_(new QPushButton(tr("Remove"))), reset_(new QPushButton(tr("Reset to style"))) {
+    : QWidget(parent), document_(document), thumbnails_(this), page_(new PageView(document)),
+      figures_(new QListWidget), crumbs_(new QWidget), form_(new SettingsForm), size_(new QLabel),
+      issues_(new QLabel), hint_(new QLabel), remove_(new QPushButton(tr("Remove"))),
+      reset_(new QPushButton(tr("Reset to style"))) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
@@ -296,8 +337,10 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     figures_->setAccessibleName(tr("Figures of the project"));
     connect(figures_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         const FigureId id{item->data(Qt::UserRole).toULongLong()};
-        if (id) document_.selectFigure(id);
-        else addFigure();
+        if (id)
+            document_.selectFigure(id);
+        else
+            addFigure();
     });
     column->addWidget(figures_);
     row->addWidget(middle, 1);
@@ -338,15 +381,19 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     sideLayout->addWidget(scroll, 1);
     row->addWidget(side);
 
-    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) { document_.apply(edits::setElement(document_.figure(), document_.element(), key.toStdString(), value)); });
-    connect(remove_, &QPushButton::clicked, this, [this] { document_.apply(edits::removeElement(document_.figure(), document_.element())); });
+    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        document_.apply(edits::setElement(document_.figure(), document_.element(), key.toStdString(), value));
+    });
+    connect(remove_, &QPushButton::clicked, this,
+            [this] { document_.apply(edits::removeElement(document_.figure(), document_.element())); });
     connect(reset_, &QPushButton::clicked, this, [this] {
         const auto figure = document_.project().figures.find(document_.figure());
         const Element* e = figure ? figure->find(document_.element()) : nullptr;
         if (!e) return;
         std::vector<Edit> all;
         for (const auto& [key, value] : e->settings.entries())
-            if (key != "side" && key != "text") all.push_back(edits::setElement(document_.figure(), e->id, key, Value()));
+            if (key != "side" && key != "text")
+                all.push_back(edits::setElement(document_.figure(), e->id, key, Value()));
         document_.apply(edits::together("Reset to style", all));
     });
     connect(page_, &PageView::issuesFound, this, [this](const QStringList& issues) {
@@ -392,7 +439,8 @@ void FigureStage::refresh() {
     if (figure) {
         const draw::Rect page = figure::pageOf(document_.project(), *figure);
         size_->setText(tr("%1 × %2 mm").arg(page.width).arg(page.height));
-    } else size_->clear();
+    } else
+        size_->clear();
     page_->refresh();
     refreshSide();
     refreshThumbnails();
@@ -401,18 +449,22 @@ void FigureStage::refresh() {
 void FigureStage::refreshSide() {
     const Project& p = document_.project();
     const auto figure = p.figures.find(document_.figure());
-    const std::string wanted = (figure ? figure->id.text() + figure->name : "") + "/" + document_.element().text();
+    const std::string wanted =
+        (figure ? figure->id.text() + figure->name : "") + "/" + document_.element().text();
     const Element* e = figure && document_.element() ? figure->find(document_.element()) : nullptr;
     const KindInfo* kind = figure ? figure::findKind(e ? e->kind : "figure") : nullptr;
     form_->setVisible(kind != nullptr);
     remove_->setVisible(e && e->kind != "axis" && e->kind != "panel");
     reset_->setVisible(e && !e->settings.empty() && e->kind != "note");
     hint_->setVisible(figure && !e);
-    hint_->setText(tr("Click an axis, a curve, the legend or a note on the page to change it; double-click edits text in place."));
+    hint_->setText(tr("Click an axis, a curve, the legend or a note on the page to change it; double-click "
+                      "edits text in place."));
     if (!kind) return;
     const auto style = p.styles.find(figure->style);
     const Settings own = e ? e->settings : figure->settings;
-    const auto inForce = [kind, own, style](const std::string& key) { return figure::Look(*kind, own, style.get()).value(key); };
+    const auto inForce = [kind, own, style](const std::string& key) {
+        return figure::Look(*kind, own, style.get()).value(key);
+    };
     if (wanted == built_) return form_->sync(own, inForce);
     built_ = wanted;
     form_->show(*kind, own, inForce);
@@ -459,11 +511,13 @@ void FigureStage::refreshThumbnails() {
     fresh->setText(tr("+ New figure"));
     fresh->setData(Qt::UserRole, 0);
     fresh->setIcon({});
-    thumbnails_.request([this, project = p, evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
+    thumbnails_.request([this, project = p, evaluator = document_.session().sharedEvaluator()](
+                            const Cancellation&) -> std::function<void()> {
         QList<QImage> pictures;
         for (const auto& f : project.figures) {
             const auto layout = figure::layOut(project, *f, *evaluator, {.pixelsPerMm = 4});
-            QImage page = paint::toImage(layout.list, 90, false).scaled(208, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+            QImage page = paint::toImage(layout.list, 90, false)
+                              .scaled(208, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
             QImage framed(208, 144, QImage::Format_ARGB32_Premultiplied);
             framed.fill(Qt::transparent);
             QPainter painter(&framed);
@@ -473,7 +527,8 @@ void FigureStage::refreshThumbnails() {
             pictures << framed;
         }
         return [this, pictures] {
-            for (int i = 0; i < pictures.size() && i + 1 < figures_->count(); ++i) figures_->item(i)->setIcon(QIcon(QPixmap::fromImage(pictures[i])));
+            for (int i = 0; i < pictures.size() && i + 1 < figures_->count(); ++i)
+                figures_->item(i)->setIcon(QIcon(QPixmap::fromImage(pictures[i])));
         };
     });
 }
@@ -497,13 +552,15 @@ void FigureStage::addFigure() {
         }
     }
     const std::string name = "Figure " + std::to_string(p.figures.size() + 1);
-    if (document_.apply(edits::addFigure(figure::newFigure(name, p.styles[0].id, marks)))) document_.selectFigure(document_.project().figures[document_.project().figures.size() - 1].id);
+    if (document_.apply(edits::addFigure(figure::newFigure(name, p.styles[0].id, marks))))
+        document_.selectFigure(document_.project().figures[document_.project().figures.size() - 1].id);
 }
 
 void FigureStage::addMarksOf(DatasetId dataset) {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure || figure->elements.empty()) return addFigure();
-    document_.apply(edits::addElement(figure->id, figure->elements[0].id, figure::newMark("points", dataset.text())));
+    document_.apply(
+        edits::addElement(figure->id, figure->elements[0].id, figure::newMark("points", dataset.text())));
 }
 
 void FigureStage::offerMarks() {
@@ -512,13 +569,18 @@ void FigureStage::offerMarks() {
     if (!figure || figure->elements.empty()) return addFigure();
     QMenu menu;
     auto offer = [&](QMenu* under, const char* kind, const std::string& source, const QString& label) {
-        connect(under->addAction(label), &QAction::triggered, this, [this, f = figure->id, panel = figure->elements[0].id, kind = std::string(kind), source] { document_.apply(edits::addElement(f, panel, figure::newMark(kind, source))); });
+        connect(under->addAction(label), &QAction::triggered, this,
+                [this, f = figure->id, panel = figure->elements[0].id, kind = std::string(kind), source] {
+                    document_.apply(edits::addElement(f, panel, figure::newMark(kind, source)));
+                });
     };
     for (const auto& d : p.datasets) {
         QMenu* sub = menu.addMenu(text(d->name));
-        for (const char* kind : {"points", "line", "points-line", "area"}) offer(sub, kind, d->id.text(), text(figure::findKind(kind)->name));
+        for (const char* kind : {"points", "line", "points-line", "area"})
+            offer(sub, kind, d->id.text(), text(figure::findKind(kind)->name));
         sub->addSeparator();
-        for (const auto& a : analysesOf(p, d->id)) offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(a->name)));
+        for (const auto& a : analysesOf(p, d->id))
+            offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(a->name)));
     }
     menu.exec(QCursor::pos());
 }
@@ -534,7 +596,8 @@ void FigureStage::addNote() {
     std::string content = "Note";
     if (const auto a = document_.project().analyses.find(AnalysisId::fromText(source))) {
         const auto model = evaluate::modelOf(a->model);
-        if (model && !(*model)->parameters().empty()) content = (*model)->parameters()[0].name + " = {" + (*model)->parameters()[0].name + "}";
+        if (model && !(*model)->parameters().empty())
+            content = (*model)->parameters()[0].name + " = {" + (*model)->parameters()[0].name + "}";
     }
     note.settings.set("text", Value(content));
     if (!document_.apply(edits::addElement(figure->id, figure->elements[0].id, note))) return;

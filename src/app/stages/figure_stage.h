@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Figure: the page on a desk with rulers in mm, the settings of what is selected at the right, thumbnails of the
-// figures below.
+// Figure: the page on a desk with rulers in mm, the settings of what is selected at the right, thumbnails of
+// the figures below.
 #pragma once
 
 #include "app/document.h"

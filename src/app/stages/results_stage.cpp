@@ -22,10 +22,16 @@
 namespace jointer::app {
 
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 } // namespace
 
-ResultsStage::ResultsStage(Document& document, QWidget* parent) : QWidget(parent), document_(document), job_(this), grid_(new QTableWidget(0, 7)), name_(new QLabel), value_(new QLabel), empty_(new QLabel(tr("No results yet. Add a fit in Analyse: its numbers appear here, with where they come from."))) {
+ResultsStage::ResultsStage(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), job_(this), grid_(new QTableWidget(0, 7)), name_(new QLabel),
+      value_(new QLabel),
+      empty_(new QLabel(
+          tr("No results yet. Add a fit in Analyse: its numbers appear here, with where they come from."))) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
@@ -52,7 +58,8 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent) : QWidget(parent
     column->addWidget(empty_);
     grid_->setObjectName("results");
     grid_->setAccessibleName(tr("Results"));
-    grid_->setHorizontalHeaderLabels({tr("Dataset"), tr("Analysis"), tr("Quantity"), tr("Value"), tr("±"), tr("Unit"), tr("State")});
+    grid_->setHorizontalHeaderLabels(
+        {tr("Dataset"), tr("Analysis"), tr("Quantity"), tr("Value"), tr("±"), tr("Unit"), tr("State")});
     grid_->verticalHeader()->hide();
     grid_->verticalHeader()->setDefaultSectionSize(25);
     grid_->setShowGrid(false);
@@ -60,7 +67,9 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent) : QWidget(parent
     grid_->setSelectionBehavior(QAbstractItemView::SelectRows);
     grid_->horizontalHeader()->setHighlightSections(false);
     grid_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    for (int c = 0; c < 7; ++c) grid_->horizontalHeader()->setSectionResizeMode(c, c == 1 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+    for (int c = 0; c < 7; ++c)
+        grid_->horizontalHeader()->setSectionResizeMode(c, c == 1 ? QHeaderView::Stretch
+                                                                  : QHeaderView::ResizeToContents);
     column->addWidget(grid_, 1);
     row->addWidget(middle, 1);
 
@@ -101,13 +110,16 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent) : QWidget(parent
     connect(grid_, &QTableWidget::currentCellChanged, this, &ResultsStage::showSource);
     connect(open_, &QPushButton::clicked, this, [this] {
         const int r = grid_->currentRow();
-        if (r >= 0 && r < static_cast<int>(rows_.size())) Q_EMIT fitWanted(rows_[static_cast<std::size_t>(r)].analysis);
+        if (r >= 0 && r < static_cast<int>(rows_.size()))
+            Q_EMIT fitWanted(rows_[static_cast<std::size_t>(r)].analysis);
     });
     connect(methods_, &QPushButton::clicked, this, [this] {
         const int r = grid_->currentRow();
         if (r < 0 || r >= static_cast<int>(rows_.size())) return;
         QStringList all;
-        for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), rows_[static_cast<std::size_t>(r)])) all << text(s.sentence) + (s.detail.empty() ? "" : " (" + text(s.detail) + ")");
+        for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(),
+                                                  rows_[static_cast<std::size_t>(r)]))
+            all << text(s.sentence) + (s.detail.empty() ? "" : " (" + text(s.detail) + ")");
         QApplication::clipboard()->setText(all.join(" "));
         document_.say(tr("The methods text is on the clipboard."));
     });
@@ -116,7 +128,8 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent) : QWidget(parent
 }
 
 void ResultsStage::refresh() {
-    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
+                     const Cancellation& stop) -> std::function<void()> {
         auto rows = evaluate::resultRows(project, *evaluator, stop);
         return [this, rows = std::move(rows)] {
             rows_ = rows;
@@ -189,11 +202,19 @@ void ResultsStage::showSource() {
 }
 
 QString ResultsStage::asText(QChar separator) const {
-    QString out = QStringList{"dataset", "analysis", "quantity", "value", "error", "unit", "state"}.join(separator) + "\n";
+    QString out =
+        QStringList{"dataset", "analysis", "quantity", "value", "error", "unit", "state"}.join(separator) +
+        "\n";
     for (const evaluate::ResultRow& row : rows_) {
         const auto d = document_.project().datasets.find(row.dataset);
         const auto a = document_.project().analyses.find(row.analysis);
-        QStringList cells = {d ? text(d->name) : "", a ? text(a->name) : "", text(row.quantity), std::isfinite(row.value) ? text(shortestNumber(row.value)) : "", std::isfinite(row.error) ? text(shortestNumber(row.error)) : "", text(row.unit), text(row.state)};
+        QStringList cells = {d ? text(d->name) : "",
+                             a ? text(a->name) : "",
+                             text(row.quantity),
+                             std::isfinite(row.value) ? text(shortestNumber(row.value)) : "",
+                             std::isfinite(row.error) ? text(shortestNumber(row.error)) : "",
+                             text(row.unit),
+                             text(row.state)};
         for (QString& c : cells)
             if (c.contains(separator) || c.contains('"')) c = "\"" + c.replace("\"", "\"\"") + "\"";
         out += cells.join(separator) + "\n";
@@ -207,7 +228,8 @@ void ResultsStage::copy() {
 }
 
 void ResultsStage::save() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save results"), "results.csv", tr("CSV (*.csv)"));
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save results"), "results.csv", tr("CSV (*.csv)"));
     if (path.isEmpty()) return;
     const auto done = replaceFile(path.toStdString(), asText(',').toStdString());
     document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);

@@ -16,7 +16,8 @@ namespace jointer::app {
 
 namespace {
 
-Element mark(const char* kind, const std::string& source, std::initializer_list<std::pair<const char*, Value>> settings) {
+Element mark(const char* kind, const std::string& source,
+             std::initializer_list<std::pair<const char*, Value>> settings) {
     Element e = figure::newMark(kind, source);
     for (const auto& [key, value] : settings) e.settings.set(key, value);
     return e;
@@ -28,12 +29,15 @@ Value shownColour(const Dataset& d) {
     return Value((theme().dark ? c.lighter(150) : c).name().toStdString());
 }
 
-Value str(const QColor& c) { return Value(c.name().toStdString()); }
+Value str(const QColor& c) {
+    return Value(c.name().toStdString());
+}
 
 } // namespace
 
 WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
-    : QWidget(parent), document_(document), focus_(focus), plot_(new PlotCanvas), strip_(new PlotCanvas), pane_(new ProtocolPane(document, focus)), tools_(new QButtonGroup(this)) {
+    : QWidget(parent), document_(document), focus_(focus), plot_(new PlotCanvas), strip_(new PlotCanvas),
+      pane_(new ProtocolPane(document, focus)), tools_(new QButtonGroup(this)) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
@@ -82,8 +86,15 @@ QWidget* WorkStage::buildTools() {
         Tool tool;
         QString name, letter, tip;
     };
-    std::vector<Entry> entries = {{Tool::Pointer, tr("Pointer"), "Esc", tr("Read values; drag handles (Esc)")}, {Tool::Zoom, tr("Zoom"), "Z", tr("Drag a region; double-click shows all (Z)")}, {Tool::Span, tr("Span"), "S", tr("Drag an interval of x (S)")}, {Tool::Exclude, tr("Exclude"), "E", tr("Click or box points to leave them out or take them back (E)")}};
-    if (focus_ == ProtocolFocus::Steps) entries.push_back({Tool::Anchor, tr("Anchor"), "A", tr("Click to place baseline anchors; right-click removes one (A)")});
+    std::vector<Entry> entries = {
+        {Tool::Pointer, tr("Pointer"), "Esc", tr("Read values; drag handles (Esc)")},
+        {Tool::Zoom, tr("Zoom"), "Z", tr("Drag a region; double-click shows all (Z)")},
+        {Tool::Span, tr("Span"), "S", tr("Drag an interval of x (S)")},
+        {Tool::Exclude, tr("Exclude"), "E",
+         tr("Click or box points to leave them out or take them back (E)")}};
+    if (focus_ == ProtocolFocus::Steps)
+        entries.push_back({Tool::Anchor, tr("Anchor"), "A",
+                           tr("Click to place baseline anchors; right-click removes one (A)")});
     for (const Entry& e : entries) {
         auto* button = new QPushButton(e.name + "  " + e.letter);
         button->setObjectName("tool");
@@ -114,11 +125,12 @@ void WorkStage::chooseTool(Tool tool) {
 
 void WorkStage::connectCanvas() {
     for (PlotCanvas* canvas : {plot_, strip_}) {
-        connect(canvas, &PlotCanvas::rangeChosen, this, [this, canvas](double low, double high, std::optional<std::pair<double, double>> y) {
-            document_.xRange = {low, high};
-            if (canvas == plot_) yRange_ = y;
-            refresh();
-        });
+        connect(canvas, &PlotCanvas::rangeChosen, this,
+                [this, canvas](double low, double high, std::optional<std::pair<double, double>> y) {
+                    document_.xRange = {low, high};
+                    if (canvas == plot_) yRange_ = y;
+                    refresh();
+                });
         connect(canvas, &PlotCanvas::rangeReset, this, [this] {
             document_.xRange.reset();
             yRange_.reset();
@@ -129,25 +141,38 @@ void WorkStage::connectCanvas() {
             shownSpan_.reset();
             refresh();
         });
-        connect(canvas, &PlotCanvas::probed, this, [this](const QString& t) {
-            Q_EMIT document_.readout(t, {});
-        });
+        connect(canvas, &PlotCanvas::probed, this,
+                [this](const QString& t) { Q_EMIT document_.readout(t, {}); });
     }
     connect(plot_, &PlotCanvas::spanChosen, this, &WorkStage::setSpan);
-    connect(plot_, &PlotCanvas::pointsToggled, this, [this](const std::vector<std::uint32_t>& rows, bool out) {
-        if (document_.apply(edits::excludeRows(document_.dataset(), rows, out))) document_.say(out ? tr("Left out %1.").arg(QString::fromStdString(counted(static_cast<long long>(rows.size()), "point"))) : tr("Took back %1.").arg(QString::fromStdString(counted(static_cast<long long>(rows.size()), "point"))));
+    connect(plot_, &PlotCanvas::pointsToggled, this,
+            [this](const std::vector<std::uint32_t>& rows, bool out) {
+                if (document_.apply(edits::excludeRows(document_.dataset(), rows, out)))
+                    document_.say(out ? tr("Left out %1.")
+                                            .arg(QString::fromStdString(
+                                                counted(static_cast<long long>(rows.size()), "point")))
+                                      : tr("Took back %1.")
+                                            .arg(QString::fromStdString(
+                                                counted(static_cast<long long>(rows.size()), "point"))));
+            });
+    connect(plot_, &PlotCanvas::anchorAdded, this, [this](double x, double y) {
+        editAnchors([=](Numbers& a) { a.push_back(x), a.push_back(y); }, false);
     });
-    connect(plot_, &PlotCanvas::anchorAdded, this, [this](double x, double y) { editAnchors([=](Numbers& a) { a.push_back(x), a.push_back(y); }, false); });
     connect(plot_, &PlotCanvas::anchorMoved, this, [this](int i, double x, double y) {
-        editAnchors([=](Numbers& a) {
-            const auto k = static_cast<std::size_t>(2 * i);
-            if (k + 1 < a.size()) a[k] = x, a[k + 1] = y;
-        }, true);
+        editAnchors(
+            [=](Numbers& a) {
+                const auto k = static_cast<std::size_t>(2 * i);
+                if (k + 1 < a.size()) a[k] = x, a[k + 1] = y;
+            },
+            true);
     });
     connect(plot_, &PlotCanvas::anchorRemoved, this, [this](int i) {
-        editAnchors([=](Numbers& a) {
-            if (static_cast<std::size_t>(2 * i + 1) < a.size()) a.erase(a.begin() + 2 * i, a.begin() + 2 * i + 2);
-        }, false);
+        editAnchors(
+            [=](Numbers& a) {
+                if (static_cast<std::size_t>(2 * i + 1) < a.size())
+                    a.erase(a.begin() + 2 * i, a.begin() + 2 * i + 2);
+            },
+            false);
     });
 }
 
@@ -158,7 +183,9 @@ const Step* WorkStage::openBaseline() const {
     const Step* last = nullptr;
     if (!d) return nullptr;
     for (const Step& s : d->protocol)
-        if (s.kind == "baseline" && s.on && (s.id == document_.step() || !last || last->id != document_.step())) last = &s;
+        if (s.kind == "baseline" && s.on &&
+            (s.id == document_.step() || !last || last->id != document_.step()))
+            last = &s;
     if (!last) return nullptr;
     found = *last;
     return &found;
@@ -172,7 +199,9 @@ void WorkStage::editAnchors(const std::function<void(Numbers&)>& how, bool merge
         Numbers anchors;
         how(anchors);
         settings.set("anchors", Value(anchors));
-        if (document_.apply(edits::addStep(document_.dataset(), "baseline", settings, "Add step: Baseline through anchors"))) document_.openStep(document_.currentDataset()->protocol.back().id);
+        if (document_.apply(edits::addStep(document_.dataset(), "baseline", settings,
+                                           "Add step: Baseline through anchors")))
+            document_.openStep(document_.currentDataset()->protocol.back().id);
         return;
     }
     Numbers anchors = step->settings.numbers("anchors");
@@ -198,11 +227,17 @@ void WorkStage::setSpan(double low, double high) {
     low = snapped(low);
     high = snapped(high);
     if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
-        document_.apply(edits::changeAnalysis(document_.analysis(), "Change span", [=](Analysis& a) { a.inputs[0].low = low, a.inputs[0].high = high; }, "span " + document_.analysis().text()));
+        document_.apply(edits::changeAnalysis(
+            document_.analysis(), "Change span",
+            [=](Analysis& a) { a.inputs[0].low = low, a.inputs[0].high = high; },
+            "span " + document_.analysis().text()));
         return;
     }
     const auto d = document_.currentDataset();
-    const auto crop = d ? std::ranges::find_if(d->protocol, [&](const Step& s) { return s.id == document_.step() && s.kind == "crop"; }) : std::vector<Step>::const_iterator{};
+    const auto crop =
+        d ? std::ranges::find_if(d->protocol,
+                                 [&](const Step& s) { return s.id == document_.step() && s.kind == "crop"; })
+          : std::vector<Step>::const_iterator{};
     if (d && crop != d->protocol.end()) {
         document_.apply(edits::setStep(document_.dataset(), crop->id, "range", Value(Numbers{low, high})));
         return;
@@ -226,14 +261,21 @@ void WorkStage::reportSpan() {
         ++n;
     }
     auto number = [](double v, int digits = 5) { return QString::fromStdString(readableNumber(v, digits)); };
-    if (n > 0) Q_EMIT document_.readout({}, tr("span %1 … %2   Δx %3   %4 points   area %5   maximum %6 at %7").arg(number(shownSpan_->first), number(shownSpan_->second), number(shownSpan_->second - shownSpan_->first)).arg(n).arg(number(area, 4), number(top, 4), number(at)));
+    if (n > 0)
+        Q_EMIT document_.readout({}, tr("span %1 … %2   Δx %3   %4 points   area %5   maximum %6 at %7")
+                                         .arg(number(shownSpan_->first), number(shownSpan_->second),
+                                              number(shownSpan_->second - shownSpan_->first))
+                                         .arg(n)
+                                         .arg(number(area, 4), number(top, 4), number(at)));
 }
 
 void WorkStage::refresh() {
     if (!isVisible()) return;
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(), .evaluator = document_.session().sharedEvaluator()};
-    main.emptyText = tr("Drop files here, or paste a block with Ctrl+V.\nEach file becomes a table, and a dataset where it has x and y.").toStdString();
+    main.emptyText = tr("Drop files here, or paste a block with Ctrl+V.\nEach file becomes a table, and a "
+                        "dataset where it has x and y.")
+                         .toStdString();
     main.xRange = document_.xRange;
     main.yRange = yRange_;
     PlotContent strip = main;
@@ -251,14 +293,40 @@ void WorkStage::refresh() {
         main.probedName = d->name;
         if (focus_ == ProtocolFocus::Steps) {
             const bool cleaned = std::ranges::any_of(d->protocol, [](const Step& s) { return s.on; });
-            main.marks = {mark("points-line", id, {{"point", Value(std::string("measured"))}, {"size", 0.7}, {"width", 0.7}, {"colour", quiet}, {"errors", Value(false)}, {"label", Value(std::string("measured"))}, {"fill", Value(std::string("filled"))}})};
-            main.marks.push_back(mark("baseline", id, {{"colour", str(theme().copper)}, {"width", 1.0}, {"dash", Value(std::string("dashed"))}, {"label", Value(std::string("baseline"))}}));
-            if (cleaned) main.marks.push_back(mark("line", id, {{"colour", shownColour(*d)}, {"width", 1.6}, {"label", Value(std::string("result"))}}));
-            Element left = mark("points", id, {{"point", Value(std::string("end"))}, {"shown", Value(std::string("excluded"))}, {"size", 4.5}, {"colour", str(theme().copper)}, {"errors", Value(false)}, {"excluded", Value(true)}, {"label", Value(std::string("-"))}, {"fill", Value(std::string("open"))}});
+            main.marks = {mark("points-line", id,
+                               {{"point", Value(std::string("measured"))},
+                                {"size", 0.7},
+                                {"width", 0.7},
+                                {"colour", quiet},
+                                {"errors", Value(false)},
+                                {"label", Value(std::string("measured"))},
+                                {"fill", Value(std::string("filled"))}})};
+            main.marks.push_back(mark("baseline", id,
+                                      {{"colour", str(theme().copper)},
+                                       {"width", 1.0},
+                                       {"dash", Value(std::string("dashed"))},
+                                       {"label", Value(std::string("baseline"))}}));
+            if (cleaned)
+                main.marks.push_back(mark(
+                    "line", id,
+                    {{"colour", shownColour(*d)}, {"width", 1.6}, {"label", Value(std::string("result"))}}));
+            Element left = mark("points", id,
+                                {{"point", Value(std::string("end"))},
+                                 {"shown", Value(std::string("excluded"))},
+                                 {"size", 4.5},
+                                 {"colour", str(theme().copper)},
+                                 {"errors", Value(false)},
+                                 {"excluded", Value(true)},
+                                 {"label", Value(std::string("-"))},
+                                 {"fill", Value(std::string("open"))}});
             main.marks.push_back(left);
-            strip.marks = {mark("taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
+            strip.marks = {mark(
+                "taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
             const auto stages = document_.session().evaluator().protocol(document_.project(), d->id).stages;
-            const bool anythingTaken = std::ranges::any_of(stages, [&](const auto& s) { return s.on && s.step && (!document_.step() || s.step == document_.step()) && !s.output->takenX.empty(); });
+            const bool anythingTaken = std::ranges::any_of(stages, [&](const auto& s) {
+                return s.on && s.step && (!document_.step() || s.step == document_.step()) &&
+                       !s.output->takenX.empty();
+            });
             if (!anythingTaken) strip.marks.clear();
             if (const Step* baseline = openBaseline()) {
                 // Handles sit on the curve that the step takes in.
@@ -266,8 +334,12 @@ void WorkStage::refresh() {
                 main.anchors = baseline->settings.numbers("anchors");
                 const bool onCurve = baseline->settings.text("place", "on-curve") == "on-curve";
                 for (const auto& stage : protocol.stages) {
-                    if (stage.step != baseline->id || !stage.output->baseline || !onCurve || stage.curve().size() == 0) continue;
-                    for (std::size_t i = 0; i + 1 < main.anchors.size(); i += 2) main.anchors[i + 1] = (*stage.output->baseline)[nearestPoint(stage.curve().x, main.anchors[i])];
+                    if (stage.step != baseline->id || !stage.output->baseline || !onCurve ||
+                        stage.curve().size() == 0)
+                        continue;
+                    for (std::size_t i = 0; i + 1 < main.anchors.size(); i += 2)
+                        main.anchors[i + 1] =
+                            (*stage.output->baseline)[nearestPoint(stage.curve().x, main.anchors[i])];
                 }
             }
             main.span = shownSpan_;
@@ -275,18 +347,33 @@ void WorkStage::refresh() {
         } else {
             const auto a = document_.project().analyses.find(document_.analysis());
             const std::string point = a && !a->inputs.empty() ? a->inputs[0].point : "end";
-            main.marks = {mark("points", id, {{"point", Value(point)}, {"size", 3.0}, {"colour", shownColour(*d)}, {"excluded", Value(true)}, {"label", Value(std::string("-"))}})};
+            main.marks = {mark("points", id,
+                               {{"point", Value(point)},
+                                {"size", 3.0},
+                                {"colour", shownColour(*d)},
+                                {"excluded", Value(true)},
+                                {"label", Value(std::string("-"))}})};
             if (a) {
-                main.marks.push_back(mark("curve", a->id.text(), {{"width", 1.8}, {"colour", shownColour(*d)}, {"label", Value(std::string("-"))}, {"band", Value(std::string("confidence"))}}));
-                strip.marks = {mark("residuals", a->id.text(), {{"size", 3.0}, {"colour", shownColour(*d)}, {"label", Value(std::string("-"))}})};
+                main.marks.push_back(mark("curve", a->id.text(),
+                                          {{"width", 1.8},
+                                           {"colour", shownColour(*d)},
+                                           {"label", Value(std::string("-"))},
+                                           {"band", Value(std::string("confidence"))}}));
+                strip.marks = {
+                    mark("residuals", a->id.text(),
+                         {{"size", 3.0}, {"colour", shownColour(*d)}, {"label", Value(std::string("-"))}})};
                 double low = a->inputs[0].low, high = a->inputs[0].high;
-                if (measured->size() > 0) low = std::max(low, measured->x.front()), high = std::min(high, measured->x.back());
+                if (measured->size() > 0)
+                    low = std::max(low, measured->x.front()), high = std::min(high, measured->x.back());
                 if (low < high) main.span = {low, high};
             }
             strip.yName = tr("residual").toStdString();
         }
         strip.showXTitle = false;
-        strip.emptyText = focus_ == ProtocolFocus::Steps ? tr("What a step takes away (noise, left-out points) appears here.").toStdString() : tr("Residuals appear here once something is fitted.").toStdString();
+        strip.emptyText =
+            focus_ == ProtocolFocus::Steps
+                ? tr("What a step takes away (noise, left-out points) appears here.").toStdString()
+                : tr("Residuals appear here once something is fitted.").toStdString();
         strip.legend = false;
     }
     reportSpan();

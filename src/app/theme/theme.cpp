@@ -9,15 +9,20 @@
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
-// In a library the pictures are linked in only where they are asked for; a macro of the toolkit, outside namespaces.
-static void initIcons() { Q_INIT_RESOURCE(icons); }
+// In a library the pictures are linked in only where they are asked for; a macro of the toolkit, outside
+// namespaces.
+static void initIcons() {
+    Q_INIT_RESOURCE(icons);
+}
 
 namespace jointer::app {
 
 namespace {
 
-const Theme kLight{false, "#F4F2EC", "#FFFFFF", "#D9D4C7", "#20282B", "#66706F", "#176B63", "#E2EEEC", "#B65A2A", "#A8790B", "#FBF4E0", "#A4343A", "#FFFFFF"};
-const Theme kDark{true, "#23282A", "#2B3134", "#434B4E", "#E6E9E6", "#9CA6A4", "#5FB5AA", "#2F4745", "#DD8A5C", "#D6A93F", "#3D3722", "#E0757B", "#1D2123"};
+const Theme kLight{false,     "#F4F2EC", "#FFFFFF", "#D9D4C7", "#20282B", "#66706F", "#176B63",
+                   "#E2EEEC", "#B65A2A", "#A8790B", "#FBF4E0", "#A4343A", "#FFFFFF"};
+const Theme kDark{true,      "#23282A", "#2B3134", "#434B4E", "#E6E9E6", "#9CA6A4", "#5FB5AA",
+                  "#2F4745", "#DD8A5C", "#D6A93F", "#3D3722", "#E0757B", "#1D2123"};
 
 const Theme* current = &kLight;
 
@@ -79,6 +84,8 @@ QSlider::handle:horizontal { width: 11px; height: 11px; margin: -6px 0; border-r
 QListWidget, QTableView, QListView { background: @panel; border: none; outline: none; gridline-color: @line; selection-background-color: @soft; selection-color: @ink; alternate-background-color: @panel; }
 QWidget#left QListWidget { background: transparent; }
 QTableView { border: 1px solid @line; }
+QListWidget#found { border: 1px solid @line; padding: 3px; }
+QListWidget#found::item { height: 24px; }
 QHeaderView { background: @ground; }
 QHeaderView::section:vertical { color: @muted; font-weight: 400; }
 QHeaderView::section { background: @ground; border: none; border-right: 1px solid @line; border-bottom: 1px solid @line; padding: 4px 8px; font-weight: 600; }
@@ -96,14 +103,27 @@ QSplitter::handle { background: @line; }
 QProgressBar { border: none; background: @line; border-radius: 2px; max-height: 4px; }
 QProgressBar::chunk { background: @accent; border-radius: 2px; }
 )";
-    const std::pair<const char*, QColor> roles[] = {{"@onaccent", t.dark ? QColor("#10201E") : QColor("#FFFFFF")}, {"@ink", t.ink}, {"@ground", t.ground}, {"@panel", t.panel}, {"@line", t.line}, {"@muted", t.muted}, {"@accent", t.accent}, {"@soft", t.accentSoft}, {"@warnsoft", t.warningSoft}, {"@warning", t.warning}, {"@error", t.error}};
+    const std::pair<const char*, QColor> roles[] = {
+        {"@onaccent", t.dark ? QColor("#10201E") : QColor("#FFFFFF")},
+        {"@ink", t.ink},
+        {"@ground", t.ground},
+        {"@panel", t.panel},
+        {"@line", t.line},
+        {"@muted", t.muted},
+        {"@accent", t.accent},
+        {"@soft", t.accentSoft},
+        {"@warnsoft", t.warningSoft},
+        {"@warning", t.warning},
+        {"@error", t.error}};
     for (const auto& [role, colour] : roles) s.replace(role, colour.name());
     return s;
 }
 
 } // namespace
 
-const Theme& theme() { return *current; }
+const Theme& theme() {
+    return *current;
+}
 
 void applyTheme(QApplication& app, bool dark) {
     initIcons();
