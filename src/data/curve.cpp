@@ -3,10 +3,16 @@
 
 #include <algorithm>
 #include <cmath>
+#include <string_view>
 
 namespace jointer {
 
 namespace {
+
+// The memory of a list of plain values.
+std::string_view bytesOf(const auto& values) {
+    return {reinterpret_cast<const char*>(values.data()), values.size() * sizeof(values[0])};
+}
 
 template <class T> void keepOnly(std::vector<T>& values, const std::vector<std::uint8_t>& keep) {
     if (values.empty()) return;
@@ -26,10 +32,8 @@ Digest digestOf(const Curve& c) {
     Hasher h;
     h.add(std::span<const double>(c.x)).add(std::span<const double>(c.y)).add(c.replicates.size());
     for (const auto& r : c.replicates) h.add(std::span<const double>(r));
-    h.add(std::span<const double>(c.sigma)).add(std::span<const double>(c.sigmaX)).add(c.excluded.size());
-    for (std::uint8_t e : c.excluded) h.add(e);
-    h.add(c.rowIds.size());
-    for (std::uint32_t r : c.rowIds) h.add(r);
+    h.add(std::span<const double>(c.sigma)).add(std::span<const double>(c.sigmaX));
+    h.add(bytesOf(c.excluded)).add(bytesOf(c.rowIds));
     h.add(c.xMeaning.name)
         .add(c.xMeaning.unit)
         .add(c.xMeaning.isTime)

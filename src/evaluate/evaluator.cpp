@@ -12,6 +12,13 @@
 
 namespace jointer::evaluate {
 
+// What a memo entry of a step holds.
+struct RememberedStep {
+    steps::StepOutput output;
+    std::vector<Issue> issues;
+    Digest digest;
+};
+
 namespace {
 
 std::size_t bytesOf(const Curve& c) {
@@ -20,12 +27,6 @@ std::size_t bytesOf(const Curve& c) {
            c.excluded.size() + 4 * c.rowIds.size();
 }
 
-// What a memo entry of a step holds.
-struct RememberedStep {
-    steps::StepOutput output;
-    std::vector<Issue> issues;
-    Digest digest;
-};
 
 const Column* columnOf(const Table& table, const DatasetSource& source, Role role) {
     const auto at = std::ranges::find(source.roles, role, &RoleBinding::role);
@@ -259,7 +260,7 @@ Outcome<Table> Evaluator::table(const Project& project, TableId id) {
     return out;
 }
 
-Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project, const Dataset& d) {
+std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, const Dataset& d, std::vector<Issue>& issues) {
     auto filled = table(project, d.source.table);
     Hasher h;
     h.add("measured").add(d.source.kind).add(d.source.roles.size());
@@ -272,27 +273,30 @@ Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project
     h.add(filled.value.rows->ids.size());
     for (std::uint32_t id : filled.value.rows->ids) h.add(id);
     const Digest key = h.digest();
-    if (auto known = memo_.find<Curve>(key)) return {known, std::move(filled.issues)};
-    auto curve = std::make_shared<Curve>(curveFromColumns(filled.value, d, filled.issues));
-    memo_.put<Curve>(key, curve, bytesOf(*curve));
-    return {curve, std::move(filled.issues)};
+    issues = std::move(filled.issues);
+    if (auto known = memo_.find<RememberedStep>(key)) return known;
+    auto made = std::make_shared<RememberedStep>();
+    made->output.curve = curveFromColumns(filled.value, d, issues);
+    made->digest = digestOf(made->output.curve);
+    memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));
+    return made;
+}
+
+Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project, const Dataset& d) {
+    Outcome<std::shared_ptr<const Curve>> out;
+    const auto known = source(project, d, out.issues);
+    out.value = std::shared_ptr<const Curve>(known, &known->output.curve);
+    return out;
 }
 
 ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
     ProtocolResult out;
     const auto dataset = project.datasets.find(id);
-    auto first = std::make_shared<steps::StepOutput>();
-    if (!dataset) {
-        out.issues.push_back({"dataset-gone", "The dataset is no longer there.", {}});
-        out.stages.push_back(
-            {.step = {}, .on = true, .output = first, .issues = {}, .digest = digestOf(first->curve)});
-        return out;
-    }
-    auto source = measured(project, *dataset);
-    out.issues = std::move(source.issues);
-    first->curve = *source.value;
-    out.stages.push_back(
-        {.step = {}, .on = true, .output = first, .issues = {}, .digest = digestOf(first->curve)});
+    std::shared_ptr<const RememberedStep> first = std::make_shared<RememberedStep>();
+    if (dataset) first = source(project, *dataset, out.issues);
+    else out.issues.push_back({"dataset-gone", "The dataset is no longer there.", {}});
+    out.stages.push_back({.step = {}, .on = true, .output = std::shared_ptr<const steps::StepOutput>(first, &first->output), .issues = {}, .digest = first->digest});
+    if (!dataset) return out;
 
     // One chain with all steps, and one that passes over those that smooth, for fits.
     auto applyStep = [&](const Step& step, const StepResult& before) {

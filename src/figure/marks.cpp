@@ -12,6 +12,13 @@ using namespace draw;
 
 namespace {
 
+// The part of an ascending x that a scale shows, with one point beyond each end so that lines leave the frame.
+std::pair<std::size_t, std::size_t> shownPart(const std::vector<double>& xs, double low, double high) {
+    const auto from = static_cast<std::size_t>(std::lower_bound(xs.begin(), xs.end(), low) - xs.begin());
+    const auto to = static_cast<std::size_t>(std::upper_bound(xs.begin(), xs.end(), high) - xs.begin());
+    return {from > 0 ? from - 1 : 0, std::min(xs.size(), to + 1)};
+}
+
 SymbolShape shapeOf(const std::string& key) {
     static const std::pair<std::string_view, SymbolShape> all[] = {
         {"circle", SymbolShape::Circle},
@@ -166,7 +173,8 @@ std::optional<Range> PreparedMark::xRange(bool log) const {
 
 std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) const {
     std::optional<Range> range;
-    for (std::size_t i = 0; curve && i < curve->size(); ++i) {
+    const auto [first, end] = curve ? shownPart(curve->x, xLow, xHigh) : std::pair<std::size_t, std::size_t>();
+    for (std::size_t i = first; i < end; ++i) {
         if (curve->x[i] < xLow || curve->x[i] > xHigh || (curve->isExcluded(i) && !excluded)) continue;
         const bool bars = hasSymbols() && errors && i < curve->sigma.size() && std::isfinite(curve->sigma[i]);
         widen(range, curve->y[i] + offset, log);
@@ -232,7 +240,9 @@ void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<dou
         if (piece.size() > 1) path.lines.push_back({thinnedLine(std::move(piece), 1 / pixelsPerMm), false});
         piece.clear();
     };
-    for (std::size_t i = 0; i < px.size(); ++i) {
+    const auto [first, end] = shownPart(px, x.low, x.high);
+    piece.reserve(end - first);
+    for (std::size_t i = first; i < end; ++i) {
         const Point p{x.place(px[i]), y.place(py[i] + offset)};
         const bool leftOut = curve && kind != "curve" && curve->isExcluded(i);
         if (leftOut) continue; // the line goes on to the next point that counts
