@@ -337,3 +337,20 @@ TEST(Window, EveryControlHasANameForScreenReaders) {
                 << stage << ": " << b->objectName().toStdString();
     }
 }
+
+TEST(Window, AHouseStyleChangesTheWholeFigure) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.window.document().selectFigure(d.project().figures[1].id);
+    d.stage("Figure");
+    auto* style = d.window.figure()->findChild<QComboBox*>("houseStyle");
+    ASSERT_TRUE(style && style->isVisible());
+    style->setFocus();
+    QTest::keyClick(style, Qt::Key_Down);
+    d.settle();
+    const draw::Rect page = figure::pageOf(d.project(), d.project().figures[1]);
+    EXPECT_EQ(page.width, 240);
+    EXPECT_EQ(d.window.figure()->findChild<QLineEdit*>("width")->text(), "240");
+    d.click(&d.window, "Undo");
+    EXPECT_EQ(figure::pageOf(d.project(), d.project().figures[1]).width, 85);
+}

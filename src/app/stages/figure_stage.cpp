@@ -6,6 +6,7 @@
 #include "figure/kinds.h"
 #include "paint/painter.h"
 
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -363,6 +364,16 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     hint_->setObjectName("muted");
     hint_->setWordWrap(true);
     innerLayout->addWidget(hint_);
+    style_ = new QComboBox;
+    style_->setObjectName("houseStyle");
+    style_->setAccessibleName(tr("House style"));
+    style_->setToolTip(tr("House style: fonts, sizes and lines that all elements take unless they differ"));
+    connect(style_, &QComboBox::activated, this, [this] {
+        const StyleId id{style_->currentData().toULongLong()};
+        document_.apply(
+            edits::changeFigure(document_.figure(), "Choose house style", [id](Figure& f) { f.style = id; }));
+    });
+    innerLayout->addWidget(style_);
     innerLayout->addWidget(form_);
     issues_->setObjectName("warning");
     issues_->setWordWrap(true);
@@ -450,13 +461,20 @@ void FigureStage::refreshSide() {
     const Project& p = document_.project();
     const auto figure = p.figures.find(document_.figure());
     const std::string wanted =
-        (figure ? figure->id.text() + figure->name : "") + "/" + document_.element().text();
+        (figure ? figure->id.text() + figure->name + figure->style.text() : "") + "/" + document_.element().text();
     const Element* e = figure && document_.element() ? figure->find(document_.element()) : nullptr;
     const KindInfo* kind = figure ? figure::findKind(e ? e->kind : "figure") : nullptr;
     form_->setVisible(kind != nullptr);
     remove_->setVisible(e && e->kind != "axis" && e->kind != "panel");
     reset_->setVisible(e && !e->settings.empty() && e->kind != "note");
     hint_->setVisible(figure && !e);
+    style_->setVisible(figure && !e);
+    style_->clear();
+    for (const auto& s : p.styles)
+        style_->addItem(tr("House style: %1").arg(text(s->name)),
+                        QVariant::fromValue<qulonglong>(s->id.value));
+    if (figure)
+        style_->setCurrentIndex(style_->findData(QVariant::fromValue<qulonglong>(figure->style.value)));
     hint_->setText(tr("Click an axis, a curve, the legend or a note on the page to change it; double-click "
                       "edits text in place."));
     if (!kind) return;

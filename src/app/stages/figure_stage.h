@@ -11,6 +11,7 @@
 #include <QScrollArea>
 #include <QWidget>
 
+class QComboBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
@@ -93,6 +94,7 @@ private:
     SettingsForm* form_;
     QLabel *size_, *issues_, *hint_;
     QPushButton *remove_, *reset_;
+    QComboBox* style_;
     std::string built_;
 };
 
