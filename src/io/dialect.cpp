@@ -419,7 +419,8 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
         if (index < lines.size())
             d.columns = std::max<std::size_t>(1, shapeOf(lines[index], d.separator, d.decimal).fields);
     }
-    for (std::string_view marker : split(told.text("missing"), ','))
+    const std::string markers = told.text("missing"); // outlives the pieces
+    for (std::string_view marker : split(markers, ','))
         if (!trimmed(marker).empty()) d.missing.emplace_back(trimmed(marker));
     g.names.resize(d.columns);
     g.unitTexts.resize(d.columns);

@@ -35,7 +35,8 @@ TEST(Models, DescribeThemselves) {
         EXPECT_TRUE(keys.insert(kind.info.key).second) << kind.info.key;
         EXPECT_FALSE(kind.info.purpose.empty());
         EXPECT_FALSE(kind.info.group.empty());
-        for (const ParameterInfo& p : kind.make({})->parameters())
+        const ModelPtr model = kind.make({});
+        for (const ParameterInfo& p : model->parameters())
             EXPECT_FALSE(p.meaning.empty()) << kind.info.key;
     }
     EXPECT_FALSE(makeModel("nothing", {}));
