@@ -222,7 +222,7 @@ void addQuality(FitReport& r, const FitProblem& problem, const Fitter& fitter) {
                                                 : r.residualSd * r.residualSd * variance;
 }
 
-void addWarnings(FitReport& r, const FitProblem& problem) {
+void addWarnings(FitReport& r) {
     auto warn = [&](const char* code, std::string text) {
         r.warnings.push_back({code, std::move(text), {}});
     };
@@ -254,7 +254,6 @@ void addWarnings(FitReport& r, const FitProblem& problem) {
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");
-    (void)problem;
     std::vector<std::string> free;
     for (const ParameterResult& p : r.parameters)
         if (p.treatment == Treatment::Free) free.push_back(p.name);
@@ -315,7 +314,7 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
         return report;
     }
     infer(fitter, best, report);
-    addWarnings(report, problem);
+    addWarnings(report);
     return report;
 }
 

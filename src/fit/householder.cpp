@@ -1,13 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/householder.h"
 
-#include <cmath>
+#include "base/kernel.h"
 
-#if defined(__GNUC__) && !defined(__clang__) && defined(__x86_64__) && !defined(JOINTER_SANITIZED)
-#define JOINTER_KERNEL __attribute__((target_clones("default", "arch=haswell")))
-#else
-#define JOINTER_KERNEL
-#endif
+#include <cmath>
 
 namespace jointer::fit {
 

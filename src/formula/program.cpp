@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formula/program.h"
 
+#include "base/kernel.h"
 #include "base/text.h"
 
 #include <algorithm>
@@ -10,12 +11,6 @@
 #include <map>
 #include <numbers>
 #include <numeric>
-
-#if defined(__GNUC__) && !defined(__clang__) && defined(__x86_64__) && !defined(JOINTER_SANITIZED)
-#define JOINTER_KERNEL __attribute__((target_clones("default", "arch=haswell")))
-#else
-#define JOINTER_KERNEL
-#endif
 
 namespace jointer::formula {
 

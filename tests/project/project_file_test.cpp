@@ -117,15 +117,12 @@ TEST(ProjectFile, KilledWhileSavingLosesNothing) {
 TEST(ProjectFile, DamagedFilesOpenAsFarAsTheyCan) {
     const Project p = test::sampleProject();
     const std::string good = *projectBytes(p, {});
-    int opened = 0, refused = 0;
+    int opened = 0;
     for (std::size_t at = 40; at < good.size(); at += good.size() / 300) {
         std::string bad = good;
         for (std::size_t k = at; k < std::min(at + 8, bad.size()); ++k) bad[k] = static_cast<char>(~bad[k]);
         const auto r = projectFromBytes(bad, "test");
-        if (!r) {
-            ++refused;
-            continue;
-        }
+        if (!r) continue;
         ++opened;
         EXPECT_TRUE(!r->issues.empty() || r->project == p) << "damage at " << at << " went unnoticed";
     }
@@ -133,7 +130,6 @@ TEST(ProjectFile, DamagedFilesOpenAsFarAsTheyCan) {
     for (std::size_t cut : {0UL, 1UL, 100UL, good.size() / 2})
         EXPECT_FALSE(projectFromBytes(good.substr(0, cut), "test")) << cut;
     EXPECT_EQ(projectFromBytes("not a zip", "x").error().code, "not-a-project");
-    (void)refused;
 }
 
 TEST(Edits, FailCleanlyWhenTheirTargetIsGone) {

@@ -1,0 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Marks a numeric loop that is compiled twice, for any x86-64 and for processors with AVX2, and chosen at run
+// time. Elsewhere, and under sanitizers, it is compiled once.
+#pragma once
+
+#if defined(__GNUC__) && !defined(__clang__) && defined(__x86_64__) && !defined(JOINTER_SANITIZED)
+#define JOINTER_KERNEL __attribute__((target_clones("default", "arch=haswell")))
+#else
+#define JOINTER_KERNEL
+#endif
