@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/document.h"
+#include "app/panes/find_field.h"
 #include "app/stages/data_stage.h"
 #include "app/stages/figure_stage.h"
 #include "app/stages/results_stage.h"
@@ -10,17 +11,14 @@
 
 #include <QMainWindow>
 
-class QButtonGroup;
 class QLabel;
-class QLineEdit;
-class QFrame;
-class QListWidget;
 class QPushButton;
 class QStackedWidget;
 
 namespace jointer::app {
 
 class DatasetList;
+class Header;
 
 enum class Stage { Data, Clean, Analyse, Figure, Results };
 
@@ -46,7 +44,6 @@ protected:
     void dragEnterEvent(QDragEnterEvent*) override;
     void dropEvent(QDropEvent*) override;
     void closeEvent(QCloseEvent*) override;
-    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     struct Entry {
@@ -55,13 +52,11 @@ private:
     };
     std::vector<Entry> entries();
     void buildMenus();
-    QWidget* buildHeader();
     QWidget* buildReadout();
     void connectDocument();
     void refreshHeader();
     void watchFits();
-    void offerFind(const QString& typed);
-    void runFound();
+    std::vector<Findable> findable();
     void importFiles();
     void openProject();
     bool save();
@@ -77,14 +72,12 @@ private:
     ResultsStage* results_;
     DatasetList* datasets_;
     QStackedWidget* stages_;
-    QButtonGroup* track_;
-    QLabel *title_, *saved_, *left_, *right_;
+    FindField* find_;
+    Header* header_;
+    QLabel *left_, *right_;
     QPushButton* stop_ = nullptr;
-    QFrame* recovery_ = nullptr; // the bar that offers an unsaved project after a crash
-    int busyFor_ = 0;            // ticks of the clock that watches running fits
-    QLineEdit* find_;
-    QListWidget* found_;
-    std::vector<std::pair<QString, std::function<void()>>> findable_, offered_;
+    int busyFor_ = 0; // ticks of the clock that watches running fits
+    std::vector<Findable> actions_;
     QAction *undo_ = nullptr, *redo_ = nullptr;
 };
 

@@ -85,7 +85,8 @@ public:
 private:
     Result<fit::FitReport> computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options,
                                        const Digest& key, const Cancellation& stop);
-    std::shared_ptr<const RememberedStep> source(const Project& project, const Dataset& dataset, std::vector<Issue>& issues);
+    std::shared_ptr<const RememberedStep> source(const Project& project, const Dataset& dataset,
+                                                 std::vector<Issue>& issues);
     Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
     std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table,
                                                const Column& column, std::vector<ColumnId>& path,

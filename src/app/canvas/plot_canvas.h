@@ -3,6 +3,7 @@
 // on top. It shows what it is told and turns gestures into signals; it changes nothing itself.
 #pragma once
 
+#include "app/canvas/work_figure.h"
 #include "app/latest_job.h"
 #include "figure/layout.h"
 #include "project/project.h"
@@ -14,22 +15,6 @@
 namespace jointer::app {
 
 enum class Tool { Pointer, Zoom, Span, Exclude, Anchor };
-
-// What a plot shows: marks over a project, axis wishes, handles.
-struct PlotContent {
-    Project project;
-    std::shared_ptr<evaluate::Evaluator> evaluator;
-    std::vector<Element> marks;
-    std::string emptyText; // shown where there is nothing to draw
-    bool showXTitle = true;
-    bool legend = true;
-    std::string yName; // overrides the name from the data
-    std::optional<std::pair<double, double>> xRange, yRange;
-    std::vector<double> anchors; // x, y pairs with handles
-    std::optional<std::pair<double, double>> span;
-    DatasetId probed; // whose points the readout names
-    std::string probedName;
-};
 
 class PlotCanvas final : public QWidget {
     Q_OBJECT

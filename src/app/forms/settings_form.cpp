@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/forms/settings_form.h"
 
+#include "app/widgets.h"
 #include "base/text.h"
 #include "figure/kinds.h"
 
@@ -20,10 +21,6 @@ namespace jointer::app {
 
 namespace {
 
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 std::string numberText(const Value& v) {
     const double* n = std::get_if<double>(&v);
     return n && !std::isnan(*n) ? shortestNumber(*n) : std::string{};
@@ -32,8 +29,7 @@ std::string numberText(const Value& v) {
 void mark(QWidget* field, bool bad, const QString& why) {
     field->setProperty("bad", bad);
     field->setToolTip(why);
-    field->style()->unpolish(field);
-    field->style()->polish(field);
+    refreshLook(field);
 }
 
 } // namespace

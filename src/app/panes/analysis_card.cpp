@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/analysis_card.h"
 
+#include "app/forms/number_text.h"
 #include "app/forms/settings_form.h"
+#include "app/panes/parameter_details.h"
 #include "app/theme/theme.h"
+#include "app/widgets.h"
 #include "base/text.h"
 #include "models/catalogue.h"
 
@@ -19,28 +22,6 @@
 
 namespace jointer::app {
 
-namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-QString endText(double v) {
-    return std::isfinite(v) ? text(readableNumber(v, 7)) : QString();
-}
-
-std::optional<double> typedNumber(const QLineEdit* field) {
-    QString t = field->text();
-    return parseNumber(t.remove(QChar(0x2009)).toStdString());
-}
-
-QLabel* muted(const QString& t) {
-    auto* label = new QLabel(t);
-    label->setObjectName("muted");
-    return label;
-}
-
-} // namespace
-
 AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent)
     : QWidget(parent), document_(document), id_(id), job_(this) {
     auto* layout = new QVBoxLayout(this);
@@ -53,10 +34,7 @@ AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent)
     quality_ = new QLabel;
     quality_->setTextFormat(Qt::RichText);
     layout->addWidget(quality_);
-    warnings_ = new QLabel;
-    warnings_->setObjectName("warning");
-    warnings_->setWordWrap(true);
-    warnings_->hide();
+    warnings_ = warningLabel();
     layout->addWidget(warnings_);
     connect(&document_, &Document::changed, this, &AnalysisCard::syncFields);
     syncFields();
@@ -108,10 +86,7 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
                    [typed](Analysis& x) { x.model.settings.set("equation", Value(typed)); });
     });
     layout.addWidget(equation_);
-    equationError_ = new QLabel;
-    equationError_->setObjectName("bad");
-    equationError_->setWordWrap(true);
-    equationError_->hide();
+    equationError_ = errorLabel();
     layout.addWidget(equationError_);
     settings_ = new SettingsForm;
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
@@ -191,8 +166,9 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
 void AnalysisCard::takeSpan() {
     const auto a = analysis();
     if (!a) return;
-    const double low = low_->text().isEmpty() ? -INFINITY : typedNumber(low_).value_or(a->inputs[0].low),
-                 high = high_->text().isEmpty() ? INFINITY : typedNumber(high_).value_or(a->inputs[0].high);
+    const double low = low_->text().isEmpty() ? -INFINITY : numberIn(low_->text()).value_or(a->inputs[0].low),
+                 high =
+                     high_->text().isEmpty() ? INFINITY : numberIn(high_->text()).value_or(a->inputs[0].high);
     const bool same =
         endText(low) == endText(a->inputs[0].low) && endText(high) == endText(a->inputs[0].high);
     if (!same && low < high)
@@ -225,21 +201,18 @@ void AnalysisCard::buildParameters(QVBoxLayout& layout) {
 void AnalysisCard::buildButtons(QVBoxLayout& layout) {
     auto* row = new QHBoxLayout;
     row->setSpacing(5);
-    auto add = [&](const QString& label, const char* name, const QString& tip, auto slot) {
-        auto* button = new QPushButton(label);
-        button->setObjectName(name);
-        button->setToolTip(tip);
-        connect(button, &QPushButton::clicked, this, slot);
-        row->addWidget(button);
-        return button;
+    auto add = [&](const QString& label, const char* name, const QString& tip, std::function<void()> act) {
+        QPushButton* made = button(this, label, name, tip, std::move(act));
+        row->addWidget(made);
+        return made;
     };
-    fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), &AnalysisCard::fitNow);
-    add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), &AnalysisCard::oneIteration);
+    fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), [this] { fitNow(); });
+    add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), [this] { oneIteration(); });
     stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] {
         job_.stopRunning();
         document_.session().evaluator().stopFits();
     });
-    add(tr("Start"), "startValues", tr("Show the automatic start values"), &AnalysisCard::startValues);
+    add(tr("Start"), "startValues", tr("Show the automatic start values"), [this] { startValues(); });
     stop_->setEnabled(false);
     connect(&document_, &Document::busyChanged, stop_, [this](bool busy) {
         stop_->setEnabled(busy);
@@ -384,15 +357,11 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     quality_->setWordWrap(true);
     QStringList warnings;
     for (const Issue& w : r.warnings) warnings << text(w.text);
-    warnings_->setText(warnings.join("\n\n"));
-    warnings_->setVisible(!warnings.isEmpty());
+    say(warnings_, warnings.join("\n\n"));
 }
 
 void AnalysisCard::openParameter(int row) {
-    while (QLayoutItem* item = details_->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
-        delete item;
-    }
+    clearLayout(details_);
     const auto a = analysis();
     const std::string name = parameters_->item(row, 0) ? parameters_->item(row, 0)->text().toStdString() : "";
     const auto model = a ? evaluate::modelOf(a->model) : std::unexpected(Issue{});
@@ -404,73 +373,13 @@ void AnalysisCard::openParameter(int row) {
     }
     openParameter_ = name;
     const auto at = std::ranges::find(a->parameters, name, &ParameterChoice::name);
-    details_->addWidget(parameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at));
-}
-
-QWidget* AnalysisCard::parameterDetails(const ParameterChoice& choice) {
-    auto* box = new QFrame;
-    box->setObjectName("card");
-    auto* form = new QFormLayout(box);
-    form->setContentsMargins(8, 6, 8, 6);
-    form->setVerticalSpacing(5);
-    auto* treatment = new QComboBox;
-    treatment->setObjectName("treatment");
-    for (const char* key : {"free", "fixed", "tied"}) treatment->addItem(tr(key), key);
-    treatment->setCurrentIndex(treatment->findData(text(choice.treatment)));
-    const std::string name = choice.name;
-    // A parameter that becomes fixed is kept where it stands.
-    const QString shown = parameters_->currentRow() >= 0 && parameters_->item(parameters_->currentRow(), 1)
-                              ? parameters_->item(parameters_->currentRow(), 1)->text()
-                              : QString();
-    auto* value = new QLineEdit(choice.start ? text(shortestNumber(*choice.start)) : QString());
-    value->setObjectName("startValue");
-    value->setPlaceholderText(tr("automatic"));
-    auto* tie = new QLineEdit(text(choice.tie));
-    tie->setPlaceholderText(tr("such as 2*b"));
-    auto* low = new QLineEdit(endText(choice.lower));
-    auto* high = new QLineEdit(endText(choice.upper));
-    for (QLineEdit* end : {low, high}) end->setPlaceholderText(tr("none"));
-    connect(treatment, &QComboBox::activated, this, [=, this] {
-        const std::string key = treatment->currentData().toString().toStdString();
-        std::optional<double> now = typedNumber(value);
-        QString plain = shown;
-        if (!now) now = parseNumber(plain.remove(QChar(0x2009)).toStdString());
-        const std::string formula = tie->text().isEmpty() ? "1" : tie->text().toStdString();
-        changeParameter(name, tr("Treat %1 as %2").arg(text(name), text(key)), [=](ParameterChoice& p) {
-            p.treatment = key;
-            if (key == "fixed" && !p.start) p.start = now;
-            if (key == "tied" && p.tie.empty()) p.tie = formula;
-        });
-        tie->setText(key == "tied" ? text(formula) : tie->text());
-    });
-    connect(value, &QLineEdit::editingFinished, this, [=, this] {
-        const auto now = typedNumber(value);
-        if (now != choice.start)
-            changeParameter(name, tr("Start value of %1").arg(text(name)),
-                            [=](ParameterChoice& p) { p.start = now; });
-    });
-    connect(tie, &QLineEdit::editingFinished, this, [=, this] {
-        if (treatment->currentData().toString() == "tied")
-            changeParameter(name, tr("Tie %1").arg(text(name)),
-                            [t = tie->text().toStdString()](ParameterChoice& p) { p.tie = t; });
-    });
-    const auto limits = [=, this] {
-        changeParameter(name, tr("Limits of %1").arg(text(name)),
-                        [l = low->text().isEmpty() ? -INFINITY : typedNumber(low).value_or(-INFINITY),
-                         h = high->text().isEmpty() ? INFINITY : typedNumber(high).value_or(INFINITY)](
-                            ParameterChoice& p) { p.lower = l, p.upper = h; });
-    };
-    connect(low, &QLineEdit::editingFinished, this, limits);
-    connect(high, &QLineEdit::editingFinished, this, limits);
-    auto* range = new QHBoxLayout;
-    range->addWidget(low);
-    range->addWidget(new QLabel("…"));
-    range->addWidget(high);
-    form->addRow(muted(text(name)), treatment);
-    form->addRow(muted(tr("Start")), value);
-    form->addRow(muted(tr("Limits")), range);
-    form->addRow(muted(tr("Tie")), tie);
-    return box;
+    auto* details = new ParameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at,
+                                         numberIn(parameters_->item(row, 1)->text()));
+    connect(details, &ParameterDetails::changed, this,
+            [this, name](const QString& said, const std::function<void(ParameterChoice&)>& how) {
+                changeParameter(name, said, how);
+            });
+    details_->addWidget(details);
 }
 
 } // namespace jointer::app

@@ -8,7 +8,6 @@
 #include <QWidget>
 
 class QComboBox;
-class QGridLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -43,7 +42,6 @@ private:
     void syncFields();
     void keepReached(const fit::FitReport& report);
     void openParameter(int row);
-    QWidget* parameterDetails(const ParameterChoice& choice);
 
     Document& document_;
     AnalysisId id_;
@@ -56,7 +54,6 @@ private:
     QLabel *quality_, *warnings_, *equationError_;
     QPushButton *fit_, *stop_;
     std::string openParameter_;
-    bool filling_ = false;
 };
 
 } // namespace jointer::app

@@ -2,6 +2,7 @@
 #include "app/panes/dataset_list.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets.h"
 #include "base/text.h"
 
 #include <QLabel>
@@ -86,11 +87,10 @@ QList<QPointF> tiny(const Curve& c) {
     return out;
 }
 
-QLabel* caption(const QString& text) {
-    auto* label = new QLabel(text);
-    label->setObjectName("caption");
-    label->setContentsMargins(14, 12, 10, 4);
-    return label;
+QLabel* listCaption(const QString& words) {
+    QLabel* made = caption(words);
+    made->setContentsMargins(14, 12, 10, 4);
+    return made;
 }
 
 } // namespace
@@ -103,9 +103,9 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(caption(tr("Datasets")));
+    layout->addWidget(listCaption(tr("Datasets")));
     layout->addWidget(datasets_, 3);
-    layout->addWidget(caption(tr("Tables")));
+    layout->addWidget(listCaption(tr("Tables")));
     layout->addWidget(tables_, 1);
     auto* hint = new QLabel(tr("Drop files anywhere, or paste a block with Ctrl+V"));
     hint->setObjectName("muted");

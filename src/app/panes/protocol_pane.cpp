@@ -4,6 +4,7 @@
 #include "app/forms/settings_form.h"
 #include "app/panes/analysis_card.h"
 #include "app/panes/sentence_row.h"
+#include "app/widgets.h"
 #include "models/catalogue.h"
 
 #include <QLabel>
@@ -14,24 +15,6 @@
 namespace jointer::app {
 
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-QFrame* hairline() {
-    auto* line = new QFrame;
-    line->setObjectName("hairline");
-    line->setFixedHeight(1);
-    return line;
-}
-
-QPushButton* link(const QString& label) {
-    auto* button = new QPushButton(label);
-    button->setObjectName("link");
-    button->setCursor(Qt::PointingHandCursor);
-    return button;
-}
 
 std::string fitSentence(const Analysis& a) {
     if (a.model.kind == "equation")
@@ -89,19 +72,11 @@ void ProtocolPane::rebuild() {
     steps_.clear();
     analyses_.clear();
     card_ = nullptr;
-    while (QLayoutItem* item = rows_->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
-        delete item;
-    }
+    clearLayout(rows_);
     const auto d = document_.currentDataset();
-    auto* heading = new QLabel(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol"));
-    heading->setObjectName("caption");
-    rows_->addWidget(heading);
+    rows_->addWidget(caption(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol")));
     if (!d) {
-        auto* hint = new QLabel(tr("Import a file first: drop it anywhere in the window."));
-        hint->setObjectName("muted");
-        hint->setWordWrap(true);
-        rows_->addWidget(hint);
+        addHint(tr("Import a file first: drop it anywhere in the window."));
     } else {
         if (focus_ == ProtocolFocus::Steps)
             addSteps(*d);
@@ -144,16 +119,24 @@ void ProtocolPane::addSteps(const Dataset& d) {
         steps_.emplace_back(s.id, row);
     }
     if (d.protocol.empty()) {
-        auto* hint = new QLabel(tr("Nothing has been done to this dataset yet. Leave out points with the "
-                                   "Exclude tool, or add a step."));
-        hint->setObjectName("muted");
-        hint->setWordWrap(true);
-        rows_->addWidget(hint);
+        addHint(tr("Nothing has been done to this dataset yet. Leave out points with the "
+                   "Exclude tool, or add a step."));
     }
-    auto* add = link(tr("+ Add a step"));
-    add->setObjectName("link");
-    connect(add, &QPushButton::clicked, this, [this, add] { offerSteps(add); });
-    rows_->addWidget(add, 0, Qt::AlignLeft);
+    addLink(tr("+ Add a step"), &ProtocolPane::offerSteps);
+}
+
+void ProtocolPane::addHint(const QString& words) {
+    QLabel* hint = muted(words);
+    hint->setWordWrap(true);
+    rows_->addWidget(hint);
+}
+
+void ProtocolPane::addLink(const QString& words, void (ProtocolPane::*offer)(QWidget*)) {
+    auto* link = new QPushButton(words);
+    link->setObjectName("link");
+    link->setCursor(Qt::PointingHandCursor);
+    connect(link, &QPushButton::clicked, this, [this, link, offer] { (this->*offer)(link); });
+    rows_->addWidget(link, 0, Qt::AlignLeft);
 }
 
 void ProtocolPane::offerSteps(QWidget* under) {
@@ -200,14 +183,9 @@ void ProtocolPane::addAnalyses() {
         analyses_.emplace_back(a->id, row);
     }
     if (analyses.empty()) {
-        auto* hint = new QLabel(tr("No analysis yet. Add a fit: a library model or your own equation."));
-        hint->setObjectName("muted");
-        hint->setWordWrap(true);
-        rows_->addWidget(hint);
+        addHint(tr("No analysis yet. Add a fit: a library model or your own equation."));
     }
-    auto* add = link(tr("+ Add an analysis"));
-    connect(add, &QPushButton::clicked, this, [this, add] { offerAnalyses(add); });
-    rows_->addWidget(add, 0, Qt::AlignLeft);
+    addLink(tr("+ Add an analysis"), &ProtocolPane::offerAnalyses);
 }
 
 void ProtocolPane::offerAnalyses(QWidget* under) {

@@ -29,6 +29,8 @@ private:
     void fill();
     void addSteps(const Dataset& d);
     void addAnalyses();
+    void addHint(const QString& words);
+    void addLink(const QString& words, void (ProtocolPane::*offer)(QWidget*));
     void offerSteps(QWidget* under);
     void offerAnalyses(QWidget* under);
 

@@ -3,6 +3,7 @@
 
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
+#include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
 
@@ -21,38 +22,18 @@
 
 namespace jointer::app {
 
-namespace {
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-} // namespace
-
 ResultsStage::ResultsStage(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), job_(this), grid_(new QTableWidget(0, 7)), name_(new QLabel),
       value_(new QLabel),
       empty_(new QLabel(
           tr("No results yet. Add a fit in Analyse: its numbers appear here, with where they come from."))) {
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(0);
-    auto* middle = new QWidget;
-    middle->setObjectName("middle");
-    middle->setAttribute(Qt::WA_StyledBackground);
-    auto* column = new QVBoxLayout(middle);
-    column->setContentsMargins(14, 8, 14, 12);
+    const auto [column, sideLayout] = layOutStage(this);
     auto* head = new QHBoxLayout;
-    auto* title = new QLabel(tr("Fitted quantities"));
-    title->setObjectName("title");
-    head->addWidget(title);
+    head->addWidget(title(tr("Fitted quantities")));
     head->addStretch(1);
-    auto* copyButton = new QPushButton(tr("Copy"));
-    copyButton->setToolTip(tr("Copy the grid as text that spreadsheets take"));
-    auto* saveButton = new QPushButton(tr("Save as…"));
-    saveButton->setToolTip(tr("Save the grid as CSV"));
-    head->addWidget(copyButton);
-    head->addWidget(saveButton);
-    connect(copyButton, &QPushButton::clicked, this, &ResultsStage::copy);
-    connect(saveButton, &QPushButton::clicked, this, &ResultsStage::save);
+    head->addWidget(
+        button(this, tr("Copy"), "", tr("Copy the grid as text that spreadsheets take"), [this] { copy(); }));
+    head->addWidget(button(this, tr("Save as…"), "", tr("Save the grid as CSV"), [this] { save(); }));
     column->addLayout(head);
     empty_->setObjectName("muted");
     column->addWidget(empty_);
@@ -60,28 +41,17 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     grid_->setAccessibleName(tr("Results"));
     grid_->setHorizontalHeaderLabels(
         {tr("Dataset"), tr("Analysis"), tr("Quantity"), tr("Value"), tr("±"), tr("Unit"), tr("State")});
+    prepareGrid(grid_);
     grid_->verticalHeader()->hide();
-    grid_->verticalHeader()->setDefaultSectionSize(25);
     grid_->setShowGrid(false);
     grid_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     grid_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    grid_->horizontalHeader()->setHighlightSections(false);
-    grid_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     for (int c = 0; c < 7; ++c)
         grid_->horizontalHeader()->setSectionResizeMode(c, c == 1 ? QHeaderView::Stretch
                                                                   : QHeaderView::ResizeToContents);
     column->addWidget(grid_, 1);
-    row->addWidget(middle, 1);
 
-    auto* side = new QWidget;
-    side->setObjectName("side");
-    side->setAttribute(Qt::WA_StyledBackground);
-    side->setFixedWidth(296);
-    auto* sideLayout = new QVBoxLayout(side);
-    sideLayout->setContentsMargins(15, 12, 15, 12);
-    auto* caption = new QLabel(tr("Where it comes from"));
-    caption->setObjectName("caption");
-    sideLayout->addWidget(caption);
+    sideLayout->addWidget(caption(tr("Where it comes from")));
     auto* card = new QFrame;
     card->setObjectName("card");
     auto* cardLayout = new QVBoxLayout(card);
@@ -106,7 +76,6 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     buttons->addStretch(1);
     sideLayout->addLayout(buttons);
     sideLayout->addStretch(1);
-    row->addWidget(side);
     connect(grid_, &QTableWidget::currentCellChanged, this, &ResultsStage::showSource);
     connect(open_, &QPushButton::clicked, this, [this] {
         const int r = grid_->currentRow();
@@ -173,10 +142,7 @@ void ResultsStage::fill() {
 }
 
 void ResultsStage::showSource() {
-    while (QLayoutItem* item = source_->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
-        delete item;
-    }
+    clearLayout(source_);
     const int r = grid_->currentRow();
     const bool there = r >= 0 && r < static_cast<int>(rows_.size());
     open_->setEnabled(there);

@@ -2,6 +2,7 @@
 #include "app/stages/work_stage.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets.h"
 #include "base/text.h"
 #include "figure/kinds.h"
 
@@ -38,13 +39,7 @@ Value str(const QColor& c) {
 WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
     : QWidget(parent), document_(document), focus_(focus), plot_(new PlotCanvas), strip_(new PlotCanvas),
       pane_(new ProtocolPane(document, focus)), tools_(new QButtonGroup(this)) {
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(0);
-    auto* middle = new QWidget;
-    middle->setObjectName("middle");
-    middle->setAttribute(Qt::WA_StyledBackground);
-    auto* column = new QVBoxLayout(middle);
+    const auto [column, sideLayout] = layOutStage(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     column->addWidget(buildTools());
@@ -55,15 +50,8 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
     plots->addWidget(strip_);
     strip_->setFixedHeight(focus == ProtocolFocus::Steps ? 118 : 178);
     column->addLayout(plots, 1);
-    row->addWidget(middle, 1);
-    auto* side = new QWidget;
-    side->setObjectName("side");
-    side->setAttribute(Qt::WA_StyledBackground);
-    side->setFixedWidth(296);
-    auto* sideLayout = new QVBoxLayout(side);
     sideLayout->setContentsMargins(1, 0, 0, 0);
     sideLayout->addWidget(pane_);
-    row->addWidget(side);
     plot_->setObjectName("workPlot");
     connectCanvas();
     connect(&document_, &Document::changed, this, &WorkStage::refresh);
@@ -75,13 +63,8 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
 }
 
 QWidget* WorkStage::buildTools() {
-    auto* strip = new QWidget;
-    strip->setObjectName("toolStrip");
-    strip->setAttribute(Qt::WA_StyledBackground);
-    strip->setFixedHeight(36);
-    auto* row = new QHBoxLayout(strip);
-    row->setContentsMargins(10, 3, 12, 3);
-    row->setSpacing(4);
+    QHBoxLayout* row = nullptr;
+    QWidget* strip = toolStrip(row);
     struct Entry {
         Tool tool;
         QString name, letter, tip;
@@ -106,11 +89,9 @@ QWidget* WorkStage::buildTools() {
         row->addWidget(button);
     }
     row->addStretch(1);
-    auto* all = new QPushButton(tr("Show all"));
-    all->setObjectName("tool");
-    all->setToolTip(tr("Show the whole curve (double-click on the plot)"));
-    connect(all, &QPushButton::clicked, plot_, &PlotCanvas::rangeReset);
-    row->addWidget(all);
+    row->addWidget(button(plot_, tr("Show all"), "tool",
+                          tr("Show the whole curve (double-click on the plot)"),
+                          [this] { Q_EMIT plot_->rangeReset(); }));
     connect(tools_, &QButtonGroup::idClicked, this, [this](int id) { chooseTool(static_cast<Tool>(id)); });
     return strip;
 }

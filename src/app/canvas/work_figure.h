@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a work plot shows, as a figure of the drawing engine with the window's own face and colours.
+#pragma once
+
+#include "evaluate/evaluator.h"
+#include "project/project.h"
+
+#include <QSizeF>
+#include <optional>
+
+namespace jointer::app {
+
+inline constexpr double kMmPerPixel = 25.4 / 96;
+
+// What a plot shows: marks over a project, axis wishes, handles.
+struct PlotContent {
+    Project project;
+    std::shared_ptr<evaluate::Evaluator> evaluator;
+    std::vector<Element> marks;
+    std::string emptyText; // shown where there is nothing to draw
+    bool showXTitle = true;
+    bool legend = true;
+    std::string yName; // overrides the name from the data
+    std::optional<std::pair<double, double>> xRange, yRange;
+    std::vector<double> anchors; // x, y pairs with handles
+    std::optional<std::pair<double, double>> span;
+    DatasetId probed; // whose points the readout names
+    std::string probedName;
+};
+
+Figure workFigure(const PlotContent& content, QSizeF pixels);
+
+} // namespace jointer::app

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Files that wait to be imported, one after the other: raw text tinted by what was recognised, parsed grid,
+// curve, settings; everything is read again as the settings change.
+#pragma once
+
+#include "app/canvas/plot_canvas.h"
+#include "app/document.h"
+#include "io/reader.h"
+
+#include <QWidget>
+
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QTableView;
+
+namespace jointer::app {
+
+class SettingsForm;
+class TableModel;
+
+// One source that waits to be imported.
+struct Waiting {
+    QString name; // file name, or "pasted block"
+    std::string path;
+    std::string bytes; // of a pasted block
+};
+
+class ImportView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit ImportView(Document& document, QWidget* parent = nullptr);
+    void add(const std::vector<Waiting>& sources);
+    bool hasWaiting() const { return !waiting_.empty(); }
+    bool isCurrent() const { return !job_.isBusy() && plot_->isCurrent(); }
+
+Q_SIGNALS:
+    void finished(); // nothing waits any more
+
+public Q_SLOTS:
+    void importAll();
+    void leaveOut();
+
+protected:
+    void keyPressEvent(QKeyEvent*) override;
+
+private:
+    void read();
+    void showReading(Result<io::ReadResult> reading, const QStringList& lines);
+    Document& document_;
+    LatestJob job_;
+    std::vector<Waiting> waiting_;
+    Settings told_;
+    std::optional<io::ReadResult> reading_;
+    QLabel *title_, *error_, *warnings_;
+    QPushButton *import_, *leave_;
+    QListWidget* raw_;
+    QTableView* grid_;
+    TableModel* model_;
+    PlotCanvas* plot_;
+    SettingsForm* form_;
+};
+
+} // namespace jointer::app

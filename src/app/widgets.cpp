@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets.h"
+
+#include <QFrame>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QStyle>
+#include <QTableView>
+#include <QVBoxLayout>
+
+namespace jointer::app {
+
+namespace {
+
+constexpr int kSideWidth = 296;
+
+QLabel* label(const QString& words, const char* look) {
+    auto* made = new QLabel(words);
+    made->setObjectName(look);
+    return made;
+}
+
+QLabel* hiddenLabel(const char* look) {
+    auto* made = label({}, look);
+    made->setWordWrap(true);
+    made->hide();
+    return made;
+}
+
+QWidget* ground(const char* look) {
+    auto* made = new QWidget;
+    made->setObjectName(look);
+    made->setAttribute(Qt::WA_StyledBackground);
+    return made;
+}
+
+} // namespace
+
+QString text(const std::string& utf8) {
+    return QString::fromStdString(utf8);
+}
+
+QLabel* muted(const QString& words) {
+    return label(words, "muted");
+}
+
+QLabel* caption(const QString& words) {
+    return label(words, "caption");
+}
+
+QLabel* title(const QString& words) {
+    return label(words, "title");
+}
+
+QLabel* warningLabel() {
+    return hiddenLabel("warning");
+}
+
+QLabel* errorLabel() {
+    return hiddenLabel("bad");
+}
+
+QFrame* hairline() {
+    auto* line = new QFrame;
+    line->setObjectName("hairline");
+    line->setFixedHeight(1);
+    return line;
+}
+
+void say(QLabel* shown, const QString& words) {
+    shown->setText(words);
+    shown->setVisible(!words.isEmpty());
+}
+
+QPushButton* button(QWidget* owner, const QString& words, const char* look, const QString& tip,
+                    std::function<void()> act) {
+    auto* made = new QPushButton(words);
+    made->setObjectName(look);
+    made->setToolTip(tip);
+    QObject::connect(made, &QPushButton::clicked, owner, std::move(act));
+    return made;
+}
+
+StageParts layOutStage(QWidget* page) {
+    auto* row = new QHBoxLayout(page);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    QWidget* middle = ground("middle");
+    QWidget* side = ground("side");
+    side->setFixedWidth(kSideWidth);
+    row->addWidget(middle, 1);
+    row->addWidget(side);
+    StageParts parts{new QVBoxLayout(middle), new QVBoxLayout(side)};
+    parts.middle->setContentsMargins(14, 8, 14, 12);
+    parts.side->setContentsMargins(15, 12, 15, 12);
+    return parts;
+}
+
+QWidget* toolStrip(QHBoxLayout*& row) {
+    QWidget* strip = ground("toolStrip");
+    strip->setFixedHeight(36);
+    row = new QHBoxLayout(strip);
+    row->setContentsMargins(10, 3, 12, 3);
+    row->setSpacing(4);
+    return strip;
+}
+
+void prepareGrid(QTableView* grid) {
+    grid->verticalHeader()->setDefaultSectionSize(24);
+    grid->horizontalHeader()->setHighlightSections(false);
+    grid->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    grid->setWordWrap(false);
+    grid->setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
+}
+
+void refreshLook(QWidget* widget) {
+    widget->style()->unpolish(widget);
+    widget->style()->polish(widget);
+}
+
+void clearLayout(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QWidget* widget = item->widget()) widget->hide(), widget->deleteLater();
+        delete item;
+    }
+}
+
+} // namespace jointer::app

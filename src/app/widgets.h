@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small pieces that all panes are built from, so that they look alike. Their looks are in the style sheet of
+// the theme, by object name.
+#pragma once
+
+#include <QString>
+#include <functional>
+#include <string>
+
+class QFrame;
+class QHBoxLayout;
+class QLabel;
+class QLayout;
+class QPushButton;
+class QTableView;
+class QVBoxLayout;
+class QWidget;
+
+namespace jointer::app {
+
+QString text(const std::string& utf8);
+
+QLabel* muted(const QString& words);   // quiet ink
+QLabel* caption(const QString& words); // the heading of a part of a pane
+QLabel* title(const QString& words);   // the heading of a stage
+QLabel* warningLabel();                // empty and hidden; wraps
+QLabel* errorLabel();                  // empty and hidden; wraps
+QFrame* hairline();
+
+// Shows the words, or hides the label when there are none.
+void say(QLabel* label, const QString& words);
+
+// A button with a look ("", "primary", "link", "tool", "flat") that runs `act` for `owner`.
+QPushButton* button(QWidget* owner, const QString& label, const char* look, const QString& tip,
+                    std::function<void()> act);
+
+// The two parts of a stage, side by side on `page`: the thing worked on and the pane at its right.
+struct StageParts {
+    QVBoxLayout *middle, *side;
+};
+StageParts layOutStage(QWidget* page);
+
+// The strip above a canvas, for a few tools.
+QWidget* toolStrip(QHBoxLayout*& row);
+
+// The looks that all grids of numbers share.
+void prepareGrid(QTableView* grid);
+
+// Looks that depend on the object name or on a property are taken again.
+void refreshLook(QWidget* widget);
+
+// Removes and deletes all items of a layout.
+void clearLayout(QLayout* layout);
+
+} // namespace jointer::app

@@ -1,0 +1,136 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every action of the menus and of Find, in one list.
+#include "app/panes/header.h"
+#include "app/theme/theme.h"
+#include "app/widgets.h"
+#include "app/window.h"
+#include "models/catalogue.h"
+#include "session/import.h"
+#include "steps/step.h"
+
+#include <QMenuBar>
+#include <QStackedWidget>
+#include <map>
+
+namespace jointer::app {
+
+std::vector<Window::Entry> Window::entries() {
+    Session& s = document_.session();
+    std::vector<Entry> all = {
+        {tr("File"), tr("New project"), "Ctrl+N", tr("Begin an empty project"),
+         [this] {
+             if (mayLeave()) document_.session().start(newProject("Untitled")), goTo(Stage::Data);
+         }},
+        {tr("File"), tr("Open project…"), "Ctrl+O", tr("Open a project file"), [this] { openProject(); }},
+        {tr("File"), tr("Open the demo"), "", tr("Tern Sands: made-up shells and a sensor"),
+         [this] {
+             if (mayLeave()) openPath("demo:");
+         }},
+        {tr("File"), tr("Import data…"), "Ctrl+I", tr("Read files with measured data"),
+         [this] { importFiles(); }},
+        {tr("File"), tr("Save"), "Ctrl+S", tr("Save the project"), [this] { save(); }},
+        {tr("File"), tr("Save as…"), "Ctrl+Shift+S", tr("Save under another name"), [this] { saveAs(); }},
+        {tr("File"), tr("Export figure…"), "Ctrl+E", tr("Write the figure as PDF, SVG or PNG"),
+         [this] { exportFigure(); }},
+        {tr("File"), tr("Quit"), "Ctrl+Q", tr("Close Jointer"), [this] { close(); }},
+        {tr("Edit"), tr("Undo"), "Ctrl+Z", tr("Take back the last change"), [&s] { s.undo(); }},
+        {tr("Edit"), tr("Redo"), "Ctrl+Shift+Z", tr("Do it again"), [&s] { s.redo(); }},
+        {tr("Edit"), tr("Paste data"), "Ctrl+V", tr("Import a block from the clipboard"),
+         [this] { goTo(Stage::Data), data_->paste(); }},
+        {tr("Edit"), tr("Find anything"), "Ctrl+K", tr("Actions, steps, models, datasets by a few letters"),
+         [this] { find_->begin(); }},
+        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected dataset with its fits"),
+         [this] { document_.apply(edits::removeDataset(document_.dataset())); }},
+        {tr("Figure"), tr("New figure"), "Ctrl+Shift+F", tr("A figure of the selected dataset and its fit"),
+         [this] { goTo(Stage::Figure), figure_->addFigure(); }},
+        {tr("Figure"), tr("Draw dataset in figure"), "", tr("Add the selected dataset to the figure"),
+         [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.dataset()); }},
+        {tr("View"), tr("Pointer"), "", tr("Back to the pointer (Esc)"),
+         [this] { clean_->chooseTool(Tool::Pointer), analyse_->chooseTool(Tool::Pointer); }},
+        {tr("View"), tr("Light or dark"), "Ctrl+Shift+D", tr("Switch between the light and the dark theme"),
+         [this] { setDark(!theme().dark); }},
+    };
+    for (const steps::StepKind& kind : steps::catalogue())
+        all.push_back(
+            {tr("Step"), text(kind.info.name), "", text(kind.info.purpose),
+             [this, key = kind.info.key, name = kind.info.name] {
+                 if (!document_.dataset())
+                     return document_.say(tr("Import data first: a step works on a dataset."), true);
+                 goTo(Stage::Clean);
+                 if (document_.apply(edits::addStep(document_.dataset(), key, {}, "Add step: " + name)))
+                     document_.openStep(document_.currentDataset()->protocol.back().id);
+             }});
+    auto fit = [this](const std::string& key) {
+        if (!document_.dataset()) return document_.say(tr("Import data first: a fit needs a dataset."), true);
+        goTo(Stage::Analyse);
+        if (document_.apply(edits::addAnalysis(newFit(document_.dataset(), key))))
+            document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
+    };
+    for (const models::ModelKind& kind : models::catalogue())
+        all.push_back({tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
+                       [fit, key = kind.info.key] { fit(key); }});
+    all.push_back({tr("Fit"), tr("Your own equation"), "", tr("Plain mathematics; names become parameters"),
+                   [fit] { fit("equation"); }});
+    for (int i = 0; i < static_cast<int>(kStageNames.size()); ++i)
+        all.push_back({tr("View"), tr(kStageNames[static_cast<std::size_t>(i)]),
+                       QString("Ctrl+%1").arg(i + 1),
+                       tr("Go to %1").arg(tr(kStageNames[static_cast<std::size_t>(i)])),
+                       [this, i] { goTo(static_cast<Stage>(i)); }});
+    const std::pair<const char*, Tool> tools[] = {
+        {"Z", Tool::Zoom}, {"S", Tool::Span}, {"E", Tool::Exclude}, {"A", Tool::Anchor}};
+    for (const auto& [letter, tool] : tools)
+        all.push_back({tr("View"),
+                       tool == Tool::Zoom      ? tr("Zoom tool")
+                       : tool == Tool::Span    ? tr("Span tool")
+                       : tool == Tool::Exclude ? tr("Exclude tool")
+                                               : tr("Anchor tool"),
+                       letter,
+                       {},
+                       [this, tool = tool] {
+                           if (stages_->currentWidget() == clean_) clean_->chooseTool(tool);
+                           if (stages_->currentWidget() == analyse_) analyse_->chooseTool(tool);
+                       }});
+    all.push_back({tr("Help"), tr("About Jointer"), "", {}, [this] {
+                       document_.say(tr(
+                           "Jointer 0.1.0, free software under the GNU General Public License 3 or later."));
+                   }});
+    return all;
+}
+
+void Window::buildMenus() {
+    std::map<QString, QMenu*> menus;
+    for (const char* name : {"File", "Edit", "Dataset", "Step", "Fit", "Figure", "View", "Help"})
+        menus[tr(name)] = menuBar()->addMenu(tr(name));
+    for (Entry& e : entries()) {
+        QAction* action = menus[e.menu]->addAction(e.name);
+        action->setToolTip(e.tip);
+        action->setStatusTip({});
+        if (!e.shortcut.isEmpty()) action->setShortcut(QKeySequence(e.shortcut));
+        connect(action, &QAction::triggered, this, e.run);
+        if (e.name == tr("Undo")) undo_ = action;
+        if (e.name == tr("Redo")) redo_ = action;
+        actions_.push_back({e.menu + " › " + e.name, e.shortcut, e.run});
+    }
+}
+
+// What Find offers: the actions, and the datasets, fits and figures of the project.
+std::vector<Findable> Window::findable() {
+    std::vector<Findable> all = actions_;
+    const Project& p = document_.project();
+    for (const auto& d : p.datasets)
+        all.push_back(
+            {tr("Dataset › %1").arg(text(d->name)), {}, [this, id = d->id] { document_.selectDataset(id); }});
+    for (const auto& t : p.tables)
+        all.push_back({tr("Table › %1").arg(text(t->name)), {}, [this, id = t->id] {
+                           document_.selectTable(id);
+                           goTo(Stage::Data);
+                       }});
+    for (const auto& f : p.figures)
+        all.push_back({tr("Figure › %1").arg(text(f->name)), {}, [this, id = f->id] {
+                           document_.selectFigure(id);
+                           goTo(Stage::Figure);
+                       }});
+    return all;
+}
+
+} // namespace jointer::app

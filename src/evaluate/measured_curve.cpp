@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "evaluate/measured_curve.h"
+
+#include "base/text.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <numeric>
+
+namespace jointer::evaluate {
+
+namespace {
+
+const Column* columnOf(const Table& table, const DatasetSource& source, Role role) {
+    const auto at = std::ranges::find(source.roles, role, &RoleBinding::role);
+    const Column* c = at == source.roles.end() ? nullptr : table.find(at->column);
+    return c && c->isNumeric() ? c : nullptr;
+}
+
+double cellOr(const Column* c, std::size_t row, double fallback) {
+    return c && row < c->numbers().size() ? c->numbers()[row] : fallback;
+}
+
+AxisMeaning meaningOf(const Column& c) {
+    return {c.name, c.unit, c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date};
+}
+
+// Standard uncertainties by the rule that the dataset states.
+void addUncertainty(Curve& c, const Settings& rule, const std::vector<double>& errorColumn) {
+    const std::string kind = rule.text("uncertainty", errorColumn.empty() ? "none" : "column");
+    const double amount = rule.number("amount", 0.05);
+    const auto n = c.size();
+    if (kind == "column" && !errorColumn.empty())
+        c.sigma = errorColumn, c.sigmaSource = "from the column of uncertainties";
+    if (kind == "fraction") {
+        for (double y : c.y) c.sigma.push_back(amount * std::abs(y));
+        c.sigmaSource = fmt::format("{} % of y", readableNumber(100 * amount));
+    }
+    if (kind == "counting") {
+        for (double y : c.y) c.sigma.push_back(std::sqrt(std::max(y, 1.0)));
+        c.sigmaSource = "square root of the counts";
+    }
+    if (kind == "constant") c.sigma.assign(n, amount), c.sigmaSource = "the same for all points";
+    if ((kind == "sd" || kind == "sem") && c.replicates.size() > 1) {
+        for (std::size_t i = 0; i < n; ++i) {
+            double sum = 0, present = 0;
+            for (const auto& r : c.replicates)
+                if (std::isfinite(r[i])) sum += (r[i] - c.y[i]) * (r[i] - c.y[i]), ++present;
+            const double sd = present > 1 ? std::sqrt(sum / (present - 1)) : std::nan("");
+            c.sigma.push_back(kind == "sd" ? sd : sd / std::sqrt(present));
+        }
+        c.sigmaSource = kind == "sd" ? "SD of the replicates" : "SEM of the replicates";
+    }
+}
+
+} // namespace
+
+Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
+    Curve c;
+    std::vector<const Column*> ys;
+    for (const RoleBinding& b : d.source.roles)
+        if (const Column* y = b.role == Role::Y ? table.find(b.column) : nullptr; y && y->isNumeric())
+            ys.push_back(y);
+    const Column* x = columnOf(table, d.source, Role::X);
+    if (ys.empty()) {
+        issues.push_back(
+            {"no-y", fmt::format("The dataset “{}” has no column of numbers as y.", d.name), {}});
+        return c;
+    }
+    const Column *error = columnOf(table, d.source, Role::YError),
+                 *errorX = columnOf(table, d.source, Role::XError);
+    std::vector<std::size_t> rows(ys[0]->numbers().size());
+    std::iota(rows.begin(), rows.end(), 0);
+    auto xOf = [&](std::size_t row) {
+        return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1);
+    };
+    std::erase_if(rows, [&](std::size_t row) { return !std::isfinite(xOf(row)); });
+    if (x && !std::ranges::is_sorted(rows, {}, xOf)) std::ranges::stable_sort(rows, {}, xOf);
+
+    if (ys.size() > 1) c.replicates.resize(ys.size());
+    std::vector<double> errors;
+    for (std::size_t row : rows) {
+        c.x.push_back(xOf(row));
+        c.rowIds.push_back(table.rows->id(row));
+        double sum = 0, present = 0;
+        for (std::size_t k = 0; k < ys.size(); ++k) {
+            const double y = cellOr(ys[k], row, std::nan(""));
+            if (ys.size() > 1) c.replicates[k].push_back(y);
+            if (std::isfinite(y)) sum += y, ++present;
+        }
+        c.y.push_back(present > 0 ? sum / present : std::nan(""));
+        if (error) errors.push_back(std::abs(cellOr(error, row, std::nan(""))));
+        if (errorX) c.sigmaX.push_back(std::abs(cellOr(errorX, row, std::nan(""))));
+    }
+    if (x)
+        c.xMeaning = meaningOf(*x);
+    else
+        c.xMeaning.name = "row";
+    c.yMeaning = meaningOf(*ys[0]);
+    addUncertainty(c, d.source.settings, errors);
+    return c;
+}
+
+} // namespace jointer::evaluate
