@@ -13,7 +13,7 @@ target_compile_features(jointer_options INTERFACE cxx_std_23)
 target_include_directories(jointer_options INTERFACE "${PROJECT_SOURCE_DIR}/src")
 target_compile_options(jointer_options INTERFACE -Wall -Wextra -Wpedantic -Wshadow=local -Wnon-virtual-dtor -Wno-missing-field-initializers)
 if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
-  target_compile_options(jointer_options INTERFACE -Wno-restrict -Wno-array-bounds -Wno-stringop-overflow) # false alarms of g++ 12
+  target_compile_options(jointer_options INTERFACE -Wno-restrict -Wno-array-bounds -Wno-stringop-overflow -Wno-maybe-uninitialized) # false alarms of g++ 12
 endif()
 target_compile_definitions(jointer_options INTERFACE QT_NO_KEYWORDS)
 if(JOINTER_WERROR)

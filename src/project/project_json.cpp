@@ -2,68 +2,13 @@
 #include "project/project_json.h"
 
 #include "base/text.h"
+#include "project/json_reader.h"
 
 #include <cmath>
 
 namespace jointer {
 
 namespace {
-
-// Reads members by key and remembers which were known, so that the rest can be kept.
-class Reader {
-public:
-    explicit Reader(const Json& json) : json_(json.is_object() ? json : empty()) {}
-
-    std::string text(const char* key) {
-        const Json* j = take(key);
-        return j && j->is_string() ? j->get<std::string>() : std::string{};
-    }
-    double number(const char* key, double fallback) {
-        const Json* j = take(key);
-        if (j && j->is_string())
-            return j->get<std::string>() == "-inf"  ? -INFINITY
-                   : j->get<std::string>() == "inf" ? INFINITY
-                                                    : fallback;
-        return j && j->is_number() ? j->get<double>() : fallback;
-    }
-    std::optional<double> optionalNumber(const char* key) {
-        const Json* j = take(key);
-        return j && j->is_number() ? std::optional(j->get<double>()) : std::nullopt;
-    }
-    bool flag(const char* key, bool fallback) {
-        const Json* j = take(key);
-        return j && j->is_boolean() ? j->get<bool>() : fallback;
-    }
-    Settings settings(const char* key) {
-        const Json* j = take(key);
-        return j ? settingsFromJson(*j) : Settings{};
-    }
-    template <class T, class F> std::vector<T> list(const char* key, F&& make) {
-        std::vector<T> out;
-        if (const Json* j = take(key); j && j->is_array())
-            for (const Json& item : *j) out.push_back(make(item));
-        return out;
-    }
-    const Json* take(const char* key) {
-        known_.push_back(key);
-        const auto at = json_.find(key);
-        return at == json_.end() ? nullptr : &*at;
-    }
-    std::string extra() const {
-        Json rest = Json::object();
-        for (const auto& [key, value] : json_.items())
-            if (std::ranges::find(known_, key) == known_.end()) rest[key] = value;
-        return rest.empty() ? std::string{} : rest.dump();
-    }
-
-private:
-    static const Json& empty() {
-        static const Json e = Json::object();
-        return e;
-    }
-    const Json& json_;
-    std::vector<std::string> known_;
-};
 
 Json withExtra(Json json, const std::string& extra) {
     if (!extra.empty()) json.update(Json::parse(extra, nullptr, false));
@@ -88,7 +33,6 @@ Json toJson(const Element&);
 Json toJson(const Figure&);
 Json toJson(const HouseStyle&);
 Json toJson(const UserModel&);
-Json toJson(const Column&);
 using jointer::toJson;
 
 template <class T> Json listOf(const std::vector<T>& items) {
@@ -103,7 +47,7 @@ template <class T> Json listOf(const Parts<T>& parts) {
     return out;
 }
 
-template <class T, class F> Parts<T> partsFrom(Reader& r, const char* key, F make) {
+template <class T, class F> Parts<T> partsFrom(JsonReader& r, const char* key, F make) {
     Parts<T> parts;
     for (T& part : r.list<T>(key, make))
         if (part.id) parts = parts.with(std::move(part));
@@ -114,7 +58,7 @@ Json toJson(const RoleBinding& b) {
     return {{"role", roleKey(b.role)}, {"column", b.column.text()}};
 }
 RoleBinding roleBindingFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {roleFromKey(r.text("role")), ColumnId::fromText(r.text("column"))};
 }
 
@@ -128,7 +72,7 @@ Json toJson(const DatasetSource& s) {
             {"settings", toJson(s.settings)}};
 }
 DatasetSource sourceFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     DatasetSource s;
     s.kind = r.text("kind");
     s.table = TableId::fromText(r.text("table"));
@@ -144,7 +88,7 @@ Json toJson(const Attribute& a) {
     return {{"name", a.name}, {"value", a.value}, {"unit", a.unit}};
 }
 Attribute attributeFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {r.text("name"), r.text("value"), r.text("unit")};
 }
 
@@ -152,7 +96,7 @@ Json toJson(const Step& s) {
     return {{"id", s.id.text()}, {"kind", s.kind}, {"on", s.on}, {"settings", toJson(s.settings)}};
 }
 Step stepFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {StepId::fromText(r.text("id")), r.text("kind"), r.settings("settings"), r.flag("on", true)};
 }
 
@@ -166,7 +110,7 @@ Json toJson(const Dataset& d) {
                      d.extra);
 }
 Dataset datasetFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     Dataset d;
     d.id = DatasetId::fromText(r.text("id"));
     d.name = r.text("name");
@@ -182,7 +126,7 @@ Json toJson(const ModelNode& m) {
     return {{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}};
 }
 ModelNode modelFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {r.text("kind"), r.settings("settings"), r.list<ModelNode>("children", modelFrom)};
 }
 
@@ -195,7 +139,7 @@ Json toJson(const ParameterChoice& p) {
             {"tie", p.tie}};
 }
 ParameterChoice parameterFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {r.text("name"),
             r.text("treatment"),
             r.optionalNumber("start"),
@@ -212,7 +156,7 @@ Json toJson(const AnalysisInput& in) {
             {"weights", toJson(in.weights)}};
 }
 AnalysisInput inputFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {DatasetId::fromText(r.text("dataset")), r.text("point"), r.number("low", -INFINITY),
             r.number("high", INFINITY), r.settings("weights")};
 }
@@ -228,7 +172,7 @@ Json toJson(const Analysis& a) {
                      a.extra);
 }
 Analysis analysisFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     Analysis a;
     a.id = AnalysisId::fromText(r.text("id"));
     a.kind = r.text("kind");
@@ -249,7 +193,7 @@ Json toJson(const Element& e) {
             {"children", listOf(e.children)}};
 }
 Element elementFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     return {ElementId::fromText(r.text("id")), r.text("kind"), r.text("source"), r.settings("settings"),
             r.list<Element>("children", elementFrom)};
 }
@@ -263,7 +207,7 @@ Json toJson(const Figure& f) {
                      f.extra);
 }
 Figure figureFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     Figure f{FigureId::fromText(r.text("id")),         r.text("name"),
              StyleId::fromText(r.text("style")),       r.settings("settings"),
              r.list<Element>("elements", elementFrom), {}};
@@ -277,7 +221,7 @@ Json toJson(const HouseStyle& s) {
     return withExtra({{"id", s.id.text()}, {"name", s.name}, {"looks", looks}}, s.extra);
 }
 HouseStyle styleFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     HouseStyle s{StyleId::fromText(r.text("id")), r.text("name"), {}, {}};
     if (const Json* looks = r.take("looks"); looks && looks->is_object())
         for (const auto& [kind, settings] : looks->items()) s.looks[kind] = settingsFromJson(settings);
@@ -290,25 +234,11 @@ Json toJson(const UserModel& m) {
         {{"id", m.id.text()}, {"name", m.name}, {"equation", m.equation}, {"purpose", m.purpose}}, m.extra);
 }
 UserModel userModelFrom(const Json& j) {
-    Reader r(j);
+    JsonReader r(j);
     UserModel m{
         UserModelId::fromText(r.text("id")), r.text("name"), r.text("equation"), r.text("purpose"), {}};
     m.extra = r.extra();
     return m;
-}
-
-Json toJson(const Column& c) {
-    Json originals = Json::array();
-    for (const auto& [row, text] : c.cells->originals) originals.push_back({row, text});
-    return {{"id", c.id.text()},
-            {"name", c.name},
-            {"unit", c.unit},
-            {"kind", kindKey(c.kind)},
-            {"role", roleKey(c.role)},
-            {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}},
-            {"comment", c.comment},
-            {"formula", c.formula},
-            {"originals", originals}};
 }
 
 } // namespace
@@ -325,7 +255,7 @@ Json toJson(const Project& p) {
 }
 
 Project projectFromJson(const Json& json) {
-    Reader r(json);
+    JsonReader r(json);
     Project p;
     p.title = r.text("title");
     p.nextId = static_cast<std::uint64_t>(std::clamp(r.number("nextId", 1), 1.0, 9e15));
@@ -336,69 +266,6 @@ Project projectFromJson(const Json& json) {
     p.models = partsFrom<UserModel>(r, "models", userModelFrom);
     p.extra = r.extra();
     return p;
-}
-
-Json toJson(const Table& t) {
-    Json metadata = Json::array();
-    for (const auto& [key, value] : t.origin.metadata) metadata.push_back({key, value});
-    return {{"id", t.id.text()},
-            {"name", t.name},
-            {"origin",
-             {{"file", t.origin.file},
-              {"reader", t.origin.reader},
-              {"reading", t.origin.reading},
-              {"encoding", t.origin.encoding},
-              {"metadata", metadata}}},
-            {"rows", {{"firstLine", t.rows->firstLine}, {"ids", t.rows->ids}, {"lines", t.rows->lines}}},
-            {"columns", listOf(t.columns)}};
-}
-
-Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t, std::string>>& originals) {
-    Reader r(json);
-    Table t;
-    t.id = TableId::fromText(r.text("id"));
-    t.name = r.text("name");
-    if (const Json* j = r.take("origin")) {
-        Reader o(*j);
-        t.origin = {o.text("file"), o.text("reader"), o.text("reading"), o.text("encoding"), {}};
-        t.origin.metadata = o.list<std::pair<std::string, std::string>>("metadata", [](const Json& m) {
-            const bool good = m.is_array() && m.size() == 2 && m[0].is_string() && m[1].is_string();
-            return good ? std::pair(m[0].get<std::string>(), m[1].get<std::string>())
-                        : std::pair<std::string, std::string>{};
-        });
-    }
-    if (const Json* j = r.take("rows")) {
-        Reader rows(*j);
-        auto number = [](const Json& n) { return n.is_number_unsigned() ? n.get<std::uint32_t>() : 0U; };
-        Rows made;
-        made.firstLine = static_cast<std::uint32_t>(std::clamp(rows.number("firstLine", 0), 0.0, 4e9));
-        made.ids = rows.list<std::uint32_t>("ids", number);
-        made.lines = rows.list<std::uint32_t>("lines", number);
-        t.rows = std::make_shared<Rows>(std::move(made));
-    }
-    t.columns = r.list<Column>("columns", [&](const Json& j) {
-        Reader c(j);
-        Column column;
-        column.id = ColumnId::fromText(c.text("id"));
-        column.name = c.text("name");
-        column.unit = c.text("unit");
-        column.kind = kindFromKey(c.text("kind"));
-        column.role = roleFromKey(c.text("role"));
-        if (const Json* f = c.take("format")) {
-            Reader format(*f);
-            column.format.style = static_cast<NumberFormat::Style>(
-                std::clamp(static_cast<int>(format.number("style", 0)), 0, 4));
-            column.format.digits = std::clamp(static_cast<int>(format.number("digits", 6)), 0, 17);
-        }
-        column.comment = c.text("comment");
-        column.formula = c.text("formula");
-        if (const Json* list = c.take("originals"); list && list->is_array())
-            for (const Json& o : *list)
-                if (o.is_array() && o.size() == 2 && o[0].is_number_unsigned() && o[1].is_string())
-                    originals[column.id][o[0].get<std::uint32_t>()] = o[1].get<std::string>();
-        return column;
-    });
-    return t;
 }
 
 } // namespace jointer

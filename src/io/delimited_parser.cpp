@@ -1,0 +1,224 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "io/delimited_parser.h"
+
+#include "base/text.h"
+#include "io/cell_text.h"
+#include "io/line_cursor.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <limits>
+
+namespace jointer::io {
+
+namespace {
+
+constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
+constexpr std::size_t kChunk = 2 << 20;
+
+} // namespace
+
+void DelimitedParser::countRows() {
+    cutChunks(startOfData());
+    parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) count(chunks_[k]);
+    });
+    long line = d_.first;
+    for (Chunk& c : chunks_) {
+        c.firstRow = rows_;
+        c.firstLine = line;
+        rows_ += c.rows;
+        line += c.lines;
+    }
+    skipsLines_ = static_cast<std::size_t>(line - d_.first) != rows_;
+}
+
+// What each column looks like in a sample from all over the data.
+std::vector<Plan> DelimitedParser::planFromSample() const {
+    std::vector<std::size_t> numbers(d_.columns, 0), texts(d_.columns, 0);
+    std::vector<Field> fields;
+    std::vector<std::string> storage;
+    for (const Chunk& c : chunks_) {
+        LineCursor cursor(c.begin, c.end, lineEnd_, quotes_);
+        const char *from, *to;
+        const int most = chunks_.size() == 1 ? 2000 : 200;
+        for (int k = 0; k < most && cursor.next(from, to); ++k) {
+            if (!isRow(from, to)) continue;
+            splitFields({from, static_cast<std::size_t>(to - from)}, d_.separator, fields, storage);
+            for (std::size_t i = 0; i < std::min(fields.size(), d_.columns); ++i) {
+                if (isMissing(fields[i].text, d_.missing)) continue;
+                const bool number = !fields[i].text.empty() && (numberOf(fields[i].text, d_.decimal) ||
+                                                                limitOf(fields[i].text, d_.decimal));
+                ++(number ? numbers : texts)[i];
+            }
+        }
+    }
+    std::vector<Plan> plan(d_.columns, Plan::Number);
+    for (std::size_t i = 0; i < d_.columns; ++i)
+        if (2 * numbers[i] < texts[i]) plan[i] = Plan::Text;
+    return plan;
+}
+
+void DelimitedParser::parse(const std::vector<Plan>& plan) {
+    plan_ = plan;
+    cells_.assign(d_.columns, {});
+    for (std::size_t c = 0; c < d_.columns; ++c) {
+        if (plan_[c] == Plan::Number)
+            cells_[c].numbers.resize(rows_);
+        else
+            cells_[c].texts.resize(rows_);
+    }
+    numbers_.clear();
+    for (Cells& c : cells_) numbers_.push_back(c.numbers.data());
+    if (skipsLines_) lines_.resize(rows_);
+    parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) parseChunk(chunks_[k]);
+    });
+}
+
+const char* DelimitedParser::startOfData() const {
+    LineCursor cursor(text_.data(), text_.data() + text_.size(), lineEnd_, false);
+    const char *from, *to;
+    for (long line = 1; line < d_.first; ++line)
+        if (!cursor.next(from, to)) break;
+    return cursor.place();
+}
+
+// Chunks end at line ends; where there are quotes, at such with even quotes before them.
+void DelimitedParser::cutChunks(const char* at) {
+    const char* end = text_.data() + text_.size();
+    while (at < end) {
+        const char* stop = end;
+        if (static_cast<std::size_t>(end - at) > kChunk) {
+            if (quotes_) {
+                LineCursor cursor(at, end, lineEnd_, true);
+                const char *from, *to;
+                while (cursor.place() - at < static_cast<std::ptrdiff_t>(kChunk) && cursor.next(from, to)) {}
+                stop = cursor.place();
+            } else {
+                const void* hit =
+                    std::memchr(at + kChunk, lineEnd_, static_cast<std::size_t>(end - at) - kChunk);
+                stop = hit ? static_cast<const char*>(hit) + 1 : end;
+            }
+        }
+        chunks_.push_back({at, stop});
+        at = stop;
+    }
+}
+
+bool DelimitedParser::isRow(const char* from, const char* to) const {
+    while (from < to && (*from == ' ' || *from == '\t' || *from == '\f' || *from == '\x1A' || *from == '\0'))
+        ++from;
+    if (from == to) return false;
+    return d_.comment.empty() ||
+           !std::string_view(from, static_cast<std::size_t>(to - from)).starts_with(d_.comment);
+}
+
+void DelimitedParser::count(Chunk& c) const {
+    LineCursor cursor(c.begin, c.end, lineEnd_, quotes_);
+    const char *from, *to;
+    while (cursor.next(from, to)) {
+        c.lines += cursor.lines();
+        if (isRow(from, to)) ++c.rows;
+    }
+}
+
+void DelimitedParser::parseChunk(Chunk& c) {
+    c.odd.clear();
+    c.ragged = 0;
+    LineCursor cursor(c.begin, c.end, lineEnd_, quotes_);
+    const char *from, *to;
+    std::size_t row = c.firstRow;
+    for (long line = c.firstLine; cursor.next(from, to); line += cursor.lines()) {
+        if (!isRow(from, to)) continue;
+        if (skipsLines_) lines_[row] = static_cast<std::uint32_t>(line);
+        if (!parseRow(from, to, row, c)) {
+            if (c.ragged++ == 0) c.raggedLine = line;
+        }
+        ++row;
+    }
+}
+
+// One line into its row. False when it has too few or too many fields.
+bool DelimitedParser::parseRow(const char* p, const char* to, std::size_t row, Chunk& c) {
+    const bool blanks = d_.separator == ' ';
+    const char separator = d_.separator, decimal = d_.decimal;
+    const std::size_t columns = d_.columns;
+    auto isSpace = [&](char x) { return x == ' ' || (x == '\t' && separator != '\t'); };
+    auto skip = [&](const char* at) {
+        while (at < to && isSpace(*at)) ++at;
+        return at;
+    };
+    if (blanks) p = skip(p);
+    bool more = true;
+    for (std::size_t column = 0; column < columns; ++column) {
+        if (!more) {
+            for (; column < columns; ++column) setMissing(column, row);
+            return false;
+        }
+        p = skip(p);
+        if (plan_[column] == Plan::Number) {
+            double value;
+            const char* after = p < to ? readNumber(p, to, decimal, value) : nullptr;
+            if (after) {
+                const char* next = skip(after);
+                if (next >= to || (blanks ? next > after : *next == separator)) {
+                    numbers_[column][row] = value;
+                    more = next < to;
+                    p = blanks ? next : next + 1;
+                    continue;
+                }
+            }
+        }
+        const std::string_view field = rawField(p, to, more);
+        if (plan_[column] == Plan::Number) {
+            cells_[column].numbers[row] = kNaN;
+            if (!field.empty()) c.odd.push_back({row, static_cast<std::uint32_t>(column), field});
+        } else
+            cells_[column].texts[row] = unquoted(field);
+    }
+    // A trailing separator is no further field.
+    return !more || skip(p) >= to;
+}
+
+// The field at p with its quotes; moves p behind its separator.
+std::string_view DelimitedParser::rawField(const char*& p, const char* to, bool& more) const {
+    const char* from = p;
+    const char* end = nullptr;
+    if (p < to && *p == '"') {
+        const char* q = p + 1;
+        while (q < to && !(*q == '"' && (q + 1 >= to || q[1] != '"'))) q += *q == '"' ? 2 : 1;
+        const char* after = q + 1;
+        while (after < to && *after == ' ') ++after;
+        const bool blankEnds = d_.separator == ' ' && q + 1 < to && (q[1] == ' ' || q[1] == '\t');
+        if (q < to && (after >= to || *after == d_.separator || blankEnds)) end = after;
+    }
+    if (!end) {
+        end = p;
+        if (d_.separator == ' ')
+            while (end < to && *end != ' ' && *end != '\t') ++end;
+        else {
+            const void* hit =
+                p < to ? std::memchr(p, d_.separator, static_cast<std::size_t>(to - p)) : nullptr;
+            end = hit ? static_cast<const char*>(hit) : to;
+        }
+    }
+    if (d_.separator == ' ')
+        while (end < to && (*end == ' ' || *end == '\t')) ++end;
+    more = end < to;
+    p = d_.separator == ' ' ? end : std::min(end + 1, to + 1);
+    return trimmed({from, static_cast<std::size_t>(end - from)});
+}
+
+std::string DelimitedParser::unquoted(std::string_view field) {
+    if (field.size() < 2 || field.front() != '"' || field.back() != '"') return std::string(field);
+    std::string out;
+    for (std::size_t i = 1; i + 1 < field.size(); ++i) {
+        out += field[i];
+        if (field[i] == '"') ++i;
+    }
+    return out;
+}
+
+} // namespace jointer::io
