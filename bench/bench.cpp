@@ -207,7 +207,9 @@ void dragOnProtocol(benchmark::State& state) {
         p = *edits::setStep(p.datasets[0].id, p.datasets[0].protocol[0].id, "anchors",
                             Value(Numbers{0, 1, 50 + y, y, 100, 2}))
                  .apply(p);
-        benchmark::DoNotOptimize(e.fit(p, p.analyses[0], {.provisional = state.range(0) == 1}));
+        benchmark::DoNotOptimize(
+            e.fit(p, p.analyses[0],
+                  {.effort = state.range(0) == 1 ? evaluate::Effort::Provisional : evaluate::Effort::Full}));
     }
 }
 BENCHMARK(dragOnProtocol)->ArgName("provisional")->Arg(1)->Arg(0)->Unit(benchmark::kMillisecond);

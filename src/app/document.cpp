@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document.h"
 
+#include <nlohmann/json.hpp>
+
 namespace jointer::app {
 
 Document::Document(const std::string& stateFolder, QObject* parent) : QObject(parent), session_(stateFolder) {
@@ -15,6 +17,52 @@ bool Document::apply(const Edit& edit) {
     const auto done = session_.apply(edit);
     if (!done) say(QString::fromStdString(done.error().text), true);
     return done.has_value();
+}
+
+std::string Document::viewText(int stage) const {
+    nlohmann::ordered_json view = {{"stage", stage},
+                                   {"dataset", dataset_.text()},
+                                   {"table", table_.text()},
+                                   {"step", step_.text()},
+                                   {"analysis", analysis_.text()},
+                                   {"figure", figure_.text()},
+                                   {"element", element_.text()}};
+    if (xRange) view["xRange"] = {xRange->first, xRange->second};
+    return view.dump();
+}
+
+int Document::restoreView(const std::string& saved) {
+    const auto view = nlohmann::ordered_json::parse(saved, nullptr, false);
+    if (!view.is_object()) return -1;
+    auto textOf = [&](const char* key) {
+        return view.contains(key) && view[key].is_string() ? view[key].get<std::string>() : std::string{};
+    };
+    dataset_ = DatasetId::fromText(textOf("dataset"));
+    table_ = TableId::fromText(textOf("table"));
+    step_ = StepId::fromText(textOf("step"));
+    analysis_ = AnalysisId::fromText(textOf("analysis"));
+    figure_ = FigureId::fromText(textOf("figure"));
+    element_ = ElementId::fromText(textOf("element"));
+    xRange.reset();
+    if (view.contains("xRange") && view["xRange"].is_array() && view["xRange"].size() == 2 &&
+        view["xRange"][0].is_number() && view["xRange"][1].is_number() &&
+        view["xRange"][0] < view["xRange"][1])
+        xRange = {view["xRange"][0].get<double>(), view["xRange"][1].get<double>()};
+    keepSelectionValid();
+    Q_EMIT selectionChanged();
+    return view.contains("stage") && view["stage"].is_number_integer() ? view["stage"].get<int>() : -1;
+}
+
+void Document::beginDrag() {
+    session_.endMerging();
+    dragging_ = true;
+}
+
+void Document::endDrag() {
+    if (!dragging_) return;
+    dragging_ = false;
+    session_.endMerging();
+    Q_EMIT changed();
 }
 
 void Document::say(const QString& text, bool isError) {

@@ -39,6 +39,19 @@ public:
     void selectFigure(FigureId id);
     void selectElement(ElementId id);
 
+    // While a handle or a slider is dragged, edits merge into one and fits are only provisional; letting go
+    // computes them fully.
+    void beginDrag();
+    void endDrag();
+    bool isDragging() const { return dragging_; }
+    evaluate::Effort effort() const {
+        return dragging_ ? evaluate::Effort::Provisional : evaluate::Effort::Full;
+    }
+
+    // What is open and selected, as text that is saved beside the project, and found again with it.
+    std::string viewText(int stage) const;
+    int restoreView(const std::string& text); // gives the stage; -1 when the text tells none
+
     // The visible range of x that work plots share; empty: all.
     std::optional<std::pair<double, double>> xRange;
 
@@ -58,6 +71,7 @@ private:
     AnalysisId analysis_;
     FigureId figure_;
     ElementId element_;
+    bool dragging_ = false;
 };
 
 } // namespace jointer::app

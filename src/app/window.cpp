@@ -34,7 +34,7 @@ Window::Window(const std::string& stateFolder)
       analyse_(new WorkStage(document_, ProtocolFocus::Analyses)), figure_(new FigureStage(document_)),
       results_(new ResultsStage(document_)), datasets_(new DatasetList(document_)),
       stages_(new QStackedWidget), find_(new FindField([this] { return findable(); })),
-      header_(new Header(find_)) {
+      header_(new Header(find_)), autosave_(this) {
     setWindowTitle("Jointer");
     resize(1280, 800);
     setAcceptDrops(true);
@@ -56,7 +56,7 @@ Window::Window(const std::string& stateFolder)
     buildMenus();
     connectDocument();
     auto* timer = new QTimer(this);
-    connect(timer, &QTimer::timeout, this, [this] { (void)document_.session().autosave(); });
+    connect(timer, &QTimer::timeout, this, &Window::autosave);
     timer->start(8000);
     goTo(Stage::Data);
     refreshHeader();
@@ -109,6 +109,23 @@ void Window::connectDocument() {
     });
 }
 
+// In the background; a failure is said once, since it would come again with each clock.
+void Window::autosave() {
+    document_.session().view = document_.viewText(stages_->currentIndex());
+    const auto work = document_.session().autosaveWork();
+    if (!work) return;
+    autosave_.request([this, work](const Cancellation&) -> std::function<void()> {
+        const auto done = work();
+        return [this, done] {
+            if (!done && !std::exchange(autosaveFailed_, true))
+                document_.say(tr("The project cannot be kept safe in the background: %1")
+                                  .arg(text(done.error().sentence())),
+                              true);
+            if (done) autosaveFailed_ = false;
+        };
+    });
+}
+
 // What takes longer than a moment is shown with a way to stop it.
 void Window::watchFits() {
     const bool running = document_.session().evaluator().runningFits() > 0;
@@ -123,12 +140,12 @@ void Window::refreshHeader() {
     const Project& p = document_.project();
     const auto d = document_.currentDataset();
     auto few = [](std::size_t n, const char* one, const char* many) {
-        return n == 0 ? QString() : QString("%1 %2").arg(n).arg(n == 1 ? one : many);
+        return n == 0 ? QString() : QString("%1 %2").arg(n).arg(n == 1 ? one : many).trimmed();
     };
-    header_->showStages(stages_->currentIndex(), {few(p.datasets.size(), "dataset", "datasets"),
+    header_->showStages(stages_->currentIndex(), {few(p.datasets.size(), "", ""),
                                                   few(d ? d->protocol.size() : 0, "step", "steps"),
                                                   few(p.analyses.size(), "fit", "fits"),
-                                                  few(p.figures.size(), "figure", "figures"),
+                                                  few(p.figures.size(), "", ""),
                                                   {}});
     const bool changed = document_.session().isChanged();
     header_->showProject(text(p.title), document_.session().path().empty()
@@ -172,6 +189,8 @@ void Window::openPath(const QString& path) {
     const auto opened = document_.session().open(path.toStdString());
     if (!opened) return document_.say(text(opened.error().sentence()), true);
     for (const Issue& issue : *opened) document_.say(text(issue.text), true);
+    const int stage = document_.restoreView(document_.session().view);
+    if (stage >= 0 && stage < stages_->count()) goTo(static_cast<Stage>(stage));
 }
 
 void Window::dragEnterEvent(QDragEnterEvent* e) {
@@ -212,6 +231,7 @@ void Window::openProject() {
 }
 
 bool Window::saveTo(const QString& path) {
+    document_.session().view = document_.viewText(stages_->currentIndex());
     const auto done = document_.session().save(path.toStdString());
     document_.say(done ? tr("Saved %1.").arg(QFileInfo(path).fileName()) : text(done.error().sentence()),
                   !done);

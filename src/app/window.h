@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/document.h"
+#include "app/latest_job.h"
 #include "app/panes/find_field.h"
 #include "app/stages/data_stage.h"
 #include "app/stages/figure_stage.h"
@@ -56,6 +57,7 @@ private:
     void connectDocument();
     void refreshHeader();
     void watchFits();
+    void autosave();
     std::vector<Findable> findable();
     void importFiles();
     void openProject();
@@ -76,6 +78,8 @@ private:
     Header* header_;
     QLabel *left_, *right_;
     QPushButton* stop_ = nullptr;
+    LatestJob autosave_;
+    bool autosaveFailed_ = false;
     int busyFor_ = 0; // ticks of the clock that watches running fits
     std::vector<Findable> actions_;
     QAction *undo_ = nullptr, *redo_ = nullptr;

@@ -6,6 +6,7 @@
 #include FT_FREETYPE_H
 #include FT_TRUETYPE_TABLES_H
 #include <hb-ft.h>
+#include <hb-subset.h>
 #include <hb.h>
 #include <map>
 #include <memory>
@@ -140,6 +141,36 @@ double widthEm(std::string_view face, std::string_view text) {
     if (const auto at = widths.find(key); at != widths.end()) return at->second;
     if (widths.size() > 20000) widths.clear();
     return widths.emplace(std::move(key), faceFor(face).width(text)).first->second;
+}
+
+std::string subsetOf(std::string_view face, std::string_view text) {
+    auto file = std::ranges::find(fontFiles(), face, &FontFile::face);
+    if (file == fontFiles().end()) file = fontFiles().begin();
+    const auto* bytes = reinterpret_cast<const char*>(file->bytes.data());
+    using Blob = std::unique_ptr<hb_blob_t, decltype(&hb_blob_destroy)>;
+    using HbFace = std::unique_ptr<hb_face_t, decltype(&hb_face_destroy)>;
+    using Input = std::unique_ptr<hb_subset_input_t, decltype(&hb_subset_input_destroy)>;
+    const Blob whole(hb_blob_create(bytes, static_cast<unsigned>(file->bytes.size()), HB_MEMORY_MODE_READONLY,
+                                    nullptr, nullptr),
+                     &hb_blob_destroy);
+    const HbFace font(hb_face_create(whole.get(), 0), &hb_face_destroy);
+    const Input input(hb_subset_input_create_or_fail(), &hb_subset_input_destroy);
+    if (!input) return {bytes, file->bytes.size()};
+    // The buffer decodes the text as the shaper does.
+    const std::unique_ptr<hb_buffer_t, decltype(&hb_buffer_destroy)> buffer(hb_buffer_create(),
+                                                                            &hb_buffer_destroy);
+    hb_buffer_add_utf8(buffer.get(), text.data(), static_cast<int>(text.size()), 0,
+                       static_cast<int>(text.size()));
+    unsigned count = 0;
+    const hb_glyph_info_t* codePoints = hb_buffer_get_glyph_infos(buffer.get(), &count);
+    for (unsigned i = 0; i < count; ++i)
+        hb_set_add(hb_subset_input_unicode_set(input.get()), codePoints[i].codepoint);
+    const HbFace cut(hb_subset_or_fail(font.get(), input.get()), &hb_face_destroy);
+    if (!cut) return {bytes, file->bytes.size()};
+    const Blob out(hb_face_reference_blob(cut.get()), &hb_blob_destroy);
+    unsigned size = 0;
+    const char* data = hb_blob_get_data(out.get(), &size);
+    return {data, size};
 }
 
 bool hasGlyph(std::string_view face, char32_t c) {

@@ -26,6 +26,9 @@ FaceMetrics metricsOf(std::string_view face);
 // Advance width of a text in em, with kerning.
 double widthEm(std::string_view face, std::string_view text);
 
+// The font file of a face with only the glyphs that a text needs. The whole file when it cannot be cut down.
+std::string subsetOf(std::string_view face, std::string_view text);
+
 bool hasGlyph(std::string_view face, char32_t codePoint);
 
 // "sans" + bold/italic → the key of that face; the family's regular face where there is none.

@@ -6,7 +6,9 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 #include <set>
+#include <span>
 
 namespace jointer::draw {
 
@@ -37,7 +39,8 @@ std::string escaped(std::string_view text) {
     return out;
 }
 
-std::string base64(std::span<const unsigned char> bytes) {
+std::string base64(std::string_view text) {
+    const std::span bytes(reinterpret_cast<const unsigned char*>(text.data()), text.size());
     static constexpr char letters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
     std::string out;
     out.reserve(bytes.size() * 4 / 3 + 4);
@@ -84,13 +87,13 @@ private:
     std::string fontDefinitions() const {
         if (!options_.embedFonts || faces_.empty()) return {};
         std::string css = "<style>\n";
-        for (const std::string& face : faces_) {
+        for (const auto& [face, used] : faces_) {
             const FontFile* font = fontOf(face);
             if (!font) continue;
             css += fmt::format("@font-face {{ font-family: '{}'; font-weight: {}; font-style: {}; src: "
                                "url(data:font/otf;base64,{}); }}\n",
                                font->family, face.ends_with("-bold") ? "bold" : "normal",
-                               face.ends_with("-italic") ? "italic" : "normal", base64(font->bytes));
+                               face.ends_with("-italic") ? "italic" : "normal", base64(subsetOf(face, used)));
         }
         return css + "</style>\n";
     }
@@ -164,7 +167,7 @@ private:
     }
 
     void draw(const TextRun& t) {
-        faces_.insert(t.face);
+        faces_[t.face] += t.text;
         const FontFile* font = fontOf(t.face);
         const std::string turn = t.angleDeg == 0
                                      ? ""
@@ -195,7 +198,7 @@ private:
     const DisplayList& list_;
     const SvgOptions& options_;
     std::string body_, clips_;
-    std::set<std::string> faces_;
+    std::map<std::string, std::string> faces_; // and the text that was set in each
     std::set<std::uint64_t> seen_;
     ElementId current_;
     bool open_ = false;

@@ -51,8 +51,12 @@ struct FitResult {
     fit::Prediction sample(const std::vector<double>& xs) const;
 };
 
+// How much may be done for a fit: only look it up; one iteration from the start values; a quick one for a
+// picture while dragging; or all. Only the last is remembered.
+enum class Effort { Remembered, OneIteration, Provisional, Full };
+
 struct Request {
-    bool provisional = false; // quick fit for dragging, never remembered
+    Effort effort = Effort::Full;
     Cancellation stop{};
 };
 
@@ -77,12 +81,21 @@ public:
     void stopFits();
     void forgetStopped();
 
-    // Stored fits: handed over from an opened file, and collected for saving (only what the project still
-    // uses).
+    // Stored fits: handed over from an opened file, and collected for saving: what the project still uses and
+    // what was computed, nothing is computed for it.
     void adopt(const std::map<std::string, std::string>& stored);
     std::map<std::string, std::string> collect(const Project& project);
 
 private:
+    struct FitTask {
+        fit::FitProblem problem;
+        fit::FitOptions options;
+        bool smoothed = false; // the points are smoothed ones
+    };
+    FitTask taskOf(const Analysis& analysis, const ProtocolResult& chain, FitResult& out);
+    bool remembered(const FitTask& task, FitResult& out);
+    Result<fit::FitReport> quickly(AnalysisId id, const FitTask& task, const FitResult& now,
+                                   const Cancellation& stop);
     Result<fit::FitReport> computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options,
                                        const Digest& key, const Cancellation& stop);
     std::shared_ptr<const RememberedStep> source(const Project& project, const Dataset& dataset,
@@ -97,10 +110,14 @@ private:
     std::unordered_map<const Cells*, std::pair<std::weak_ptr<const Cells>, Digest>> digests_;
     std::unordered_map<Digest, std::string> stored_;
     std::unordered_map<Digest, fit::FitReport> stopped_;
+    std::unordered_map<AnalysisId, std::pair<std::string, std::vector<double>>>
+        lastValues_;           // formula and values that a provisional fit begins with
     std::set<Digest> running_; // computed by some thread: others that want the same wait for it
     std::condition_variable finished_;
     std::stop_source stop_;
     std::atomic<int> runningCount_ = 0;
+    std::mutex quickMutex_; // of the last provisional fit
+    std::optional<std::pair<Digest, fit::FitReport>> quick_;
 };
 
 // A computed column's formula as people see it (names) and as the project stores it (ids).

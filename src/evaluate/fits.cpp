@@ -4,6 +4,9 @@
 #include "evaluate/report_json.h"
 #include "models/catalogue.h"
 
+#include <algorithm>
+#include <cmath>
+
 namespace jointer::evaluate {
 
 namespace {
@@ -46,7 +49,8 @@ void finishReport(fit::FitReport& r, const Curve& c, bool smoothed) {
                               {}});
 }
 
-constexpr int kFitVersion = 1; // raised when fits change their numbers
+constexpr int kFitVersion = 1;             // raised when fits change their numbers
+constexpr std::size_t kQuickPoints = 1000; // of a provisional fit
 
 } // namespace
 
@@ -55,29 +59,25 @@ Result<models::ModelPtr> modelOf(const ModelNode& node) {
     return models::makeModel(node.kind, node.settings);
 }
 
-FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const Request& request) {
-    FitResult out;
-    auto refuse = [&](Issue issue) {
-        out.report = std::unexpected(std::move(issue));
-        return out;
-    };
-    if (analysis.inputs.empty()) return refuse({"no-input", "This fit has no dataset.", {}});
+// The observations of a fit: the counting points of its span; each replicate is one of its own where nothing
+// else is known of the scatter.
+Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolResult& chain, FitResult& out) {
     const AnalysisInput& input = analysis.inputs.front();
-    const ProtocolResult chain = protocol(project, input.dataset);
     const StepResult& stage = chain.at(input.point);
     out.points = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
     const Curve& c = *out.points;
-    auto model = modelOf(analysis.model);
-    if (!model) return refuse(model.error());
-    out.model = *model;
-
-    fit::FitProblem problem{.model = *model, .predictors = {{}}};
+    FitTask task{.problem = {.model = out.model, .predictors = {{}}},
+                 .options = {.level = analysis.settings.number("level", 0.95),
+                             .maxIterations = analysis.settings.integer("iterations", 500)},
+                 .smoothed =
+                     input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest};
+    fit::FitProblem& problem = task.problem;
     const std::string weights = input.weights.text("weights", c.sigma.empty() ? "none" : "absolute");
     const bool weighted = weights != "none" && !c.sigma.empty();
     problem.absolute = weights == "absolute" && weighted;
     out.weightsNote =
         !weighted ? "all points count alike" : c.sigmaSource + (problem.absolute ? "" : ", relative");
-    const bool separate = !c.replicates.empty() && !weighted; // each replicate is an observation of its own
+    const bool separate = !c.replicates.empty() && !weighted;
     out.used.assign(c.size(), 0);
     for (std::size_t i = 0; i < c.size(); ++i) {
         if (!c.counts(i) || c.x[i] < input.low || c.x[i] > input.high) continue;
@@ -94,13 +94,12 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
             for (const auto& r : c.replicates) observe(r[i]);
     }
     for (const ParameterChoice& p : analysis.parameters) problem.parameters.push_back(specOf(p));
-    const double level = analysis.settings.number("level", 0.95);
 
     Hasher h;
     h.add("fit")
         .add(kFitVersion)
-        .add(level)
-        .add(analysis.settings.integer("iterations", 500))
+        .add(task.options.level)
+        .add(task.options.maxIterations)
         .add(problem.absolute);
     addModel(h, analysis.model);
     addParameters(h, analysis.parameters);
@@ -109,43 +108,111 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
         .add(std::span<const double>(problem.sigma));
     h.add(c.xMeaning.unit).add(c.yMeaning.unit);
     out.key = h.digest();
+    return task;
+}
 
-    if (analysis.settings.flag("hold")) { // start values are shown as they stand
-        out.report =
-            fit::fit(problem, {.level = level, .maxIterations = 0, .provisional = true}, request.stop);
+FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const Request& request) {
+    FitResult out;
+    auto refuse = [&](Issue issue) {
+        out.report = std::unexpected(std::move(issue));
+        return out;
+    };
+    if (analysis.inputs.empty()) return refuse({"no-input", "This fit has no dataset.", {}});
+    const auto model = modelOf(analysis.model);
+    if (!model) return refuse(model.error());
+    out.model = *model;
+    FitTask task = taskOf(analysis, protocol(project, analysis.inputs.front().dataset), out);
+    const bool once = request.effort == Effort::OneIteration;
+    if (analysis.settings.flag("hold") || once) { // held: start values are shown as they stand
+        task.options.maxIterations = once ? 1 : 0;
+        task.options.provisional = true;
+        out.report = fit::fit(task.problem, task.options, request.stop);
         return out;
     }
-    const bool smoothed =
-        input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest;
-    if (auto known = memo_.find<fit::FitReport>(out.key)) {
-        out.report = *known;
-        finishReport(*out.report, c, smoothed);
+    if (remembered(task, out)) {
+        const std::lock_guard lock(mutex_);
+        lastValues_[analysis.id] = {out.model->formula(), out.report->values()};
         return out;
+    }
+    if (request.effort == Effort::Remembered) return out;
+    if (request.effort == Effort::Provisional) {
+        out.report = quickly(analysis.id, task, out, request.stop);
+        return out;
+    }
+    out.report = computeOnce(task.problem, task.options, out.key, request.stop);
+    if (out.good()) finishReport(*out.report, *out.points, task.smoothed);
+    return out;
+}
+
+// Whether the fit was computed before, in this session or in the file that was opened.
+bool Evaluator::remembered(const FitTask& task, FitResult& out) {
+    if (const auto known = memo_.find<fit::FitReport>(out.key)) {
+        out.report = *known;
+        finishReport(*out.report, *out.points, task.smoothed);
+        return true;
     }
     const Digest storedKey = Hasher().add("stored").add(out.key).digest(); // a stored report is read once
-    if (auto known = memo_.find<fit::FitReport>(storedKey)) {
+    if (const auto known = memo_.find<fit::FitReport>(storedKey)) {
         out.report = *known;
-        return out;
+        return true;
     }
-    std::string storedText;
+    std::string text;
     {
         const std::lock_guard lock(mutex_);
-        if (const auto at = stored_.find(out.key); at != stored_.end()) storedText = at->second;
+        if (const auto at = stored_.find(out.key); at != stored_.end()) text = at->second;
     }
-    if (!storedText.empty()) out.report = reportFromText(storedText, problem);
-    if (out.good())
-        memo_.put<fit::FitReport>(storedKey, std::make_shared<fit::FitReport>(*out.report),
-                                  16 * out.report->fitted.size() + 4096);
-    if (!out.good()) {
-        const fit::FitOptions options{.level = level,
-                                      .maxIterations = analysis.settings.integer("iterations", 500),
-                                      .provisional = request.provisional};
-        out.report = request.provisional ? fit::fit(problem, options, request.stop)
-                                         : computeOnce(problem, options, out.key, request.stop);
-        if (!out.good()) return out;
-        finishReport(*out.report, c, smoothed);
+    if (text.empty()) return false;
+    auto report = reportFromText(text, task.problem);
+    if (!report) return false;
+    out.report = std::move(report);
+    memo_.put<fit::FitReport>(storedKey, std::make_shared<fit::FitReport>(*out.report),
+                              16 * out.report->fitted.size() + 4096);
+    return true;
+}
+
+// A picture while dragging: a few iterations on thinned points from where the last fit stood. Several panes
+// ask for the same one, so the last is kept.
+Result<fit::FitReport> Evaluator::quickly(AnalysisId id, const FitTask& task, const FitResult& now,
+                                          const Cancellation& stop) {
+    const std::lock_guard oneAtATime(quickMutex_);
+    if (quick_ && quick_->first == now.key) return quick_->second;
+    fit::FitProblem few{.model = task.problem.model,
+                        .predictors = {{}},
+                        .absolute = task.problem.absolute,
+                        .parameters = task.problem.parameters};
+    const std::size_t n = task.problem.y.size(), stride = std::max<std::size_t>(1, n / kQuickPoints);
+    for (std::size_t i = 0; i < n; i += stride) {
+        few.predictors[0].push_back(task.problem.predictors[0][i]);
+        few.y.push_back(task.problem.y[i]);
+        if (!task.problem.sigma.empty()) few.sigma.push_back(task.problem.sigma[i]);
     }
-    return out;
+    {
+        const std::lock_guard lock(mutex_);
+        const auto last = lastValues_.find(id);
+        if (last != lastValues_.end() && last->second.first == now.model->formula()) {
+            const auto& names = now.model->parameters();
+            for (std::size_t k = 0; k < names.size() && k < last->second.second.size(); ++k) {
+                auto at = std::ranges::find(few.parameters, names[k].name, &fit::ParameterSpec::name);
+                if (at == few.parameters.end())
+                    at = few.parameters.insert(few.parameters.end(),
+                                               fit::ParameterSpec{.name = names[k].name});
+                if (at->treatment == fit::Treatment::Free)
+                    at->start = std::clamp(last->second.second[k], at->lower, at->upper);
+            }
+        }
+    }
+    fit::FitOptions options = task.options;
+    options.provisional = true;
+    auto report = fit::fit(few, options, stop);
+    if (!report) return report;
+    const std::span<const double> xs(task.problem.predictors[0]);
+    report->fitted = fit::predict(*now.model, *report, {&xs, 1}).y;
+    report->residuals.resize(n);
+    for (std::size_t i = 0; i < n; ++i) report->residuals[i] = task.problem.y[i] - report->fitted[i];
+    quick_ = {now.key, *report};
+    const std::lock_guard lock(mutex_);
+    lastValues_[id] = {now.model->formula(), report->values()};
+    return report;
 }
 
 fit::Prediction FitResult::sample(const std::vector<double>& xs) const {
@@ -202,7 +269,7 @@ std::map<std::string, std::string> Evaluator::collect(const Project& project) {
     std::map<std::string, std::string> out;
     for (const auto& a : project.analyses) {
         if (a->settings.flag("hold")) continue;
-        const FitResult r = fit(project, *a);
+        const FitResult r = fit(project, *a, {.effort = Effort::Remembered});
         if (r.good() && r.report->state != fit::FitState::Stopped) out[r.key.hex()] = reportText(*r.report);
     }
     return out;

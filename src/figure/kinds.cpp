@@ -77,6 +77,8 @@ KindInfo panelKind() {
             .purpose = "One plotting area with its axes",
             .settings = {
                 text("title", "Title", "Text above the panel."),
+                choice("title-align", "Title stands", "centre", {{"left", "left"}, {"centre", "centred"}},
+                       "Where the title stands above the panel."),
                 number("frame-width", "Frame", 0.6, "pt", 0, 5, "Width of axis and frame lines.", "Lines"),
                 number("room-right", "Room at the right", 0, "mm", 0, 100,
                        "Room kept at the right; alike in panels that shall align.", "Lines")}};

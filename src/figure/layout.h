@@ -11,6 +11,7 @@ namespace jointer::figure {
 
 struct Target {
     double pixelsPerMm = 20; // resolution: curves are thinned to it; 20 is finer than 500 dpi
+    evaluate::Effort effort = evaluate::Effort::Full; // of fits that are not known yet
 };
 
 // Where a panel's axes ended up, for gestures.

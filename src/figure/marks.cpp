@@ -12,7 +12,8 @@ using namespace draw;
 
 namespace {
 
-// The part of an ascending x that a scale shows, with one point beyond each end so that lines leave the frame.
+// The part of an ascending x that a scale shows, with one point beyond each end so that lines leave the
+// frame.
 std::pair<std::size_t, std::size_t> shownPart(const std::vector<double>& xs, double low, double high) {
     const auto from = static_cast<std::size_t>(std::lower_bound(xs.begin(), xs.end(), low) - xs.begin());
     const auto to = static_cast<std::size_t>(std::upper_bound(xs.begin(), xs.end(), high) - xs.begin());
@@ -99,7 +100,7 @@ std::shared_ptr<const Curve> curveOfResiduals(const evaluate::FitResult& fit) {
 } // namespace
 
 PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& e,
-                         const HouseStyle* style) {
+                         const HouseStyle* style, evaluate::Effort effort) {
     const Look look(*findKind(e.kind), e.settings, style);
     PreparedMark m;
     m.element = &e;
@@ -127,7 +128,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         if (!analysis)
             return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}),
                    m;
-        m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis));
+        m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis, {.effort = effort}));
         if (!analysis->inputs.empty()) datasetId = analysis->inputs.front().dataset;
         own = literal(analysis->name);
         if (m.fit->points) {
@@ -173,7 +174,8 @@ std::optional<Range> PreparedMark::xRange(bool log) const {
 
 std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) const {
     std::optional<Range> range;
-    const auto [first, end] = curve ? shownPart(curve->x, xLow, xHigh) : std::pair<std::size_t, std::size_t>();
+    const auto [first, end] =
+        curve ? shownPart(curve->x, xLow, xHigh) : std::pair<std::size_t, std::size_t>();
     for (std::size_t i = first; i < end; ++i) {
         if (curve->x[i] < xLow || curve->x[i] > xHigh || (curve->isExcluded(i) && !excluded)) continue;
         const bool bars = hasSymbols() && errors && i < curve->sigma.size() && std::isfinite(curve->sigma[i]);

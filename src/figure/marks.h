@@ -51,6 +51,6 @@ private:
 bool isMark(std::string_view kind);
 
 PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& element,
-                         const HouseStyle* style);
+                         const HouseStyle* style, evaluate::Effort effort);
 
 } // namespace jointer::figure

@@ -307,6 +307,7 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     report.level = options.level;
     fitter.residuals(best, report.fitted, report.residuals);
     addQuality(report, problem, fitter);
+    report.provisional = options.provisional;
     if (options.provisional) {
         for (std::size_t k = 0; k < best.values.size(); ++k)
             report.parameters.push_back(

@@ -47,6 +47,7 @@ struct DerivedResult {
 
 struct FitReport {
     FitState state = FitState::NotConverged;
+    bool provisional = false; // without inference
     int iterations = 0;
     int restarts = 0;
     std::size_t n = 0;

@@ -130,20 +130,15 @@ private:
 class ZipReader {
 public:
     // Errors: not a zip file.
-    static Result<std::unique_ptr<ZipReader>> open(std::string bytes, const std::string& path) {
-        auto reader = std::make_unique<ZipReader>();
-        reader->bytes_ = std::move(bytes);
-        zip_error_t error;
-        zip_error_init(&error);
-        zip_source_t* source =
-            zip_source_buffer_create(reader->bytes_.data(), reader->bytes_.size(), 0, &error);
-        reader->archive_ = zip_open_from_source(source, ZIP_RDONLY, &error);
-        if (!reader->archive_) {
-            zip_source_free(source);
-            return failure("not-a-project", "This is not a Jointer project, or it is damaged beyond reading.",
-                           {.file = path});
-        }
-        return reader;
+    static Result<std::unique_ptr<ZipReader>> openFile(const std::string& path) {
+        return open({}, path, [&](ZipReader&, zip_error_t* error) {
+            return zip_source_file_create(path.c_str(), 0, -1, error);
+        });
+    }
+    static Result<std::unique_ptr<ZipReader>> openBytes(std::string bytes, const std::string& path) {
+        return open(std::move(bytes), path, [](ZipReader& reader, zip_error_t* error) {
+            return zip_source_buffer_create(reader.bytes_.data(), reader.bytes_.size(), 0, error);
+        });
     }
     ~ZipReader() {
         if (archive_) zip_discard(archive_);
@@ -160,27 +155,52 @@ public:
 
     bool has(const std::string& name) const { return zip_name_locate(archive_, name.c_str(), 0) >= 0; }
 
-    // The whole entry; nothing where it is missing, damaged (CRC) or claims to be larger than it can be.
-    std::optional<std::string> entry(const std::string& name) const {
+    // The whole entry as a row of T; nothing where it is missing, damaged (CRC) or claims to be larger than
+    // it can be.
+    template <class Container> std::optional<Container> entry(const std::string& name) const {
+        using T = typename Container::value_type;
         zip_stat_t stat;
-        if (zip_stat(archive_, name.c_str(), 0, &stat) != 0 || stat.size > kLargestEntry) return std::nullopt;
+        if (zip_stat(archive_, name.c_str(), 0, &stat) != 0 || stat.size > kLargestEntry ||
+            stat.size % sizeof(T) != 0)
+            return std::nullopt;
         // Deflate packs at most about 1:1032; what claims more is hostile.
-        if (stat.comp_size > bytes_.size() || (stat.size > 4096 && stat.size / 1100 > stat.comp_size))
+        if (stat.comp_size > size_ || (stat.size > 4096 && stat.size / 1100 > stat.comp_size))
             return std::nullopt;
         if (stat.comp_method == ZIP_CM_STORE && stat.size != stat.comp_size) return std::nullopt;
-        zip_file_t* file = zip_fopen(archive_, name.c_str(), 0);
+        const std::unique_ptr<zip_file_t, decltype(&zip_fclose)> file(zip_fopen(archive_, name.c_str(), 0),
+                                                                      &zip_fclose);
         if (!file) return std::nullopt;
-        std::string out(stat.size, '\0');
-        zip_int64_t got = zip_fread(file, out.data(), out.size());
+        Container out(stat.size / sizeof(T), T{});
+        const zip_int64_t got = zip_fread(file.get(), out.data(), stat.size);
         char beyond;
-        const bool whole = got == static_cast<zip_int64_t>(out.size()) &&
-                           zip_fread(file, &beyond, 1) == 0; // the CRC is checked at the end
-        zip_fclose(file);
+        const bool whole = got == static_cast<zip_int64_t>(stat.size) &&
+                           zip_fread(file.get(), &beyond, 1) == 0; // the CRC is checked at the end
         return whole ? std::optional(std::move(out)) : std::nullopt;
     }
+    std::optional<std::string> text(const std::string& name) const { return entry<std::string>(name); }
 
 private:
-    std::string bytes_;
+    template <class MakeSource>
+    static Result<std::unique_ptr<ZipReader>> open(std::string bytes, const std::string& path,
+                                                   MakeSource make) {
+        auto reader = std::make_unique<ZipReader>();
+        reader->bytes_ = std::move(bytes);
+        zip_error_t error;
+        zip_error_init(&error);
+        zip_source_t* source = make(*reader, &error);
+        zip_stat_t stat;
+        zip_stat_init(&stat);
+        if (source && zip_source_stat(source, &stat) == 0) reader->size_ = stat.size;
+        reader->archive_ = source ? zip_open_from_source(source, ZIP_RDONLY, &error) : nullptr;
+        zip_error_fini(&error);
+        if (reader->archive_) return reader;
+        if (source) zip_source_free(source);
+        return failure("not-a-project", "This is not a Jointer project, or it is damaged beyond reading.",
+                       {.file = path});
+    }
+
+    std::string bytes_; // of a project in memory
+    zip_uint64_t size_ = 0;
     zip_t* archive_ = nullptr;
 };
 
@@ -211,15 +231,11 @@ std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, con
                                        std::set<std::string>& used, std::vector<Issue>& issues) {
     Cells cells;
     cells.originals = std::move(originals);
-    auto take = [&](const char* ending) {
-        used.insert(columnPath(t, c, ending));
-        return zip.entry(columnPath(t, c, ending));
-    };
-    const auto numbers = take(".f64"), texts = take(".txt"), states = take(".states");
-    if (numbers) {
-        cells.numbers.resize(numbers->size() / sizeof(double));
-        std::memcpy(cells.numbers.data(), numbers->data(), cells.numbers.size() * sizeof(double));
-    }
+    auto path = [&](const char* ending) { return *used.insert(columnPath(t, c, ending)).first; };
+    auto numbers = zip.entry<std::vector<double>>(path(".f64"));
+    const auto texts = zip.text(path(".txt")), states = zip.text(path(".states"));
+    const bool haveNumbers = numbers.has_value();
+    if (numbers) cells.numbers = std::move(*numbers);
     if (texts) cells.texts = textsFromLines(*texts);
     if (states) {
         cells.states.resize(states->size());
@@ -229,7 +245,7 @@ std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, con
         cells.states.resize(std::min(cells.states.size(), cells.size()));
     }
     // An entry that is there but cannot be read; entries that are gone are found by the manifest.
-    const bool bad = (!numbers && zip.has(columnPath(t, c, ".f64"))) ||
+    const bool bad = (!haveNumbers && zip.has(columnPath(t, c, ".f64"))) ||
                      (!texts && zip.has(columnPath(t, c, ".txt"))) ||
                      (!states && zip.has(columnPath(t, c, ".states")));
     if (bad)
@@ -251,7 +267,7 @@ void reportMissing(const Json& manifest, const ZipReader& zip,
                 damaged("The entry " + name.get<std::string>() + " is missing.");
     if (manifest.contains("sha256"))
         for (const auto& [name, sum] : manifest["sha256"].items()) {
-            const auto entry = zip.entry(name);
+            const auto entry = zip.text(name);
             if (!entry || !sum.is_string() || sha256(*entry) != sum.get<std::string>())
                 damaged("The entry " + name + " is missing or damaged.");
         }
@@ -259,14 +275,15 @@ void reportMissing(const Json& manifest, const ZipReader& zip,
 
 } // namespace
 
-Result<std::string> projectBytes(const Project& project, const StoredResults& results) {
+Result<std::string> projectBytes(const Project& project, const Beside& beside) {
     ZipWriter zip;
     Json sums = Json::object();
     std::vector<std::pair<std::string, std::string>> texts;
     texts.emplace_back("project.json", toJson(project).dump(1));
     for (const auto& t : project.tables)
         texts.emplace_back("tables/" + t->id.text() + "/table.json", toJson(*t).dump(1));
-    for (const auto& [key, text] : results) texts.emplace_back("results/" + key + ".json", text);
+    for (const auto& [key, text] : beside.results) texts.emplace_back("results/" + key + ".json", text);
+    if (!beside.view.empty()) texts.emplace_back("view.json", beside.view);
     for (const auto& [name, text] : project.unknownEntries) texts.emplace_back(name, text);
     std::ranges::sort(texts);
 
@@ -292,24 +309,23 @@ Result<std::string> projectBytes(const Project& project, const StoredResults& re
     return zip.bytes();
 }
 
-Result<void> saveProject(const Project& project, const StoredResults& results, const std::string& path,
+Result<void> saveProject(const Project& project, const Beside& beside, const std::string& path,
                          FileOperations& files) {
-    const auto bytes = projectBytes(project, results);
+    const auto bytes = projectBytes(project, beside);
     if (!bytes) return std::unexpected(bytes.error());
     return replaceFile(path, *bytes, files);
 }
 
-Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& path) {
-    auto opened = ZipReader::open(std::move(bytes), path);
-    if (!opened) return std::unexpected(opened.error());
-    const ZipReader& zip = **opened;
-    if (zip.entry("mimetype").value_or("") != kMimetype)
+namespace {
+
+Result<OpenedProject> projectFrom(const ZipReader& zip, const std::string& path) {
+    if (zip.text("mimetype").value_or("") != kMimetype)
         return failure("not-a-project", "This zip file is not a Jointer project.", {.file = path});
 
     OpenedProject out;
     std::set<std::string> used = {"mimetype", "manifest.json", "project.json"};
     auto damaged = [&](const std::string& what) { out.issues.push_back({"damaged", what, {.file = path}}); };
-    const Json manifest = Json::parse(zip.entry("manifest.json").value_or(""), nullptr, false);
+    const Json manifest = Json::parse(zip.text("manifest.json").value_or(""), nullptr, false);
     if (!manifest.is_object())
         damaged("The manifest is damaged; the parts are opened as far as they can be read.");
     const bool newer = manifest.is_object() && manifest.contains("format") &&
@@ -321,7 +337,7 @@ Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& pat
                               "reading; save it under another name to keep changes.",
                               {.file = path}});
     }
-    const auto text = zip.entry("project.json");
+    const auto text = zip.text("project.json");
     const Json json = Json::parse(text.value_or(""), nullptr, false);
     if (!json.is_object())
         damaged("The list of datasets, fits and figures is damaged; only the tables could be read.");
@@ -342,7 +358,7 @@ Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& pat
     for (const std::string& id : ids) {
         const std::string name = "tables/" + id + "/table.json";
         used.insert(name);
-        const Json tableJson = Json::parse(zip.entry(name).value_or(""), nullptr, false);
+        const Json tableJson = Json::parse(zip.text(name).value_or(""), nullptr, false);
         if (!tableJson.is_object() || !TableId::fromText(id)) {
             damaged("The table " + id + " is damaged or missing.");
             continue;
@@ -357,21 +373,31 @@ Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& pat
     }
     for (const std::string& name : names) {
         if (used.contains(name)) continue;
-        const auto entry = zip.entry(name);
+        const auto entry = zip.text(name);
         if (!entry)
             damaged("The entry " + name + " is damaged.");
         else if (name.starts_with("results/") && name.ends_with(".json"))
-            out.results[name.substr(8, name.size() - 13)] = *entry;
+            out.beside.results[name.substr(8, name.size() - 13)] = *entry;
+        else if (name == "view.json")
+            out.beside.view = *entry;
         else
             out.project.unknownEntries[name] = *entry;
     }
     return out;
 }
 
+} // namespace
+
+Result<OpenedProject> projectFromBytes(std::string bytes, const std::string& path) {
+    const auto zip = ZipReader::openBytes(std::move(bytes), path);
+    return zip ? projectFrom(**zip, path) : std::unexpected(zip.error());
+}
+
 Result<OpenedProject> openProject(const std::string& path) {
-    auto bytes = readFile(path);
-    if (!bytes) return std::unexpected(bytes.error());
-    return projectFromBytes(std::move(*bytes), path);
+    // Through the file layer first, so that a missing or forbidden file is said as such.
+    if (auto there = MappedFile::open(path); !there) return std::unexpected(there.error());
+    const auto zip = ZipReader::openFile(path);
+    return zip ? projectFrom(**zip, path) : std::unexpected(zip.error());
 }
 
 } // namespace jointer

@@ -13,15 +13,23 @@ inline constexpr int kFileFormat = 1;
 // Results by the hex digest of their key; texts as evaluate writes them.
 using StoredResults = std::map<std::string, std::string>;
 
+// What is saved beside the project itself: neither is an edit, neither is part of undo.
+struct Beside {
+    StoredResults results;
+    std::string view; // what was open and selected, as the window writes it; may be empty
+
+    bool operator==(const Beside&) const = default;
+};
+
 struct OpenedProject {
     Project project;
-    StoredResults results;
+    Beside beside;
     bool readOnly = false;     // written by a newer version
     std::vector<Issue> issues; // what is damaged or missing
 };
 
-Result<std::string> projectBytes(const Project& project, const StoredResults& results);
-Result<void> saveProject(const Project& project, const StoredResults& results, const std::string& path,
+Result<std::string> projectBytes(const Project& project, const Beside& beside);
+Result<void> saveProject(const Project& project, const Beside& beside, const std::string& path,
                          FileOperations& files = systemFiles());
 
 // Errors: not a project at all. A damaged one opens as far as it can be read, with issues.

@@ -41,7 +41,7 @@ Result<Checked> checkProject(const std::string& path) {
     if (!opened) return std::unexpected(opened.error());
     Checked out{.issues = opened->issues};
     evaluate::Evaluator remembering, fresh;
-    remembering.adopt(opened->results);
+    remembering.adopt(opened->beside.results);
     for (const auto& a : opened->project.analyses) {
         ++out.fits;
         const auto now = fresh.fit(opened->project, *a);
@@ -50,7 +50,7 @@ Result<Checked> checkProject(const std::string& path) {
             out.issues.push_back({now.report.error().code, name + ": " + now.report.error().text, {}});
             continue;
         }
-        if (!opened->results.contains(now.key.hex())) continue;
+        if (!opened->beside.results.contains(now.key.hex())) continue;
         ++out.compared;
         const auto stored = remembering.fit(opened->project, *a);
         compare(*stored.report, *now.report, name, out.issues);

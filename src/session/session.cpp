@@ -5,6 +5,7 @@
 
 #include <csignal>
 #include <fmt/format.h>
+#include <mutex>
 #include <nlohmann/json.hpp>
 #include <unistd.h>
 
@@ -12,13 +13,22 @@ namespace jointer {
 
 namespace fs = std::filesystem;
 
+// The file of the autosaves. Work that was begun before the project was saved must not leave one behind: it
+// looks whether its generation is still the present one.
+struct Session::Autosave {
+    std::string file;
+    std::mutex mutex;
+    int generation = 0;
+};
+
 Session::Session(std::string stateFolder) : stateFolder_(std::move(stateFolder)) {
     start(newProject("Untitled"));
     if (stateFolder_.empty()) return;
     std::error_code error;
     fs::create_directories(stateFolder_, error);
     static int count = 0;
-    autosaveFile_ = fmt::format("{}/{}-{}.jointer", stateFolder_, ::getpid(), ++count);
+    autosave_ = std::make_shared<Autosave>();
+    autosave_->file = fmt::format("{}/{}-{}.jointer", stateFolder_, ::getpid(), ++count);
 }
 
 Session::~Session() {
@@ -26,10 +36,12 @@ Session::~Session() {
 }
 
 void Session::removeAutosave() {
-    if (autosaveFile_.empty()) return;
+    if (!autosave_) return;
+    const std::lock_guard lock(autosave_->mutex);
+    ++autosave_->generation;
     std::error_code error;
-    fs::remove(autosaveFile_, error);
-    fs::remove(autosaveFile_ + ".json", error);
+    fs::remove(autosave_->file, error);
+    fs::remove(autosave_->file + ".json", error);
 }
 
 void Session::replace(Project project, bool asSaved) {
@@ -42,6 +54,7 @@ void Session::replace(Project project, bool asSaved) {
 
 void Session::start(Project project) {
     path_.clear();
+    view.clear();
     readOnly_ = false;
     evaluator_ = std::make_shared<evaluate::Evaluator>();
     replace(std::move(project), true);
@@ -67,7 +80,8 @@ Result<std::vector<Issue>> Session::open(const std::string& path) {
     path_ = fs::absolute(path).string();
     readOnly_ = opened->readOnly;
     evaluator_ = std::make_shared<evaluate::Evaluator>();
-    evaluator_->adopt(opened->results);
+    evaluator_->adopt(opened->beside.results);
+    view = std::move(opened->beside.view);
     replace(std::move(opened->project), true);
     return std::move(opened->issues);
 }
@@ -78,7 +92,7 @@ Result<void> Session::save(const std::string& path) {
                        "This project was written by a newer version; save it under another name.",
                        {.file = path});
     const Project& now = history_.current();
-    if (auto done = saveProject(now, evaluator_->collect(now), path); !done) return done;
+    if (auto done = saveProject(now, {evaluator_->collect(now), view}, path); !done) return done;
     path_ = fs::absolute(path).string();
     readOnly_ = false;
     saved_ = now;
@@ -87,13 +101,28 @@ Result<void> Session::save(const std::string& path) {
 }
 
 Result<void> Session::autosave() {
-    if (autosaveFile_.empty() || history_.current() == autosaved_ || !isChanged()) return {};
-    const nlohmann::ordered_json about = {
-        {"title", history_.current().title}, {"path", path_}, {"pid", ::getpid()}};
-    if (auto done = saveProject(history_.current(), {}, autosaveFile_); !done) return done;
-    if (auto done = replaceFile(autosaveFile_ + ".json", about.dump()); !done) return done;
+    const auto work = autosaveWork();
+    return work ? work() : Result<void>{};
+}
+
+std::function<Result<void>()> Session::autosaveWork() {
+    if (!autosave_ || history_.current() == autosaved_ || !isChanged()) return {};
     autosaved_ = history_.current();
-    return {};
+    return [project = autosaved_, view = view, path = path_, to = autosave_,
+            generation = autosave_->generation]() -> Result<void> {
+        const std::string fresh = to->file + ".new";
+        const nlohmann::ordered_json about = {{"title", project.title}, {"path", path}, {"pid", ::getpid()}};
+        if (auto done = saveProject(project, {{}, view}, fresh); !done) return done;
+        const std::lock_guard lock(to->mutex);
+        std::error_code error;
+        if (to->generation != generation) {
+            fs::remove(fresh, error);
+            return {};
+        }
+        fs::rename(fresh, to->file, error);
+        if (error) return failure("autosave", "The autosave could not be written: " + error.message() + ".");
+        return replaceFile(to->file + ".json", about.dump());
+    };
 }
 
 std::vector<Session::Recoverable> Session::recoverable(const std::string& stateFolder) {
@@ -116,6 +145,7 @@ Result<void> Session::recover(const Recoverable& what) {
     auto opened = openProject(what.file);
     if (!opened) return std::unexpected(opened.error());
     path_ = what.originalPath;
+    view = std::move(opened->beside.view);
     evaluator_ = std::make_shared<evaluate::Evaluator>();
     replace(std::move(opened->project), false);
     forget(what);

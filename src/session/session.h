@@ -31,12 +31,17 @@ public:
     void start(Project project); // a new project without a file
     Result<std::vector<Issue>> open(const std::string& path);
     Result<void> save(const std::string& path);
+
+    // What the window wants to find again with the project: written on saving, there after opening.
+    std::string view;
     const std::string& path() const { return path_; }
     bool readOnly() const { return readOnly_; }
     bool isChanged() const { return !(history_.current() == saved_); }
 
     // Writes the autosave when something changed since the last one. Cheap when nothing did.
     Result<void> autosave();
+    // The same as work for another thread; empty when there is nothing to do.
+    std::function<Result<void>()> autosaveWork();
     // Autosaves of sessions that did not end well.
     struct Recoverable {
         std::string file, title, originalPath;
@@ -48,10 +53,12 @@ public:
 private:
     void replace(Project project, bool asSaved);
     void removeAutosave();
+    struct Autosave; // shared with work that still runs when the session has gone on
+    std::shared_ptr<Autosave> autosave_;
     std::shared_ptr<evaluate::Evaluator> evaluator_ = std::make_shared<evaluate::Evaluator>();
     History history_;
     Project saved_, autosaved_;
-    std::string path_, stateFolder_, autosaveFile_;
+    std::string path_, stateFolder_;
     bool readOnly_ = false;
 };
 

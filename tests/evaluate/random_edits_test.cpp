@@ -112,16 +112,18 @@ TEST(RandomEdits, RememberedEqualsFreshAndNothingIsLost) {
                 seen.back() = history.current();
             if (i % 6 == 0) expectSameResults(remembered, history.current());
             if (i % 15 == 7) {
-                const auto bytes = projectBytes(history.current(), remembered.collect(history.current()));
+                const auto bytes =
+                    projectBytes(history.current(), {remembered.collect(history.current()), {}});
                 ASSERT_TRUE(bytes);
-                const auto again = projectBytes(history.current(), remembered.collect(history.current()));
+                const auto again =
+                    projectBytes(history.current(), {remembered.collect(history.current()), {}});
                 ASSERT_EQ(*bytes, *again) << "saving twice gives different bytes";
                 const auto opened = projectFromBytes(*bytes, "test");
                 ASSERT_TRUE(opened);
                 ASSERT_TRUE(opened->issues.empty()) << opened->issues[0].text;
                 ASSERT_TRUE(opened->project == history.current()) << "seed " << seed << " edit " << i;
                 Evaluator adopted;
-                adopted.adopt(opened->results);
+                adopted.adopt(opened->beside.results);
                 expectSameResults(adopted, opened->project);
             }
         }

@@ -48,13 +48,14 @@ TEST(ProjectFile, ReopensEqualInEveryBit) {
     const Project p = test::sampleProject();
     const auto folder = freshFolder("reopen");
     const std::string path = folder / "p.jointer";
-    ASSERT_TRUE(saveProject(p, {{"00ff", "{\"a\":1}"}}, path));
+    ASSERT_TRUE(saveProject(p, {.results = {{"00ff", "{\"a\":1}"}}, .view = "{\"stage\":2}"}, path));
     const auto opened = openProject(path);
     ASSERT_TRUE(opened) << opened.error().text;
     EXPECT_TRUE(opened->issues.empty());
     EXPECT_TRUE(opened->project == p);
     EXPECT_EQ(opened->project.nextId, p.nextId);
-    EXPECT_EQ(opened->results.at("00ff"), "{\"a\":1}");
+    EXPECT_EQ(opened->beside.results.at("00ff"), "{\"a\":1}");
+    EXPECT_EQ(opened->beside.view, "{\"stage\":2}");
     EXPECT_EQ(opened->project.tables[0].columns[3].cells->texts[0], "see, \"note\"\nbelow \\ µ");
     fs::remove_all(folder);
 }

@@ -104,9 +104,12 @@ TEST(Check, FindsStoredResultsThatDiffer) {
     const fs::path folder = folderFor("check");
     const Project p = demo::ternSands();
     evaluate::Evaluator e;
+    EXPECT_TRUE(e.collect(p).empty()) << "saving does not compute fits";
+    for (const auto& a : p.analyses) (void)e.fit(p, *a);
     auto results = e.collect(p);
+    ASSERT_EQ(results.size(), 4u);
     const std::string path = folder / "p.jointer";
-    ASSERT_TRUE(saveProject(p, results, path));
+    ASSERT_TRUE(saveProject(p, {results, {}}, path));
     auto checked = checkProject(path);
     ASSERT_TRUE(checked);
     EXPECT_TRUE(checked->issues.empty());
@@ -114,7 +117,7 @@ TEST(Check, FindsStoredResultsThatDiffer) {
     std::string& text = results.begin()->second;
     const std::size_t at = text.find("\"value\":") + 8;
     text.insert(at, text[at] == '-' ? "" : "9");
-    ASSERT_TRUE(saveProject(p, results, path));
+    ASSERT_TRUE(saveProject(p, {results, {}}, path));
     checked = checkProject(path);
     ASSERT_FALSE(checked->issues.empty());
     EXPECT_EQ(checked->issues[0].code, "result-differs");

@@ -182,6 +182,7 @@ void PageView::mousePressEvent(QMouseEvent* e) {
     const auto figure = document_.project().figures.find(document_.figure());
     const Element* element = figure ? figure->find(id) : nullptr;
     draggedNote_ = element && element->kind == "note" && e->button() == Qt::LeftButton ? id : ElementId{};
+    if (draggedNote_) document_.beginDrag();
 }
 
 // A dragged note moves by the same distance in its own coordinates.
@@ -214,7 +215,7 @@ void PageView::mouseMoveEvent(QMouseEvent* e) {
 
 void PageView::mouseReleaseEvent(QMouseEvent*) {
     panning_ = false;
-    if (draggedNote_) document_.session().endMerging();
+    if (draggedNote_) document_.endDrag();
     draggedNote_ = {};
 }
 

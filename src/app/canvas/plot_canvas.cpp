@@ -10,6 +10,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <cmath>
+#include <utility>
 
 namespace jointer::app {
 
@@ -48,14 +49,15 @@ void PlotCanvas::redraw() {
     const double ratio = devicePixelRatioF();
     const QColor ground = theme().plot;
     job_.request([this, number, content = content_, size = QSizeF(this->size()), ratio,
-                  ground](const Cancellation&) -> std::function<void()> {
+                  ground](const Cancellation&) mutable -> std::function<void()> {
+        if (content.prepare) content.prepare(content);
         auto layout = std::make_shared<figure::Layout>();
         QImage image;
         std::shared_ptr<const Curve> curve;
         if (!content.marks.empty() && content.evaluator) {
             const double perMm = ratio / kMmPerPixel;
             *layout = figure::layOut(content.project, workFigure(content, size), *content.evaluator,
-                                     {.pixelsPerMm = perMm});
+                                     {.pixelsPerMm = perMm, .effort = content.effort});
             image = QImage((size * ratio).toSize(), QImage::Format_ARGB32_Premultiplied);
             image.fill(ground);
             QPainter painter(&image);
@@ -69,7 +71,8 @@ void PlotCanvas::redraw() {
                 curve = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
             }
         }
-        return [this, number, image, layout, curve] {
+        return [this, number, image, layout, curve, content] {
+            if (number == wanted_ && drag_ == Drag::None) content_ = content;
             picture_ = image;
             panel_ = layout->panels.empty() ? std::nullopt : std::optional(layout->panels.front());
             probedCurve_ = curve;
@@ -84,6 +87,13 @@ QRectF PlotCanvas::areaPixels() const {
     if (!panel_) return {};
     const draw::Rect& a = panel_->area;
     return {a.x / kMmPerPixel, a.y / kMmPerPixel, a.width / kMmPerPixel, a.height / kMmPerPixel};
+}
+
+double PlotCanvas::nearestX(double x) const {
+    if (!probedCurve_ || probedCurve_->size() == 0 || x < probedCurve_->x.front() ||
+        x > probedCurve_->x.back())
+        return x;
+    return probedCurve_->x[nearestPoint(probedCurve_->x, x)];
 }
 
 QPointF PlotCanvas::toPixels(double x, double y) const {
@@ -195,6 +205,7 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
         Q_EMIT anchorAdded(v.x(), v.y());
     } else
         probeAt(from_);
+    if (isHandle(drag_)) Q_EMIT dragBegan();
 }
 
 void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
@@ -239,6 +250,7 @@ void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
 void PlotCanvas::mouseReleaseEvent(QMouseEvent*) {
     const Drag was = drag_;
     drag_ = Drag::None;
+    if (isHandle(was)) Q_EMIT dragEnded();
     if (was == Drag::Region) chooseRegion();
     if (was == Drag::Span && std::abs(now_.x() - from_.x()) > 3) {
         const double a = toValues(from_).x(), b = toValues(now_).x();
@@ -351,7 +363,7 @@ void PlotCanvas::keyPressEvent(QKeyEvent* e) {
     const int step = e->modifiers().testFlag(Qt::ShiftModifier) ? 10 : 1;
     switch (e->key()) {
     case Qt::Key_Escape:
-        drag_ = Drag::None;
+        if (isHandle(std::exchange(drag_, Drag::None))) Q_EMIT dragEnded();
         Q_EMIT escaped();
         return;
     case Qt::Key_Left:

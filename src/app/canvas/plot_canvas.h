@@ -26,6 +26,8 @@ public:
     void setTool(Tool tool);
     Tool tool() const { return tool_; }
     bool isCurrent() const { return shown_ == wanted_; } // nothing is still to be drawn
+    const PlotContent& content() const { return content_; }
+    double nearestX(double x) const; // of the points shown; x itself beyond them
     const std::optional<figure::PanelGeometry>& geometryShown() const { return panel_; }
     QPointF toPixels(double x, double y) const;
     QPointF toValues(QPointF pixels) const;
@@ -39,6 +41,8 @@ Q_SIGNALS:
     void anchorAdded(double x, double y);
     void anchorMoved(int index, double x, double y);
     void anchorRemoved(int index);
+    void dragBegan(); // of a handle
+    void dragEnded();
     void escaped();
     void probed(const QString& text);
     void drawn(); // a new picture is on screen
@@ -59,6 +63,7 @@ private:
     enum class Drag { None, Region, Pan, Span, SpanLow, SpanHigh, Anchor };
     void redraw();
     QRectF areaPixels() const;
+    static bool isHandle(Drag d) { return d == Drag::Anchor || d == Drag::SpanLow || d == Drag::SpanHigh; }
     int anchorAt(QPointF p) const;
     Drag spanEndAt(QPointF p) const;
     const Curve* probedCurve() const { return probedCurve_ ? probedCurve_.get() : nullptr; }

@@ -2,6 +2,7 @@
 #include "app/canvas/work_figure.h"
 
 #include "app/theme/theme.h"
+#include "draw/markup.h"
 #include "figure/kinds.h"
 
 namespace jointer::app {
@@ -17,6 +18,10 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
     Element& panel = f.elements[0];
     panel.settings.set("frame-width", Value(0.75));
     panel.settings.set("room-right", Value(4.0));
+    if (!c.caption.empty()) {
+        panel.settings.set("title", Value(draw::literal(c.caption)));
+        panel.settings.set("title-align", "left");
+    }
     for (Element& e : panel.children) {
         if (e.kind == "legend") e.settings.set("where", c.legend ? "top-left" : "none");
         if (e.kind != "axis") continue;

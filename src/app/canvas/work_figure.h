@@ -6,6 +6,7 @@
 #include "project/project.h"
 
 #include <QSizeF>
+#include <functional>
 #include <optional>
 
 namespace jointer::app {
@@ -16,6 +17,7 @@ inline constexpr double kMmPerPixel = 25.4 / 96;
 struct PlotContent {
     Project project;
     std::shared_ptr<evaluate::Evaluator> evaluator;
+    evaluate::Effort effort = evaluate::Effort::Full;
     std::vector<Element> marks;
     std::string emptyText; // shown where there is nothing to draw
     bool showXTitle = true;
@@ -26,6 +28,11 @@ struct PlotContent {
     std::optional<std::pair<double, double>> span;
     DatasetId probed; // whose points the readout names
     std::string probedName;
+    std::string caption;  // a line above the panel
+    std::string spanText; // of the span, for the readout
+
+    // Fills in what needs computing; called in the background before each drawing.
+    std::function<void(PlotContent&)> prepare;
 };
 
 Figure workFigure(const PlotContent& content, QSizeF pixels);

@@ -172,6 +172,8 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
             field->setText(QString::number(now));
             Q_EMIT changed(text(key), Value(static_cast<double>(now)));
         });
+        connect(slider, &QSlider::sliderPressed, this, &SettingsForm::dragBegan);
+        connect(slider, &QSlider::sliderReleased, this, &SettingsForm::dragEnded);
         layout->addWidget(slider, 1);
         field->setFixedWidth(58);
     }

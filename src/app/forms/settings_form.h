@@ -27,6 +27,8 @@ public:
 
 Q_SIGNALS:
     void changed(const QString& key, const jointer::Value& value);
+    void dragBegan(); // of a slider
+    void dragEnded();
 
 private:
     QWidget* editorFor(const Setting& s, const Value& value);

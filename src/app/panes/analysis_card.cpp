@@ -94,6 +94,8 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
             tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); },
             "model " + key.toStdString());
     });
+    connect(settings_, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
+    connect(settings_, &SettingsForm::dragEnded, &document_, &Document::endDrag);
     layout.addWidget(settings_);
 }
 
@@ -246,9 +248,8 @@ void AnalysisCard::oneIteration() {
             const Cancellation& stop) -> std::function<void()> {
             Analysis once = spec;
             once.settings.remove("hold");
-            once.settings.set("iterations", Value(1.0));
             const auto result = std::make_shared<evaluate::FitResult>(
-                evaluator->fit(project, once, {.provisional = true, .stop = stop}));
+                evaluator->fit(project, once, {.effort = evaluate::Effort::OneIteration, .stop = stop}));
             return [this, result] {
                 stop_->setEnabled(false);
                 if (!result->good()) return;
@@ -300,7 +301,7 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     }
     const fit::FitReport& r = *result.report;
     const bool held = a->settings.flag("hold");
-    if (r.state == fit::FitState::Stopped && !held) keepReached(r);
+    if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(r);
     auto cell = [&](int row, int column, const QString& t, Qt::Alignment align, const QColor& ink) {
         auto* item = new QTableWidgetItem(t);
         item->setTextAlignment(align | Qt::AlignVCenter);
@@ -340,6 +341,10 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     if (held) {
         quality_->setText(tr("Start values, not fitted yet."));
         warnings_->hide();
+        return;
+    }
+    if (r.provisional) {
+        quality_->setText(tr("Provisional while you drag; computed fully when you let go."));
         return;
     }
     auto number = [](double v) { return text(readableNumber(v, 5)); };

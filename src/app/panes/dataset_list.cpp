@@ -155,6 +155,7 @@ void DatasetList::refresh() {
 }
 
 void DatasetList::refreshPictures() {
+    if (document_.isDragging()) return; // brought up to date when it ends
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
                      const Cancellation& stop) -> std::function<void()> {
         struct Row {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/header.h"
 
+#include "app/controls.h"
 #include "app/panes/find_field.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -29,20 +30,15 @@ Header::Header(FindField* find, QWidget* parent)
     row->addWidget(nameBox);
     row->addStretch(1);
     for (std::size_t i = 0; i < kStageNames.size(); ++i) {
-        const QString name = tr(kStageNames[i]);
-        auto* stage = new QPushButton;
-        stage->setCheckable(true);
-        stage->setCursor(Qt::PointingHandCursor);
-        stage->setAccessibleName(name);
-        stage->setToolTip(tr("%1 (Ctrl+%2)").arg(name).arg(i + 1));
-        stage->setObjectName("stage");
-        track_->addButton(stage, static_cast<int>(i));
+        const int number = static_cast<int>(i) + 1;
+        stages_[i] = new StageButton(number, tr(kStageNames[i]));
+        track_->addButton(stages_[i], static_cast<int>(i));
         if (i > 0) {
             QFrame* joint = hairline();
-            joint->setFixedSize(26, 2);
+            joint->setFixedSize(18, 2);
             row->addWidget(joint);
         }
-        row->addWidget(stage);
+        row->addWidget(stages_[i]);
     }
     connect(track_, &QButtonGroup::idClicked, this, &Header::stageChosen);
     row->addStretch(1);
@@ -63,26 +59,10 @@ void Header::showProject(const QString& name, const QString& state) {
     state_->setText(state);
 }
 
-// The present stage is filled and carries its count.
 void Header::showStages(int current, const std::array<QString, kStageNames.size()>& counts) {
-    const Theme& t = theme();
-    const QString now =
-        QString("QPushButton { background: %1; color: %2; border: none; border-radius: 13px; padding: "
-                "5px 15px; font-weight: 600; } QPushButton:focus { border: 2px solid %3; }")
-            .arg(t.accent.name(), t.dark ? "#10201E" : "#FFFFFF", t.copper.name());
-    const QString other =
-        QString("QPushButton { background: transparent; color: %1; border: none; padding: 5px 6px; "
-                "} QPushButton:hover { color: %2; } QPushButton:focus { color: %2; "
-                "text-decoration: underline; }")
-            .arg(t.muted.name(), t.ink.name());
     for (std::size_t i = 0; i < kStageNames.size(); ++i) {
-        auto* stage = track_->button(static_cast<int>(i));
-        const bool isNow = static_cast<int>(i) == current;
-        stage->setChecked(isNow);
-        stage->setText(QString("%1   %2%3")
-                           .arg(i + 1)
-                           .arg(tr(kStageNames[i]), isNow && !counts[i].isEmpty() ? "  " + counts[i] : ""));
-        stage->setStyleSheet(isNow ? now : other);
+        stages_[i]->setChecked(static_cast<int>(i) == current);
+        stages_[i]->setCount(counts[i]);
     }
 }
 

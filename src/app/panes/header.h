@@ -12,6 +12,7 @@ class QPushButton;
 namespace jointer::app {
 
 class FindField;
+class StageButton;
 
 inline constexpr std::array kStageNames = {"Data", "Clean", "Analyse", "Figure", "Results"};
 
@@ -31,6 +32,7 @@ Q_SIGNALS:
 private:
     QLabel *title_, *state_;
     QButtonGroup* track_;
+    std::array<StageButton*, kStageNames.size()> stages_{};
     QPushButton *undo_, *redo_;
 };
 

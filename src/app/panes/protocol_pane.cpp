@@ -110,6 +110,8 @@ void ProtocolPane::addSteps(const Dataset& d) {
                         [this, dataset, id = s.id](const QString& key, const Value& value) {
                             document_.apply(edits::setStep(dataset, id, key.toStdString(), value));
                         });
+                connect(form, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
+                connect(form, &SettingsForm::dragEnded, &document_, &Document::endDrag);
                 row->addBody(form);
             }
             row->addTools(true);
@@ -217,12 +219,13 @@ void ProtocolPane::fill() {
             form->sync(at->settings);
     }
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
-                  id = d->id](const Cancellation& stop) -> std::function<void()> {
+                  id = d->id,
+                  effort = document_.effort()](const Cancellation& stop) -> std::function<void()> {
         auto result = std::make_shared<evaluate::ProtocolResult>(evaluator->protocol(project, id));
         auto fits = std::make_shared<std::map<AnalysisId, evaluate::FitResult>>();
         if (focus_ == ProtocolFocus::Analyses)
             for (const auto& a : analysesOf(project, id))
-                (*fits)[a->id] = evaluator->fit(project, *a, {.stop = stop});
+                (*fits)[a->id] = evaluator->fit(project, *a, {.effort = effort, .stop = stop});
         return [this, result, fits] {
             for (const auto& [step, row] : steps_) {
                 const auto at = std::ranges::find(result->stages, step, &evaluate::StepResult::step);

@@ -97,6 +97,7 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
 }
 
 void ResultsStage::refresh() {
+    if (!isVisible() || document_.isDragging()) return;
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
                      const Cancellation& stop) -> std::function<void()> {
         auto rows = evaluate::resultRows(project, *evaluator, stop);

@@ -25,6 +25,9 @@ public:
 Q_SIGNALS:
     void fitWanted(jointer::AnalysisId id);
 
+protected:
+    void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
+
 private:
     void refresh();
     void fill();

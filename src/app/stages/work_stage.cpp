@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/work_stage.h"
 
+#include "app/controls.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -12,6 +13,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace jointer::app {
 
@@ -79,11 +81,7 @@ QWidget* WorkStage::buildTools() {
         entries.push_back({Tool::Anchor, tr("Anchor"), "A",
                            tr("Click to place baseline anchors; right-click removes one (A)")});
     for (const Entry& e : entries) {
-        auto* button = new QPushButton(e.name + "  " + e.letter);
-        button->setObjectName("tool");
-        button->setCheckable(true);
-        button->setToolTip(e.tip);
-        button->setAccessibleName(e.name);
+        auto* button = new ToolButton(e.name, e.letter, e.tip);
         button->setChecked(e.tool == Tool::Pointer);
         tools_->addButton(button, static_cast<int>(e.tool));
         row->addWidget(button);
@@ -125,6 +123,12 @@ void WorkStage::connectCanvas() {
         connect(canvas, &PlotCanvas::probed, this,
                 [this](const QString& t) { Q_EMIT document_.readout(t, {}); });
     }
+    connect(plot_, &PlotCanvas::drawn, this, [this] {
+        if (const std::string& span = plot_->content().spanText; isVisible())
+            Q_EMIT document_.readout({}, span.empty() ? QString(" ") : text(span));
+    });
+    connect(plot_, &PlotCanvas::dragBegan, &document_, &Document::beginDrag);
+    connect(plot_, &PlotCanvas::dragEnded, &document_, &Document::endDrag);
     connect(plot_, &PlotCanvas::spanChosen, this, &WorkStage::setSpan);
     connect(plot_, &PlotCanvas::pointsToggled, this,
             [this](const std::vector<std::uint32_t>& rows, bool out) {
@@ -158,23 +162,20 @@ void WorkStage::connectCanvas() {
 }
 
 // The baseline step that handles belong to: the open one, else the last.
-const Step* WorkStage::openBaseline() const {
-    static Step found;
+std::optional<Step> WorkStage::openBaseline() const {
     const auto d = document_.currentDataset();
-    const Step* last = nullptr;
-    if (!d) return nullptr;
+    std::optional<Step> last;
+    if (!d) return last;
     for (const Step& s : d->protocol)
         if (s.kind == "baseline" && s.on &&
             (s.id == document_.step() || !last || last->id != document_.step()))
-            last = &s;
-    if (!last) return nullptr;
-    found = *last;
-    return &found;
+            last = s;
+    return last;
 }
 
 void WorkStage::editAnchors(const std::function<void(Numbers&)>& how, bool merge) {
     if (!document_.currentDataset()) return;
-    const Step* step = openBaseline();
+    const std::optional<Step> step = openBaseline();
     if (!step) {
         Settings settings;
         Numbers anchors;
@@ -196,17 +197,9 @@ void WorkStage::editAnchorsOf(StepId step, Numbers anchors, bool merge) {
     if (!merge) document_.session().endMerging();
 }
 
-// The x of the point nearest to a place; the place itself beyond the curve.
-double WorkStage::snapped(double x) const {
-    const auto d = document_.currentDataset();
-    const auto curve = d ? document_.session().evaluator().measured(document_.project(), *d).value : nullptr;
-    if (!curve || curve->size() == 0 || x < curve->x.front() || x > curve->x.back()) return x;
-    return curve->x[nearestPoint(curve->x, x)];
-}
-
 void WorkStage::setSpan(double low, double high) {
-    low = snapped(low);
-    high = snapped(high);
+    low = plot_->nearestX(low);
+    high = plot_->nearestX(high);
     if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
         document_.apply(edits::changeAnalysis(
             document_.analysis(), "Change span",
@@ -227,139 +220,174 @@ void WorkStage::setSpan(double low, double high) {
     refresh();
 }
 
-// The numbers of the span at the right of the readout: points, area, maximum.
-void WorkStage::reportSpan() {
-    if (!shownSpan_ || !document_.currentDataset()) return;
-    const auto protocol = document_.session().evaluator().protocol(document_.project(), document_.dataset());
-    const Curve& c = protocol.end().curve();
+namespace {
+
+// The numbers of a span for the readout: points, area by trapezoids, maximum.
+std::string spanText(const Curve& c, std::pair<double, double> span) {
     double area = 0, top = -INFINITY, at = 0;
     std::size_t n = 0, before = c.size();
     for (std::size_t i = 0; i < c.size(); ++i) {
-        if (!c.counts(i) || c.x[i] < shownSpan_->first || c.x[i] > shownSpan_->second) continue;
+        if (!c.counts(i) || c.x[i] < span.first || c.x[i] > span.second) continue;
         if (before < c.size()) area += 0.5 * (c.y[i] + c.y[before]) * (c.x[i] - c.x[before]);
         if (c.y[i] > top) top = c.y[i], at = c.x[i];
         before = i;
         ++n;
     }
-    auto number = [](double v, int digits = 5) { return QString::fromStdString(readableNumber(v, digits)); };
-    if (n > 0)
-        Q_EMIT document_.readout({}, tr("span %1 … %2   Δx %3   %4 points   area %5   maximum %6 at %7")
-                                         .arg(number(shownSpan_->first), number(shownSpan_->second),
-                                              number(shownSpan_->second - shownSpan_->first))
-                                         .arg(n)
-                                         .arg(number(area, 4), number(top, 4), number(at)));
+    if (n == 0) return {};
+    auto number = [](double v, int digits = 5) { return readableNumber(v, digits); };
+    return fmt::format("span {} … {}   Δx {}   {} points   area {}   maximum {} at {}", number(span.first),
+                       number(span.second), number(span.second - span.first), n, number(area, 4),
+                       number(top, 4), number(at));
 }
 
+// Plot and strip share one range of x.
+void chooseRange(PlotContent& c, const Curve& measured) {
+    if (c.xRange || measured.size() < 2 || !(measured.x.back() > measured.x.front())) return;
+    const double by = 0.02 * (measured.x.back() - measured.x.front());
+    c.xRange = {measured.x.front() - by, measured.x.back() + by};
+}
+
+const Curve& measuredOf(const evaluate::ProtocolResult& protocol) {
+    return protocol.stages.front().curve();
+}
+
+// Handles sit on the curve that the step takes in, unless they were placed freely.
+std::vector<double> anchorHandles(const Step& baseline, const evaluate::ProtocolResult& protocol) {
+    std::vector<double> anchors = baseline.settings.numbers("anchors");
+    if (baseline.settings.text("place", "on-curve") != "on-curve") return anchors;
+    for (const auto& stage : protocol.stages) {
+        if (stage.step != baseline.id || !stage.output->baseline || stage.curve().size() == 0) continue;
+        for (std::size_t i = 0; i + 1 < anchors.size(); i += 2)
+            anchors[i + 1] = (*stage.output->baseline)[nearestPoint(stage.curve().x, anchors[i])];
+    }
+    return anchors;
+}
+
+// What the runs test says of residuals, for the line above them.
+std::string residualsCaption(const evaluate::FitResult& fit) {
+    if (!fit.good() || fit.report->provisional || fit.report->n < 10) return "residuals";
+    const double p = fit.report->runsP;
+    return fmt::format("residuals · {} (runs test p = {})",
+                       p < 0.01 ? "they follow a pattern" : "no pattern found",
+                       p < 0.001 ? "< 0.001" : fmt::format("{:.2g}", p));
+}
+
+} // namespace
+
+// What needs computing is filled in by the canvas in the background (`prepare`).
 void WorkStage::refresh() {
     if (!isVisible()) return;
     const auto d = document_.currentDataset();
-    PlotContent main{.project = document_.project(), .evaluator = document_.session().sharedEvaluator()};
+    PlotContent main{.project = document_.project(),
+                     .evaluator = document_.session().sharedEvaluator(),
+                     .effort = document_.effort()};
     main.emptyText = tr("Drop files here, or paste a block with Ctrl+V.\nEach file becomes a table, and a "
                         "dataset where it has x and y.")
                          .toStdString();
     main.xRange = document_.xRange;
     main.yRange = yRange_;
+    if (d) {
+        main.probed = d->id;
+        main.probedName = d->name;
+    }
     PlotContent strip = main;
     strip.yRange.reset();
-    if (d) {
-        const std::string id = d->id.text();
-        const Value quiet = str(theme().muted);
-        main.probed = d->id;
-        // Plot and strip share one range of x.
-        const auto measured = document_.session().evaluator().measured(document_.project(), *d).value;
-        if (!main.xRange && measured->size() > 1 && measured->x.back() > measured->x.front()) {
-            const double by = 0.02 * (measured->x.back() - measured->x.front());
-            main.xRange = strip.xRange = {measured->x.front() - by, measured->x.back() + by};
-        }
-        main.probedName = d->name;
-        if (focus_ == ProtocolFocus::Steps) {
-            const bool cleaned = std::ranges::any_of(d->protocol, [](const Step& s) { return s.on; });
-            main.marks = {mark("points-line", id,
-                               {{"point", Value(std::string("measured"))},
-                                {"size", 0.7},
-                                {"width", 0.7},
-                                {"colour", quiet},
-                                {"errors", Value(false)},
-                                {"label", Value(std::string("measured"))},
-                                {"fill", Value(std::string("filled"))}})};
-            main.marks.push_back(mark("baseline", id,
-                                      {{"colour", str(theme().copper)},
-                                       {"width", 1.0},
-                                       {"dash", Value(std::string("dashed"))},
-                                       {"label", Value(std::string("baseline"))}}));
-            if (cleaned)
-                main.marks.push_back(mark(
-                    "line", id,
-                    {{"colour", shownColour(*d)}, {"width", 1.6}, {"label", Value(std::string("result"))}}));
-            Element left = mark("points", id,
-                                {{"point", Value(std::string("end"))},
-                                 {"shown", Value(std::string("excluded"))},
-                                 {"size", 4.5},
-                                 {"colour", str(theme().copper)},
-                                 {"errors", Value(false)},
-                                 {"excluded", Value(true)},
-                                 {"label", Value(std::string("-"))},
-                                 {"fill", Value(std::string("open"))}});
-            main.marks.push_back(left);
-            strip.marks = {mark(
-                "taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
-            const auto stages = document_.session().evaluator().protocol(document_.project(), d->id).stages;
-            const bool anythingTaken = std::ranges::any_of(stages, [&](const auto& s) {
-                return s.on && s.step && (!document_.step() || s.step == document_.step()) &&
-                       !s.output->takenX.empty();
-            });
-            if (!anythingTaken) strip.marks.clear();
-            if (const Step* baseline = openBaseline()) {
-                // Handles sit on the curve that the step takes in.
-                const auto protocol = document_.session().evaluator().protocol(document_.project(), d->id);
-                main.anchors = baseline->settings.numbers("anchors");
-                const bool onCurve = baseline->settings.text("place", "on-curve") == "on-curve";
-                for (const auto& stage : protocol.stages) {
-                    if (stage.step != baseline->id || !stage.output->baseline || !onCurve ||
-                        stage.curve().size() == 0)
-                        continue;
-                    for (std::size_t i = 0; i + 1 < main.anchors.size(); i += 2)
-                        main.anchors[i + 1] =
-                            (*stage.output->baseline)[nearestPoint(stage.curve().x, main.anchors[i])];
-                }
-            }
-            main.span = shownSpan_;
-            strip.yName = tr("taken away").toStdString();
-        } else {
-            const auto a = document_.project().analyses.find(document_.analysis());
-            const std::string point = a && !a->inputs.empty() ? a->inputs[0].point : "end";
-            main.marks = {mark("points", id,
-                               {{"point", Value(point)},
-                                {"size", 3.0},
-                                {"colour", shownColour(*d)},
-                                {"excluded", Value(true)},
-                                {"label", Value(std::string("-"))}})};
-            if (a) {
-                main.marks.push_back(mark("curve", a->id.text(),
-                                          {{"width", 1.8},
-                                           {"colour", shownColour(*d)},
-                                           {"label", Value(std::string("-"))},
-                                           {"band", Value(std::string("confidence"))}}));
-                strip.marks = {
-                    mark("residuals", a->id.text(),
-                         {{"size", 3.0}, {"colour", shownColour(*d)}, {"label", Value(std::string("-"))}})};
-                double low = a->inputs[0].low, high = a->inputs[0].high;
-                if (measured->size() > 0)
-                    low = std::max(low, measured->x.front()), high = std::min(high, measured->x.back());
-                if (low < high) main.span = {low, high};
-            }
-            strip.yName = tr("residual").toStdString();
-        }
-        strip.showXTitle = false;
-        strip.emptyText =
-            focus_ == ProtocolFocus::Steps
-                ? tr("What a step takes away (noise, left-out points) appears here.").toStdString()
-                : tr("Residuals appear here once something is fitted.").toStdString();
-        strip.legend = false;
-    }
-    reportSpan();
+    strip.probed = {};
+    strip.legend = false;
+    strip.showXTitle = false;
+    if (d && focus_ == ProtocolFocus::Steps) fillForSteps(*d, main, strip);
+    if (d && focus_ == ProtocolFocus::Analyses) fillForAnalyses(*d, main, strip);
     strip_->show(std::move(strip));
     plot_->show(std::move(main));
+}
+
+void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip) {
+    const std::string id = d.id.text();
+    const Value quiet = str(theme().muted);
+    main.marks = {
+        mark("points-line", id,
+             {{"point", "measured"},
+              {"size", 0.7},
+              {"width", 0.7},
+              {"colour", quiet},
+              {"errors", Value(false)},
+              {"label", "measured"},
+              {"fill", "filled"}}),
+        mark("baseline", id,
+             {{"colour", str(theme().copper)}, {"width", 1.0}, {"dash", "dashed"}, {"label", "baseline"}})};
+    if (std::ranges::any_of(d.protocol, [](const Step& s) { return s.on; }))
+        main.marks.push_back(
+            mark("line", id, {{"colour", shownColour(d)}, {"width", 1.6}, {"label", "result"}}));
+    main.marks.push_back(mark("points", id,
+                              {{"point", "end"},
+                               {"shown", "excluded"},
+                               {"size", 4.5},
+                               {"colour", str(theme().copper)},
+                               {"errors", Value(false)},
+                               {"excluded", Value(true)},
+                               {"label", "-"},
+                               {"fill", "open"}}));
+    const std::optional<Step> baseline = openBaseline();
+    main.prepare = [id = d.id, baseline, span = shownSpan_](PlotContent& c) {
+        const auto protocol = c.evaluator->protocol(c.project, id);
+        chooseRange(c, measuredOf(protocol));
+        if (baseline) c.anchors = anchorHandles(*baseline, protocol);
+        c.span = span;
+        if (span) c.spanText = spanText(protocol.end().curve(), *span);
+    };
+    strip.marks = {
+        mark("taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
+    strip.yName = tr("taken away").toStdString();
+    strip.emptyText = tr("What a step takes away (noise, left-out points) appears here.").toStdString();
+    strip.prepare = [id = d.id, step = document_.step()](PlotContent& c) {
+        const auto protocol = c.evaluator->protocol(c.project, id);
+        chooseRange(c, measuredOf(protocol));
+        const bool anythingTaken = std::ranges::any_of(protocol.stages, [&](const auto& s) {
+            return s.on && s.step && (!step || s.step == step) && !s.output->takenX.empty();
+        });
+        if (!anythingTaken) c.marks.clear();
+    };
+}
+
+void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {
+    const auto a = document_.project().analyses.find(document_.analysis());
+    main.marks = {mark("points", d.id.text(),
+                       {{"point", Value(a && !a->inputs.empty() ? a->inputs[0].point : std::string("end"))},
+                        {"size", 3.0},
+                        {"colour", shownColour(d)},
+                        {"excluded", Value(true)},
+                        {"label", "-"}})};
+    if (a) {
+        main.marks.push_back(
+            mark("curve", a->id.text(),
+                 {{"width", 1.8}, {"colour", shownColour(d)}, {"label", "-"}, {"band", "confidence"}}));
+        strip.marks = {
+            mark("residuals", a->id.text(), {{"size", 3.0}, {"colour", shownColour(d)}, {"label", "-"}})};
+    }
+    main.prepare = [id = d.id, a](PlotContent& c) {
+        const auto protocol = c.evaluator->protocol(c.project, id);
+        const Curve& measured = measuredOf(protocol);
+        chooseRange(c, measured);
+        if (!a) return;
+        double low = a->inputs[0].low, high = a->inputs[0].high;
+        if (measured.size() > 0)
+            low = std::max(low, measured.x.front()), high = std::min(high, measured.x.back());
+        if (low < high) c.span = {low, high};
+        const auto fit = c.evaluator->fit(c.project, *a, {.effort = c.effort});
+        if (!fit.points) return;
+        const auto used = std::ranges::count(fit.used, 1);
+        std::size_t left = 0;
+        for (std::size_t i = 0; i < fit.points->size(); ++i)
+            left += fit.points->isExcluded(i) && fit.points->x[i] >= low && fit.points->x[i] <= high;
+        c.spanText = fmt::format("span {} … {}   {}{}", readableNumber(low, 5), readableNumber(high, 5),
+                                 counted(used, "point"), left > 0 ? fmt::format(", {} left out", left) : "");
+    };
+    strip.yName = tr("residual").toStdString();
+    strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
+    strip.prepare = [id = d.id, a](PlotContent& c) {
+        chooseRange(c, measuredOf(c.evaluator->protocol(c.project, id)));
+        if (a) c.caption = residualsCaption(c.evaluator->fit(c.project, *a, {.effort = c.effort}));
+    };
 }
 
 } // namespace jointer::app

@@ -28,11 +28,11 @@ private:
     void refresh();
     void connectCanvas();
     void setSpan(double low, double high);
-    double snapped(double x) const;
-    const Step* openBaseline() const;
+    std::optional<Step> openBaseline() const;
+    void fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip);
+    void fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip);
     void editAnchors(const std::function<void(Numbers&)>& how, bool merge);
     void editAnchorsOf(StepId step, Numbers anchors, bool merge);
-    void reportSpan();
 
     Document& document_;
     ProtocolFocus focus_;

@@ -1,0 +1,125 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/controls.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainter>
+
+namespace jointer::app {
+
+namespace {
+
+constexpr int kCircle = 20, kStageHeight = 30, kStagePadding = 9, kToolHeight = 28;
+
+QFont withSize(QFont font, double points, bool strong = false) {
+    font.setPointSizeF(points);
+    font.setWeight(strong ? QFont::DemiBold : QFont::Normal);
+    return font;
+}
+
+int widthOf(const QFont& font, const QString& words) {
+    return words.isEmpty() ? 0 : QFontMetrics(font).horizontalAdvance(words);
+}
+
+} // namespace
+
+StageButton::StageButton(int number, const QString& name, QWidget* parent)
+    : QPushButton(name, parent), number_(number) {
+    setCheckable(true);
+    setCursor(Qt::PointingHandCursor);
+    setAccessibleName(name);
+    setToolTip(tr("%1 (Ctrl+%2)").arg(name).arg(number));
+}
+
+void StageButton::setCount(const QString& count) {
+    if (count == count_) return;
+    count_ = count;
+    updateGeometry();
+    update();
+}
+
+QSize StageButton::sizeHint() const {
+    // As wide as when it is the present stage, so that the track does not move under the pointer.
+    const int count = widthOf(withSize(font(), 9), count_);
+    return {2 * kStagePadding + kCircle + 8 + widthOf(withSize(font(), 10, true), text()) +
+                (count > 0 ? count + 7 : 0),
+            kStageHeight};
+}
+
+void StageButton::paintEvent(QPaintEvent*) {
+    const Theme& t = theme();
+    const bool now = isChecked();
+    const QColor onAccent = t.dark ? QColor("#10201E") : QColor(Qt::white);
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF(rect()).adjusted(1, 1, -1, -1);
+    if (now) {
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.accent);
+        p.drawRoundedRect(box, box.height() / 2, box.height() / 2);
+    }
+    if (hasFocus()) {
+        p.setPen(QPen(t.copper, 1.5));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(box, box.height() / 2, box.height() / 2);
+    }
+    const QRectF circle(kStagePadding, (height() - kCircle) / 2.0, kCircle, kCircle);
+    p.setPen(QPen(now ? onAccent : t.accent, 1.2));
+    p.setBrush(now ? onAccent : t.ground);
+    p.drawEllipse(circle);
+    p.setFont(withSize(font(), 9, true));
+    p.setPen(t.accent);
+    p.drawText(circle, Qt::AlignCenter, QString::number(number_));
+    p.setFont(withSize(font(), 10, now));
+    p.setPen(now ? onAccent : underMouse() ? t.ink : t.muted);
+    const int left = static_cast<int>(circle.right()) + 8;
+    p.drawText(QRect(left, 0, width(), height()), Qt::AlignVCenter, text());
+    if (count_.isEmpty()) return;
+    const int after = left + widthOf(p.font(), text()) + 7;
+    p.setFont(withSize(font(), 9));
+    p.drawText(QRect(after, 0, width(), height()), Qt::AlignVCenter, count_);
+}
+
+ToolButton::ToolButton(const QString& name, const QString& key, const QString& tip, QWidget* parent)
+    : QPushButton(name, parent), key_(key) {
+    setObjectName("tool");
+    setCheckable(true);
+    setToolTip(tip);
+    setAccessibleName(name);
+}
+
+QSize ToolButton::sizeHint() const {
+    const int key = widthOf(withSize(font(), 8.5), key_);
+    return {9 + widthOf(withSize(font(), 10, true), text()) + 7 + key + 8 + 8, kToolHeight};
+}
+
+void ToolButton::paintEvent(QPaintEvent*) {
+    const Theme& t = theme();
+    const bool now = isChecked();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
+    if (now) {
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.accentSoft);
+        p.drawRoundedRect(box, 4, 4);
+    }
+    if (hasFocus()) {
+        p.setPen(QPen(t.accent, 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(box, 4, 4);
+    }
+    p.setFont(withSize(font(), 10, now));
+    p.setPen(now ? t.accent : underMouse() ? t.ink : t.muted);
+    p.drawText(QRect(9, 0, width(), height()), Qt::AlignVCenter, text());
+    const int left = 9 + widthOf(p.font(), text()) + 7;
+    p.setFont(withSize(font(), 8.5));
+    const QRectF cap(left, (height() - 17) / 2.0, widthOf(p.font(), key_) + 8, 17);
+    p.setPen(QPen(t.line, 1));
+    p.setBrush(t.panel);
+    p.drawRoundedRect(cap, 3, 3);
+    p.setPen(t.muted);
+    p.drawText(cap, Qt::AlignCenter, key_);
+}
+
+} // namespace jointer::app
