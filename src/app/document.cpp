@@ -27,6 +27,7 @@ std::string Document::viewText(int stage) const {
                                    {"analysis", analysis_.text()},
                                    {"figure", figure_.text()},
                                    {"element", element_.text()}};
+    if (!order_.empty()) view["order"] = order_;
     if (xRange) view["xRange"] = {xRange->first, xRange->second};
     return view.dump();
 }
@@ -43,6 +44,7 @@ int Document::restoreView(const std::string& saved) {
     analysis_ = AnalysisId::fromText(textOf("analysis"));
     figure_ = FigureId::fromText(textOf("figure"));
     element_ = ElementId::fromText(textOf("element"));
+    order_ = textOf("order");
     xRange.reset();
     if (view.contains("xRange") && view["xRange"].is_array() && view["xRange"].size() == 2 &&
         view["xRange"][0].is_number() && view["xRange"][1].is_number() &&
@@ -51,6 +53,11 @@ int Document::restoreView(const std::string& saved) {
     keepSelectionValid();
     Q_EMIT selectionChanged();
     return view.contains("stage") && view["stage"].is_number_integer() ? view["stage"].get<int>() : -1;
+}
+
+void Document::orderBy(const std::string& attribute) {
+    order_ = attribute;
+    Q_EMIT selectionChanged();
 }
 
 void Document::beginDrag() {

@@ -52,6 +52,10 @@ public:
     std::string viewText(int stage) const;
     int restoreView(const std::string& text); // gives the stage; -1 when the text tells none
 
+    // The attribute by which datasets are ordered and grouped; empty: as they were made.
+    const std::string& order() const { return order_; }
+    void orderBy(const std::string& attribute);
+
     // The visible range of x that work plots share; empty: all.
     std::optional<std::pair<double, double>> xRange;
 
@@ -71,6 +75,7 @@ private:
     AnalysisId analysis_;
     FigureId figure_;
     ElementId element_;
+    std::string order_;
     bool dragging_ = false;
 };
 

@@ -328,7 +328,7 @@ void Window::setDark(bool dark) {
 bool Window::isSettled() const {
     switch (static_cast<Stage>(stages_->currentIndex())) {
     case Stage::Data:
-        return !data_->import()->hasWaiting() || data_->import()->isCurrent();
+        return data_->isCurrent();
     case Stage::Clean:
         return clean_->canvas()->isCurrent() && clean_->protocol()->isCurrent();
     case Stage::Analyse:

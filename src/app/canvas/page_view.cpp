@@ -119,7 +119,7 @@ void PageView::paintEvent(QPaintEvent*) {
 }
 
 void PageView::drawRulers(QPainter& p) const {
-    const double s = pixelsPerMm(), left = origin().x();
+    const double s = pixelsPerMm(), left = origin().x(), top = origin().y();
     const double step = s * 10 > 45 ? 10 : s * 20 > 45 ? 20 : 50;
     QFont small = font();
     small.setPointSizeF(8);
@@ -130,6 +130,14 @@ void PageView::drawRulers(QPainter& p) const {
         const bool numbered = std::fmod(mm, step) < 1e-9;
         p.drawLine(QPointF(x, numbered ? 15 : 19), QPointF(x, kRuler));
         if (numbered) p.drawText(QRectF(x - 20, 0, 40, 14), Qt::AlignCenter, QString::number(mm));
+    }
+    for (double mm = 0; mm <= layout_.list.heightMm + 1e-9; mm += step / 4) {
+        const double y = top + mm * s;
+        const bool numbered = std::fmod(mm, step) < 1e-9;
+        if (y < kRuler) continue;
+        p.drawLine(QPointF(numbered ? 27 : 30, y), QPointF(34, y));
+        if (numbered)
+            p.drawText(QRectF(0, y - 7, 25, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(mm));
     }
 }
 

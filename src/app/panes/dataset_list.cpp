@@ -5,13 +5,17 @@
 #include "app/widgets.h"
 #include "base/text.h"
 
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
+#include <QMenu>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <cmath>
+#include <set>
 
 namespace jointer::app {
 
@@ -22,12 +26,23 @@ enum Roles { IdRole = Qt::UserRole, ColourRole, StateRole, CurveRole, WarnRole }
 class DatasetDelegate final : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {190, 46}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        return {190, index.data(IdRole).toULongLong() == 0 ? 24 : 46};
+    }
 
     void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& index) const override {
         p->save();
         p->setRenderHint(QPainter::Antialiasing);
         const QRect r = o.rect;
+        if (index.data(IdRole).toULongLong() == 0) {
+            QFont small = p->font();
+            small.setPointSizeF(8.5);
+            p->setFont(small);
+            p->setPen(theme().muted);
+            p->drawText(r.adjusted(14, 0, -10, -3), Qt::AlignBottom, index.data().toString());
+            p->restore();
+            return;
+        }
         const bool selected = o.state & QStyle::State_Selected;
         if (selected) {
             p->fillRect(r, theme().panel);
@@ -87,10 +102,71 @@ QList<QPointF> tiny(const Curve& c) {
     return out;
 }
 
+// A line of a list with a quiet second one below it.
+class TableDelegate final : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {190, 42}; }
+
+    void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& index) const override {
+        p->save();
+        if (o.state & QStyle::State_MouseOver) p->fillRect(o.rect, theme().panel);
+        const QRect line = o.rect.adjusted(14, 4, -10, -19);
+        p->setPen(theme().ink);
+        p->drawText(line, Qt::AlignVCenter,
+                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, line.width()));
+        QFont small = p->font();
+        small.setPointSizeF(9);
+        p->setFont(small);
+        p->setPen(theme().muted);
+        p->drawText(line.translated(0, 17), Qt::AlignVCenter, index.data(StateRole).toString());
+        p->restore();
+    }
+};
+
 QLabel* listCaption(const QString& words) {
     QLabel* made = caption(words);
     made->setContentsMargins(14, 12, 10, 4);
     return made;
+}
+
+std::string attributeOf(const Dataset& d, const std::string& name) {
+    const auto at = std::ranges::find(d.attributes, name, &Attribute::name);
+    return at == d.attributes.end() ? std::string{} : at->value;
+}
+
+// Numbers by their size, before words.
+bool comesBefore(const std::string& a, const std::string& b) {
+    const auto x = parseNumber(a), y = parseNumber(b);
+    if (x && y) return *x < *y;
+    return x.has_value() != y.has_value() ? x.has_value() : a < b;
+}
+
+// The datasets in the chosen order, with a heading before each group that several share; none where each
+// dataset is a group of its own.
+struct ListRow {
+    std::string heading;    // where it is one
+    const Dataset* dataset; // else
+};
+std::vector<ListRow> listRows(const Project& p, const std::string& order) {
+    std::vector<const Dataset*> sorted;
+    for (const auto& d : p.datasets) sorted.push_back(d.get());
+    std::vector<ListRow> rows;
+    std::set<std::string> values;
+    if (!order.empty()) {
+        std::ranges::stable_sort(sorted, [&](const Dataset* a, const Dataset* b) {
+            return comesBefore(attributeOf(*a, order), attributeOf(*b, order));
+        });
+        for (const Dataset* d : sorted) values.insert(attributeOf(*d, order));
+    }
+    const bool grouped = !order.empty() && values.size() < sorted.size();
+    for (std::size_t i = 0; i < sorted.size(); ++i) {
+        const std::string value = attributeOf(*sorted[i], order);
+        if (grouped && (i == 0 || value != attributeOf(*sorted[i - 1], order)))
+            rows.push_back({order + " " + (value.empty() ? "not given" : value), nullptr});
+        rows.push_back({{}, sorted[i]});
+    }
+    return rows;
 }
 
 } // namespace
@@ -103,20 +179,28 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(listCaption(tr("Datasets")));
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(0, 0, 10, 0);
+    head->addWidget(listCaption(tr("Datasets")), 1);
+    order_ = button(this, {}, "link", tr("Order and group the datasets by an attribute"),
+                    [this] { offerOrders(); });
+    head->addWidget(order_, 0, Qt::AlignBottom);
+    layout->addLayout(head);
     layout->addWidget(datasets_, 3);
     layout->addWidget(listCaption(tr("Tables")));
-    layout->addWidget(tables_, 1);
+    layout->addWidget(tables_, 2);
     auto* hint = new QLabel(tr("Drop files anywhere, or paste a block with Ctrl+V"));
     hint->setObjectName("muted");
     hint->setWordWrap(true);
     hint->setContentsMargins(14, 8, 10, 10);
+    layout->addStretch(1);
     layout->addWidget(hint);
     datasets_->setItemDelegate(new DatasetDelegate(datasets_));
     datasets_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     datasets_->setAccessibleName(tr("Datasets"));
     tables_->setAccessibleName(tr("Tables"));
-    tables_->setStyleSheet("QListWidget { padding-left: 11px; } QListWidget::item { height: 24px; }");
+    tables_->setItemDelegate(new TableDelegate(tables_));
+    tables_->setMouseTracking(true);
     connect(datasets_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
         if (item) document_.selectDataset(DatasetId{item->data(IdRole).toULongLong()});
     });
@@ -132,26 +216,59 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
 void DatasetList::refresh() {
     const Project& p = document_.project();
     const QSignalBlocker quiet(datasets_);
-    while (datasets_->count() > static_cast<int>(p.datasets.size()))
-        delete datasets_->takeItem(datasets_->count() - 1);
-    while (datasets_->count() < static_cast<int>(p.datasets.size())) datasets_->addItem(new QListWidgetItem);
-    for (int i = 0; i < datasets_->count(); ++i) {
-        const Dataset& d = p.datasets[static_cast<std::size_t>(i)];
+    const auto rows = listRows(p, document_.order());
+    orderShown_ = document_.order();
+    order_->setText((orderShown_.empty() ? tr("as imported") : tr("by %1").arg(text(orderShown_))) + " ▾");
+    order_->setVisible(std::ranges::any_of(p.datasets, [](const auto& d) { return !d->attributes.empty(); }));
+    const int count = static_cast<int>(rows.size());
+    while (datasets_->count() > count) delete datasets_->takeItem(datasets_->count() - 1);
+    while (datasets_->count() < count) datasets_->addItem(new QListWidgetItem);
+    for (int i = 0; i < count; ++i) {
+        const Dataset* d = rows[static_cast<std::size_t>(i)].dataset;
         QListWidgetItem* item = datasets_->item(i);
-        item->setText(QString::fromStdString(d.name));
-        item->setData(IdRole, QVariant::fromValue<qulonglong>(d.id.value));
-        item->setData(ColourRole, QString::fromStdString(d.colour));
-        item->setToolTip(QString::fromStdString(d.name));
+        const QString name = text(d ? d->name : rows[static_cast<std::size_t>(i)].heading);
+        item->setText(name);
+        item->setToolTip(name);
+        const qulonglong id = d ? d->id.value : 0;
+        if (item->data(IdRole).toULongLong() != id)
+            item->setData(CurveRole, {}), item->setData(StateRole, {});
+        item->setData(IdRole, QVariant::fromValue<qulonglong>(id));
+        item->setData(ColourRole, d ? text(d->colour) : QString());
+        item->setFlags(d ? Qt::ItemIsEnabled | Qt::ItemIsSelectable : Qt::NoItemFlags);
     }
+    // The tables follow right below the datasets; only long lists scroll.
+    int height = 4;
+    for (const ListRow& row : rows) height += row.dataset ? 46 : 24;
+    datasets_->setMaximumHeight(std::max(height, 60));
     tables_->clear();
     for (const auto& t : p.tables) {
-        auto* item = new QListWidgetItem(QString::fromStdString(t->name));
+        auto* item = new QListWidgetItem(text(t->name));
         item->setData(IdRole, QVariant::fromValue<qulonglong>(t->id.value));
-        item->setToolTip(tr("%1 columns, %2 rows").arg(t->columns.size()).arg(t->rowCount()));
+        item->setData(StateRole, text(counted(static_cast<long long>(t->columns.size()), "column") + " · " +
+                                      counted(static_cast<long long>(t->rowCount()), "row")));
+        item->setToolTip(text(t->name));
         tables_->addItem(item);
     }
     syncSelection();
     refreshPictures();
+}
+
+void DatasetList::offerOrders() {
+    std::set<std::string> names;
+    for (const auto& d : document_.project().datasets)
+        for (const Attribute& a : d->attributes) names.insert(a.name);
+    QMenu menu;
+    connect(menu.addAction(tr("as imported")), &QAction::triggered, this, [this] { document_.orderBy({}); });
+    for (const std::string& name : names)
+        connect(menu.addAction(tr("by %1").arg(text(name))), &QAction::triggered, this,
+                [this, name] { document_.orderBy(name); });
+    menu.exec(order_->mapToGlobal(QPoint(0, order_->height())));
+}
+
+QListWidgetItem* DatasetList::itemOf(DatasetId id) const {
+    for (int i = 0; i < datasets_->count(); ++i)
+        if (datasets_->item(i)->data(IdRole).toULongLong() == id.value) return datasets_->item(i);
+    return nullptr;
 }
 
 void DatasetList::refreshPictures() {
@@ -159,17 +276,18 @@ void DatasetList::refreshPictures() {
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
                      const Cancellation& stop) -> std::function<void()> {
         struct Row {
+            DatasetId id;
             QList<QPointF> curve;
             QString state;
             bool warn = false;
         };
         std::vector<Row> rows;
         for (const auto& d : project.datasets) {
-            Row row{tiny(evaluator->protocol(project, d->id).end().curve()), {}, false};
+            Row row{d->id, tiny(evaluator->protocol(project, d->id).end().curve()), {}, false};
             const auto fits = analysesOf(project, d->id);
             for (const Attribute& a : d->attributes)
                 if (row.state.size() < 8 && a.name.size() < 10 && a.name == "site")
-                    row.state = QString::fromStdString(a.name + " " + a.value);
+                    row.state = text(a.name + " " + a.value);
             auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
             if (!fits.empty()) {
                 const auto fit = evaluator->fit(project, *fits.back(), {.stop = stop});
@@ -179,27 +297,27 @@ void DatasetList::refreshPictures() {
                     : fit.good() ? QString::fromUtf8(fit::stateText(fit.report->state).data())
                                  : DatasetList::tr("not fitted"));
             } else if (!d->protocol.empty())
-                add(QString::fromStdString(counted(static_cast<long long>(d->protocol.size()), "step")));
+                add(text(counted(static_cast<long long>(d->protocol.size()), "step")));
             else if (row.state.isEmpty())
                 row.state = DatasetList::tr("as measured");
             rows.push_back(std::move(row));
         }
         return [this, rows] {
-            for (int i = 0; i < datasets_->count() && i < static_cast<int>(rows.size()); ++i) {
-                datasets_->item(i)->setData(CurveRole,
-                                            QVariant::fromValue(rows[static_cast<std::size_t>(i)].curve));
-                datasets_->item(i)->setData(StateRole, rows[static_cast<std::size_t>(i)].state);
-                datasets_->item(i)->setData(WarnRole, rows[static_cast<std::size_t>(i)].warn);
+            for (const Row& row : rows) {
+                QListWidgetItem* item = itemOf(row.id);
+                if (!item) continue;
+                item->setData(CurveRole, QVariant::fromValue(row.curve));
+                item->setData(StateRole, row.state);
+                item->setData(WarnRole, row.warn);
             }
         };
     });
 }
 
 void DatasetList::syncSelection() {
+    if (orderShown_ != document_.order()) return refresh();
     const QSignalBlocker quiet(datasets_);
-    for (int i = 0; i < datasets_->count(); ++i)
-        if (datasets_->item(i)->data(IdRole).toULongLong() == document_.dataset().value)
-            datasets_->setCurrentRow(i);
+    datasets_->setCurrentItem(itemOf(document_.dataset()));
 }
 
 } // namespace jointer::app

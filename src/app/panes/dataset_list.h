@@ -8,6 +8,8 @@
 #include <QWidget>
 
 class QListWidget;
+class QListWidgetItem;
+class QPushButton;
 
 namespace jointer::app {
 
@@ -24,9 +26,13 @@ private:
     void refresh();
     void refreshPictures();
     void syncSelection();
+    void offerOrders();
+    QListWidgetItem* itemOf(DatasetId id) const;
     Document& document_;
     LatestJob job_;
     QListWidget *datasets_, *tables_;
+    QPushButton* order_;
+    std::string orderShown_;
 };
 
 } // namespace jointer::app

@@ -26,8 +26,8 @@
 namespace jointer::app {
 
 DataStage::DataStage(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), pages_(new QStackedWidget), import_(new ImportView(document)),
-      grid_(new QTableView), model_(new TableModel(&document, this)) {
+    : QWidget(parent), document_(document), tableJob_(this), summaryJob_(this), pages_(new QStackedWidget),
+      import_(new ImportView(document)), grid_(new QTableView), model_(new TableModel(&document, this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(pages_);
@@ -196,30 +196,50 @@ void DataStage::changeColumn(const QString& name, const std::function<void(Colum
                            }));
 }
 
+// Computed columns are filled in the background; the grid keeps what it shows until they are there.
 void DataStage::refresh() {
-    const auto filled = document_.session().evaluator().table(document_.project(), document_.table());
-    const QModelIndex before = grid_->currentIndex();
-    const int scrolled = grid_->verticalScrollBar()->value();
+    tableJob_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
+                       id = document_.table()](const Cancellation&) -> std::function<void()> {
+        auto filled = std::make_shared<Outcome<Table>>(evaluator->table(project, id));
+        return [this, filled, id] {
+            if (id == document_.table()) show(std::move(*filled));
+        };
+    });
+    refreshDataset();
+}
+
+void DataStage::show(Outcome<Table> filled) {
+    formulaIssues_ = std::move(filled.issues);
     if (!(model_->table() == filled.value)) {
+        const QModelIndex before = grid_->currentIndex();
+        const int scrolled = grid_->verticalScrollBar()->value();
         model_->show(filled.value);
         if (before.isValid())
             grid_->setCurrentIndex(model_->index(std::min(before.row(), model_->rowCount() - 1),
                                                  std::min(before.column(), model_->columnCount() - 1)));
         grid_->verticalScrollBar()->setValue(scrolled);
+        if (toEdit_) {
+            for (int c = 0; c < model_->columnCount(); ++c)
+                if (model_->table().columns[static_cast<std::size_t>(c)].id == toEdit_)
+                    grid_->setCurrentIndex(model_->index(0, c));
+            toEdit_ = {};
+            formula_->setFocus();
+            formula_->selectAll();
+        }
     }
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
     heading_->setText(there ? text(filled.value.name) : tr("Drop files here, or paste a block"));
     const Origin& o = filled.value.origin;
+    const std::size_t rows = filled.value.rowCount();
     origin_->setText(!there ? tr("Text files with columns of numbers become tables and datasets. Drag them "
                                  "from your file manager, use File › Import, or paste with Ctrl+V.")
-                     : o.file.empty() ? QString()
-                                      : tr("Read from %1, lines %2–%3")
-                                            .arg(text(std::filesystem::path(o.file).filename().string()))
-                                            .arg(filled.value.rows->line(0))
-                                            .arg(filled.value.rows->line(
-                                                filled.value.rowCount() ? filled.value.rowCount() - 1 : 0)));
+                     : o.file.empty() || rows == 0
+                         ? QString()
+                         : tr("Read from %1, lines %2–%3")
+                               .arg(text(std::filesystem::path(o.file).filename().string()))
+                               .arg(filled.value.rows->line(0))
+                               .arg(filled.value.rows->line(rows - 1)));
     columnForm_->setVisible(there);
-    refreshDataset();
     refreshColumn();
 }
 
@@ -234,22 +254,26 @@ void DataStage::refreshColumn() {
     const bool computed = !c.formula.empty() || c.cells->size() == 0;
     formula_->setEnabled(computed);
     if (!formula_->hasFocus()) formula_->setText(text(evaluate::formulaShown(c.formula, model_->table())));
-    const auto filled = document_.session().evaluator().table(document_.project(), document_.table());
-    QString note;
-    for (const Issue& issue : filled.issues)
-        if (issue.place.column == c.name) note = text(issue.text);
-    formulaNote_->setObjectName(note.isEmpty() ? "muted" : "bad");
+    const auto issue =
+        std::ranges::find_if(formulaIssues_, [&](const Issue& f) { return f.place.column == c.name; });
+    const bool bad = issue != formulaIssues_.end();
+    formulaNote_->setObjectName(bad ? "bad" : "muted");
     refreshLook(formulaNote_);
-    if (note.isEmpty() && computed && c.cells->size() > 0)
-        note = tr("first value: %1").arg(text(cellText(c, 0)));
-    say(formulaNote_, note);
+    say(formulaNote_, bad                               ? text(issue->text)
+                      : computed && c.cells->size() > 0 ? tr("first value: %1").arg(text(cellText(c, 0)))
+                                                        : QString());
     if (!c.isNumeric()) return summary_->setText(tr("%1 cells of text").arg(c.cells->size()));
-    const stats::Summary s = stats::summarise(c.numbers());
-    auto n = [](double v) { return text(readableNumber(v, 6)); };
-    summary_->setText(tr("n %1, missing %2\nmean %3, SD %4\nmedian %5\nfrom %6 to %7")
-                          .arg(s.n)
-                          .arg(s.missing)
-                          .arg(n(s.mean), n(s.sd), n(s.median), n(s.min), n(s.max)));
+    summaryJob_.request([this, cells = c.cells](const Cancellation&) -> std::function<void()> {
+        return [this, cells, s = stats::summarise(cells->numbers)] {
+            const int now = currentColumn();
+            if (now < 0 || model_->table().columns[static_cast<std::size_t>(now)].cells != cells) return;
+            auto n = [](double v) { return text(readableNumber(v, 6)); };
+            summary_->setText(tr("n %1, missing %2\nmean %3, SD %4\nmedian %5\nfrom %6 to %7")
+                                  .arg(s.n)
+                                  .arg(s.missing)
+                                  .arg(n(s.mean), n(s.sd), n(s.median), n(s.min), n(s.max)));
+        };
+    });
 }
 
 void DataStage::makeDataset() {
@@ -271,9 +295,7 @@ void DataStage::addColumn() {
     if (!document_.apply(
             edits::addComputedColumn(t.id, "computed " + std::to_string(t.columns.size() + 1), source)))
         return;
-    grid_->setCurrentIndex(model_->index(0, model_->columnCount() - 1));
-    formula_->setFocus();
-    formula_->selectAll();
+    toEdit_ = document_.project().tables.find(t.id)->columns.back().id; // once it is filled
 }
 
 void DataStage::offer(const std::vector<Waiting>& sources) {

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/document.h"
+#include "app/latest_job.h"
 #include "app/stages/import_view.h"
 
 #include <QWidget>
@@ -28,12 +29,14 @@ class DataStage final : public QWidget {
 public:
     explicit DataStage(Document& document, QWidget* parent = nullptr);
     ImportView* import() { return import_; }
+    bool isCurrent() const { return !tableJob_.isBusy() && !summaryJob_.isBusy() && import_->isCurrent(); }
     void offer(const std::vector<Waiting>& sources);
     void paste();
 
 private:
     QWidget* buildTableView();
     void refresh();
+    void show(Outcome<Table> filled);
     void refreshColumn();
     int currentColumn() const;
     void changeColumn(const QString& name, const std::function<void(Column&)>& how);
@@ -43,6 +46,9 @@ private:
     void addColumn();
 
     Document& document_;
+    LatestJob tableJob_, summaryJob_;
+    std::vector<Issue> formulaIssues_; // of the table shown
+    ColumnId toEdit_;                  // a new computed column, whose formula waits to be typed
     QStackedWidget* pages_;
     ImportView* import_;
     QTableView* grid_;

@@ -84,6 +84,7 @@ QSlider::handle:horizontal { width: 11px; height: 11px; margin: -6px 0; border-r
 QListWidget, QTableView, QListView { background: @panel; border: none; outline: none; gridline-color: @line; selection-background-color: @soft; selection-color: @ink; alternate-background-color: @panel; }
 QWidget#left QListWidget { background: transparent; }
 QTableView { border: 1px solid @line; }
+QTableView::item { padding: 0 5px; }
 QListWidget#found { border: 1px solid @line; padding: 3px; }
 QListWidget#found::item { height: 24px; }
 QHeaderView { background: @ground; }
