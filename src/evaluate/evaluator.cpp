@@ -118,4 +118,12 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
     return out;
 }
 
+std::shared_ptr<const CurveOverview> Evaluator::overview(const StepResult& stage) {
+    const Digest key = Hasher().add("overview").add(stage.digest).digest();
+    if (auto known = memo_.find<CurveOverview>(key)) return known;
+    auto made = std::make_shared<const CurveOverview>(stage.curve());
+    memo_.put<CurveOverview>(key, made, made->bytes());
+    return made;
+}
+
 } // namespace jointer::evaluate

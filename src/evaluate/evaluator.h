@@ -4,6 +4,7 @@
 // reopening. Thread-safe: workers may evaluate different projects at once.
 #pragma once
 
+#include "data/curve_overview.h"
 #include "evaluate/memo.h"
 #include "fit/fit.h"
 #include "project/project.h"
@@ -72,6 +73,9 @@ public:
     Outcome<std::shared_ptr<const Curve>> measured(const Project& project, const Dataset& dataset);
 
     ProtocolResult protocol(const Project& project, DatasetId id);
+
+    // For pictures of dense curves.
+    std::shared_ptr<const CurveOverview> overview(const StepResult& stage);
 
     FitResult fit(const Project& project, const Analysis& analysis, const Request& request = {});
 

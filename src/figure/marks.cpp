@@ -20,6 +20,12 @@ std::pair<std::size_t, std::size_t> shownPart(const std::vector<double>& xs, dou
     return {from > 0 ? from - 1 : 0, std::min(xs.size(), to + 1)};
 }
 
+// The same with a margin of so many mm at each side.
+std::pair<std::size_t, std::size_t> shownWithin(const std::vector<double>& xs, const Scale& x, double mm) {
+    const double by = x.end < x.start ? -mm : mm;
+    return shownPart(xs, x.value(x.start - by), x.value(x.end + by));
+}
+
 SymbolShape shapeOf(const std::string& key) {
     static const std::pair<std::string_view, SymbolShape> all[] = {
         {"circle", SymbolShape::Circle},
@@ -47,7 +53,8 @@ void widen(std::optional<Range>& range, double v, bool log) {
     range = range ? Range{std::min(range->low, v), std::max(range->high, v)} : Range{v, v};
 }
 
-constexpr double kFar = 1e4; // mm; places beyond are cut off, so that no backend overflows
+constexpr std::size_t kManyPoints = 20000; // from here on an overview of the curve pays
+constexpr double kFar = 1e4;               // mm; places beyond are cut off, so that no backend overflows
 
 double cut(double mm) {
     return std::clamp(mm, -kFar, kFar);
@@ -153,6 +160,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         const bool ofStep = e.kind == "baseline" || e.kind == "taken";
         m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step")))
                          : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+        if (!ofStep && m.curve->size() > kManyPoints) m.overview = evaluator.overview(stage);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;
         own = literal(dataset->name);
@@ -165,9 +173,13 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
 
 std::optional<Range> PreparedMark::xRange(bool log) const {
     std::optional<Range> range;
-    if (curve)
-        for (std::size_t i = 0; i < curve->size(); ++i)
-            if (std::isfinite(curve->y[i])) widen(range, curve->x[i], log);
+    if (curve) { // x ascends: the outermost usable points tell
+        auto usable = [&](std::size_t i) { return std::isfinite(curve->y[i]) && (!log || curve->x[i] > 0); };
+        std::size_t first = 0, end = curve->size();
+        while (first < end && !usable(first)) ++first;
+        while (end > first && !usable(end - 1)) --end;
+        if (first < end) widen(range, curve->x[first], log), widen(range, curve->x[end - 1], log);
+    }
     if (fit && fit->good()) widen(range, spanLow, log), widen(range, spanHigh, log);
     return range;
 }
@@ -176,7 +188,19 @@ std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) c
     std::optional<Range> range;
     const auto [first, end] =
         curve ? shownPart(curve->x, xLow, xHigh) : std::pair<std::size_t, std::size_t>();
-    for (std::size_t i = first; i < end; ++i) {
+    const bool summary =
+        isDense(end - first) && !excluded && !(hasSymbols() && errors && !curve->sigma.empty());
+    if (summary) {
+        // shownPart reaches one point beyond each end.
+        const auto from = curve->x[first] < xLow ? first + 1 : first,
+                   to = curve->x[end - 1] > xHigh ? end - 1 : end;
+        const Extent extent = overview->over(*curve, from, to);
+        if (extent.any)
+            widen(range, (log && extent.low + offset <= 0 ? extent.lowestPositive : extent.low) + offset,
+                  log),
+                widen(range, extent.high + offset, log);
+    }
+    for (std::size_t i = first; !summary && i < end; ++i) {
         if (curve->x[i] < xLow || curve->x[i] > xHigh || (curve->isExcluded(i) && !excluded)) continue;
         const bool bars = hasSymbols() && errors && i < curve->sigma.size() && std::isfinite(curve->sigma[i]);
         widen(range, curve->y[i] + offset, log);
@@ -233,6 +257,49 @@ void PreparedMark::draw(const Scale& x, const Scale& y, double pixelsPerMm, Grou
     }
 }
 
+// Of a dense curve four points for each column of pixels: where it comes in, lowest, highest, where it
+// leaves.
+std::vector<Polyline> PreparedMark::denseLines(const Scale& x, const Scale& y, double pixelsPerMm,
+                                               std::size_t first, std::size_t end) const {
+    std::vector<Polyline> lines;
+    Polyline now;
+    auto finish = [&] {
+        if (now.points.size() > 1) lines.push_back(std::move(now));
+        now = {};
+    };
+    const double mm = (x.end < x.start ? -1 : 1) / pixelsPerMm;
+    const auto columns = static_cast<long>(std::ceil(std::abs(x.end - x.start) * pixelsPerMm));
+    auto from = curve->x.begin() + static_cast<std::ptrdiff_t>(first);
+    const auto stop = curve->x.begin() + static_cast<std::ptrdiff_t>(end);
+    for (long column = 0; column < columns; ++column) {
+        const auto to =
+            column + 1 == columns
+                ? stop
+                : std::lower_bound(from, stop, x.value(x.start + static_cast<double>(column + 1) * mm));
+        const auto a = static_cast<std::size_t>(from - curve->x.begin()),
+                   b = static_cast<std::size_t>(to - curve->x.begin());
+        from = to;
+        if (a == b) continue; // no points here: the line goes on
+        const Extent extent = overview->over(*curve, a, b);
+        const double low = y.log && extent.low + offset <= 0 ? extent.lowestPositive : extent.low;
+        if (!extent.any || !std::isfinite(y.place(low + offset))) {
+            finish();
+            continue;
+        }
+        auto add = [&](double px, double value) {
+            const Point p{cut(px), cut(y.place(value + offset))};
+            if (std::isfinite(p.y)) now.points.push_back(p);
+        };
+        const double in = x.place(curve->x[extent.first]), out = x.place(curve->x[extent.last]);
+        add(in, curve->y[extent.first]);
+        add((in + out) / 2, low);
+        add((in + out) / 2, extent.high);
+        add(out, curve->y[extent.last]);
+    }
+    finish();
+    return lines;
+}
+
 // Lines break where a value is missing or was left out.
 void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x,
                             const Scale& y, double pixelsPerMm, Group& into) const {
@@ -243,6 +310,11 @@ void PreparedMark::drawLine(const std::vector<double>& px, const std::vector<dou
         piece.clear();
     };
     const auto [first, end] = shownPart(px, x.low, x.high);
+    if (isDense(end - first) && &px == &curve->x) {
+        path.lines = denseLines(x, y, pixelsPerMm, first, end);
+        if (!path.lines.empty()) into.items.push_back({element->id, std::move(path)});
+        return;
+    }
     piece.reserve(end - first);
     for (std::size_t i = first; i < end; ++i) {
         const Point p{x.place(px[i]), y.place(py[i] + offset)};
@@ -275,7 +347,8 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
         return p.x >= std::min(x.start, x.end) - reach && p.x <= std::max(x.start, x.end) + reach &&
                p.y >= std::min(y.start, y.end) - reach && p.y <= std::max(y.start, y.end) + reach;
     };
-    for (std::size_t i = 0; i < curve->size(); ++i) {
+    const auto [first, end] = shownWithin(curve->x, x, sizeMm);
+    for (std::size_t i = first; i < end; ++i) {
         if (!std::isfinite(curve->y[i])) continue;
         const Point p{x.place(curve->x[i]), y.place(curve->y[i] + offset)};
         if (!std::isfinite(p.x) || !std::isfinite(p.y) || !visible(p)) continue;
@@ -293,7 +366,8 @@ void PreparedMark::drawErrors(const Scale& x, const Scale& y, Group& into) const
     Path bars{
         .lines = {}, .stroke = Stroke{.widthMm = std::max(0.1, sizeMm * 0.12), .colour = colour}, .fill = {}};
     const double cap = sizeMm * 0.35;
-    for (std::size_t i = 0; i < curve->size() && i < curve->sigma.size(); ++i) {
+    const auto [first, end] = shownWithin(curve->x, x, sizeMm);
+    for (std::size_t i = first; i < std::min(end, curve->sigma.size()); ++i) {
         const double s = curve->sigma[i], v = curve->y[i] + offset;
         if (!(s > 0) || !std::isfinite(v) || curve->isExcluded(i)) continue;
         const double px = x.place(curve->x[i]), top = y.place(v + s);

@@ -18,10 +18,11 @@ struct PreparedMark {
     AxisMeaning xMeaning, yMeaning;
     std::vector<Issue> issues;
 
-    std::shared_ptr<const Curve> curve;       // of a dataset
-    std::shared_ptr<evaluate::FitResult> fit; // of an analysis
-    double spanLow = 0, spanHigh = 0;         // over which a fitted curve is drawn
-    std::vector<double> xs, ys, band;         // sampled fitted curve, half width of its band
+    std::shared_ptr<const Curve> curve;            // of a dataset
+    std::shared_ptr<const CurveOverview> overview; // of a dense one
+    std::shared_ptr<evaluate::FitResult> fit;      // of an analysis
+    double spanLow = 0, spanHigh = 0;              // over which a fitted curve is drawn
+    std::vector<double> xs, ys, band;              // sampled fitted curve, half width of its band
 
     // Looks.
     draw::Colour colour;
@@ -32,6 +33,7 @@ struct PreparedMark {
 
     bool hasSymbols() const { return kind == "points" || kind == "points-line" || kind == "residuals"; }
     bool hasLine() const { return kind != "points" && kind != "residuals"; }
+    bool isDense(std::size_t points) const { return overview && points > 20000; }
     std::optional<Range> xRange(bool log) const;
     std::optional<Range> yRange(bool log, double xLow, double xHigh) const;
     void sample(const Scale& x, int count); // fitted curves; others: nothing
@@ -42,6 +44,8 @@ private:
     draw::Stroke stroke() const;
     void drawSymbols(const Scale& x, const Scale& y, double pixelsPerMm, draw::Group& into) const;
     void drawErrors(const Scale& x, const Scale& y, draw::Group& into) const;
+    std::vector<draw::Polyline> denseLines(const Scale& x, const Scale& y, double pixelsPerMm,
+                                           std::size_t first, std::size_t end) const;
     void drawLine(const std::vector<double>& px, const std::vector<double>& py, const Scale& x,
                   const Scale& y, double pixelsPerMm, draw::Group& into) const;
     void drawBand(const Scale& x, const Scale& y, draw::Group& into) const;

@@ -143,11 +143,6 @@ std::vector<Tick> timeTicks(const Scale& s, const TickWish& wish) {
 
 } // namespace
 
-double Scale::place(double v) const {
-    const double t = log ? std::log(v / low) / std::log(high / low) : (v - low) / (high - low);
-    return start + t * (end - start);
-}
-
 double Scale::value(double p) const {
     const double t = (p - start) / (end - start);
     return log ? low * std::pow(high / low, t) : low + t * (high - low);

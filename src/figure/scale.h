@@ -2,6 +2,7 @@
 // An axis scale: from values to places on the page and back, its ticks and their labels.
 #pragma once
 
+#include <cmath>
 #include <string>
 #include <vector>
 
@@ -12,7 +13,10 @@ struct Scale {
     double low = 0, high = 1;  // values at the ends, low < high (log: both positive)
     double start = 0, end = 1; // places in mm of low and high; may run backwards
 
-    double place(double value) const; // NaN outside the domain
+    double place(double v) const { // NaN outside the domain; inline, since every point passes here
+        const double t = log ? std::log(v / low) / std::log(high / low) : (v - low) / (high - low);
+        return start + t * (end - start);
+    }
     double value(double place) const;
 };
 

@@ -1,13 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/thin.h"
 
+#include <algorithm>
 #include <cmath>
-#include <cstdint>
-#include <unordered_set>
 
 namespace jointer::figure {
 
 using draw::Point;
+
+namespace {
+constexpr std::size_t kMostCells = 400000000; // of a page, one bit each
+}
 
 std::vector<Point> thinnedLine(std::vector<Point> points, double columnMm) {
     if (points.size() < 2000) return points;
@@ -33,15 +36,21 @@ std::vector<Point> thinnedLine(std::vector<Point> points, double columnMm) {
 
 std::vector<Point> thinnedCloud(std::vector<Point> points, double cellMm) {
     if (points.size() < 5000) return points;
-    std::unordered_set<std::uint64_t> seen;
-    seen.reserve(65536);
-    std::vector<Point> out;
-    for (const Point& p : points) {
-        const auto cx = static_cast<std::uint32_t>(static_cast<std::int32_t>(std::floor(p.x / cellMm))),
-                   cy = static_cast<std::uint32_t>(static_cast<std::int32_t>(std::floor(p.y / cellMm)));
-        if (seen.insert(static_cast<std::uint64_t>(cx) << 32 | cy).second) out.push_back(p);
-    }
-    return out;
+    const auto [left, right] = std::ranges::minmax(points, {}, &Point::x);
+    const auto [top, bottom] = std::ranges::minmax(points, {}, &Point::y);
+    const double x0 = left.x, y0 = top.y;
+    const auto columns = static_cast<std::size_t>((right.x - x0) / cellMm) + 1,
+               rows = static_cast<std::size_t>((bottom.y - y0) / cellMm) + 1;
+    if (columns > kMostCells / rows) return points; // a cloud this wide cannot be on a page
+    std::vector<bool> taken(columns * rows);
+    std::erase_if(points, [&](const Point& p) {
+        const std::size_t cell = static_cast<std::size_t>((p.y - y0) / cellMm) * columns +
+                                 static_cast<std::size_t>((p.x - x0) / cellMm);
+        if (taken[cell]) return true;
+        taken[cell] = true;
+        return false;
+    });
+    return points;
 }
 
 } // namespace jointer::figure
