@@ -24,10 +24,6 @@ template <class T> void keepOnly(std::vector<T>& values, const std::vector<std::
 
 } // namespace
 
-bool Curve::counts(std::size_t i) const {
-    return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]);
-}
-
 Digest digestOf(const Curve& c) {
     Hasher h;
     h.add(std::span<const double>(c.x)).add(std::span<const double>(c.y)).add(c.replicates.size());

@@ -5,6 +5,7 @@
 
 #include "base/hash.h"
 
+#include <cmath>
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -33,7 +34,9 @@ struct Curve {
     std::size_t size() const { return x.size(); }
     bool isExcluded(std::size_t i) const { return i < excluded.size() && excluded[i] != 0; }
     // A point that counts: not excluded, x and y finite.
-    bool counts(std::size_t i) const;
+    bool counts(std::size_t i) const {
+        return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]);
+    }
 };
 
 Digest digestOf(const Curve& curve);

@@ -10,20 +10,13 @@ namespace jointer {
 namespace {
 
 void takeEach(const Curve& curve, std::size_t from, std::size_t to, Extent& into) {
+    Extent e = into; // in registers
     for (std::size_t i = from; i < to; ++i)
-        if (curve.counts(i)) into.take(curve.y[i], i);
+        if (curve.counts(i)) e.take(curve.y[i], i);
+    into = e;
 }
 
 } // namespace
-
-void Extent::take(double y, std::size_t point) {
-    low = std::min(low, y);
-    high = std::max(high, y);
-    if (y > 0) lowestPositive = std::min(lowestPositive, y);
-    if (!any) first = point;
-    last = point;
-    any = true;
-}
 
 CurveOverview::CurveOverview(const Curve& curve) : blocks_((curve.size() + kBlock - 1) / kBlock) {
     parallelRanges(blocks_.size(), 256, [&](std::size_t from, std::size_t to) {

@@ -5,6 +5,7 @@
 
 #include "data/curve.h"
 
+#include <algorithm>
 #include <limits>
 
 namespace jointer {
@@ -16,7 +17,14 @@ struct Extent {
     std::size_t first = 0, last = 0;                                 // the outermost points that count
     bool any = false;
 
-    void take(double y, std::size_t point);
+    void take(double y, std::size_t point) {
+        low = std::min(low, y);
+        high = std::max(high, y);
+        if (y > 0) lowestPositive = std::min(lowestPositive, y);
+        if (!any) first = point;
+        last = point;
+        any = true;
+    }
 };
 
 class CurveOverview {

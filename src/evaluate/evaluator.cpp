@@ -49,7 +49,8 @@ std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, 
     if (auto known = memo_.find<RememberedStep>(key)) return known;
     auto made = std::make_shared<RememberedStep>();
     made->output.curve = curveFromColumns(filled.value, d, issues);
-    made->digest = digestOf(made->output.curve);
+    made->digest =
+        Hasher().add("curve").add(key).digest(); // stands for its content: it follows from the columns
     memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));
     return made;
 }

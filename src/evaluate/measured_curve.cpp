@@ -6,6 +6,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numeric>
+#include <span>
 
 namespace jointer::evaluate {
 
@@ -53,6 +54,42 @@ void addUncertainty(Curve& c, const Settings& rule, const std::vector<double>& e
     }
 }
 
+bool isAscending(std::span<const double> x, std::size_t rows) {
+    if (x.size() != rows) return false;
+    for (std::size_t i = 0; i < rows; ++i)
+        if (!std::isfinite(x[i]) || (i > 0 && x[i] < x[i - 1])) return false;
+    return true;
+}
+
+// The rows one by one in order of x; gives the uncertainties of the error column.
+std::vector<double> takeRows(const Table& table, const Column* x, const std::vector<const Column*>& ys,
+                             const Column* error, const Column* errorX, Curve& c) {
+    std::vector<std::size_t> rows(ys[0]->numbers().size());
+    std::iota(rows.begin(), rows.end(), 0);
+    auto xOf = [&](std::size_t row) {
+        return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1);
+    };
+    std::erase_if(rows, [&](std::size_t row) { return !std::isfinite(xOf(row)); });
+    if (x && !std::ranges::is_sorted(rows, {}, xOf)) std::ranges::stable_sort(rows, {}, xOf);
+
+    std::vector<double> errors;
+    if (ys.size() > 1) c.replicates.resize(ys.size());
+    for (std::size_t row : rows) {
+        c.x.push_back(xOf(row));
+        c.rowIds.push_back(table.rows->id(row));
+        double sum = 0, present = 0;
+        for (std::size_t k = 0; k < ys.size(); ++k) {
+            const double y = cellOr(ys[k], row, std::nan(""));
+            if (ys.size() > 1) c.replicates[k].push_back(y);
+            if (std::isfinite(y)) sum += y, ++present;
+        }
+        c.y.push_back(present > 0 ? sum / present : std::nan(""));
+        if (error) errors.push_back(std::abs(cellOr(error, row, std::nan(""))));
+        if (errorX) c.sigmaX.push_back(std::abs(cellOr(errorX, row, std::nan(""))));
+    }
+    return errors;
+}
+
 } // namespace
 
 Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
@@ -69,29 +106,18 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
     }
     const Column *error = columnOf(table, d.source, Role::YError),
                  *errorX = columnOf(table, d.source, Role::XError);
-    std::vector<std::size_t> rows(ys[0]->numbers().size());
-    std::iota(rows.begin(), rows.end(), 0);
-    auto xOf = [&](std::size_t row) {
-        return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1);
-    };
-    std::erase_if(rows, [&](std::size_t row) { return !std::isfinite(xOf(row)); });
-    if (x && !std::ranges::is_sorted(rows, {}, xOf)) std::ranges::stable_sort(rows, {}, xOf);
-
-    if (ys.size() > 1) c.replicates.resize(ys.size());
+    const bool plain =
+        x && ys.size() == 1 && !error && !errorX && isAscending(x->numbers(), ys[0]->numbers().size());
     std::vector<double> errors;
-    for (std::size_t row : rows) {
-        c.x.push_back(xOf(row));
-        c.rowIds.push_back(table.rows->id(row));
-        double sum = 0, present = 0;
-        for (std::size_t k = 0; k < ys.size(); ++k) {
-            const double y = cellOr(ys[k], row, std::nan(""));
-            if (ys.size() > 1) c.replicates[k].push_back(y);
-            if (std::isfinite(y)) sum += y, ++present;
-        }
-        c.y.push_back(present > 0 ? sum / present : std::nan(""));
-        if (error) errors.push_back(std::abs(cellOr(error, row, std::nan(""))));
-        if (errorX) c.sigmaX.push_back(std::abs(cellOr(errorX, row, std::nan(""))));
-    }
+    if (plain) { // most curves: columns as they stand
+        c.x.assign(x->numbers().begin(), x->numbers().end());
+        c.y.assign(ys[0]->numbers().begin(), ys[0]->numbers().end());
+        for (double& y : c.y)
+            if (std::isinf(y)) y = std::nan("");
+        c.rowIds.resize(c.size());
+        for (std::size_t i = 0; i < c.size(); ++i) c.rowIds[i] = table.rows->id(i);
+    } else
+        errors = takeRows(table, x, ys, error, errorX, c);
     if (x)
         c.xMeaning = meaningOf(*x);
     else

@@ -94,9 +94,18 @@ private:
             if (slopes) chain(in, {{in.a, out}}, n);
             return;
         }
+        double* w = weight(0);
+        if (slopes && (in.op == Op::Sin || in.op == Op::Cos)) { // both at once cost little more than one
+            for (std::size_t i = 0; i < n; ++i) {
+                double sine, cosine;
+                ::sincos(a[i], &sine, &cosine);
+                out[i] = in.op == Op::Sin ? sine : cosine;
+                w[i] = in.op == Op::Sin ? cosine : -sine;
+            }
+            return chain(in, {{in.a, w}}, n);
+        }
         for (std::size_t i = 0; i < n; ++i) out[i] = unaryValue(in.op, a[i]);
         if (!slopes) return;
-        double* w = weight(0);
         for (std::size_t i = 0; i < n; ++i) w[i] = unarySlope(in.op, a[i], out[i]);
         chain(in, {{in.a, w}}, n);
     }
@@ -246,7 +255,10 @@ void Program::evaluate(std::span<const std::span<const double>> inputs, std::spa
     if (n == 0) return;
     const Instruction& root = code_[static_cast<std::size_t>(root_)];
     const bool slopes = !gradient.empty();
-    if (slopes) std::ranges::fill(gradient.first(n * static_cast<std::size_t>(variables_)), 0.0);
+    if (slopes) // what the value does not depend on
+        for (int v = 0; v < variables_; ++v)
+            if (std::ranges::find(root.slots, v, &Slot::variable) == root.slots.end())
+                std::ranges::fill(gradient.subspan(static_cast<std::size_t>(v) * n, n), 0.0);
     Run run(*this, inputs, scalars, slopes, std::min(n, kBlock));
     for (std::size_t from = 0; from < n; from += kBlock) {
         const std::size_t rows = std::min(kBlock, n - from);
