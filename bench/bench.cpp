@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What must be fast, timed: reading, fitting, formulas, pictures, a drag on a protocol. Run by bench/run.
+#include "base/files.h"
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "figure/layout.h"
@@ -13,6 +14,7 @@
 #include <QGuiApplication>
 #include <benchmark/benchmark.h>
 #include <cmath>
+#include <filesystem>
 #include <fmt/format.h>
 #include <random>
 
@@ -227,9 +229,21 @@ void saveAndOpen(benchmark::State& state) {
 }
 BENCHMARK(saveAndOpen)->ArgName("open")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
 
+// The input of the comparisons, as files for the other side.
+int writeFiles(const std::filesystem::path& folder) {
+    const fit::FitProblem peaks = sixPeaks();
+    std::string text = "x,y\n";
+    for (std::size_t i = 0; i < peaks.y.size(); ++i)
+        text += fmt::format("{},{}\n", peaks.predictors[0][i], peaks.y[i]);
+    const auto good =
+        replaceFile(folder / "million.csv", millionRows()) && replaceFile(folder / "six_peaks.csv", text);
+    return good ? 0 : 5;
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
+    if (argc == 3 && std::string_view(argv[1]) == "--write") return writeFiles(argv[2]);
     QGuiApplication app(argc, argv);
     paint::loadFonts();
     benchmark::Initialize(&argc, argv);

@@ -40,8 +40,9 @@ const char* readNumberSlowly(const char* at, const char* end, char decimal, doub
 // Reads a number at the start of [at, end). Returns the place after it, or nullptr. Correctly rounded.
 // Accepts a leading plus, bare points, e E d D exponents. In the header since it is the reader's inner loop.
 inline const char* readNumber(const char* at, const char* end, char decimal, double& value) {
-    static constexpr double powers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
-                                 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+    static constexpr double powers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
+                                        1e8,  1e9,  1e10, 1e11, 1e12, 1e13, 1e14, 1e15,
+                                        1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
     const char* p = at;
     const bool negative = p < end && *p == '-';
     if (p < end && (*p == '-' || *p == '+')) ++p;

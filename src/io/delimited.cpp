@@ -143,7 +143,7 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
         return failure("too-many-columns",
                        fmt::format("A line has {} fields; at most {} can be read. Is the separator right?",
                                    guess.dialect.columns, kMostColumns));
-    if (decoded.text.find('\0') != std::string_view::npos)
+    if (holdsByte(decoded.text, '\0'))
         out.issues.push_back({"nul-bytes", "The file holds NUL bytes; they are read as blanks.", {}});
 
     DelimitedParser parser(decoded.text, guess.dialect, stop);

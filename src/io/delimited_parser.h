@@ -6,6 +6,7 @@
 #include "base/parallel.h"
 #include "data/column.h"
 #include "io/dialect.h"
+#include "io/encoding.h"
 
 #include <cstdint>
 #include <limits>
@@ -35,7 +36,7 @@ struct Chunk {
 class DelimitedParser {
 public:
     DelimitedParser(std::string_view text, const Dialect& dialect, const Cancellation& stop)
-        : text_(text), d_(dialect), stop_(stop), quotes_(text.find('"') != std::string_view::npos),
+        : text_(text), d_(dialect), stop_(stop), quotes_(holdsByte(text, '"')),
           lineEnd_(text.find('\n') == std::string_view::npos ? '\r' : '\n') {}
 
     void countRows();

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "io/encoding.h"
 
+#include "base/parallel.h"
 #include "base/text.h"
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <fmt/format.h>
 
 namespace jointer::io {
@@ -70,12 +72,30 @@ bool looksBinary(std::string_view bytes) {
     return static_cast<std::size_t>(control) * 50 > head.size();
 }
 
+// In parts that begin with a whole character.
+bool isUtf8InParts(std::string_view bytes) {
+    constexpr std::size_t part = 4 << 20;
+    auto cut = [&](std::size_t at) {
+        at = std::min(at, bytes.size());
+        for (int back = 0; back < 3 && at > 0 && at < bytes.size() && (bytes[at] & 0xC0) == 0x80; ++back)
+            --at;
+        return at;
+    };
+    std::atomic<bool> good = true;
+    parallelRanges(bytes.size() / part + 1, 1, [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to && good; ++k)
+            if (const std::size_t a = cut(k * part); !isUtf8(bytes.substr(a, cut((k + 1) * part) - a)))
+                good = false;
+    });
+    return good;
+}
+
 std::string_view guess(std::string_view bytes) {
     if (bytes.starts_with("\xEF\xBB\xBF")) return "utf-8-bom";
     if (bytes.starts_with("\xFF\xFE")) return "utf-16le";
     if (bytes.starts_with("\xFE\xFF")) return "utf-16be";
     if (const auto wide = guessUtf16(bytes); !wide.empty()) return wide;
-    if (isUtf8(bytes)) return "utf-8";
+    if (isUtf8InParts(bytes)) return "utf-8";
     const bool windows = std::ranges::any_of(bytes, [](char c) {
         return static_cast<unsigned char>(c) >= 0x80 && static_cast<unsigned char>(c) < 0xA0;
     });
@@ -83,6 +103,16 @@ std::string_view guess(std::string_view bytes) {
 }
 
 } // namespace
+
+bool holdsByte(std::string_view bytes, char wanted) {
+    constexpr std::size_t part = 4 << 20;
+    std::atomic<bool> found = false;
+    parallelRanges(bytes.size() / part + 1, 1, [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to && !found; ++k)
+            if (bytes.substr(k * part, part).find(wanted) != std::string_view::npos) found = true;
+    });
+    return found;
+}
 
 Result<void> decode(std::string_view bytes, std::string_view forced, DecodedText& out) {
     out.encoding = std::string(forced.empty() ? guess(bytes) : forced);

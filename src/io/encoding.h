@@ -20,4 +20,7 @@ struct DecodedText {
 // `forced` is an encoding key or empty for the guess. Errors: "not-text" for binary content, "encoding".
 Result<void> decode(std::string_view bytes, std::string_view forced, DecodedText& out);
 
+// Whether a byte occurs; looks at large texts in parallel.
+bool holdsByte(std::string_view bytes, char wanted);
+
 } // namespace jointer::io
