@@ -11,7 +11,7 @@ file(WRITE "${JOINTER_BORDERS_FILE}" "")
 add_library(jointer_options INTERFACE)
 target_compile_features(jointer_options INTERFACE cxx_std_23)
 target_include_directories(jointer_options INTERFACE "${PROJECT_SOURCE_DIR}/src")
-target_compile_options(jointer_options INTERFACE -Wall -Wextra -Wpedantic -Wshadow=local -Wnon-virtual-dtor -Wno-missing-field-initializers)
+target_compile_options(jointer_options INTERFACE -Wall -Wextra -Wpedantic $<$<CXX_COMPILER_ID:GNU>:-Wshadow=local> -Wnon-virtual-dtor -Wno-missing-field-initializers)
 if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
   target_compile_options(jointer_options INTERFACE -Wno-restrict -Wno-array-bounds -Wno-stringop-overflow -Wno-maybe-uninitialized) # false alarms of g++ 12
 endif()

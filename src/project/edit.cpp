@@ -147,7 +147,7 @@ Edit changeCell(TableId table, ColumnId column, std::size_t row, double value) {
 }
 
 Edit setFormula(TableId table, ColumnId column, std::string formula) {
-    return changing<Table>(&Project::tables, table, "table", "Change formula", "formula " + column.text(),
+    return changing<Table>(&Project::tables, table, "table", "Change formula", {},
                            [=](Project&, Table& t) -> Result<void> {
                                const auto at = std::ranges::find(t.columns, column, &Column::id);
                                if (at == t.columns.end()) return gone("column");

@@ -36,8 +36,7 @@ TEST(Models, DescribeThemselves) {
         EXPECT_FALSE(kind.info.purpose.empty());
         EXPECT_FALSE(kind.info.group.empty());
         const ModelPtr model = kind.make({});
-        for (const ParameterInfo& p : model->parameters())
-            EXPECT_FALSE(p.meaning.empty()) << kind.info.key;
+        for (const ParameterInfo& p : model->parameters()) EXPECT_FALSE(p.meaning.empty()) << kind.info.key;
     }
     EXPECT_FALSE(makeModel("nothing", {}));
 }

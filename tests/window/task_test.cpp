@@ -1,112 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The whole task through the real window, by the events a person makes: drop a file, look, import, clean,
 // fit, draw, export, undo, redo, save, reopen.
-#include "app/window.h"
+#include "driver.h"
 #include "evaluate/results.h"
-#include "tern_sands.h"
 
-#include <QApplication>
-#include <QComboBox>
-#include <QDropEvent>
-#include <QLabel>
-#include <QLineEdit>
+#include <QFileInfo>
 #include <QListWidget>
-#include <QMimeData>
 #include <QProcess>
-#include <QPushButton>
 #include <QSlider>
-#include <QTemporaryDir>
-#include <QTest>
-#include <fstream>
-#include <gmock/gmock.h>
 #include <nlohmann/json.hpp>
 
 using namespace jointer;
 using namespace jointer::app;
-
-namespace {
-
-class Driver {
-public:
-    Driver() : window("") {
-        window.resize(1280, 800);
-        window.show();
-        EXPECT_TRUE(QTest::qWaitForWindowExposed(&window));
-        window.activateWindow();
-        settle();
-    }
-
-    // Waits until what is visible is computed and drawn.
-    void settle() {
-        int quiet = 0;
-        EXPECT_TRUE(QTest::qWaitFor([&] { return (quiet = window.isSettled() ? quiet + 1 : 0) > 3; }, 20000));
-    }
-
-    QPushButton* button(QWidget* in, const QString& label) {
-        for (QPushButton* b : in->findChildren<QPushButton*>())
-            if (b->isVisible() && (b->text().startsWith(label) || b->accessibleName() == label)) return b;
-        ADD_FAILURE() << "no button " << label.toStdString();
-        return nullptr;
-    }
-    void click(QWidget* in, const QString& label) {
-        if (QPushButton* b = button(in, label)) QTest::mouseClick(b, Qt::LeftButton);
-        settle();
-    }
-    void stage(const QString& name) { click(&window, name); }
-
-    void find(const QString& letters) {
-        auto* field = window.findChild<QLineEdit*>("find");
-        field->setFocus();
-        QTest::keyClicks(field, letters);
-        QTest::keyClick(field, Qt::Key_Return);
-        settle();
-    }
-
-    void drop(const QString& path) {
-        QMimeData mime;
-        mime.setUrls({QUrl::fromLocalFile(path)});
-        QDragEnterEvent enter(QPoint(600, 400), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&window, &enter);
-        EXPECT_TRUE(enter.isAccepted());
-        QDropEvent drop(QPointF(600, 400), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&window, &drop);
-        settle();
-    }
-
-    void clickPlot(PlotCanvas* plot, double x, double y) {
-        QTest::mouseClick(plot, Qt::LeftButton, {}, plot->toPixels(x, y).toPoint());
-        settle();
-    }
-    void dragPlot(PlotCanvas* plot, double x1, double x2, double y) {
-        QTest::mousePress(plot, Qt::LeftButton, {}, plot->toPixels(x1, y).toPoint());
-        QTest::mouseMove(plot, plot->toPixels((x1 + x2) / 2, y).toPoint());
-        QTest::mouseMove(plot, plot->toPixels(x2, y).toPoint());
-        QTest::mouseRelease(plot, Qt::LeftButton, {}, plot->toPixels(x2, y).toPoint());
-        settle();
-    }
-
-    const Project& project() { return window.document().project(); }
-    const Dataset& dataset() { return project().datasets[0]; }
-    evaluate::FitResult fit() {
-        return window.document().session().evaluator().fit(project(), project().analyses[0]);
-    }
-
-    Window window;
-};
-
-std::string writeRaw(const QTemporaryDir& folder, const std::string& name) {
-    const std::string path = folder.filePath(QString::fromStdString(name)).toStdString();
-    for (const auto& [file, text] : demo::rawFiles())
-        if (file == name) std::ofstream(path, std::ios::binary) << text;
-    return path;
-}
-
-void undoAll(Driver& d) {
-    for (int i = 0; i < 100 && d.window.document().session().history().undoCount() > 0; ++i)
-        d.click(&d.window, "Undo");
-}
-
-} // namespace
+using namespace jointer::test;
 
 TEST(Task, FromAFileToAPrintedFigure) {
     QTemporaryDir folder;
@@ -114,7 +20,7 @@ TEST(Task, FromAFileToAPrintedFigure) {
     Driver d;
     const Project empty = d.project();
 
-    d.drop(QString::fromStdString(raw));
+    d.drop({QString::fromStdString(raw)});
     QWidget* preview = d.window.data()->import();
     EXPECT_TRUE(d.button(preview, "Import")->isEnabled());
     EXPECT_EQ(preview->findChild<QListWidget*>()->count(), 400);
@@ -215,7 +121,7 @@ TEST(Task, TheCommandLineGivesTheSameNumbers) {
     QTemporaryDir folder;
     const std::string raw = writeRaw(folder, "shell_90d.csv");
     Driver d;
-    d.drop(QString::fromStdString(raw));
+    d.drop({QString::fromStdString(raw)});
     d.click(d.window.data()->import(), "Import");
     d.stage("Analyse");
     d.find("fit lorentzian");
@@ -280,7 +186,7 @@ TEST(Window, BadInputIsSaidAndNothingIsLost) {
     Driver d;
     d.window.openPath("demo:");
     const Project before = d.project();
-    d.drop(bad);
+    d.drop({bad});
     EXPECT_FALSE(d.button(d.window.data()->import(), "Import")->isEnabled());
     QTest::keyClick(d.window.data()->import(), Qt::Key_Escape);
     d.settle();

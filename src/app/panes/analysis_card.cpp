@@ -300,6 +300,7 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
         return;
     }
     const fit::FitReport& r = *result.report;
+    shown_ = r.parameters;
     const bool held = a->settings.flag("hold");
     if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(r);
     auto cell = [&](int row, int column, const QString& t, Qt::Alignment align, const QColor& ink) {
@@ -365,6 +366,11 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     say(warnings_, warnings.join("\n\n"));
 }
 
+std::optional<double> AnalysisCard::valueShown(const std::string& parameter) const {
+    const auto at = std::ranges::find(shown_, parameter, &fit::ParameterResult::name);
+    return at == shown_.end() ? std::nullopt : std::optional(at->value);
+}
+
 void AnalysisCard::openParameter(int row) {
     clearLayout(details_);
     const auto a = analysis();
@@ -379,7 +385,7 @@ void AnalysisCard::openParameter(int row) {
     openParameter_ = name;
     const auto at = std::ranges::find(a->parameters, name, &ParameterChoice::name);
     auto* details = new ParameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at,
-                                         numberIn(parameters_->item(row, 1)->text()));
+                                         valueShown(name));
     connect(details, &ParameterDetails::changed, this,
             [this, name](const QString& said, const std::function<void(ParameterChoice&)>& how) {
                 changeParameter(name, said, how);

@@ -42,6 +42,7 @@ private:
     void syncFields();
     void keepReached(const fit::FitReport& report);
     void openParameter(int row);
+    std::optional<double> valueShown(const std::string& parameter) const;
 
     Document& document_;
     AnalysisId id_;
@@ -54,6 +55,7 @@ private:
     QLabel *quality_, *warnings_, *equationError_;
     QPushButton *fit_, *stop_;
     std::string openParameter_;
+    std::vector<fit::ParameterResult> shown_;
 };
 
 } // namespace jointer::app

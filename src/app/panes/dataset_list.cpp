@@ -135,8 +135,9 @@ std::string attributeOf(const Dataset& d, const std::string& name) {
     return at == d.attributes.end() ? std::string{} : at->value;
 }
 
-// Numbers by their size, before words.
+// Numbers by their size, before words; what is not given comes last.
 bool comesBefore(const std::string& a, const std::string& b) {
+    if (a.empty() || b.empty()) return !a.empty();
     const auto x = parseNumber(a), y = parseNumber(b);
     if (x && y) return *x < *y;
     return x.has_value() != y.has_value() ? x.has_value() : a < b;

@@ -73,7 +73,8 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
 
 void ParameterDetails::takeTreatment() {
     choice_.treatment = treatment_->currentData().toString().toStdString();
-    if (choice_.treatment == "fixed" && !choice_.start) choice_.start = now_;
+    if (choice_.treatment == "fixed" && now_) choice_.start = now_;
+    start_->setText(choice_.start ? text(shortestNumber(*choice_.start)) : QString());
     if (choice_.treatment == "tied" && choice_.tie.empty()) choice_.tie = "1";
     tie_->setText(text(choice_.tie));
     Q_EMIT changed(tr("Treat %1 as %2").arg(text(choice_.name), text(choice_.treatment)),

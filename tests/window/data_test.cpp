@@ -1,0 +1,178 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Data: import with its settings, tables, columns, datasets.
+#include "driver.h"
+
+#include <QClipboard>
+#include <QListWidget>
+#include <QTableView>
+
+using namespace jointer;
+using namespace jointer::app;
+using namespace jointer::test;
+using testing::HasSubstr;
+
+namespace {
+
+QString writeFile(const QTemporaryDir& folder, const QString& name, const std::string& text) {
+    const QString path = folder.filePath(name);
+    std::ofstream(path.toStdString(), std::ios::binary) << text;
+    return path;
+}
+
+QTableView* grid(Driver& d) {
+    return d.window.data()->findChild<QTableView*>("tableGrid");
+}
+
+const Table& table(Driver& d) {
+    return d.project().tables[0];
+}
+
+} // namespace
+
+TEST(Import, SettingsReadTheFileAgainAtOnce) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "pond.csv", "a;b\n1,5;2\n2,5;3\n")});
+    ImportView* import = d.window.data()->import();
+    auto* preview = import->findChild<QTableView*>("previewGrid");
+    EXPECT_EQ(preview->model()->columnCount(), 2);
+    EXPECT_EQ(preview->model()->index(0, 0).data().toString(), "1.5");
+    d.choose(import, "separator", ",");
+    EXPECT_EQ(preview->model()->index(0, 0).data().toString(), "1");
+    EXPECT_EQ(preview->model()->headerData(0, Qt::Horizontal).toString().left(1), "a");
+    d.choose(import, "separator", ";");
+    d.type(import, "heading", "0");
+    EXPECT_EQ(preview->model()->rowCount(), 2) << "the first line is preamble, not data";
+    d.click(import, "Import");
+    EXPECT_EQ(d.project().tables.size(), 1U);
+    EXPECT_THAT(table(d).origin.reading, HasSubstr("heading")) << "how it was read is kept with the table";
+}
+
+TEST(Import, SeveralFilesComeInAsOneEdit) {
+    QTemporaryDir folder;
+    Driver d;
+    QStringList paths;
+    for (const char* name : {"shell_7d.csv", "shell_28d.csv", "shell_90d.csv"})
+        paths << QString::fromStdString(writeRaw(folder, name));
+    d.drop(paths);
+    d.click(d.window.data()->import(), "Import 3 files");
+    EXPECT_EQ(d.project().datasets.size(), 3U);
+    EXPECT_EQ(d.entries(), 1U);
+    d.click(&d.window, "Undo");
+    EXPECT_TRUE(d.project().tables.empty());
+}
+
+TEST(Import, APastedBlockIsReadLikeAFile) {
+    Driver d;
+    QApplication::clipboard()->setText("time\tvoltage\ns\tV\n0\t1.5\n1\t2.5\n");
+    QTest::keyClick(&d.window, Qt::Key_V, Qt::ControlModifier);
+    d.settle();
+    d.click(d.window.data()->import(), "Import");
+    ASSERT_EQ(d.project().tables.size(), 1U);
+    EXPECT_EQ(table(d).columns[1].unit, "V");
+    EXPECT_EQ(table(d).columns[1].numbers()[1], 2.5);
+}
+
+TEST(Import, EscapeLeavesOneFileOutAndGoesOnToTheNext) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "one.csv", "a,b\n1,2\n3,4\n")});
+    d.drop({writeFile(folder, "two.csv", "c,d\n1,2\n3,4\n")});
+    QTest::keyClick(d.window.data()->import(), Qt::Key_Escape);
+    d.settle();
+    ASSERT_TRUE(d.window.data()->import()->hasWaiting());
+    d.click(d.window.data()->import(), "Import");
+    ASSERT_EQ(d.project().tables.size(), 1U);
+    EXPECT_EQ(table(d).name, "two");
+}
+
+TEST(Tables, CellsAreTypedAndUndone) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "t.csv", "x,y\n1,10\n2,20\n3,30\n")});
+    d.click(d.window.data()->import(), "Import");
+    QTableView* view = grid(d);
+    view->setFocus();
+    view->setCurrentIndex(view->model()->index(1, 1));
+    QTest::keyClicks(view, "7"); // begins to edit with what is typed
+    auto* editor = view->findChild<QLineEdit*>();
+    ASSERT_TRUE(editor);
+    QTest::keyClicks(editor, ".5");
+    QTest::keyClick(editor, Qt::Key_Return);
+    d.settle();
+    EXPECT_EQ(table(d).columns[1].numbers()[1], 7.5);
+    d.click(&d.window, "Undo");
+    EXPECT_EQ(table(d).columns[1].numbers()[1], 20);
+    EXPECT_EQ(view->model()->index(1, 1).data().toString(), "20");
+}
+
+TEST(Tables, ColumnsAreNamedAndComputed) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "t.csv", "x,y\n1,10\n2,20\n3,30\n")});
+    d.click(d.window.data()->import(), "Import");
+    grid(d)->setCurrentIndex(grid(d)->model()->index(0, 1));
+    d.type(d.window.data(), "columnName", "mass of water");
+    EXPECT_EQ(table(d).columns[1].name, "mass of water");
+    d.click(d.window.data(), "+ Computed column");
+    ASSERT_EQ(table(d).columns.size(), 3U);
+    auto* formula = d.window.data()->findChild<QLineEdit*>("columnFormula");
+    EXPECT_TRUE(formula->hasFocus()) << "the formula waits to be typed";
+    d.type(d.window.data(), "columnFormula", "'mass of water'/x + row");
+    EXPECT_EQ(grid(d)->model()->index(2, 2).data().toString(), "13");
+    d.type(d.window.data(), "columnFormula", "ln(nothing)");
+    bool said = false;
+    for (QLabel* label : d.window.data()->findChildren<QLabel*>())
+        said |= label->isVisible() && label->text().contains("nothing");
+    EXPECT_TRUE(said) << "the missing name is said";
+    d.click(&d.window, "Undo");
+    EXPECT_EQ(grid(d)->model()->index(2, 2).data().toString(), "13");
+}
+
+TEST(Tables, ASummaryStandsBesideTheColumn) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "t.csv", "x,y\n1,10\n2,\n3,30\n")});
+    d.click(d.window.data()->import(), "Import");
+    grid(d)->setCurrentIndex(grid(d)->model()->index(0, 1));
+    d.settle();
+    QString summary;
+    for (QLabel* label : d.window.data()->findChildren<QLabel*>())
+        if (label->isVisible() && label->text().startsWith("n ")) summary = label->text();
+    EXPECT_TRUE(summary.contains("n 2, missing 1")) << summary.toStdString();
+    EXPECT_TRUE(summary.contains("mean 20")) << summary.toStdString();
+}
+
+TEST(Datasets, TakeTheirUncertaintyFromAChosenRule) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "t.csv", "x,y\n1,100\n2,400\n")});
+    d.click(d.window.data()->import(), "Import");
+    d.choose(d.window.data(), "uncertainty", "fraction");
+    d.type(d.window.data(), "amount", "0.1");
+    const auto curve = d.window.document().session().evaluator().measured(d.project(), d.dataset());
+    EXPECT_THAT(curve.value->sigma, testing::ElementsAre(10, 40));
+    d.type(d.window.data(), "datasetName", "pond A");
+    EXPECT_EQ(d.dataset().name, "pond A");
+}
+
+TEST(Datasets, AreGroupedByAnAttribute) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.settle();
+    auto* list = d.window.findChildren<QListWidget*>().front();
+    const auto names = [&] {
+        QStringList all;
+        for (QListWidget* l : d.window.findChildren<QListWidget*>())
+            if (l->accessibleName() == "Datasets") list = l;
+        for (int i = 0; i < list->count(); ++i) all << list->item(i)->text();
+        return all.join("|").toStdString();
+    };
+    EXPECT_EQ(names(), "7 d|28 d|90 d|Oxygen sensor");
+    d.window.document().orderBy("site");
+    EXPECT_EQ(names(), "site A|7 d|28 d|90 d|site not given|Oxygen sensor");
+    EXPECT_FALSE(list->item(0)->flags() & Qt::ItemIsSelectable) << "headings cannot be chosen";
+    EXPECT_EQ(list->currentItem()->text(), "28 d") << "the selection stays";
+    d.window.document().orderBy("");
+    EXPECT_EQ(names(), "7 d|28 d|90 d|Oxygen sensor");
+}
