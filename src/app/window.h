@@ -59,6 +59,7 @@ private:
     void watchFits();
     void autosave();
     std::vector<Findable> findable();
+    void addFindableSettings(std::vector<Findable>& all);
     void importFiles();
     void openProject();
     bool save();

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "app/window.h"
+#include "figure/kinds.h"
 #include "models/catalogue.h"
 #include "session/import.h"
 #include "steps/step.h"
@@ -130,7 +131,47 @@ std::vector<Findable> Window::findable() {
                            document_.selectFigure(id);
                            goTo(Stage::Figure);
                        }});
+    addFindableSettings(all);
     return all;
+}
+
+// The settings of the selected dataset's steps, and of the elements of the figure that is open.
+void Window::addFindableSettings(std::vector<Findable>& all) {
+    auto add = [&](const QString& of, const KindInfo& kind, const Settings& given, const auto& run) {
+        for (const Setting& s : kind.settings)
+            if (isShown(kind, s, given))
+                all.push_back(
+                    {tr("Setting › %1 › %2").arg(of, text(s.label)), {}, [run, key = s.key] { run(key); }});
+    };
+    if (const auto d = document_.currentDataset())
+        for (std::size_t i = 0; i < d->protocol.size(); ++i) {
+            const Step& step = d->protocol[i];
+            if (const steps::StepKind* kind = steps::findStep(step.kind))
+                add(tr("Step %1, %2").arg(i + 1).arg(text(kind->info.name)), kind->info, step.settings,
+                    [this, id = step.id](const std::string& key) {
+                        goTo(Stage::Clean);
+                        clean_->protocol()->focusSetting(id, key);
+                    });
+        }
+    const Project& p = document_.project();
+    const auto figure = p.figures.find(document_.figure());
+    if (!figure) return;
+    auto addElement = [&](const std::string& name, const std::string& kind, const Settings& given,
+                          ElementId id) {
+        if (const KindInfo* info = figure::findKind(kind))
+            add(text(name), *info, given, [this, id](const std::string& key) {
+                goTo(Stage::Figure);
+                figure_->focusSetting(id, key);
+            });
+    };
+    addElement(figure->name, "figure", figure->settings, {});
+    const std::function<void(const std::vector<Element>&)> walk = [&](const std::vector<Element>& elements) {
+        for (const Element& e : elements) {
+            addElement(elementName(p, e), e.kind, e.settings, e.id);
+            walk(e.children);
+        }
+    };
+    walk(figure->elements);
 }
 
 } // namespace jointer::app

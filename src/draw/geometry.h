@@ -4,6 +4,7 @@
 #pragma once
 
 #include <algorithm>
+#include <cmath>
 #include <cstdint>
 #include <string>
 #include <string_view>
@@ -32,7 +33,7 @@ struct Colour {
     static Colour fromText(std::string_view text);                  // black where it cannot be read
     std::string text() const;                                       // "#rrggbb"
     Colour withAlpha(double alpha) const {
-        return {r, g, b, static_cast<std::uint8_t>(std::clamp(alpha, 0.0, 1.0) * 255 + 0.5)};
+        return {r, g, b, static_cast<std::uint8_t>(std::lround(std::clamp(alpha, 0.0, 1.0) * 255))};
     }
     bool operator==(const Colour&) const = default;
 };

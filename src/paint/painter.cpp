@@ -127,6 +127,7 @@ private:
         const double scale = p_.transform().m11();
         const double reach = (s.sizeMm * 1.3 + (s.stroke ? s.stroke->widthMm : 0)) * scale / 2 + 2;
         const int side = 2 * static_cast<int>(std::ceil(reach)) + 1;
+        const int half = side / 2; // whole pixels
         std::map<int, QImage> cache;
         const QTransform toPixels = p_.transform();
         p_.save();
@@ -142,14 +143,14 @@ private:
                 stamp.fill(Qt::transparent);
                 QPainter painter(&stamp);
                 painter.setRenderHint(QPainter::Antialiasing);
-                painter.translate(side / 2 + (px + 0.5) / phases, side / 2 + (py + 0.5) / phases);
+                painter.translate(half + (px + 0.5) / phases, half + (py + 0.5) / phases);
                 painter.scale(scale, scale);
                 Drawer single(painter, medium_, pixelsPerMm_);
                 painter.setBrush(s.fill ? QBrush(colourOf(*s.fill)) : QBrush(Qt::NoBrush));
                 painter.setPen(s.stroke ? penOf(*s.stroke) : QPen(Qt::NoPen));
                 single.symbol(s, outline, {0, 0});
             }
-            p_.drawImage(QPointF(fx - side / 2, fy - side / 2), stamp);
+            p_.drawImage(QPointF(fx - half, fy - half), stamp);
         }
         p_.restore();
     }

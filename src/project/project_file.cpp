@@ -215,8 +215,9 @@ std::vector<const char*> columnEndings(const Column& c) {
 }
 
 void addColumn(ZipWriter& zip, const Table& t, const Column& c) {
-    for (std::string_view ending : columnEndings(c)) {
-        const std::string name = columnPath(t, c, ending.data());
+    for (const char* entry : columnEndings(c)) {
+        const std::string name = columnPath(t, c, entry);
+        const std::string_view ending = entry;
         if (ending == ".f64")
             zip.add(name, asBytes(c.cells->numbers), false);
         else if (ending == ".txt")

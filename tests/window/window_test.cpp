@@ -72,6 +72,22 @@ TEST(Find, RunsTheChosenEntryByKeyboard) {
     EXPECT_TRUE(field->text().isEmpty());
 }
 
+TEST(Find, LeadsToASettingAndItsEditor) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.find("setting smooth window");
+    EXPECT_TRUE(d.window.clean()->isVisible());
+    EXPECT_EQ(QApplication::focusWidget()->objectName(), "window");
+    d.find("setting left axis name");
+    EXPECT_TRUE(d.window.figure()->isVisible());
+    EXPECT_EQ(QApplication::focusWidget()->objectName(), "name");
+    QTest::keyClicks(QApplication::focusWidget(), "!");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    d.settle();
+    EXPECT_THAT(d.project().figures[0].find(d.window.document().element())->settings.text("name"),
+                HasSubstr("!"));
+}
+
 TEST(Menus, EveryEntryHasANameAndShortcutsAreUnique) {
     Driver d;
     std::map<QString, QString> owner;

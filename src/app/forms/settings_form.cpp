@@ -125,6 +125,7 @@ QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
+        row->setObjectName(text(s.key));
         auto* group = new QButtonGroup(row);
         for (const Choice& c : s.choices) {
             auto* button = new QPushButton(text(c.label));
@@ -212,6 +213,8 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     layout->addWidget(new QLabel("…"));
     layout->addWidget(high);
     const auto done = [this, s, low, high] {
+        // Only what was typed counts: the ends are shown with fewer digits than they have.
+        if (!low->isModified() && !high->isModified()) return;
         if (low->text().isEmpty() && high->text().isEmpty()) {
             if (given_.has(s.key)) Q_EMIT changed(text(s.key), Value());
             return;
@@ -250,6 +253,13 @@ QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
     }
     layout->addStretch(1);
     return row;
+}
+
+void SettingsForm::focusOn(const std::string& key) {
+    auto* editor = findChild<QWidget*>(text(key));
+    if (!editor) editor = findChild<QWidget*>(text(key + "-low"));
+    if (editor && editor->focusPolicy() == Qt::NoFocus) editor = editor->findChild<QPushButton*>();
+    if (editor) editor->setFocus(Qt::ShortcutFocusReason);
 }
 
 void SettingsForm::take(const Setting& s, const QString& typed, QWidget* field) {

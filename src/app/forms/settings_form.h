@@ -25,6 +25,8 @@ public:
     // that is being dragged stays.
     void sync(const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
 
+    void focusOn(const std::string& key); // the editor of a setting, where it is shown
+
 Q_SIGNALS:
     void changed(const QString& key, const jointer::Value& value);
     void dragBegan(); // of a slider

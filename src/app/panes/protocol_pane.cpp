@@ -141,6 +141,12 @@ void ProtocolPane::addLink(const QString& words, void (ProtocolPane::*offer)(QWi
     rows_->addWidget(link, 0, Qt::AlignLeft);
 }
 
+void ProtocolPane::focusSetting(StepId step, const std::string& key) {
+    document_.openStep(step);
+    for (const auto& [id, row] : steps_)
+        if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && id == step) form->focusOn(key);
+}
+
 void ProtocolPane::offerSteps(QWidget* under) {
     QMenu menu;
     for (const steps::StepKind& kind : steps::catalogue()) {

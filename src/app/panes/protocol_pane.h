@@ -23,6 +23,8 @@ public:
     ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
     bool isCurrent() const { return !job_.isBusy(); }
 
+    void focusSetting(StepId step, const std::string& key); // opens the step
+
 private:
     void refresh();
     void rebuild();

@@ -31,15 +31,15 @@ bool chainTo(const std::vector<Element>& elements, ElementId id, std::vector<con
     return false;
 }
 
-std::string nameOf(const Project& p, const Element& e) {
+} // namespace
+
+std::string elementName(const Project& p, const Element& e) {
     if (e.kind == "axis") return e.settings.text("side", "bottom") == "left" ? "Left axis" : "Bottom axis";
     const KindInfo* kind = figure::findKind(e.kind);
     std::string name = kind ? kind->name : e.kind;
     if (const auto d = p.datasets.find(DatasetId::fromText(e.source))) name += " of " + d->name;
     return name;
 }
-
-} // namespace
 
 FigureStage::FigureStage(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), thumbnails_(this), page_(new PageView(document)),
@@ -200,8 +200,13 @@ void FigureStage::refreshSide() {
         row->addWidget(made);
     };
     crumb(chain.empty() ? figure->name : "Figure", {}, chain.empty());
-    for (const Element* c : chain) crumb(nameOf(p, *c), c->id, c == chain.back());
+    for (const Element* c : chain) crumb(elementName(p, *c), c->id, c == chain.back());
     row->addStretch(1);
+}
+
+void FigureStage::focusSetting(ElementId element, const std::string& key) {
+    document_.selectElement(element);
+    form_->focusOn(key);
 }
 
 void FigureStage::refreshThumbnails() {

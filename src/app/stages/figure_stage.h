@@ -18,11 +18,15 @@ namespace jointer::app {
 
 class SettingsForm;
 
+// "Left axis", "Points of 28 d": as crumbs and Find name an element.
+std::string elementName(const Project& project, const Element& element);
+
 class FigureStage final : public QWidget {
     Q_OBJECT
 public:
     explicit FigureStage(Document& document, QWidget* parent = nullptr);
     PageView* page() { return page_; }
+    void focusSetting(ElementId element, const std::string& key);
     void addFigure();
     void addMarksOf(DatasetId dataset);
 
