@@ -63,6 +63,14 @@ Window::Window(const std::string& stateFolder)
     QTimer::singleShot(0, this, [this, stateFolder] { offerRecovery(stateFolder); });
 }
 
+// A field that is being typed in gives its value when it loses the focus: while the document is still there.
+// Then all panes go before it.
+Window::~Window() {
+    if (QWidget* typedIn = focusWidget()) typedIn->clearFocus();
+    document_.blockSignals(true);
+    delete takeCentralWidget();
+}
+
 QWidget* Window::buildReadout() {
     auto* bar = new QWidget;
     bar->setObjectName("readout");
@@ -100,6 +108,8 @@ void Window::connectDocument() {
         left_->setText(t);
     });
     connect(datasets_, &DatasetList::tableChosen, this, [this] { goTo(Stage::Data); });
+    connect(data_, &DataStage::importWanted, this, &Window::importFiles);
+    connect(data_, &DataStage::demoWanted, this, [this] { openPath("demo:"); });
     connect(figure_, &FigureStage::exportWanted, this, &Window::exportFigure);
     connect(results_, &ResultsStage::fitWanted, this, [this](AnalysisId id) {
         if (const auto a = document_.project().analyses.find(id))

@@ -27,6 +27,7 @@ class Window final : public QMainWindow {
     Q_OBJECT
 public:
     explicit Window(const std::string& stateFolder);
+    ~Window() override;
 
     Document& document() { return document_; }
     void goTo(Stage stage);

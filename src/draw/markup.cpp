@@ -237,4 +237,31 @@ std::string unitMarkup(std::string_view unit) {
     return out;
 }
 
+std::string unitPlain(std::string_view unit) {
+    static const std::map<char32_t, std::string_view> raised = {
+        {U'0', "⁰"}, {U'1', "¹"}, {U'2', "²"}, {U'3', "³"}, {U'4', "⁴"}, {U'5', "⁵"}, {U'6', "⁶"},
+        {U'7', "⁷"}, {U'8', "⁸"}, {U'9', "⁹"}, {U'-', "⁻"}, {U'−', "⁻"}, {U'+', "⁺"}};
+    const std::u32string markup = decodeUtf8(unitMarkup(unit));
+    std::string out;
+    for (std::size_t i = 0; i < markup.size(); ++i) {
+        if (markup[i] != U'^' || i + 1 >= markup.size()) {
+            appendUtf8(out, markup[i]);
+            continue;
+        }
+        const bool group = markup[i + 1] == U'{';
+        const std::size_t from = i + (group ? 2 : 1),
+                          to = group ? std::min(markup.find(U'}', from), markup.size()) : from + 1;
+        const std::u32string_view power(markup.data() + from, to - from);
+        const bool plain = std::ranges::all_of(power, [](char32_t c) { return raised.contains(c); });
+        for (char32_t c : plain ? power : std::u32string_view(markup).substr(i, to - i)) {
+            if (plain)
+                out += raised.at(c);
+            else
+                appendUtf8(out, c);
+        }
+        i = group && (plain || to == markup.size()) ? to : to - 1;
+    }
+    return plainText(out);
+}
+
 } // namespace jointer::draw

@@ -39,4 +39,7 @@ std::string plainText(std::string_view markup);
 // "cm-1" → "cm^{-1}", "mol/L" stays; for units typed plainly.
 std::string unitMarkup(std::string_view unit);
 
+// "cm-1", "cm^{-1}" → "cm⁻¹": units in running text, where nothing can be set.
+std::string unitPlain(std::string_view unit);
+
 } // namespace jointer::draw

@@ -45,6 +45,16 @@ TEST(Markup, TableOfWhatPeopleType) {
         EXPECT_EQ(plainText(literal(name)), name) << "a literal stands for itself";
     EXPECT_EQ(unitMarkup("cm-1"), "cm^{−1}");
     EXPECT_EQ(unitMarkup("mol/L"), "mol/L");
+    for (const auto& [unit, shown] : {std::pair("cm-1", "cm⁻¹"),
+                                      {"cm^{-1}", "cm⁻¹"},
+                                      {"m^2", "m²"},
+                                      {"mol/L", "mol/L"},
+                                      {"W m-2 K-1", "W m⁻² K⁻¹"},
+                                      {"x^{n}", "xn"},
+                                      {"", ""},
+                                      {"^", "^"},
+                                      {"a^{", "a"}})
+        EXPECT_EQ(unitPlain(unit), shown) << unit;
 }
 
 // Whatever is typed, the width is finite and the runs hold valid text.

@@ -208,6 +208,19 @@ TEST(Drag, OfASpanEndIsProvisionalUntilItEnds) {
     EXPECT_EQ(d.said().toStdString().find("rror"), std::string::npos);
 }
 
+// A half-typed field is no reason to crash.
+TEST(Closing, WithAFieldBeingTypedIn) {
+    for (const char* field : {"columnName", "equation", "find", "columnFormula"}) {
+        Driver d;
+        d.window.openPath("demo:");
+        d.stage(field == std::string("equation") ? "Analyse" : "Data");
+        auto* line = d.window.findChild<QLineEdit*>(field);
+        ASSERT_TRUE(line) << field;
+        line->setFocus();
+        QTest::keyClicks(line, "xyz");
+    }
+}
+
 TEST(Theme, ChangesEverywhereAndBack) {
     Driver d;
     d.window.openPath("demo:");

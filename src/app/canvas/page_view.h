@@ -22,6 +22,7 @@ public:
     bool isCurrent() const { return shown_ == wanted_; }
     QRectF regionOf(ElementId id) const; // in pixels
     double zoom() const { return zoom_; }
+    draw::Point emptiestCorner() const; // of the first panel, as parts of its area from the top left
 
 Q_SIGNALS:
     void drawn();
@@ -41,6 +42,7 @@ private:
     QPointF origin() const;
     double pixelsPerMm() const;
     ElementId elementAt(QPointF p) const;
+    void forEachPlace(const std::function<void(ElementId, const draw::Point&)>& consider) const;
     void fitToView();
     void drawRulers(QPainter& p) const;
     void editText(ElementId id);

@@ -4,6 +4,7 @@
 #include "app/canvas/work_figure.h"
 #include "app/theme/theme.h"
 #include "base/text.h"
+#include "draw/markup.h"
 #include "paint/painter.h"
 
 #include <QMouseEvent>
@@ -319,7 +320,8 @@ void PlotCanvas::probeAt(QPointF p) {
 
 void PlotCanvas::say(std::size_t i) {
     const Curve& c = *probedCurve_;
-    const QString unit = c.xMeaning.unit.empty() ? QString() : " " + QString::fromStdString(c.xMeaning.unit);
+    const QString unit =
+        c.xMeaning.unit.empty() ? QString() : " " + QString::fromStdString(draw::unitPlain(c.xMeaning.unit));
     const QString x =
         QString::fromStdString(c.xMeaning.isTime ? isoDateTime(c.x[i]) : readableNumber(c.x[i], 6));
     Q_EMIT probed(tr("%1   point %2   x %3%4   y %5%6")

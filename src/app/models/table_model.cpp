@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "base/text.h"
+#include "draw/markup.h"
 
 #include <cmath>
 
@@ -55,7 +56,7 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
     const Column& c = table_.columns[static_cast<std::size_t>(section)];
     if (role == Qt::DisplayRole) {
         QString name = QString::fromStdString(c.name);
-        if (!c.unit.empty()) name += "  " + QString::fromStdString(c.unit);
+        if (!c.unit.empty()) name += "  " + QString::fromStdString(draw::unitPlain(c.unit));
         const QString chip =
             QString::fromUtf8(roleLabel(c.role).data(), static_cast<qsizetype>(roleLabel(c.role).size()));
         return chip.isEmpty() ? name : name + "   · " + chip;

@@ -7,6 +7,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
+#include "draw/markup.h"
 #include "models/catalogue.h"
 
 #include <QComboBox>
@@ -191,9 +192,9 @@ void AnalysisCard::buildParameters(QVBoxLayout& layout) {
     parameters_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     parameters_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     parameters_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    parameters_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    parameters_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
     parameters_->setToolTip(tr("Click a parameter to fix, limit or tie it, or to give its start value."));
-    parameters_->setStyleSheet("QTableWidget { border: none; } QTableWidget::item { padding: 0 3px; }");
+    parameters_->setStyleSheet("QTableWidget { border: none; } QTableWidget::item { padding: 0 1px; }");
     connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });
     layout.addWidget(parameters_);
     details_ = new QVBoxLayout;
@@ -303,10 +304,13 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     shown_ = r.parameters;
     const bool held = a->settings.flag("hold");
     if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(r);
+    QFont small = font();
+    small.setPointSizeF(9);
     auto cell = [&](int row, int column, const QString& t, Qt::Alignment align, const QColor& ink) {
         auto* item = new QTableWidgetItem(t);
         item->setTextAlignment(align | Qt::AlignVCenter);
         item->setForeground(ink);
+        if (column >= 2) item->setFont(small);
         parameters_->setItem(row, column, item);
     };
     const auto shownDerived = held ? std::vector<fit::DerivedResult>{} : r.derived;
@@ -327,7 +331,7 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
             models::unitText(result.model->parameters()[static_cast<std::size_t>(row)].unit,
                              result.points->xMeaning.unit, result.points->yMeaning.unit);
         const QString tip = text(result.model->parameters()[static_cast<std::size_t>(row)].meaning +
-                                 (unit.empty() ? "" : ", in " + unit));
+                                 (unit.empty() ? "" : ", in " + draw::unitPlain(unit)));
         for (int c = 0; c < 4; ++c) parameters_->item(row, c)->setToolTip(tip);
     }
     int row = static_cast<int>(r.parameters.size());

@@ -42,6 +42,30 @@ DataStage::DataStage(Document& document, QWidget* parent)
     refresh();
 }
 
+// What stands here before there is any data.
+QWidget* DataStage::buildWelcome() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setSpacing(10);
+    column->addStretch(2);
+    QLabel* words = title(tr("Drop files with measured data here, or paste a block with Ctrl+V"));
+    words->setAlignment(Qt::AlignCenter);
+    column->addWidget(words);
+    QLabel* more = muted(tr("Each file becomes a table, and a dataset where it has x and y."));
+    more->setAlignment(Qt::AlignCenter);
+    column->addWidget(more);
+    auto* row = new QHBoxLayout;
+    row->addStretch(1);
+    row->addWidget(button(this, tr("Import data…"), "primary", tr("Read files with measured data (Ctrl+I)"),
+                          [this] { Q_EMIT importWanted(); }));
+    row->addWidget(button(this, tr("Open the demo"), "", tr("Tern Sands: made-up shells and a sensor"),
+                          [this] { Q_EMIT demoWanted(); }));
+    row->addStretch(1);
+    column->addLayout(row);
+    column->addStretch(3);
+    return page;
+}
+
 QWidget* DataStage::buildTableView() {
     auto* page = new QWidget;
     const auto [column, side] = layOutStage(page);
@@ -49,10 +73,12 @@ QWidget* DataStage::buildTableView() {
     heading_ = title({});
     head->addWidget(heading_);
     head->addStretch(1);
-    head->addWidget(button(this, tr("+ Computed column"), "", tr("A column by formula over the others"),
-                           [this] { addColumn(); }));
-    head->addWidget(button(this, tr("Make dataset"), "", tr("A dataset from the roles of the columns"),
-                           [this] { makeDataset(); }));
+    addColumn_ = button(this, tr("+ Computed column"), "", tr("A column by formula over the others"),
+                        [this] { addColumn(); });
+    makeDataset_ = button(this, tr("Make dataset"), "", tr("A dataset from the roles of the columns"),
+                          [this] { makeDataset(); });
+    head->addWidget(addColumn_);
+    head->addWidget(makeDataset_);
     column->addLayout(head);
     grid_->setModel(model_);
     grid_->setObjectName("tableGrid");
@@ -61,8 +87,11 @@ QWidget* DataStage::buildTableView() {
     grid_->verticalHeader()->setMinimumWidth(38);
     grid_->horizontalHeader()->setDefaultSectionSize(118);
     column->addWidget(grid_, 1);
+    welcome_ = buildWelcome();
+    column->addWidget(welcome_, 1);
 
-    side->addWidget(caption(tr("Column")));
+    columnCaption_ = caption(tr("Column"));
+    side->addWidget(columnCaption_);
     columnForm_ = new QWidget;
     auto* form = new QFormLayout(columnForm_);
     form->setContentsMargins(0, 2, 0, 2);
@@ -228,18 +257,19 @@ void DataStage::show(Outcome<Table> filled) {
         }
     }
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
-    heading_->setText(there ? text(filled.value.name) : tr("Drop files here, or paste a block"));
+    heading_->setText(there ? text(filled.value.name) : QString());
+    for (QWidget* w : std::initializer_list<QWidget*>{grid_, addColumn_, makeDataset_}) w->setVisible(there);
+    welcome_->setVisible(!there);
     const Origin& o = filled.value.origin;
     const std::size_t rows = filled.value.rowCount();
-    origin_->setText(!there ? tr("Text files with columns of numbers become tables and datasets. Drag them "
-                                 "from your file manager, use File › Import, or paste with Ctrl+V.")
-                     : o.file.empty() || rows == 0
+    origin_->setText(!there || o.file.empty() || rows == 0
                          ? QString()
                          : tr("Read from %1, lines %2–%3")
                                .arg(text(std::filesystem::path(o.file).filename().string()))
                                .arg(filled.value.rows->line(0))
                                .arg(filled.value.rows->line(rows - 1)));
     columnForm_->setVisible(there);
+    columnCaption_->setVisible(there);
     refreshColumn();
 }
 

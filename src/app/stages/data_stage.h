@@ -33,7 +33,12 @@ public:
     void offer(const std::vector<Waiting>& sources);
     void paste();
 
+Q_SIGNALS:
+    void importWanted();
+    void demoWanted();
+
 private:
+    QWidget* buildWelcome();
     QWidget* buildTableView();
     void refresh();
     void show(Outcome<Table> filled);
@@ -53,7 +58,9 @@ private:
     ImportView* import_;
     QTableView* grid_;
     TableModel* model_;
-    QLabel *heading_, *formulaNote_, *origin_, *summary_;
+    QWidget* welcome_;
+    QPushButton *addColumn_, *makeDataset_;
+    QLabel *columnCaption_, *heading_, *formulaNote_, *origin_, *summary_;
     QLineEdit *name_, *unit_, *formula_;
     QComboBox* role_;
     QWidget *columnForm_, *datasetForm_;

@@ -174,7 +174,11 @@ void FigureStage::refreshSide() {
         style_->setCurrentIndex(style_->findData(QVariant::fromValue<qulonglong>(figure->style.value)));
     hint_->setText(tr("Click an axis, a curve, the legend or a note on the page to change it; double-click "
                       "edits text in place."));
-    if (!kind) return;
+    if (!kind) {
+        built_.clear();
+        if (crumbs_->layout()) clearLayout(crumbs_->layout());
+        return;
+    }
     const auto style = p.styles.find(figure->style);
     const Settings own = e ? e->settings : figure->settings;
     const auto inForce = [kind, own, style](const std::string& key) {
@@ -315,6 +319,10 @@ void FigureStage::addNote() {
             content = (*model)->parameters()[0].name + " = {" + (*model)->parameters()[0].name + "}";
     }
     note.settings.set("text", Value(content));
+    const bool right = page_->emptiestCorner().x > 0.5, below = page_->emptiestCorner().y > 0.5;
+    note.settings.set("x", Value(right ? 0.95 : 0.05));
+    note.settings.set("y", Value(below ? 0.12 : 0.95));
+    if (right) note.settings.set("align", "right");
     if (!document_.apply(edits::addElement(figure->id, figure->elements[0].id, note))) return;
     const auto now = document_.project().figures.find(document_.figure());
     document_.selectElement(now->elements[0].children.back().id);

@@ -6,6 +6,7 @@
 #include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
+#include "draw/markup.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -133,7 +134,7 @@ void ResultsStage::fill() {
         cell(2, text(row.quantity));
         cell(3, text(t.value), Qt::AlignRight);
         cell(4, t.error.empty() ? QString() : "± " + text(t.error))->setForeground(theme().muted);
-        cell(5, text(row.unit))->setForeground(theme().muted);
+        cell(5, text(draw::unitPlain(row.unit)))->setForeground(theme().muted);
         cell(6, text(row.state))->setForeground(row.good ? theme().accent : theme().warning);
     }
     empty_->setVisible(rows_.empty());
@@ -157,7 +158,8 @@ void ResultsStage::showSource() {
     const auto d = document_.project().datasets.find(row.dataset);
     const ValueText t = readableWithError(row.value, row.error);
     name_->setText(tr("%1 of %2").arg(text(row.quantity), d ? text(d->name) : QString()));
-    value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " + text(row.unit));
+    value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " +
+                    text(draw::unitPlain(row.unit)));
     int number = 0;
     for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), row)) {
         auto* sentence = new SentenceRow(QString::number(number), number > 0, false);
