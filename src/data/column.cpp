@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "data/column.h"
 
+#include "base/bits.h"
 #include "base/text.h"
 
 #include <algorithm>
@@ -25,10 +26,6 @@ template <class E, std::size_t N>
 E fromKey(const std::array<std::string_view, N>& keys, std::string_view key) {
     const auto at = std::ranges::find(keys, key);
     return at == keys.end() ? E{} : static_cast<E>(at - keys.begin());
-}
-
-bool sameBits(double a, double b) {
-    return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b);
 }
 
 // "06:00:00.25" of seconds in a day, the fraction to the microsecond and only where there is one.

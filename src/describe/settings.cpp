@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "describe/settings.h"
 
+#include "base/bits.h"
+
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -32,10 +34,6 @@ double numberFromJson(const nlohmann::ordered_json& j) {
     const std::string s = j.is_string() ? j.get<std::string>() : "";
     constexpr double inf = std::numeric_limits<double>::infinity();
     return s == "inf" ? inf : s == "-inf" ? -inf : std::numeric_limits<double>::quiet_NaN();
-}
-
-bool sameBits(double a, double b) {
-    return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b);
 }
 
 bool sameValue(const Value& a, const Value& b) {

@@ -3,6 +3,7 @@
 #include "base/hash.h"
 #include "base/ids.h"
 #include "base/text.h"
+#include "support/failing_files.h"
 
 #include <cmath>
 #include <filesystem>
@@ -78,36 +79,13 @@ TEST(Hash, SeparatesNeighbours) {
 
 // Makes every call of a replacement fail in turn; the old or the new content must be there, whole.
 TEST(Files, AFailedReplacementLeavesTheOldFile) {
-    class Failing final : public FileOperations {
-    public:
-        explicit Failing(int at) : left_(at) {}
-        int open(const std::string& p) override { return fails() ? -1 : systemFiles().open(p); }
-        long write(int d, const char* data, std::size_t n) override {
-            if (fails()) return systemFiles().write(d, data, n / 2), errno = ENOSPC, -1;
-            return systemFiles().write(d, data, n);
-        }
-        int sync(int d) override { return fails() ? -1 : systemFiles().sync(d); }
-        int close(int d) override {
-            const int r = systemFiles().close(d);
-            return fails() ? -1 : r;
-        }
-        int rename(const std::string& a, const std::string& b) override {
-            return fails() ? -1 : systemFiles().rename(a, b);
-        }
-        int syncFolder(const std::string& f) override { return fails() ? -1 : systemFiles().syncFolder(f); }
-        bool failed = false;
-
-    private:
-        bool fails() { return left_-- == 0 && (errno = EIO, failed = true); }
-        int left_;
-    };
     const auto folder = std::filesystem::temp_directory_path() / "jointer-replace";
     std::filesystem::create_directories(folder);
     const auto path = folder / "file";
     int failures = 0;
     for (int at = 0; at < 20; ++at) {
         ASSERT_TRUE(replaceFile(path, "old content"));
-        Failing files(at);
+        test::FailingFiles files(at);
         const auto done = replaceFile(path, "new content", files);
         EXPECT_EQ(done.has_value(), !files.failed);
         const std::string now = *readFile(path);

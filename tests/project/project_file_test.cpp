@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/project_file.h"
+#include "support/failing_files.h"
 #include "support/sample_project.h"
 
 #include <csignal>
@@ -20,27 +21,6 @@ fs::path freshFolder(const char* name) {
     fs::create_directories(folder);
     return folder;
 }
-
-// Passes calls on until the given one, which fails.
-class Failing final : public FileOperations {
-public:
-    explicit Failing(int at) : left_(at) {}
-    int open(const std::string& p) override { return fails() ? -1 : systemFiles().open(p); }
-    long write(int d, const char* data, std::size_t n) override {
-        return fails() ? -1 : systemFiles().write(d, data, std::min<std::size_t>(n, 4096));
-    }
-    int sync(int d) override { return fails() ? -1 : systemFiles().sync(d); }
-    int close(int d) override { return systemFiles().close(d), fails() ? -1 : 0; }
-    int rename(const std::string& a, const std::string& b) override {
-        return fails() ? -1 : systemFiles().rename(a, b);
-    }
-    int syncFolder(const std::string& f) override { return fails() ? -1 : systemFiles().syncFolder(f); }
-    bool failed = false;
-
-private:
-    bool fails() { return left_-- == 0 && (errno = ENOSPC, failed = true); }
-    int left_;
-};
 
 } // namespace
 
@@ -78,7 +58,7 @@ TEST(ProjectFile, EachFailingCallLeavesTheOldOrTheNewProject) {
     int failures = 0;
     for (int at = 0;; ++at) {
         ASSERT_TRUE(saveProject(oldProject, {}, path));
-        Failing files(at);
+        test::FailingFiles files(at);
         const auto saved = saveProject(newProject, {}, path, files);
         ASSERT_EQ(saved.has_value(), !files.failed);
         const auto opened = openProject(path);
