@@ -162,7 +162,7 @@ private:
             for (const auto& [name, value] : *list) {
                 const auto n = parseNumber(value);
                 if (!n) return failure("usage", fmt::format("{}: “{}” is not a number.", option, value));
-                spec(name).start = *n;
+                spec(name).start = n;
                 if (text == &fix_) spec(name).treatment = fit::Treatment::Fixed;
             }
         }

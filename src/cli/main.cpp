@@ -23,6 +23,9 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& e) {
         const int code = app.exit(e);
         return code == 0 ? 0 : 2;
+    } catch (const std::exception& e) { // memory that ran out, a fault of ours: said, not a crash
+        std::cerr << "Jointer could not go on: " << e.what() << '\n';
+        return 4;
     }
     return status;
 }

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Any bytes, given to the readers of data files: a table or a clear error, without a crash or a leak. The
+// first bytes choose what the reader is told. Run by fuzz/run.
+#include "io/reader.h"
+#include "io/writer.h"
+
+#include <cstdint>
+#include <cstdlib>
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    using namespace jointer;
+    if (size < 2) return 0;
+    Settings told;
+    const char* separators[] = {nullptr, nullptr, nullptr, ",", ";", "tab", "space", "|"};
+    if (const char* s = separators[data[0] & 7]) told.set("separator", s);
+    if (data[0] & 8) told.set("decimal", data[0] & 16 ? "," : ".");
+    if (data[0] & 32) told.set("heading", data[1] & 7);
+    if (data[0] & 64) told.set("first", 1 + (data[1] >> 3 & 7));
+    const std::string_view bytes(reinterpret_cast<const char*>(data) + 2, size - 2);
+    const auto r = io::read(bytes, "fuzz.txt", told);
+    if (!r) {
+        if (r.error().text.empty()) std::abort();
+        return 0;
+    }
+    for (const io::ReadTable& t : r->tables) {
+        for (const Column& c : t.table.columns)
+            if (c.cells->size() != t.table.rowCount()) std::abort();
+        (void)io::toCsv(t.table);
+    }
+    return 0;
+}
