@@ -40,7 +40,7 @@ std::vector<Plan> DelimitedParser::planFromSample() const {
     std::vector<Field> fields;
     std::vector<std::string> storage;
     for (const Chunk& c : chunks_) {
-        LineCursor cursor(c.begin, c.end, lineEnd_, quotes_);
+        LineCursor cursor(c.begin, c.end, lineEnd_, separators_);
         const char *from, *to;
         const int most = chunks_.size() == 1 ? 2000 : 200;
         for (int k = 0; k < most && cursor.next(from, to); ++k) {
@@ -81,7 +81,7 @@ void DelimitedParser::parse(const std::vector<Plan>& plan) {
 }
 
 const char* DelimitedParser::startOfData() const {
-    LineCursor cursor(text_.data(), text_.data() + text_.size(), lineEnd_, false);
+    LineCursor cursor(text_.data(), text_.data() + text_.size(), lineEnd_, {});
     const char *from, *to;
     for (long line = 1; line < d_.first; ++line)
         if (!cursor.next(from, to)) break;
@@ -94,8 +94,8 @@ void DelimitedParser::cutChunks(const char* at) {
     while (at < end) {
         const char* stop = end;
         if (static_cast<std::size_t>(end - at) > kChunk) {
-            if (quotes_) {
-                LineCursor cursor(at, end, lineEnd_, true);
+            if (!separators_.empty()) {
+                LineCursor cursor(at, end, lineEnd_, separators_);
                 const char *from, *to;
                 while (cursor.place() - at < static_cast<std::ptrdiff_t>(kChunk) && cursor.next(from, to)) {}
                 stop = cursor.place();
@@ -119,7 +119,7 @@ bool DelimitedParser::isRow(const char* from, const char* to) const {
 }
 
 void DelimitedParser::count(Chunk& c) const {
-    LineCursor cursor(c.begin, c.end, lineEnd_, quotes_);
+    LineCursor cursor(c.begin, c.end, lineEnd_, separators_);
     const char *from, *to;
     while (cursor.next(from, to)) {
         c.lines += cursor.lines();
@@ -130,7 +130,7 @@ void DelimitedParser::count(Chunk& c) const {
 void DelimitedParser::parseChunk(Chunk& c) {
     c.odd.clear();
     c.ragged = 0;
-    LineCursor cursor(c.begin, c.end, lineEnd_, quotes_);
+    LineCursor cursor(c.begin, c.end, lineEnd_, separators_);
     const char *from, *to;
     std::size_t row = c.firstRow;
     for (long line = c.firstLine; cursor.next(from, to); line += cursor.lines()) {

@@ -10,6 +10,7 @@
 
 #include <cstdint>
 #include <limits>
+#include <string>
 #include <string_view>
 #include <vector>
 
@@ -36,7 +37,10 @@ struct Chunk {
 class DelimitedParser {
 public:
     DelimitedParser(std::string_view text, const Dialect& dialect, const Cancellation& stop)
-        : text_(text), d_(dialect), stop_(stop), quotes_(holdsByte(text, '"')),
+        : text_(text), d_(dialect), stop_(stop),
+          separators_(!holdsByte(text, '"')      ? ""
+                      : dialect.separator == ' ' ? " \t"
+                                                 : std::string(1, dialect.separator)),
           lineEnd_(text.find('\n') == std::string_view::npos ? '\r' : '\n') {}
 
     void countRows();
@@ -83,7 +87,7 @@ private:
     std::string_view text_;
     const Dialect& d_;
     const Cancellation& stop_;
-    bool quotes_;
+    std::string separators_; // empty: the text has no quotes
     char lineEnd_;
     std::vector<Chunk> chunks_;
     std::vector<Plan> plan_;

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "io/cell_text.h"
 #include "io/headings.h"
+#include "io/line_cursor.h"
 
 #include <algorithm>
 #include <cmath>
@@ -248,6 +249,22 @@ void splitFields(std::string_view line, char separator, std::vector<Field>& fiel
     }
 }
 
+std::vector<std::string_view> wholeLines(std::vector<std::string_view> lines) {
+    constexpr std::string_view separators = ",;|\t";
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        if (endOfLine(lines[i], separators, false) != LineEnd::Inside) continue;
+        std::size_t end = i + 1;
+        LineEnd state = LineEnd::Inside;
+        while (end < lines.size() && (state = endOfLine(lines[end], separators, true)) == LineEnd::Inside)
+            ++end;
+        if (end == lines.size() || state != LineEnd::Outside) continue;
+        lines[i] = {lines[i].data(), lines[end].data() + lines[end].size()};
+        for (std::size_t k = i + 1; k <= end; ++k) lines[k] = {};
+        i = end;
+    }
+    return lines;
+}
+
 std::vector<std::string_view> firstLines(std::string_view text, std::size_t most) {
     std::vector<std::string_view> lines;
     std::size_t from = 0;
@@ -261,7 +278,7 @@ std::vector<std::string_view> firstLines(std::string_view text, std::size_t most
 }
 
 DialectGuess guessDialect(std::string_view text, const Settings& told) {
-    const auto lines = firstLines(text, kLooked);
+    const auto lines = wholeLines(firstLines(text, kLooked));
     DialectGuess g;
     Dialect& d = g.dialect;
     d.comment = told.has("comment") ? told.text("comment") : guessComment(lines);

@@ -39,6 +39,10 @@ struct Field {
 void splitFields(std::string_view line, char separator, std::vector<Field>& fields,
                  std::vector<std::string>& storage);
 
+// Lines that go on because of a line break in a quoted field, as one; the places of the others stay empty, so
+// that the numbers of lines hold.
+std::vector<std::string_view> wholeLines(std::vector<std::string_view> lines);
+
 // The lines of a text without their ends (CRLF, LF, CR).
 std::vector<std::string_view> firstLines(std::string_view text, std::size_t most);
 

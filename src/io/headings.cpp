@@ -86,7 +86,7 @@ private:
     }
 
     void guessHeading() {
-        const long nearest = above(d_.first);
+        const long nearest = above(std::min(d_.first, static_cast<long>(lines_.size()) + 1));
         if (nearest < 1) return;
         const auto fields = fieldsOf(nearest);
         const long next = above(nearest);
