@@ -20,14 +20,24 @@ std::vector<std::unique_ptr<Command>> makeCommands() {
 
 void InputOptions::declare(CLI::App& app) {
     app.add_option("file", file, "File to read; - is standard input")->required();
-    app.add_option("--separator", separator, "What stands between columns: , ; tab space |");
+    app.add_option("--separator", separator, "What stands between columns: , ; tab space |")
+        ->check([](const std::string& typed) -> std::string {
+            const bool known = typed.size() == 1 || typed == "tab" || typed == "\\t" || typed == "space";
+            return known ? "" : "“" + typed + "” is no separator: give one character, tab or space.";
+        });
     app.add_option("--decimal", decimal, "Decimal mark: . or ,")->check(CLI::IsMember({".", ","}));
-    app.add_option("--heading", heading, "Line of the headings, or none");
-    app.add_option("--units", units, "Line of the units, or none");
+    const auto lineOrNone = [](const std::string& typed) -> std::string {
+        const auto n = parseNumber(typed);
+        const bool good = typed == "none" || (n && *n >= 0 && *n == std::floor(*n));
+        return good ? "" : "“" + typed + "” is no line: give its number, or none.";
+    };
+    app.add_option("--heading", heading, "Line of the headings, or none")->check(lineOrNone);
+    app.add_option("--units", units, "Line of the units, or none")->check(lineOrNone);
     app.add_option("--first", first, "First line of the data");
     app.add_option("--comment", comment, "What comment lines begin with");
     app.add_option("--missing", missing, "Texts for missing values, with commas between them");
-    app.add_option("--encoding", encoding, "utf-8, utf-16le, utf-16be, windows-1252 or iso-8859-1");
+    app.add_option("--encoding", encoding, "utf-8, utf-16le, utf-16be, windows-1252 or iso-8859-1")
+        ->check(CLI::IsMember({"utf-8", "utf-8-bom", "utf-16le", "utf-16be", "windows-1252", "iso-8859-1"}));
     app.add_option("--table", table, "Which table of a file with several, from 1");
 }
 

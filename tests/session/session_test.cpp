@@ -69,6 +69,57 @@ TEST(Session, AutosavesAndRecoversAfterACrash) {
     fs::remove_all(folder);
 }
 
+// Work that began before the project was saved must leave nothing behind.
+TEST(Session, AnAutosaveThatEndsAfterSavingIsDropped) {
+    const fs::path folder = folderFor("late"), state = folder / "state";
+    {
+        Session s(state);
+        s.start(test::sampleProject());
+        EXPECT_FALSE(s.autosaveWork()) << "nothing changed";
+        ASSERT_TRUE(s.apply(edits::rename("Late")));
+        const auto work = s.autosaveWork();
+        ASSERT_TRUE(work);
+        EXPECT_FALSE(s.autosaveWork()) << "that state is already on its way";
+        ASSERT_TRUE(s.save(folder / "p.jointer"));
+        ASSERT_TRUE(work());
+        EXPECT_TRUE(fs::is_empty(state));
+        ASSERT_TRUE(s.apply(edits::rename("Later")));
+        s.view = R"({"stage":3})";
+        ASSERT_TRUE(s.autosave());
+        EXPECT_FALSE(fs::is_empty(state));
+    }
+    EXPECT_TRUE(fs::is_empty(state)) << "a session that ends well leaves nothing";
+    fs::remove_all(folder);
+}
+
+TEST(Session, AutosaveFailuresAreSaid) {
+    const fs::path folder = folderFor("gone");
+    Session s(folder / "state");
+    s.start(test::sampleProject());
+    ASSERT_TRUE(s.apply(edits::rename("X")));
+    fs::remove_all(folder);
+    const auto done = s.autosave();
+    ASSERT_FALSE(done);
+    EXPECT_FALSE(done.error().text.empty());
+}
+
+TEST(Session, AFailedOpeningKeepsWhatIsOpen) {
+    const fs::path folder = folderFor("newer");
+    const std::string path = folder / "p.jointer";
+    Session s;
+    s.start(test::sampleProject());
+    ASSERT_TRUE(s.save(path));
+    ASSERT_TRUE(s.open(path));
+    const Project before = s.project();
+    ASSERT_TRUE(replaceFile(folder / "odd.jointer", "not a zip"));
+    EXPECT_FALSE(s.open(folder / "odd.jointer"));
+    EXPECT_TRUE(s.project() == before);
+    EXPECT_EQ(s.path(), fs::absolute(path).string());
+    EXPECT_FALSE(s.open(folder / "nothing.jointer")) << "and the open project stays";
+    EXPECT_EQ(s.path(), fs::absolute(path).string());
+    fs::remove_all(folder);
+}
+
 TEST(Import, NamesRolesAndFactsComeFromTheFile) {
     const auto files = demo::rawFiles();
     const auto reading = io::read(files[1].second, "/data/shell_28d.csv", {});
