@@ -28,6 +28,7 @@ Digest digestOf(const Curve& c) {
     Hasher h;
     h.add(std::span<const double>(c.x)).add(std::span<const double>(c.y)).add(c.replicates.size());
     for (const auto& r : c.replicates) h.add(std::span<const double>(r));
+    for (const auto& m : c.more) h.add(std::span<const double>(m));
     h.add(std::span<const double>(c.sigma)).add(std::span<const double>(c.sigmaX));
     h.add(bytesOf(c.excluded)).add(bytesOf(c.rowIds));
     h.add(c.xMeaning.name)
@@ -44,6 +45,7 @@ Curve selected(const Curve& curve, const std::vector<std::uint8_t>& keep) {
     keepOnly(out.x, keep);
     keepOnly(out.y, keep);
     for (auto& r : out.replicates) keepOnly(r, keep);
+    for (auto& m : out.more) keepOnly(m, keep);
     keepOnly(out.sigma, keep);
     keepOnly(out.sigmaX, keep);
     keepOnly(out.excluded, keep);

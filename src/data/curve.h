@@ -23,6 +23,7 @@ struct Curve {
     std::vector<double> x;
     std::vector<double> y;                       // mean of the replicates where there are several
     std::vector<std::vector<double>> replicates; // r columns of n values; empty: y is single
+    std::vector<std::vector<double>> more;       // further predictors, x2, x3…, with n values each
     std::vector<double> sigma;                   // standard uncertainty of y; empty: not known
     std::vector<double> sigmaX;
     std::vector<std::uint8_t> excluded; // 1: not to be fitted; empty: none
@@ -34,9 +35,7 @@ struct Curve {
     std::size_t size() const { return x.size(); }
     bool isExcluded(std::size_t i) const { return i < excluded.size() && excluded[i] != 0; }
     // A point that counts: not excluded, x and y finite.
-    bool counts(std::size_t i) const {
-        return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]);
-    }
+    bool counts(std::size_t i) const { return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]); }
 };
 
 Digest digestOf(const Curve& curve);

@@ -48,7 +48,8 @@ struct FitResult {
     std::string weightsNote; // how points were weighted, in words
 
     bool good() const { return report.has_value(); }
-    // The fitted curve over [from, to]; bands where wanted and known.
+    // The fitted curve; of one predictor only.
+    bool isCurve() const { return model && model->predictorCount() == 1; }
     fit::Prediction sample(const std::vector<double>& xs) const;
 };
 
@@ -128,7 +129,8 @@ private:
 std::string formulaShown(std::string_view stored, const Table& table);
 std::string formulaStored(std::string_view shown, const Table& table);
 
-// The model of an analysis. Errors: an unknown key, an equation that cannot be read.
-Result<models::ModelPtr> modelOf(const ModelNode& node);
+// The model of an analysis. An equation over several predictors calls them x1, x2…; library models take the
+// first. Errors: an unknown key, an equation that cannot be read.
+Result<models::ModelPtr> modelOf(const ModelNode& node, std::size_t predictors = 1);
 
 } // namespace jointer::evaluate

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <ranges>
 
 namespace jointer::evaluate {
 
@@ -54,8 +55,13 @@ constexpr std::size_t kQuickPoints = 1000; // of a provisional fit
 
 } // namespace
 
-Result<models::ModelPtr> modelOf(const ModelNode& node) {
-    if (node.kind == "equation") return models::equationModel(node.settings.text("equation"));
+Result<models::ModelPtr> modelOf(const ModelNode& node, std::size_t predictors) {
+    if (node.kind == "equation") {
+        std::vector<std::string> names = {"x"};
+        if (predictors > 1) names.clear();
+        for (std::size_t k = 1; names.size() < predictors; ++k) names.push_back("x" + std::to_string(k));
+        return models::equationModel(node.settings.text("equation"), names);
+    }
     return models::makeModel(node.kind, node.settings);
 }
 
@@ -78,13 +84,20 @@ Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolRes
     out.weightsNote =
         !weighted ? "all points count alike" : c.sigmaSource + (problem.absolute ? "" : ", relative");
     const bool separate = !c.replicates.empty() && !weighted;
+    const std::size_t further = out.model->predictorCount() - 1;
+    problem.predictors.resize(1 + further);
+    auto hasAll = [&](std::size_t i) {
+        return std::ranges::all_of(c.more | std::views::take(further),
+                                   [&](const auto& m) { return std::isfinite(m[i]); });
+    };
     out.used.assign(c.size(), 0);
     for (std::size_t i = 0; i < c.size(); ++i) {
-        if (!c.counts(i) || c.x[i] < input.low || c.x[i] > input.high) continue;
+        if (!c.counts(i) || c.x[i] < input.low || c.x[i] > input.high || !hasAll(i)) continue;
         out.used[i] = 1;
         auto observe = [&](double y) {
             if (!std::isfinite(y)) return;
             problem.predictors[0].push_back(c.x[i]);
+            for (std::size_t k = 0; k < further; ++k) problem.predictors[k + 1].push_back(c.more[k][i]);
             problem.y.push_back(y);
             if (weighted) problem.sigma.push_back(c.sigma[i]);
         };
@@ -103,9 +116,8 @@ Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolRes
         .add(problem.absolute);
     addModel(h, analysis.model);
     addParameters(h, analysis.parameters);
-    h.add(std::span<const double>(problem.predictors[0]))
-        .add(std::span<const double>(problem.y))
-        .add(std::span<const double>(problem.sigma));
+    for (const auto& column : problem.predictors) h.add(std::span<const double>(column));
+    h.add(std::span<const double>(problem.y)).add(std::span<const double>(problem.sigma));
     h.add(c.xMeaning.unit).add(c.yMeaning.unit);
     out.key = h.digest();
     return task;
@@ -118,10 +130,12 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
         return out;
     };
     if (analysis.inputs.empty()) return refuse({"no-input", "This fit has no dataset.", {}});
-    const auto model = modelOf(analysis.model);
+    const ProtocolResult chain = protocol(project, analysis.inputs.front().dataset);
+    const auto model =
+        modelOf(analysis.model, 1 + chain.at(analysis.inputs.front().point).curve().more.size());
     if (!model) return refuse(model.error());
     out.model = *model;
-    FitTask task = taskOf(analysis, protocol(project, analysis.inputs.front().dataset), out);
+    FitTask task = taskOf(analysis, chain, out);
     const bool once = request.effort == Effort::OneIteration;
     if (analysis.settings.flag("hold") || once) { // held: start values are shown as they stand
         task.options.maxIterations = once ? 1 : 0;
@@ -177,12 +191,13 @@ Result<fit::FitReport> Evaluator::quickly(AnalysisId id, const FitTask& task, co
     const std::lock_guard oneAtATime(quickMutex_);
     if (quick_ && quick_->first == now.key) return quick_->second;
     fit::FitProblem few{.model = task.problem.model,
-                        .predictors = {{}},
+                        .predictors = std::vector<std::vector<double>>(task.problem.predictors.size()),
                         .absolute = task.problem.absolute,
                         .parameters = task.problem.parameters};
     const std::size_t n = task.problem.y.size(), stride = std::max<std::size_t>(1, n / kQuickPoints);
     for (std::size_t i = 0; i < n; i += stride) {
-        few.predictors[0].push_back(task.problem.predictors[0][i]);
+        for (std::size_t k = 0; k < few.predictors.size(); ++k)
+            few.predictors[k].push_back(task.problem.predictors[k][i]);
         few.y.push_back(task.problem.y[i]);
         if (!task.problem.sigma.empty()) few.sigma.push_back(task.problem.sigma[i]);
     }
@@ -205,8 +220,9 @@ Result<fit::FitReport> Evaluator::quickly(AnalysisId id, const FitTask& task, co
     options.provisional = true;
     auto report = fit::fit(few, options, stop);
     if (!report) return report;
-    const std::span<const double> xs(task.problem.predictors[0]);
-    report->fitted = fit::predict(*now.model, *report, {&xs, 1}).y;
+    const std::vector<std::span<const double>> xs(task.problem.predictors.begin(),
+                                                  task.problem.predictors.end());
+    report->fitted = fit::predict(*now.model, *report, xs).y;
     report->residuals.resize(n);
     for (std::size_t i = 0; i < n; ++i) report->residuals[i] = task.problem.y[i] - report->fitted[i];
     quick_ = {now.key, *report};

@@ -62,8 +62,9 @@ bool isAscending(std::span<const double> x, std::size_t rows) {
 }
 
 // The rows one by one in order of x; gives the uncertainties of the error column.
-std::vector<double> takeRows(const Table& table, const Column* x, const std::vector<const Column*>& ys,
-                             const Column* error, const Column* errorX, Curve& c) {
+std::vector<double> takeRows(const Table& table, const Column* x, const std::vector<const Column*>& further,
+                             const std::vector<const Column*>& ys, const Column* error, const Column* errorX,
+                             Curve& c) {
     std::vector<std::size_t> rows(ys[0]->numbers().size());
     std::iota(rows.begin(), rows.end(), 0);
     auto xOf = [&](std::size_t row) {
@@ -74,8 +75,11 @@ std::vector<double> takeRows(const Table& table, const Column* x, const std::vec
 
     std::vector<double> errors;
     if (ys.size() > 1) c.replicates.resize(ys.size());
+    c.more.resize(further.size());
     for (std::size_t row : rows) {
         c.x.push_back(xOf(row));
+        for (std::size_t k = 0; k < further.size(); ++k)
+            c.more[k].push_back(cellOr(further[k], row, std::nan("")));
         c.rowIds.push_back(table.rows->id(row));
         double sum = 0, present = 0;
         for (std::size_t k = 0; k < ys.size(); ++k) {
@@ -98,7 +102,13 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
     for (const RoleBinding& b : d.source.roles)
         if (const Column* y = b.role == Role::Y ? table.find(b.column) : nullptr; y && y->isNumeric())
             ys.push_back(y);
-    const Column* x = columnOf(table, d.source, Role::X);
+    // Several columns may be x: the first is drawn, equations call them x1, x2…
+    std::vector<const Column*> xs;
+    for (const RoleBinding& b : d.source.roles)
+        if (const Column* of = b.role == Role::X ? table.find(b.column) : nullptr; of && of->isNumeric())
+            xs.push_back(of);
+    const Column* x = xs.empty() ? nullptr : xs.front();
+    const std::vector<const Column*> further(xs.begin() + (xs.empty() ? 0 : 1), xs.end());
     if (ys.empty()) {
         issues.push_back(
             {"no-y", fmt::format("The dataset “{}” has no column of numbers as y.", d.name), {}});
@@ -106,8 +116,8 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
     }
     const Column *error = columnOf(table, d.source, Role::YError),
                  *errorX = columnOf(table, d.source, Role::XError);
-    const bool plain =
-        x && ys.size() == 1 && !error && !errorX && isAscending(x->numbers(), ys[0]->numbers().size());
+    const bool plain = x && further.empty() && ys.size() == 1 && !error && !errorX &&
+                       isAscending(x->numbers(), ys[0]->numbers().size());
     std::vector<double> errors;
     if (plain) { // most curves: columns as they stand
         c.x.assign(x->numbers().begin(), x->numbers().end());
@@ -117,7 +127,7 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
         c.rowIds.resize(c.size());
         for (std::size_t i = 0; i < c.size(); ++i) c.rowIds[i] = table.rows->id(i);
     } else
-        errors = takeRows(table, x, ys, error, errorX, c);
+        errors = takeRows(table, x, further, ys, error, errorX, c);
     if (x)
         c.xMeaning = meaningOf(*x);
     else

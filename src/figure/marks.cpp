@@ -191,6 +191,19 @@ std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) c
 
 void PreparedMark::sample(const Scale& x, int count) {
     if (!fit || !fit->good()) return;
+    if (!fit->isCurve()) { // over several predictors there is no curve: the fitted values of the points
+        std::vector<std::vector<double>> predictors(fit->model->predictorCount());
+        for (std::size_t i = 0; i < fit->used.size(); ++i) {
+            if (!fit->used[i]) continue;
+            xs.push_back(fit->points->x[i]);
+            predictors[0].push_back(fit->points->x[i]);
+            for (std::size_t k = 1; k < predictors.size(); ++k)
+                predictors[k].push_back(fit->points->more[k - 1][i]);
+        }
+        const std::vector<std::span<const double>> columns(predictors.begin(), predictors.end());
+        ys = fit::predict(*fit->model, *fit->report, columns).y;
+        return;
+    }
     const double low = wholeAxis ? x.low : std::max(spanLow, x.low),
                  high = wholeAxis ? x.high : std::min(spanHigh, x.high);
     if (!(low < high)) return;

@@ -67,6 +67,7 @@ void sortByX(Curve& c) {
     };
     arrange(c.x), arrange(c.y), arrange(c.sigma), arrange(c.sigmaX), arrange(c.excluded), arrange(c.rowIds);
     for (auto& r : c.replicates) arrange(r);
+    for (auto& m : c.more) arrange(m);
 }
 
 Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {

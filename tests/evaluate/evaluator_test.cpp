@@ -156,6 +156,47 @@ TEST(MeasuredCurve, SaysWhenThereIsNoY) {
     EXPECT_EQ(curve.issues[0].code, "no-y");
 }
 
+// A plane over two predictors with an exact answer; rows out of order and a gap in the second predictor.
+TEST(Fits, TakeSeveralPredictors) {
+    const double nan = std::nan("");
+    std::vector<double> u = {3, 1, 2, 5, 4, 2.5, 6}, v = {1, 4, 2, 0, nan, 3, 1}, z;
+    for (std::size_t i = 0; i < u.size(); ++i) z.push_back(std::isnan(v[i]) ? 99 : 2 + 3 * u[i] - 0.5 * v[i]);
+    Project p =
+        withTable({withRole(numberColumn("u", "", u), Role::X), withRole(numberColumn("v", "", v), Role::X),
+                   withRole(numberColumn("z", "", z), Role::Y)});
+    p = *edits::addDataset(overAllColumns(p.tables[0])).apply(p);
+    Analysis a;
+    a.inputs = {{.dataset = p.datasets[0].id}};
+    a.model.kind = "equation";
+    a.model.settings.set("equation", "a + b*x1 + c*x2");
+    p = *edits::addAnalysis(a).apply(p);
+    Evaluator e;
+    for (Effort effort : {Effort::Provisional, Effort::Full}) {
+        const auto r = e.fit(p, p.analyses[0], {.effort = effort});
+        ASSERT_TRUE(r.good()) << r.report.error().text;
+        EXPECT_EQ(r.report->n, 6U) << "without the point whose second predictor is missing";
+        EXPECT_NEAR(r.report->parameters[0].value, 2, 1e-9);
+        EXPECT_NEAR(r.report->parameters[1].value, 3, 1e-9);
+        EXPECT_NEAR(r.report->parameters[2].value, -0.5, 1e-9);
+        EXPECT_FALSE(r.isCurve());
+    }
+    // A library model takes the first predictor; the steps keep all of them together.
+    Analysis line = p.analyses[0];
+    line.model = {.kind = "line"};
+    line.parameters.clear();
+    EXPECT_TRUE(e.fit(p, line).good());
+    p = *edits::excludeRows(p.datasets[0].id, {1}, true).apply(p);
+    const auto without = e.fit(p, p.analyses[0]);
+    ASSERT_TRUE(without.good());
+    EXPECT_EQ(without.report->n, 5U);
+    EXPECT_NEAR(without.report->parameters[2].value, -0.5, 1e-9);
+    const auto stored = e.collect(p);
+    Evaluator reopened;
+    reopened.adopt(stored);
+    EXPECT_EQ(reopened.fit(p, p.analyses[0], {.effort = Effort::Remembered}).report->values(),
+              without.report->values());
+}
+
 TEST(Fits, AreComputedOnceAndLookedUpAfterwards) {
     Evaluator e;
     const Project p = test::sampleProject();

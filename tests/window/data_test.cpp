@@ -143,6 +143,26 @@ TEST(Tables, ASummaryStandsBesideTheColumn) {
     EXPECT_TRUE(summary.contains("mean 20")) << summary.toStdString();
 }
 
+TEST(Datasets, WithSeveralColumnsXAreFittedOverAllOfThem) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "t.csv", "u,v,z\n1,1,6\n1,2,8\n2,1,9\n2,3,13\n3,1,12\n3,2,14.1\n")});
+    d.click(d.window.data()->import(), "Import");
+    grid(d)->setCurrentIndex(grid(d)->model()->index(0, 1));
+    d.settle();
+    d.choose(d.window.data(), "columnRole", QString::number(static_cast<int>(Role::X)));
+    EXPECT_EQ(table(d).columns[1].role, Role::X);
+    d.click(d.window.data(), "Make dataset");
+    d.find("fit your own equation");
+    d.type(d.window.analyse(), "equation", "a + b*x1 + c*x2");
+    const auto fit = d.window.document().session().evaluator().fit(
+        d.project(), *d.project().analyses.find(d.window.document().analysis()));
+    ASSERT_TRUE(fit.good()) << fit.report.error().text;
+    EXPECT_EQ(fit.report->parameters.size(), 3U);
+    EXPECT_NEAR(fit.report->parameters[1].value, 3, 0.1);
+    EXPECT_FALSE(d.window.analyse()->canvas()->geometryShown() == std::nullopt) << "it is drawn";
+}
+
 TEST(Datasets, TakeTheirUncertaintyFromAChosenRule) {
     QTemporaryDir folder;
     Driver d;

@@ -78,7 +78,9 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
     equation_ = new QLineEdit;
     equation_->setObjectName("equation");
     equation_->setAccessibleName(tr("Equation"));
-    equation_->setToolTip(tr("Plain mathematics in x; every other name becomes a parameter."));
+    equation_->setToolTip(
+        tr("Plain mathematics in x (x1, x2… where the dataset has several columns x); every other "
+           "name becomes a parameter."));
     connect(equation_, &QLineEdit::editingFinished, this, [this] {
         const auto a = analysis();
         const std::string typed = equation_->text().toStdString();

@@ -103,6 +103,7 @@ QWidget* DataStage::buildTableView() {
     formulaNote_ = muted({});
     formulaNote_->setWordWrap(true);
     name_->setObjectName("columnName");
+    role_->setObjectName("columnRole");
     formula_->setObjectName("columnFormula");
     formula_->setPlaceholderText(tr("such as ln(counts)"));
     formula_->setToolTip(tr("Plain mathematics over the names of other columns and row; names with blanks "
