@@ -83,10 +83,14 @@ QWidget* Window::buildReadout() {
     right_ = new QLabel;
     row->addWidget(left_, 1);
     row->addWidget(right_);
-    stop_ = new QPushButton(tr("Stop fitting"));
-    stop_->setToolTip(tr("Stop the running fits; the values reached become start values"));
+    stop_ = new QPushButton(tr("Stop"));
+    stop_->setToolTip(
+        tr("Stop the running fits and exports; values reached become start values, nothing is written"));
     stop_->hide();
-    connect(stop_, &QPushButton::clicked, this, [this] { document_.session().evaluator().stopFits(); });
+    connect(stop_, &QPushButton::clicked, this, [this] {
+        exporting_.request_stop();
+        document_.session().evaluator().stopFits();
+    });
     row->addWidget(stop_);
     auto* clock = new QTimer(this);
     connect(clock, &QTimer::timeout, this, &Window::watchFits);
@@ -138,7 +142,7 @@ void Window::autosave() {
 
 // What takes longer than a moment is shown with a way to stop it.
 void Window::watchFits() {
-    const bool running = document_.session().evaluator().runningFits() > 0;
+    const bool running = document_.session().evaluator().runningFits() > 0 || exports_ > 0;
     const bool before = busyFor_ >= 2;
     busyFor_ = running ? busyFor_ + 1 : 0;
     if ((busyFor_ >= 2) == before) return;
@@ -269,18 +273,24 @@ bool Window::exportTo(const QString& path) {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet."), true), false;
     document_.say(tr("Writing %1 …").arg(QFileInfo(path).fileName()));
-    auto* thread = QThread::create([this, figure, path, project = document_.project(),
-                                    evaluator = document_.session().sharedEvaluator()] {
-        paint::QtFigureWriter writer;
-        const auto done = jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer);
-        const QString said = done ? tr("Wrote %1: %2 × %3 mm, %4 kB.")
-                                        .arg(path)
-                                        .arg(done->widthMm)
-                                        .arg(done->heightMm)
-                                        .arg(std::max<std::size_t>(1, done->bytes / 1000))
-                                  : text(done.error().sentence());
-        QMetaObject::invokeMethod(this, [this, said, bad = !done] { document_.say(said, bad); });
-    });
+    if (exports_++ == 0) exporting_ = std::stop_source();
+    auto* thread =
+        QThread::create([this, figure, path, stop = exporting_.get_token(), project = document_.project(),
+                         evaluator = document_.session().sharedEvaluator()] {
+            paint::QtFigureWriter writer;
+            const auto done = jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer,
+                                                    {.stop = stop});
+            const QString said = done ? tr("Wrote %1: %2 × %3 mm, %4 kB.")
+                                            .arg(path)
+                                            .arg(done->widthMm)
+                                            .arg(done->heightMm)
+                                            .arg(std::max<std::size_t>(1, done->bytes / 1000))
+                                      : text(done.error().sentence());
+            QMetaObject::invokeMethod(this, [this, said, bad = !done] {
+                --exports_;
+                document_.say(said, bad);
+            });
+        });
     connect(thread, &QThread::finished, thread, &QObject::deleteLater);
     thread->start();
     return true;

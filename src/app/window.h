@@ -11,6 +11,7 @@
 #include "app/stages/work_stage.h"
 
 #include <QMainWindow>
+#include <stop_token>
 
 class QLabel;
 class QPushButton;
@@ -82,6 +83,8 @@ private:
     QPushButton* stop_ = nullptr;
     LatestJob autosave_;
     bool autosaveFailed_ = false;
+    std::stop_source exporting_;
+    int exports_ = 0; // that are running
     int busyFor_ = 0; // ticks of the clock that watches running fits
     std::vector<Findable> actions_;
     QAction *undo_ = nullptr, *redo_ = nullptr;

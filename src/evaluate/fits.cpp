@@ -154,7 +154,10 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
         return out;
     }
     out.report = computeOnce(task.problem, task.options, out.key, request.stop);
-    if (out.good()) finishReport(*out.report, *out.points, task.smoothed);
+    if (!out.good()) return out;
+    finishReport(*out.report, *out.points, task.smoothed);
+    const std::lock_guard lock(mutex_);
+    lastValues_[analysis.id] = {out.model->formula(), out.report->values()};
     return out;
 }
 

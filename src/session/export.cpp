@@ -20,9 +20,12 @@ Result<Exported> exportFigure(const Project& project, const Figure& figure, eval
                            "”; choose one of: " + joined(formats, ", ") + ".",
                        {.file = path});
     if (options.title.empty()) options.title = figure.name;
+    const auto stopped = [&] { return failure("stopped", "The export was stopped; nothing was written."); };
     figure::Layout layout = figure::layOut(project, figure, evaluator);
+    if (options.stop.stop_requested()) return stopped();
     const auto bytes = writer.bytes(layout.list, format, options);
     if (!bytes) return std::unexpected(bytes.error());
+    if (options.stop.stop_requested()) return stopped();
     if (auto written = replaceFile(path, *bytes); !written) return std::unexpected(written.error());
     return Exported{path, bytes->size(), layout.list.widthMm, layout.list.heightMm, std::move(layout.issues)};
 }

@@ -12,6 +12,7 @@ struct ExportOptions {
     double dpi = 600; // of bitmaps
     bool transparent = false;
     std::string title;
+    Cancellation stop{}; // asked before anything is written
 };
 
 class FigureWriter {

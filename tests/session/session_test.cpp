@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/check.h"
+#include "session/export.h"
 #include "session/import.h"
 #include "session/session.h"
 #include "support/sample_project.h"
@@ -117,6 +118,46 @@ TEST(Session, AFailedOpeningKeepsWhatIsOpen) {
     EXPECT_EQ(s.path(), fs::absolute(path).string());
     EXPECT_FALSE(s.open(folder / "nothing.jointer")) << "and the open project stays";
     EXPECT_EQ(s.path(), fs::absolute(path).string());
+    fs::remove_all(folder);
+}
+
+namespace {
+
+// Writes as many bytes as it was asked to draw items, and stops the export while it works where it is told
+// to.
+class CountingWriter final : public FigureWriter {
+public:
+    Result<std::string> bytes(const draw::DisplayList& list, const std::string&,
+                              const ExportOptions&) override {
+        if (stopping) stopping->request_stop();
+        return std::string(list.items.size(), 'x');
+    }
+    std::vector<std::string> formats() const override { return {"pdf"}; }
+    std::stop_source* stopping = nullptr;
+};
+
+} // namespace
+
+TEST(Export, WritesWhollyOrNotAtAll) {
+    const fs::path folder = folderFor("export");
+    const Project p = demo::ternSands();
+    evaluate::Evaluator e;
+    CountingWriter writer;
+    const auto done = exportFigure(p, p.figures[0], e, folder / "a.pdf", writer);
+    ASSERT_TRUE(done);
+    EXPECT_EQ(done->bytes, fs::file_size(folder / "a.pdf"));
+    EXPECT_EQ(done->widthMm, 85);
+    const auto odd = exportFigure(p, p.figures[0], e, folder / "a.docx", writer);
+    ASSERT_FALSE(odd);
+    EXPECT_THAT(odd.error().text, testing::HasSubstr("pdf"));
+    std::stop_source stop;
+    writer.stopping = &stop;
+    const auto stopped =
+        exportFigure(p, p.figures[0], e, folder / "b.pdf", writer, {.stop = stop.get_token()});
+    ASSERT_FALSE(stopped);
+    EXPECT_EQ(stopped.error().code, "stopped");
+    EXPECT_FALSE(fs::exists(folder / "b.pdf"));
+    EXPECT_FALSE(exportFigure(p, p.figures[0], e, folder / "no" / "c.pdf", writer));
     fs::remove_all(folder);
 }
 
