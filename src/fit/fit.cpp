@@ -249,8 +249,8 @@ void addWarnings(FitReport& r) {
                                            counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
     if (r.runsP < 0.01 && r.n >= 12)
         warn("residuals-not-random",
-             fmt::format("The residuals are not random (runs test p = {}): the model may be too simple.",
-                         r.runsP < 0.001 ? "< 0.001" : fmt::format("{:.3f}", r.runsP)));
+             fmt::format("The residuals are not random (runs test p {}): the model may be too simple.",
+                         r.runsP < 0.001 ? "< 0.001" : fmt::format("= {:.3f}", r.runsP)));
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");

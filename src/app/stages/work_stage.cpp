@@ -267,9 +267,9 @@ std::vector<double> anchorHandles(const Step& baseline, const evaluate::Protocol
 std::string residualsCaption(const evaluate::FitResult& fit) {
     if (!fit.good() || fit.report->provisional || fit.report->n < 10) return "residuals";
     const double p = fit.report->runsP;
-    return fmt::format("residuals · {} (runs test p = {})",
+    return fmt::format("residuals · {} (runs test p {})",
                        p < 0.01 ? "they follow a pattern" : "no pattern found",
-                       p < 0.001 ? "< 0.001" : fmt::format("{:.2g}", p));
+                       p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p));
 }
 
 } // namespace
