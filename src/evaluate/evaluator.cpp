@@ -16,7 +16,8 @@ namespace {
 
 std::size_t bytesOf(const Curve& c) {
     return sizeof c +
-           sizeof(double) * (c.x.size() * (2 + c.replicates.size()) + c.sigma.size() + c.sigmaX.size()) +
+           sizeof(double) *
+               (c.x.size() * (2 + c.replicates.size() + c.more.size()) + c.sigma.size() + c.sigmaX.size()) +
            c.excluded.size() + 4 * c.rowIds.size();
 }
 

@@ -4,6 +4,7 @@
 #include "app/forms/number_text.h"
 #include "app/forms/settings_form.h"
 #include "app/panes/parameter_details.h"
+#include "app/panes/quality_text.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -354,18 +355,7 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
         quality_->setText(tr("Provisional while you drag; computed fully when you let go."));
         return;
     }
-    auto number = [](double v) { return text(readableNumber(v, 5)); };
-    const QString row1 = r.reducedChi2 ? tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2))
-                                       : tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
-    quality_->setText(tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
-                         "R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span "
-                         "style='color:%8'>%9</span>")
-                          .arg(QString::fromUtf8(fit::stateText(r.state).data()))
-                          .arg(r.iterations)
-                          .arg(row1)
-                          .arg(r.dof)
-                          .arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(),
-                               tr("Weights: %1").arg(text(result.weightsNote))));
+    quality_->setText(qualityText(r, result.weightsNote));
     quality_->setWordWrap(true);
     QStringList warnings;
     for (const Issue& w : r.warnings) warnings << text(w.text);

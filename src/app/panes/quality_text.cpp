@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/quality_text.h"
+
+#include "app/theme/theme.h"
+#include "app/widgets.h"
+#include "base/text.h"
+
+#include <QObject>
+
+namespace jointer::app {
+
+QString qualityText(const fit::FitReport& r, const std::string& weightsNote) {
+    auto number = [](double v) { return text(readableNumber(v, 5)); };
+    const QString row1 = r.reducedChi2 ? QObject::tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2))
+                                       : QObject::tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
+    return QObject::tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
+                       "R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span "
+                       "style='color:%8'>%9</span>")
+        .arg(QString::fromUtf8(fit::stateText(r.state).data()))
+        .arg(r.iterations)
+        .arg(row1)
+        .arg(r.dof)
+        .arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(),
+             QObject::tr("Weights: %1").arg(text(weightsNote)));
+}
+
+} // namespace jointer::app
