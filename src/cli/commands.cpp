@@ -2,6 +2,7 @@
 #include "cli/commands.h"
 
 #include "base/text.h"
+#include "io/fixed_width.h"
 
 #include <CLI/CLI.hpp>
 #include <cmath>
@@ -20,10 +21,11 @@ std::vector<std::unique_ptr<Command>> makeCommands() {
 
 void InputOptions::declare(CLI::App& app) {
     app.add_option("file", file, "File to read; - is standard input")->required();
-    app.add_option("--separator", separator, "What stands between columns: , ; tab space |")
+    app.add_option("--separator", separator, "What stands between columns: , ; tab space | fixed")
         ->check([](const std::string& typed) -> std::string {
-            const bool known = typed.size() == 1 || typed == "tab" || typed == "\\t" || typed == "space";
-            return known ? "" : "“" + typed + "” is no separator: give one character, tab or space.";
+            const bool known = typed.size() == 1 || typed == "tab" || typed == "\\t" || typed == "space" ||
+                               typed == "whitespace" || typed == "fixed";
+            return known ? "" : "“" + typed + "” is no separator: give one character, tab, space or fixed.";
         });
     app.add_option("--decimal", decimal, "Decimal mark: . or ,")->check(CLI::IsMember({".", ","}));
     const auto lineOrNone = [](const std::string& typed) -> std::string {
@@ -38,6 +40,20 @@ void InputOptions::declare(CLI::App& app) {
     app.add_option("--missing", missing, "Texts for missing values, with commas between them");
     app.add_option("--encoding", encoding, "utf-8, utf-16le, utf-16be, windows-1252 or iso-8859-1")
         ->check(CLI::IsMember({"utf-8", "utf-8-bom", "utf-16le", "utf-16be", "windows-1252", "iso-8859-1"}));
+    app.add_option("--date-order", dateOrder, "Order of dates by figures: dmy, mdy or ymd")
+        ->check(CLI::IsMember({"dmy", "mdy", "ymd"}));
+    app.add_option("--names", names, "Names of the columns, with commas between them");
+    app.add_option("--widths", widths, "Widths of fixed columns, such as \"4,8,8\"")
+        ->check([](const std::string& typed) -> std::string {
+            return !io::bordersFromWidths(typed).empty()
+                       ? ""
+                       : "“" + typed + "” are no widths: give whole numbers with commas between them.";
+        });
+    app.add_flag("--transpose", transpose, "Each line is a variable");
+    app.add_flag("--key-value", keyValue, "Each line says key=value");
+    app.add_option("--join", join, "A column of dates and one of times to be one: \"Date,Time\"");
+    app.add_option("--sheet", sheet, "Sheet of a spreadsheet, by name or number");
+    app.add_option("--range", range, "Cells of a spreadsheet, such as B3:F40");
     app.add_option("--table", table, "Which table of a file with several, from 1");
 }
 
@@ -50,6 +66,14 @@ Settings InputOptions::told() const {
     take("decimal", decimal);
     take("comment", comment);
     take("missing", missing);
+    take("date-order", dateOrder);
+    take("names", names);
+    take("widths", widths);
+    take("join", join);
+    take("sheet", sheet);
+    take("range", range);
+    if (transpose) s.set("transpose", Value(true));
+    if (keyValue) s.set("key-value", Value(true));
     take("encoding", encoding == "utf-8-bom" ? "utf-8" : encoding);
     for (const auto& [key, text] : {std::pair("heading", heading), std::pair("units", units)}) {
         if (text.empty()) continue;

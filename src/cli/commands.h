@@ -37,6 +37,8 @@ std::unique_ptr<Command> checkCommand();
 // The input file and the options that override the guess.
 struct InputOptions {
     std::string file, separator, decimal, heading, units, comment, missing, encoding;
+    std::string dateOrder, names, widths, join, sheet, range;
+    bool transpose = false, keyValue = false;
     long first = 0;
     int table = 1;
 

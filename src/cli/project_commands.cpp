@@ -12,6 +12,7 @@
 
 #include <CLI/CLI.hpp>
 #include <QGuiApplication>
+#include <filesystem>
 #include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
@@ -104,15 +105,16 @@ private:
         for (const auto& t : p.tables) {
             names.push_back("“" + t->name + "”");
             if (t->name != table_) continue;
-            if (!lowerAscii(to_).ends_with(".csv"))
-                return fail({"format", "Tables are written as .csv.", {.file = to_}}, WrongUsage);
+            std::string ending = lowerAscii(std::filesystem::path(to_).extension().string());
+            if (!ending.empty()) ending.erase(0, 1);
             const auto filled = session_.evaluator().table(p, t->id);
             for (const Issue& issue : filled.issues) say(issue), warned_ = true;
-            const std::string csv = io::toCsv(filled.value);
-            if (auto done = replaceFile(to_, csv); !done) return fail(done.error(), CannotWrite);
+            const auto bytes = io::tableBytes(filled.value, ending);
+            if (!bytes) return fail(bytes.error(), bytes.error().code == "format" ? WrongUsage : CannotWrite);
+            if (auto done = replaceFile(to_, *bytes); !done) return fail(done.error(), CannotWrite);
             if (!json_)
                 std::cout << to_ << ": " << counted(static_cast<long long>(t->rowCount()), "row") << "\n";
-            written_.push_back({{"file", to_}, {"bytes", csv.size()}});
+            written_.push_back({{"file", to_}, {"bytes", bytes->size()}});
             return warned_ ? DoneWithWarnings : Done;
         }
         return fail({"no-table",

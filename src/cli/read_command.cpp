@@ -16,7 +16,10 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 std::string delimiterName(const io::Dialect& d) {
-    return d.separator == ' ' ? "whitespace" : std::string(1, d.separator);
+    if (d.form == io::Form::Fixed) return "fixed";
+    const bool blanks = d.separator == io::kBlanks || d.form == io::Form::Wide;
+    if (d.form == io::Form::KeyValue) return "=";
+    return blanks ? "whitespace" : std::string(1, d.separator);
 }
 
 std::string contractKind(ColumnKind kind) { // whole numbers and categories are no kinds of their own there
@@ -105,7 +108,15 @@ public:
     }
     int run() override {
         const auto r = input_.read();
-        if (!r) return fail(r.error(), CannotRead);
+        if (!r) {
+            if (json_)
+                print({{"file", input_.file},
+                       {"format", Json()},
+                       {"metadata", Json::object()},
+                       {"tables", Json::array()},
+                       {"warnings", Json::array({toJson(r.error())})}});
+            return fail(r.error(), CannotRead);
+        }
         if (input_.table < 1 || static_cast<std::size_t>(input_.table) > r->tables.size())
             return fail({"usage",
                          "The file has " + counted(static_cast<long long>(r->tables.size()), "table") +
@@ -122,9 +133,12 @@ public:
             for (const auto& [key, value] : r->metadata) metadata[key] = value;
             for (const auto& t : r->tables) tables.push_back(tableJson(t, r->tables.size() > 1));
             for (const Issue& issue : r->issues) warnings.push_back(toJson(issue));
-            Json document = {{"file", input_.file}, {"format", r->format}, {"encoding", r->encoding}};
-            document["dialect"] = {{"delimiter", delimiterName(r->dialect)},
-                                   {"decimal", std::string(1, r->dialect.decimal)}};
+            Json document = {{"file", input_.file},
+                             {"format", r->format},
+                             {"encoding", r->encoding.empty() ? Json() : Json(r->encoding)}};
+            if (r->format == "delimited" || r->format == "fixed-width")
+                document["dialect"] = {{"delimiter", delimiterName(r->dialect)},
+                                       {"decimal", std::string(1, r->dialect.decimal)}};
             document["metadata"] = metadata;
             document["tables"] = tables;
             document["warnings"] = warnings;

@@ -69,7 +69,7 @@ bool Cells::operator==(const Cells& o) const {
 
 bool Column::operator==(const Column& o) const {
     return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role &&
-           format == o.format && comment == o.comment && formula == o.formula &&
+           format == o.format && comment == o.comment && utc == o.utc && formula == o.formula &&
            (cells == o.cells || *cells == *o.cells);
 }
 
@@ -151,7 +151,7 @@ std::string cellText(const Column& column, std::size_t row) {
     const double value = cells.numbers[row];
     switch (column.kind) {
     case ColumnKind::DateTime:
-        return isoDateTime(value);
+        return isoDateTime(value) + (column.utc ? "Z" : "");
     case ColumnKind::Date:
         return isoDate(value);
     case ColumnKind::TimeOfDay:

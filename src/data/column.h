@@ -55,6 +55,7 @@ struct Column {
     Role role = Role::None; // usual role
     NumberFormat format;
     std::string comment;
+    bool utc = false; // times that were given with an offset and are held in UTC
     std::string formula; // of a computed column, with columns named 'c12'; its cells are then not stored
     std::shared_ptr<const Cells> cells = std::make_shared<Cells>();
 

@@ -80,11 +80,4 @@ struct Limit {
 };
 std::optional<Limit> limitOf(std::string_view text, char decimal);
 
-// ISO 8601: date, date and time (blank or T between, fraction, Z or ±hh:mm), time of day.
-struct Moment {
-    double seconds;
-    ColumnKind kind; // Date, DateTime, TimeOfDay
-};
-std::optional<Moment> isoMoment(std::string_view text);
-
 } // namespace jointer::io

@@ -129,24 +129,37 @@ void DelimitedParser::count(Chunk& c) const {
 
 void DelimitedParser::parseChunk(Chunk& c) {
     c.odd.clear();
-    c.ragged = 0;
+    c.strange.clear();
+    c.ragged = c.joined = 0;
     LineCursor cursor(c.begin, c.end, lineEnd_, separators_);
     const char *from, *to;
     std::size_t row = c.firstRow;
     for (long line = c.firstLine; cursor.next(from, to); line += cursor.lines()) {
         if (!isRow(from, to)) continue;
         if (skipsLines_) lines_[row] = static_cast<std::uint32_t>(line);
-        if (!parseRow(from, to, row, c)) {
-            if (c.ragged++ == 0) c.raggedLine = line;
-        }
+        const std::size_t oddBefore = c.odd.size();
+        const std::size_t joinedBefore = c.joined;
+        const bool whole = parseRow(from, to, row, c);
+        if (c.joined > joinedBefore && joinedBefore == 0) c.joinedLine = line;
+        if (!whole && c.ragged++ == 0) c.raggedLine = line;
+        const bool oddFirst = c.odd.size() > oddBefore && c.odd[oddBefore].column == 0;
+        if (!whole || oddFirst || c.odd.size() - oddBefore == d_.columns) c.strange.push_back(line);
         ++row;
     }
 }
 
+const char* DelimitedParser::numberAt(const char* p, const char* to, double& value) const {
+    if (p >= to) return nullptr;
+    if (*p != '"') return readNumber(p, to, d_.decimal, value);
+    const char* after = p + 1 < to ? readNumber(p + 1, to, d_.decimal, value) : nullptr;
+    return after && after < to && *after == '"' ? after + 1 : nullptr;
+}
+
 // One line into its row. False when it has too few or too many fields.
 bool DelimitedParser::parseRow(const char* p, const char* to, std::size_t row, Chunk& c) {
+    constexpr double kExact = 9007199254740992.0; // whole numbers from here on may be rounded
     const bool blanks = d_.separator == ' ';
-    const char separator = d_.separator, decimal = d_.decimal;
+    const char separator = d_.separator;
     const std::size_t columns = d_.columns;
     auto isSpace = [&](char x) { return x == ' ' || (x == '\t' && separator != '\t'); };
     auto skip = [&](const char* at) {
@@ -163,18 +176,26 @@ bool DelimitedParser::parseRow(const char* p, const char* to, std::size_t row, C
         p = skip(p);
         if (plan_[column] == Plan::Number) {
             double value;
-            const char* after = p < to ? readNumber(p, to, decimal, value) : nullptr;
+            const char* after = numberAt(p, to, value);
             if (after) {
                 const char* next = skip(after);
                 if (next >= to || (blanks ? next > after : *next == separator)) {
                     numbers_[column][row] = value;
+                    const bool zeroFirst = *p == '0' && p + 1 < after && isDigit(p[1]);
+                    if (zeroFirst || value >= kExact || value <= -kExact)
+                        c.odd.push_back({row,
+                                         static_cast<std::uint32_t>(column),
+                                         {p, static_cast<std::size_t>(after - p)}});
                     more = next < to;
                     p = blanks ? next : next + 1;
                     continue;
                 }
             }
         }
-        const std::string_view field = rawField(p, to, more);
+        // A text at the end of the line may hold the separator.
+        const bool takesRest =
+            column + 1 == columns && columns > 1 && plan_[column] == Plan::Text && p < to && *p != '"';
+        const std::string_view field = takesRest ? restOfLine(p, to, more, c) : rawField(p, to, more);
         if (plan_[column] == Plan::Number) {
             cells_[column].numbers[row] = kNaN;
             if (!field.empty()) c.odd.push_back({row, static_cast<std::uint32_t>(column), field});
@@ -183,6 +204,21 @@ bool DelimitedParser::parseRow(const char* p, const char* to, std::size_t row, C
     }
     // A trailing separator is no further field.
     return !more || skip(p) >= to;
+}
+
+std::string_view DelimitedParser::restOfLine(const char*& p, const char* to, bool& more, Chunk& c) const {
+    std::string_view rest = trimmed({p, static_cast<std::size_t>(to - p)});
+    while (!rest.empty() && rest.back() == d_.separator) rest = trimmed(rest.substr(0, rest.size() - 1));
+    if (d_.separator != ' ' && rest.find(d_.separator) != std::string_view::npos) ++c.joined;
+    p = to;
+    more = false;
+    return rest;
+}
+
+std::vector<long> DelimitedParser::strangeLines() const {
+    std::vector<long> all;
+    for (const Chunk& c : chunks_) all.insert(all.end(), c.strange.begin(), c.strange.end());
+    return all;
 }
 
 // The field at p with its quotes; moves p behind its separator.

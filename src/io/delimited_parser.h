@@ -18,7 +18,7 @@ namespace jointer::io {
 
 enum class Plan : std::uint8_t { Number, Text };
 
-// A cell that did not read as a number.
+// A cell that did not read as a plain number, or one that a double may not hold as it is written.
 struct Odd {
     std::size_t row;
     std::uint32_t column;
@@ -30,8 +30,10 @@ struct Chunk {
     std::size_t rows = 0, firstRow = 0;
     long lines = 0, firstLine = 0;
     std::vector<Odd> odd;
-    std::size_t ragged = 0;
-    long raggedLine = 0;
+    std::vector<long> strange; // lines whose first cell or number of cells is not like the others
+    std::size_t ragged = 0,
+                joined = 0; // lines with too few or too many cells; with further ones joined to the last
+    long raggedLine = 0, joinedLine = 0;
 };
 
 class DelimitedParser {
@@ -51,7 +53,9 @@ public:
     void parse(const std::vector<Plan>& plan);
 
     std::vector<Cells>& cells() { return cells_; }
+    const std::vector<Cells>& cells() const { return cells_; }
     const std::vector<Chunk>& chunks() const { return chunks_; }
+    std::vector<long> strangeLines() const;
     std::vector<std::uint32_t>& lines() { return lines_; }
     std::size_t rows() const { return rows_; }
     long lineOf(std::size_t row) const {
@@ -74,6 +78,9 @@ private:
     // One line into its row. False when it has too few or too many fields.
     bool parseRow(const char* p, const char* to, std::size_t row, Chunk& c);
 
+    // Reads a number, also one in quotes. Returns the place behind it or nullptr.
+    const char* numberAt(const char* p, const char* to, double& value) const;
+
     void setMissing(std::size_t column, std::size_t row) {
         if (plan_[column] == Plan::Number)
             cells_[column].numbers[row] = std::numeric_limits<double>::quiet_NaN();
@@ -81,6 +88,9 @@ private:
 
     // The field at p with its quotes; moves p behind its separator.
     std::string_view rawField(const char*& p, const char* to, bool& more) const;
+
+    // All that is left of the line, without separators at its end.
+    std::string_view restOfLine(const char*& p, const char* to, bool& more, Chunk& c) const;
 
     static std::string unquoted(std::string_view field);
 

@@ -1,56 +1,59 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The dialect of a delimited text: what separates, where headings, units and data stand. Guessed from the
-// first lines; every part can be told instead.
+// The dialect of a text: what separates, where headings, units and data stand. Guessed from the first lines;
+// every part can be told instead.
 #pragma once
 
 #include "describe/settings.h"
+#include "io/fields.h"
+#include "io/preamble.h"
+#include "io/unit_text.h"
 
 #include <string>
 #include <string_view>
-#include <utility>
 #include <vector>
 
 namespace jointer::io {
 
 enum class LineKind { Preamble, Comment, Heading, Units, Data, Blank, Unread };
 
+// How the columns lie in the lines.
+enum class Form {
+    Separated,  // by a character, or runs of blanks
+    Wide,       // by at least two blanks or a tab; single blanks belong to the cells
+    Fixed,      // at fixed places
+    Piped,      // by bars, with bars around the line too
+    KeyValue,   // as key=value in every line
+    AlongLines, // each line is a variable: to be turned
+};
+
 struct Dialect {
-    char separator = ','; // ' ' stands for runs of blanks and tabs
+    Form form = Form::Separated;
+    char separator = ','; // kBlanks stands for runs of blanks and tabs
     char decimal = '.';
     std::string comment;              // prefix of comment lines; empty: none
     std::vector<std::string> missing; // markers beside the usual ones
     long heading = 0, units = 0;      // lines, from 1; 0: none
+    long remarks = 0;                 // line of comments on the columns
     long first = 1;                   // first line of data
     std::size_t columns = 1;
+    std::vector<std::size_t> borders; // of the fixed form: where each column ends, in code points
 };
 
 struct DialectGuess {
     Dialect dialect;
-    std::vector<std::string> names, unitTexts; // of the columns; filled up to dialect.columns
-    std::vector<std::pair<std::string, std::string>> metadata;
+    std::vector<std::string> names, unitTexts, remarkTexts; // of the columns; filled up to dialect.columns
+    Metadata metadata;
+    std::string section;             // name of the last "[…]" above the data
     std::vector<LineKind> lineKinds; // of the first lines
+    bool decimalIsOpen = false;      // every "1,234" could also be grouped digits
 };
 
-// One line cut into fields; quotes are taken off, doubled quotes inside made single.
-struct Field {
-    std::string_view text; // refers to the line, or to `unquoted` storage of the caller
-    bool quoted = false;
-};
-void splitFields(std::string_view line, char separator, std::vector<Field>& fields,
-                 std::vector<std::string>& storage);
-
-// Lines that go on because of a line break in a quoted field, as one; the places of the others stay empty, so
-// that the numbers of lines hold.
-std::vector<std::string_view> wholeLines(std::vector<std::string_view> lines);
-
-// The lines of a text without their ends (CRLF, LF, CR).
-std::vector<std::string_view> firstLines(std::string_view text, std::size_t most);
-
-// Settings: separator (the character, "tab", "space"), decimal, heading and units ("none" or a line), first,
-// comment, missing (comma-separated). What is absent is guessed.
+// Settings: separator (the character, "tab", "space", "fixed"), decimal, heading and units ("none" or a
+// line), first, comment, missing (comma-separated), widths, transpose, key-value. What is absent is guessed.
 DialectGuess guessDialect(std::string_view text, const Settings& told);
 
-// "Depth (cm)", "Depth [cm]", "Depth / cm" → name and unit.
-std::pair<std::string, std::string> nameAndUnit(std::string_view heading);
+// Whether a field reads as a number, a moment or a limit in the decimal mark: 1 for plain ones, less for
+// those that take more good will, 0 for none.
+double valueWeight(std::string_view field, char decimal);
 
 } // namespace jointer::io

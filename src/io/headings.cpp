@@ -3,54 +3,40 @@
 
 #include "base/text.h"
 #include "io/cell_text.h"
+#include "io/fixed_width.h"
+#include "io/moment_text.h"
 
 #include <algorithm>
-#include <array>
+#include <set>
 
 namespace jointer::io {
 
 namespace {
 
-bool looksLikeUnit(std::string_view field) {
-    static constexpr std::array known = {
-        "m",    "mm",    "cm",     "km",    "µm",    "um",   "nm",    "å",     "s",    "ms",    "min",
-        "h",    "d",     "g",      "mg",    "kg",    "µg",   "ug",    "ng",    "l",    "ml",    "k",
-        "°c",   "c",     "degc",   "%",     "v",     "mv",   "a",     "ma",    "hz",   "khz",   "pa",
-        "kpa",  "bar",   "counts", "a.u.",  "au",    "cps",  "mol",   "mmol",  "µmol", "mol/l", "mmol/l",
-        "mg/l", "µg/l",  "ug/l",   "cm-1",  "cm^-1", "1/cm", "cm⁻¹",  "nm-1",  "1/nm", "deg",   "°",
-        "j",    "kj",    "ev",     "kev",   "w",     "n",    "psu",   "ppm",   "ppb",  "ph",    "m/s",
-        "g/l",  "meq/l", "µs/cm",  "ms/cm", "day",   "days", "hours", "years", "yr"};
-    const std::string_view t = trimmed(field);
-    if (t.size() >= 2 && ((t.front() == '[' && t.back() == ']') || (t.front() == '(' && t.back() == ')')))
-        return true;
-    const std::string lower = lowerAscii(t);
-    return std::ranges::find(known, lower) != known.end();
+std::size_t filledCount(const std::vector<std::string>& fields) {
+    return static_cast<std::size_t>(
+        std::ranges::count_if(fields, [](const std::string& f) { return !f.empty(); }));
 }
 
-std::vector<std::string> textsOf(std::string_view line, const Dialect& d) {
-    std::vector<Field> fields;
-    std::vector<std::string> storage;
-    splitFields(line, d.separator, fields, storage);
-    std::vector<std::string> texts;
-    for (const Field& f : fields) texts.emplace_back(trimmed(f.text));
-    return texts;
-}
-
+// Units, each of them; in wide tables a few may be other short words.
 bool isUnitLine(const std::vector<std::string>& fields) {
-    const auto units = std::ranges::count_if(fields, looksLikeUnit);
-    const auto other = std::ranges::count_if(
-        fields, [](const std::string& f) { return !f.empty() && !looksLikeUnit(f) && f.size() > 8; });
-    const auto filled = std::ranges::count_if(fields, [](const std::string& f) { return !f.empty(); });
-    return units > 0 && other == 0 && 2 * units >= filled;
+    std::size_t units = 0, others = 0;
+    for (const std::string& f : fields) {
+        if (f.empty()) continue;
+        const bool unit = isBracketed(f) || isUnitText(f);
+        if (!unit && f.size() > 8) return false;
+        ++(unit ? units : others);
+    }
+    return units > 0 && others <= (units + others) / 4;
 }
 
-// Whether a line can name the columns: as many fields (a missing last one is forgiven), most of them words.
-bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& d) {
-    if (fields.size() != d.columns && fields.size() + 1 != d.columns) return false;
-    const auto words = std::ranges::count_if(
-        fields, [&](const std::string& f) { return !f.empty() && !numberOf(f, d.decimal); });
-    const auto filled = std::ranges::count_if(fields, [](const std::string& f) { return !f.empty(); });
-    return words > 0 && 2 * words >= filled;
+// "North pan,,South pan," over "Depth,Mass,Depth,Mass": the upper of two levels leaves gaps.
+bool isUpperLevel(const std::vector<std::string>& upper, const std::vector<std::string>& names) {
+    const std::size_t filled = filledCount(upper);
+    if (upper.size() > names.size() || filled == 0 || filledCount(names) < names.size()) return false;
+    const std::set<std::string> distinct(names.begin(), names.end());
+    const bool repeats = distinct.size() < names.size();
+    return (filled < names.size() && repeats) || (2 * filled <= names.size() + 1 && filled > 1);
 }
 
 class Headings {
@@ -61,7 +47,7 @@ public:
     void find() {
         if (told_.has("heading")) d_.heading = lineOf("heading");
         if (told_.has("units")) d_.units = lineOf("units");
-        if (!told_.has("heading")) guessHeading();
+        if (!told_.has("heading") && d_.heading == 0) guess();
         if (d_.heading > 0) takeNames();
     }
 
@@ -73,52 +59,108 @@ private:
         return n ? static_cast<long>(*n) : 0;
     }
 
+    std::string_view text(long line) const { return lines_[static_cast<std::size_t>(line) - 1]; }
+
     std::vector<std::string> fieldsOf(long line) const {
         if (line < 1 || line > static_cast<long>(lines_.size())) return {};
-        return textsOf(withoutComment(lines_[static_cast<std::size_t>(line) - 1], d_.comment), d_);
+        return fieldsOfLine(text(line), d_);
     }
 
-    // The nearest non-blank line above.
+    // The nearest line above that is neither blank nor a rule; 0 beyond the first.
     long above(long line) const {
         do --line;
-        while (line >= 1 && isBlankLine(lines_[static_cast<std::size_t>(line) - 1]));
-        return line;
+        while (line >= 1 && (isBlankLine(text(line)) || isRuleLine(text(line))));
+        return std::max(line, 0L);
     }
 
-    void guessHeading() {
+    bool namesHere(long line) const {
+        return line >= 1 && sectionName(text(line)).empty() && isHeadingLine(fieldsOf(line), d_);
+    }
+    bool unitsHere(long line) const {
+        if (line < 1 || told_.has("units")) return line >= 1 && line == d_.units;
+        if (d_.columns > 1 && !sectionName(text(line)).empty()) return false;
+        const auto fields = fieldsOf(line);
+        return isUnitLine(fields) && fields.size() <= d_.columns + 1;
+    }
+
+    void guess() {
         const long nearest = above(std::min(d_.first, static_cast<long>(lines_.size()) + 1));
         if (nearest < 1) return;
-        const auto fields = fieldsOf(nearest);
-        const long next = above(nearest);
-        const bool twoLines = !told_.has("units") && isUnitLine(fields) && isHeadingLine(fieldsOf(next), d_);
-        if (twoLines) {
+        const long second = above(nearest), third = second >= 1 ? above(second) : 0;
+        const bool several = d_.columns > 1;
+        if (unitsHere(nearest) && namesHere(second)) {
             d_.units = nearest;
-            d_.heading = next;
-        } else if (d_.units == nearest)
-            d_.heading = next;
-        else if (isHeadingLine(fields, d_))
+            d_.heading = second;
+        } else if (several && unitsHere(second) && namesHere(third) &&
+                   namesHere(nearest)) { // names, units, remarks
+            d_.heading = third;
+            d_.units = second;
+            d_.remarks = nearest;
+        } else if (several && unitsHere(second) && namesHere(nearest) && !unitsHere(nearest)) {
             d_.heading = nearest;
-        else if (const auto upper = fieldsOf(next);
-                 isComment(lines_[static_cast<std::size_t>(nearest) - 1], d_.comment) &&
-                 isHeadingLine(upper, d_) && upper.size() > 1)
-            d_.heading = next;
+            d_.units = second;
+        } else if (namesHere(nearest))
+            d_.heading = nearest;
+        else if (isComment(text(nearest), d_.comment) && namesHere(second) && fieldsOf(second).size() > 1)
+            d_.heading = second;
+    }
+
+    // Without a name for the first column when the data have one more and it counts or labels the rows.
+    bool indexIsUnnamed(const std::vector<std::string>& names) const {
+        if (names.size() + 1 != d_.columns) return false;
+        double last = 0;
+        std::set<std::string> labels;
+        int seen = 0;
+        bool counts = true, words = true;
+        for (long line = d_.first; line <= static_cast<long>(lines_.size()) && seen < 20; ++line) {
+            if (isBlankLine(text(line))) continue;
+            const auto fields = fieldsOf(line);
+            if (fields.size() < d_.columns) continue;
+            if (!fields.back().empty() || seen > 0) {
+            } else
+                return false; // the last column is what a trailing separator leaves
+            const auto n = numberOf(fields[0], d_.decimal);
+            words = words && !n && labels.insert(fields[0]).second;
+            counts = counts && n && (seen == 0 ? *n == 0 || *n == 1 : *n == last + 1);
+            last = n.value_or(0);
+            ++seen;
+        }
+        return seen > 0 && (words || (counts && seen > 2));
     }
 
     void takeNames() {
-        const auto names = fieldsOf(d_.heading),
-                   units = d_.units > 0 ? fieldsOf(d_.units) : std::vector<std::string>{};
+        auto names = fieldsOf(d_.heading);
+        auto units = d_.units > 0 ? fieldsOf(d_.units) : std::vector<std::string>{};
+        auto remarks = d_.remarks > 0 ? fieldsOf(d_.remarks) : std::vector<std::string>{};
+        if (indexIsUnnamed(names)) {
+            names.insert(names.begin(), "");
+            if (units.size() + 1 == d_.columns) units.insert(units.begin(), "");
+        }
+        const auto groups = groupsAbove(names);
         for (std::size_t c = 0; c < d_.columns; ++c) {
             auto [name, unit] = nameAndUnit(c < names.size() ? names[c] : "");
-            if (c < units.size() && !units[c].empty())
-                unit = nameAndUnit("x " + (looksLikeUnit(units[c]) && units[c].front() != '(' &&
-                                                   units[c].front() != '['
-                                               ? "(" + units[c] + ")"
-                                               : units[c]))
-                           .second;
-            if (c < units.size() && unit.empty()) unit = units[c];
+            if (c < units.size() && !units[c].empty()) unit = bareUnit(units[c]);
+            if (c < groups.size() && !groups[c].empty())
+                name = name.empty() ? groups[c] : groups[c] + " " + name;
             g_.names[c] = std::move(name);
-            g_.unitTexts[c] = std::move(unit);
+            g_.unitTexts[c] = unit == "-" ? "" : std::move(unit);
+            if (c < remarks.size()) g_.remarkTexts[c] = remarks[c];
         }
+    }
+
+    // The names of the upper level, repeated over the columns that they hold for.
+    std::vector<std::string> groupsAbove(const std::vector<std::string>& names) const {
+        if (told_.has("heading") || d_.columns < 3) return {};
+        const long line = above(d_.heading);
+        if (line < 1) return {};
+        if (d_.form == Form::Separated && d_.separator == kBlanks) return {};
+        std::vector<std::string> upper = fieldsOf(line);
+        while (upper.size() > names.size() && upper.back().empty()) upper.pop_back();
+        if (upper.size() + 1 < names.size() || !isUpperLevel(upper, names)) return {};
+        upper.resize(d_.columns);
+        for (std::size_t c = 1; c < upper.size(); ++c)
+            if (upper[c].empty()) upper[c] = upper[c - 1];
+        return upper;
     }
 
     const std::vector<std::string_view>& lines_;
@@ -129,32 +171,35 @@ private:
 
 } // namespace
 
-bool isBlankLine(std::string_view line) {
-    return trimmed(line).empty();
-}
-
-bool isComment(std::string_view line, std::string_view prefix) {
-    return !prefix.empty() && trimmed(line).starts_with(prefix);
-}
-
-std::string_view withoutComment(std::string_view line, std::string_view comment) {
-    line = trimmed(line);
-    if (isComment(line, comment)) line.remove_prefix(comment.size());
-    return trimmed(line);
-}
-
-std::pair<std::string, std::string> nameAndUnit(std::string_view heading) {
-    const std::string_view t = trimmed(heading);
-    for (const auto& [open, close] : {std::pair('[', ']'), std::pair('(', ')')}) {
-        const std::size_t at = t.rfind(open);
-        if (t.empty() || t.back() != close || at == std::string_view::npos || at == 0) continue;
-        return {std::string(trimmed(t.substr(0, at))),
-                std::string(trimmed(t.substr(at + 1, t.size() - at - 2)))};
+std::vector<std::string> fieldsOfLine(std::string_view line, const Dialect& d) {
+    if (d.form == Form::Fixed) {
+        std::vector<std::string> cells;
+        for (std::string_view cell : cutAt(line, d.borders)) cells.emplace_back(trimmed(cell));
+        if (!cells.empty() && isComment(cells[0], d.comment)) cells[0] = withoutComment(cells[0], d.comment);
+        return cells;
     }
-    const std::size_t slash = t.find(" / ");
-    if (slash != std::string_view::npos)
-        return {std::string(trimmed(t.substr(0, slash))), std::string(trimmed(t.substr(slash + 3)))};
-    return {std::string(t), {}};
+    line = withoutComment(line, d.comment);
+    if (d.form == Form::Piped) {
+        line = trimmed(line);
+        if (line.starts_with('|')) line.remove_prefix(1);
+        if (line.ends_with('|')) line.remove_suffix(1);
+    }
+    auto fields = fieldTexts(line, d.form == Form::Wide ? kWideBlanks : d.separator);
+    // Names may hold single blanks where numbers are far apart.
+    if (d.separator == kBlanks && d.form == Form::Separated && fields.size() != d.columns)
+        if (auto wide = fieldTexts(line, kWideBlanks); wide.size() == d.columns && d.columns > 1) return wide;
+    return fields;
+}
+
+bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& d) {
+    const std::size_t n = fields.size();
+    const bool trailing = n == d.columns + 1 && fields.back().empty();
+    if (n != d.columns && n + 1 != d.columns && !trailing) return false;
+    if (n == 1 && d.columns == 2 && fields[0].find_first_of(":=. ") != std::string::npos) return false;
+    const auto words = static_cast<std::size_t>(std::ranges::count_if(fields, [&](const std::string& f) {
+        return !f.empty() && !isMissing(f, d.missing) && !numberOf(f, d.decimal) && !looksLikeMoment(f);
+    }));
+    return words > 0 && 2 * words >= filledCount(fields);
 }
 
 void findHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told) {

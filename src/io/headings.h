@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Names and units of columns from the lines above the data.
+// Names, units and remarks of columns from the lines above the data.
 #pragma once
 
 #include "io/dialect.h"
@@ -10,9 +10,10 @@ namespace jointer::io {
 // from them. `guess` needs its dialect up to `first`, and room for the names.
 void findHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told);
 
-bool isBlankLine(std::string_view line);
-bool isComment(std::string_view line, std::string_view prefix);
-std::string_view withoutComment(std::string_view line,
-                                std::string_view prefix); // and without blanks around it
+// The fields of a line in the form of the dialect, without a comment mark before them.
+std::vector<std::string> fieldsOfLine(std::string_view line, const Dialect& dialect);
+
+// Whether a line can name as many columns: most of its filled fields are words.
+bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& dialect);
 
 } // namespace jointer::io

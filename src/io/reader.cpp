@@ -9,7 +9,10 @@
 namespace jointer::io {
 
 const std::vector<ReaderKind>& readerCatalogue() {
-    static const std::vector<ReaderKind> all = {delimitedReader()};
+    static const std::vector<ReaderKind> all = {
+        delimitedReader(), xlsxReader(), odsReader(),    jcampReader(), iso14976Reader(),
+        cansasReader(),    cifReader(),  xyeReader(),    npyReader(),   matReader(),
+        sqliteReader(),    jsonReader(), netcdfReader(), hdf5Reader()};
     return all;
 }
 

@@ -48,5 +48,18 @@ Result<ReadResult> readFileAs(const std::string& path, const Settings& told, con
 
 // One file each.
 ReaderKind delimitedReader();
+ReaderKind xlsxReader();
+ReaderKind odsReader();
+ReaderKind jcampReader();
+ReaderKind iso14976Reader();
+ReaderKind cansasReader();
+ReaderKind cifReader();
+ReaderKind xyeReader();
+ReaderKind npyReader();
+ReaderKind matReader();
+ReaderKind sqliteReader();
+ReaderKind jsonReader();
+ReaderKind netcdfReader();
+ReaderKind hdf5Reader();
 
 } // namespace jointer::io

@@ -32,12 +32,38 @@ std::string fileText(const Column& column, std::size_t row) {
     return cellText(column, row);
 }
 
+std::string headingOf(const Column& column) {
+    return column.unit.empty() ? column.name : column.name + " [" + column.unit + "]";
+}
+
+const std::vector<WriterKind>& writerCatalogue() {
+    static const std::vector<WriterKind> all = {
+        {.key = "csv",
+         .name = "CSV",
+         .limits = "Roles and remarks of columns; durations come back as numbers of seconds, texts that look "
+                   "like numbers come back as numbers.",
+         .bytes = [](const Table& table) -> Result<std::string> { return toCsv(table); }},
+        xlsxWriter(),
+        jsonWriter(),
+        hdf5Writer()};
+    return all;
+}
+
+Result<std::string> tableBytes(const Table& table, const std::string& ending) {
+    std::vector<std::string> endings;
+    for (const WriterKind& w : writerCatalogue()) {
+        if (w.key == ending) return w.bytes(table);
+        endings.push_back("." + w.key);
+    }
+    return failure("format", "A table cannot be written as “." + ending +
+                                 "”; choose one of: " + joined(endings, ", ") + ".");
+}
+
 std::string toCsv(const Table& table) {
     std::string out;
     for (std::size_t c = 0; c < table.columns.size(); ++c) {
         const Column& column = table.columns[c];
-        out += (c ? "," : "") +
-               quotedIfNeeded(column.unit.empty() ? column.name : column.name + " [" + column.unit + "]");
+        out += (c ? "," : "") + quotedIfNeeded(headingOf(column));
     }
     out += "\r\n";
     for (std::size_t row = 0; row < table.rowCount(); ++row) {

@@ -3,7 +3,7 @@
 
 #include "base/text.h"
 #include "project/project_json.h"
-#include "project/zip.h"
+#include "base/zip.h"
 
 #include <bit>
 #include <fmt/format.h>

@@ -17,6 +17,7 @@ Json toJson(const Column& c) {
             {"role", roleKey(c.role)},
             {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}},
             {"comment", c.comment},
+            {"utc", c.utc},
             {"formula", c.formula},
             {"originals", originals}};
 }
@@ -78,6 +79,7 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
             column.format.digits = std::clamp(static_cast<int>(format.number("digits", 6)), 0, 17);
         }
         column.comment = c.text("comment");
+        column.utc = c.flag("utc", false);
         column.formula = c.text("formula");
         if (const Json* list = c.take("originals"); list && list->is_array())
             for (const Json& o : *list)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Any bytes give a table or a clear error: files of every dialect, cut, turned and mixed with a fixed seed.
 #include "io/cell_text.h"
+#include "io/moment_text.h"
 #include "io/reader.h"
 #include "io/writer.h"
 

@@ -1,0 +1,261 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "io/spreadsheet.h"
+
+#include "base/text.h"
+#include "io/cell_text.h"
+#include "io/fields.h"
+#include "io/text_tables.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer::io {
+
+namespace {
+
+constexpr char kLineBreak = '\x1E'; // stands for line breaks within cells
+
+void appendCell(std::string& out, std::string_view text) {
+    const bool quoted = text.starts_with('"');
+    if (quoted) out += '"';
+    for (char c : text) {
+        if (c == '\r') continue;
+        out += c == '\n' ? kLineBreak : c == kUnitSeparator ? ' ' : c;
+        if (c == '"' && quoted) out += '"';
+    }
+    if (quoted) out += '"';
+}
+
+struct Corner {
+    std::size_t row, column;
+};
+
+// "B3"
+std::optional<Corner> cornerOf(std::string_view text) {
+    std::size_t column = 0, at = 0;
+    for (; at < text.size() && (text[at] | 0x20) >= 'a' && (text[at] | 0x20) <= 'z' && at < 4; ++at)
+        column = column * 26 + static_cast<std::size_t>((text[at] | 0x20) - 'a' + 1);
+    const auto row = parseNumber(text.substr(at));
+    if (column == 0 || !row || *row < 1 || *row > 2e6) return std::nullopt;
+    return Corner{static_cast<std::size_t>(*row) - 1, column - 1};
+}
+
+void restoreBreaks(Table& table) {
+    auto restored = [](std::string text) {
+        std::ranges::replace(text, kLineBreak, '\n');
+        return text;
+    };
+    for (Column& c : table.columns) {
+        std::ranges::replace(c.name, kLineBreak, ' ');
+        if (std::ranges::none_of(c.cells->texts,
+                                 [](const std::string& t) { return t.find(kLineBreak) != t.npos; }))
+            continue;
+        Cells cells = *c.cells;
+        for (std::string& t : cells.texts) t = restored(std::move(t));
+        c.cells = std::make_shared<Cells>(std::move(cells));
+    }
+}
+
+bool isWanted(const Sheet& sheet, std::size_t index, const std::string& wanted) {
+    if (wanted.empty() || sheet.name == wanted) return true;
+    const auto number = parseNumber(wanted);
+    return number && *number == static_cast<double>(index + 1);
+}
+
+} // namespace
+
+bool Sheet::set(std::size_t row, std::size_t column, std::string text) {
+    if (row >= kMostRows || column >= kMostColumns || cells_ >= kMostCells) return false;
+    if (rows_.size() <= row) rows_.resize(row + 1);
+    auto& cells = rows_[row];
+    ++cells_;
+    if (cells.empty() || cells.back().column < column) {
+        cells.push_back({static_cast<std::uint32_t>(column), std::move(text)});
+        return true;
+    }
+    const auto at = std::ranges::lower_bound(cells, column, {}, [](const Cell& c) { return c.column; });
+    if (at != cells.end() && at->column == column)
+        at->text = std::move(text);
+    else
+        cells.insert(at, {static_cast<std::uint32_t>(column), std::move(text)});
+    return true;
+}
+
+std::size_t Sheet::columns() const {
+    std::size_t n = 0;
+    for (const auto& row : rows_)
+        if (!row.empty()) n = std::max<std::size_t>(n, row.back().column + 1);
+    return n;
+}
+
+std::size_t Sheet::firstUsedColumn() const {
+    std::size_t first = kMostColumns;
+    for (const auto& row : rows_)
+        if (!row.empty()) first = std::min<std::size_t>(first, row.front().column);
+    return first == kMostColumns ? 0 : first;
+}
+
+std::string Sheet::text(std::size_t firstRow, std::size_t lastRow, std::size_t firstColumn,
+                        std::size_t lastColumn) const {
+    std::string out;
+    for (std::size_t row = 0; row < rows_.size() && row <= lastRow; ++row) {
+        if (row >= firstRow && !rows_[row].empty()) {
+            std::size_t column = firstColumn;
+            bool any = false;
+            for (const Cell& cell : rows_[row]) {
+                if (cell.column < firstColumn || cell.column > lastColumn) continue;
+                out.append(cell.column - column, kUnitSeparator);
+                column = cell.column;
+                appendCell(out, cell.text);
+                any = true;
+            }
+            if (any) out.append(lastColumn - column, kUnitSeparator); // every row has all its cells
+        }
+        out += '\n';
+    }
+    return out;
+}
+
+std::string columnLetters(std::size_t column) {
+    std::string out;
+    for (++column; column > 0; column = (column - 1) / 26)
+        out.insert(out.begin(), static_cast<char>('A' + (column - 1) % 26));
+    return out;
+}
+
+Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& sheets, const Settings& told,
+                                  const Cancellation& stop) {
+    ReadResult out{.format = std::move(format)};
+    const std::string wanted = told.text("sheet"), range = told.text("range");
+    Corner from{0, Sheet::kMostColumns}, to{Sheet::kMostRows, Sheet::kMostColumns};
+    if (!range.empty()) {
+        const auto corners = split(range, ':');
+        const auto a = cornerOf(trimmed(corners[0])),
+                   b = corners.size() == 2 ? cornerOf(trimmed(corners[1])) : std::nullopt;
+        if (!a || !b)
+            return failure("range", fmt::format("“{}” is no range of cells; write it like B3:F40.", range));
+        from = {std::min(a->row, b->row), std::min(a->column, b->column)};
+        to = {std::max(a->row, b->row), std::max(a->column, b->column)};
+    }
+    bool found = false;
+    for (std::size_t i = 0; i < sheets.size(); ++i) {
+        const Sheet& sheet = sheets[i];
+        if (!isWanted(sheet, i, wanted)) continue;
+        found = true;
+        const std::size_t columns = sheet.columns();
+        if (columns == 0) continue;
+        const std::size_t first = range.empty() ? sheet.firstUsedColumn() : from.column;
+        const std::size_t last = std::min(to.column, columns - 1);
+        if (first > last) continue;
+        const std::string text = sheet.text(from.row, to.row, first, last);
+        if (isBlankLine(text) && text.find_first_not_of(" \n\x1F") == std::string::npos) continue;
+        Settings how = told;
+        how.set("separator", Value(std::string(1, kUnitSeparator)));
+        how.set("decimal", ".");
+        if (!how.has("comment")) how.set("comment", "");
+        ReadResult one;
+        if (auto good = readTables(text, how, stop, one); !good) return std::unexpected(good.error());
+        for (ReadTable& t : one.tables) {
+            restoreBreaks(t.table);
+            t.table.name = one.tables.size() == 1 ? sheet.name : sheet.name + ", " + t.table.name;
+            out.tables.push_back(std::move(t));
+        }
+        std::ranges::move(one.metadata, std::back_inserter(out.metadata));
+        if (out.lineKinds.empty()) out.lineKinds = one.lineKinds;
+        std::ranges::copy(sheet.issues, std::back_inserter(out.issues));
+        std::ranges::move(one.issues, std::back_inserter(out.issues));
+    }
+    if (!found) {
+        std::vector<std::string> names;
+        for (const Sheet& s : sheets) names.push_back("“" + s.name + "”");
+        return failure("no-sheet",
+                       fmt::format("There is no sheet “{}”; there are {}.", wanted, joined(names, ", ")));
+    }
+    if (out.tables.empty()) return failure("empty-file", "The sheets hold no cells.");
+    return out;
+}
+
+std::string serialText(double serial, SerialKind kind, bool from1904) {
+    if (kind == SerialKind::Number || !std::isfinite(serial) || std::abs(serial) > 3e6)
+        return shortestNumber(serial);
+    auto toMillis = [](double days) { return std::round(days * 86400e3) / 1e3; };
+    if (kind == SerialKind::Duration) return "PT" + shortestNumber(toMillis(serial)) + "S";
+    if (kind == SerialKind::Time && serial >= 0 && serial < 1)
+        return isoTimeOfDay(std::min(toMillis(serial), 86399.999));
+    if (from1904) serial += 1462;
+    if (serial < 60) serial += 1; // the calendar of these files has a 29th of February 1900
+    const double seconds = toMillis(serial - 25569);
+    const bool midnight = std::fmod(seconds, 86400) == 0;
+    return kind == SerialKind::Date && midnight ? isoDate(seconds) : isoDateTime(seconds);
+}
+
+SerialKind kindOfFormat(std::string_view code) {
+    bool date = false, time = false, duration = false;
+    for (std::size_t i = 0; i < code.size(); ++i) {
+        const char c = static_cast<char>(code[i] | 0x20);
+        if (code[i] == ';') break; // the format of negative numbers
+        if (code[i] == '"') {
+            const std::size_t end = code.find('"', i + 1);
+            i = end == code.npos ? code.size() : end;
+        } else if (code[i] == '\\' || code[i] == '_' || code[i] == '*')
+            ++i;
+        else if (code[i] == '[') {
+            const std::size_t end = code.find(']', i);
+            const std::string inside =
+                lowerAscii(code.substr(i + 1, end == code.npos ? code.npos : end - i - 1));
+            if (!inside.empty() && inside.find_first_not_of("hms") == inside.npos) duration = true;
+            i = end == code.npos ? code.size() : end;
+        } else if (c == 'y' || c == 'd')
+            date = true;
+        else if (c == 'h' || c == 's')
+            time = true;
+        else if (c == 'e' && !date)
+            return SerialKind::Number; // "0.00E+00"
+        else if (c == 'm' && i + 2 < code.size() && (code[i + 1] | 0x20) == 'm' &&
+                 (code[i + 2] | 0x20) == 'm')
+            date = true;
+        else if (code[i] == '0' && !date && !time && !duration)
+            return SerialKind::Number;
+        else if (lowerAscii(code.substr(i, 7)) == "general")
+            return SerialKind::Number;
+    }
+    if (duration) return SerialKind::Duration;
+    if (date) return time ? SerialKind::DateTime : SerialKind::Date;
+    return time ? SerialKind::Time : SerialKind::Number;
+}
+
+std::vector<Setting> sheetSettings() {
+    return {{.key = "sheet",
+             .label = "Sheet",
+             .kind = SettingKind::Text,
+             .help = "Name or number of the sheet; empty for all."},
+            {.key = "range",
+             .label = "Cells",
+             .kind = SettingKind::Text,
+             .help = "Cells from corner to corner, such as B3:F40."},
+            {.key = "heading",
+             .label = "Headings",
+             .kind = SettingKind::WholeNumber,
+             .help = "Row with the names of the columns; 0 for none.",
+             .lowest = 0,
+             .highest = 1e9},
+            {.key = "units",
+             .label = "Units",
+             .kind = SettingKind::WholeNumber,
+             .help = "Row with the units of the columns; 0 for none.",
+             .lowest = 0,
+             .highest = 1e9},
+            {.key = "first",
+             .label = "Data from",
+             .kind = SettingKind::WholeNumber,
+             .help = "First row of the data.",
+             .lowest = 1,
+             .highest = 1e9},
+            {.key = "missing",
+             .label = "Missing",
+             .kind = SettingKind::Text,
+             .help = "Further texts that stand for a missing value, with commas between them."}};
+}
+
+} // namespace jointer::io

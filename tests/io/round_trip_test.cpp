@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Tables written in each format and read back: equal, but for what the format's description says it cannot
+// hold.
+#include "base/text.h"
+#include "io/reader.h"
+#include "io/writer.h"
+
+#include <cmath>
+#include <gtest/gtest.h>
+
+using namespace jointer;
+using namespace jointer::io;
+
+namespace {
+
+constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
+
+Column timeColumn(std::string name, ColumnKind kind, std::vector<double> values) {
+    Column c = numberColumn(std::move(name), "", std::move(values));
+    c.kind = kind;
+    return c;
+}
+
+Table sample() {
+    Table t;
+    t.name = "Pond, first visit";
+    const double day = 1935532800; // 2031-05-03
+    t.columns = {numberColumn("Depth", "cm", {0.5, 1.25, -3e-7, 123456789012345}),
+                 numberColumn("Salt", "psu", {30.5, kNaN, 31.25, 1e21}),
+                 textColumn("Site", {"North pan", "", "a, \"b\"", "é ≥ 1"}),
+                 timeColumn("When", ColumnKind::DateTime, {day + 3600, day + 7200.25, kNaN, day + 86399}),
+                 timeColumn("Day", ColumnKind::Date, {day, day + 86400, kNaN, day + 7 * 86400}),
+                 timeColumn("Clock", ColumnKind::TimeOfDay, {0, 3600, kNaN, 86399}),
+                 timeColumn("Elapsed", ColumnKind::Duration, {90061, 5, kNaN, 200000}),
+                 timeColumn("Dry", ColumnKind::Boolean, {1, 0, kNaN, 1}),
+                 numberColumn("Nitrate", "mg/L", {0.25, kNaN, kNaN, 0.75})};
+    Cells limits = *t.columns.back().cells;
+    limits.states = {CellState::Fine, CellState::Below, CellState::Missing, CellState::Fine};
+    limits.originals[1] = "<0.05";
+    t.columns.back().cells = std::make_shared<Cells>(limits);
+    return t;
+}
+
+void expectSame(const Table& written, const Table& back, const std::string& format, double tolerance) {
+    ASSERT_EQ(back.columns.size(), written.columns.size()) << format;
+    for (std::size_t c = 0; c < written.columns.size(); ++c) {
+        const Column &a = written.columns[c], &b = back.columns[c];
+        EXPECT_EQ(a.name, b.name) << format;
+        EXPECT_EQ(a.unit, b.unit) << format << " " << a.name;
+        const bool asSeconds = format == "csv" && a.kind == ColumnKind::Duration; // as its description says
+        EXPECT_EQ(asSeconds ? "number" : kindKey(a.kind), kindKey(b.kind)) << format << " " << a.name;
+        ASSERT_EQ(a.cells->size(), b.cells->size()) << format << " " << a.name;
+        for (std::size_t i = 0; i < a.cells->size(); ++i) {
+            EXPECT_EQ(a.cells->state(i), b.cells->state(i)) << format << " " << a.name << " row " << i;
+            if (a.cells->state(i) != CellState::Fine) continue;
+            if (!a.isNumeric())
+                EXPECT_EQ(a.cells->texts[i], b.cells->texts[i]) << format;
+            else
+                EXPECT_NEAR(a.numbers()[i], b.numbers()[i], tolerance * std::abs(a.numbers()[i]))
+                    << format << " " << a.name;
+        }
+    }
+}
+
+} // namespace
+
+TEST(RoundTrip, EveryFormatGivesTheTableBack) {
+    const Table t = sample();
+    for (const WriterKind& writer : writerCatalogue()) {
+        const auto bytes = writer.bytes(t);
+        ASSERT_TRUE(bytes) << writer.key << ": " << bytes.error().text;
+        const auto back = read(*bytes, "table." + writer.key, {});
+        ASSERT_TRUE(back) << writer.key << ": " << back.error().text;
+        ASSERT_EQ(back->tables.size(), 1U) << writer.key;
+        EXPECT_EQ(back->format, writer.key == "csv" ? "delimited" : writer.key == "h5" ? "hdf5" : writer.key);
+        expectSame(t, back->tables[0].table, writer.key, writer.key == "xlsx" ? 1e-15 : 0);
+        EXPECT_EQ(*writer.bytes(t), *bytes) << writer.key << ": the same table gives the same bytes";
+    }
+}
+
+TEST(RoundTrip, UnknownEndingsAreRefusedWithThoseThatThereAre) {
+    const auto r = tableBytes(sample(), "doc");
+    ASSERT_FALSE(r);
+    EXPECT_NE(r.error().text.find(".xlsx"), std::string::npos);
+}
+
+TEST(RoundTrip, EmptyAndOddTables) {
+    Table empty;
+    empty.name = "a/b:c?";
+    empty.columns = {numberColumn("x", "", {}), textColumn("y", {})};
+    Table infinite;
+    infinite.columns = {numberColumn("x/y", "m/s", {1, std::numeric_limits<double>::infinity()})};
+    for (const WriterKind& writer : writerCatalogue())
+        for (const Table* t : {&empty, &infinite}) EXPECT_TRUE(writer.bytes(*t)) << writer.key;
+}
