@@ -65,6 +65,20 @@ private:
     std::size_t unreadable_ = 0, firstUnreadable_ = 0;
 };
 
+// Whether at least a third of some cells from all over the column fit: what fails here is not worth the
+// whole.
+template <class Fits>
+bool isWorthTrying(const std::vector<std::string>& texts, const CellRules& rules, Fits fits) {
+    const std::size_t step = texts.size() / 300 + 1;
+    std::size_t filled = 0, fit = 0;
+    for (std::size_t i = 0; i < texts.size(); i += step) {
+        if (isMissing(texts[i], rules.missing)) continue;
+        ++filled;
+        fit += fits(texts[i]);
+    }
+    return 3 * fit >= filled;
+}
+
 // The suffix that most numbers of the column carry.
 std::string commonSuffix(const std::vector<std::string>& texts, const CellRules& rules) {
     std::map<std::string, std::size_t, std::less<>> counts;
@@ -80,6 +94,10 @@ std::string commonSuffix(const std::vector<std::string>& texts, const CellRules&
 // Units of different size must not be mixed: such columns stay texts.
 bool tryNumbers(Column& column, const CellRules& rules, std::vector<Issue>& issues) {
     const auto& texts = column.cells->texts;
+    if (!isWorthTrying(texts, rules, [&](const std::string& t) {
+            return readRichNumber(t, rules.decimal) || limitOf(t, rules.decimal) || isUnreadableWord(t);
+        }))
+        return false;
     const std::string suffix = commonSuffix(texts, rules);
     std::size_t filled = 0, fit = 0, identifiers = 0, decimals = 0, otherUnits = 0, suffixed = 0;
     for (const std::string& t : texts) {
@@ -173,13 +191,16 @@ bool saysDuration(std::string_view name) {
 
 bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issues) {
     const auto& texts = column.cells->texts;
+    const auto isMoment = [](const std::string& t) {
+        return momentOf(t, DateOrder::DayMonthYear) || momentOf(t, DateOrder::MonthDayYear) ||
+               momentOf(t, DateOrder::YearMonthDay);
+    };
+    if (!isWorthTrying(texts, rules, isMoment)) return false;
     std::size_t filled = 0, fit = 0;
     for (const std::string& t : texts) {
         if (isMissing(t, rules.missing)) continue;
         ++filled;
-        fit += momentOf(t, DateOrder::DayMonthYear) || momentOf(t, DateOrder::MonthDayYear) ||
-               momentOf(t, DateOrder::YearMonthDay);
-        if (filled > 30 && 3 * fit < filled) return false;
+        fit += isMoment(t);
     }
     if (fit == 0 || 3 * (filled - fit) > filled) return false;
     const OrderChoice chosen = rules.dateOrder ? OrderChoice{*rules.dateOrder} : chooseOrder(texts, rules);

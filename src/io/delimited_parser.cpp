@@ -21,9 +21,10 @@ constexpr std::size_t kChunk = 2 << 20;
 
 void DelimitedParser::countRows() {
     cutChunks(startOfData());
-    parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
-        for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) count(chunks_[k]);
-    });
+    if (separators_.empty())
+        parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
+            for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) count(chunks_[k]);
+        });
     long line = d_.first;
     for (Chunk& c : chunks_) {
         c.firstRow = rows_;
@@ -92,21 +93,22 @@ const char* DelimitedParser::startOfData() const {
 void DelimitedParser::cutChunks(const char* at) {
     const char* end = text_.data() + text_.size();
     while (at < end) {
-        const char* stop = end;
-        if (static_cast<std::size_t>(end - at) > kChunk) {
-            if (!separators_.empty()) {
-                LineCursor cursor(at, end, lineEnd_, separators_);
-                const char *from, *to;
-                while (cursor.place() - at < static_cast<std::ptrdiff_t>(kChunk) && cursor.next(from, to)) {}
-                stop = cursor.place();
-            } else {
-                const void* hit =
-                    std::memchr(at + kChunk, lineEnd_, static_cast<std::size_t>(end - at) - kChunk);
-                stop = hit ? static_cast<const char*>(hit) + 1 : end;
+        Chunk chunk{at, end};
+        if (!separators_
+                 .empty()) { // where quotes may hold line ends the lines are run over here, and counted
+            LineCursor cursor(at, end, lineEnd_, separators_);
+            const char *from, *to;
+            while (cursor.place() - at < static_cast<std::ptrdiff_t>(kChunk) && cursor.next(from, to)) {
+                chunk.lines += cursor.lines();
+                if (isRow(from, to)) ++chunk.rows;
             }
+            chunk.end = cursor.place();
+        } else if (static_cast<std::size_t>(end - at) > kChunk) {
+            const void* hit = std::memchr(at + kChunk, lineEnd_, static_cast<std::size_t>(end - at) - kChunk);
+            chunk.end = hit ? static_cast<const char*>(hit) + 1 : end;
         }
-        chunks_.push_back({at, stop});
-        at = stop;
+        chunks_.push_back(chunk);
+        at = chunk.end;
     }
 }
 

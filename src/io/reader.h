@@ -24,8 +24,9 @@ struct ReadResult {
     Dialect dialect;      // of delimited text
     std::vector<std::pair<std::string, std::string>> metadata;
     std::vector<ReadTable> tables;
-    std::vector<LineKind> lineKinds; // of the first lines of text formats, for the preview
-    std::vector<Issue> issues;       // warnings; their places name lines and columns
+    std::vector<LineKind> lineKinds;  // of the first lines of text formats, for the preview
+    std::vector<std::string> preview; // of spreadsheets: the first rows as lines
+    std::vector<Issue> issues;        // warnings; their places name lines and columns
 };
 
 struct ReaderKind {

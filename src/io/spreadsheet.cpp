@@ -57,6 +57,17 @@ void restoreBreaks(Table& table) {
     }
 }
 
+// The first rows with gaps between their cells.
+std::vector<std::string> previewOf(std::string_view text) {
+    std::vector<std::string> lines;
+    for (std::string_view line : firstLines(text, 400)) {
+        std::string shown;
+        for (char c : line) shown += c == kUnitSeparator ? "   " : std::string(1, c);
+        lines.push_back(std::move(shown));
+    }
+    return lines;
+}
+
 bool isWanted(const Sheet& sheet, std::size_t index, const std::string& wanted) {
     if (wanted.empty() || sheet.name == wanted) return true;
     const auto number = parseNumber(wanted);
@@ -162,7 +173,11 @@ Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& 
             out.tables.push_back(std::move(t));
         }
         std::ranges::move(one.metadata, std::back_inserter(out.metadata));
-        if (out.lineKinds.empty()) out.lineKinds = one.lineKinds;
+        if (out.preview.empty()) {
+            out.preview = previewOf(text);
+            out.lineKinds = one.lineKinds;
+            out.dialect = one.dialect;
+        }
         std::ranges::copy(sheet.issues, std::back_inserter(out.issues));
         std::ranges::move(one.issues, std::back_inserter(out.issues));
     }

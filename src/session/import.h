@@ -8,9 +8,18 @@
 
 namespace jointer {
 
-// The edit that adds the first table of a reading and, where it has x and y, a dataset over it.
-// `told` are the reader's settings, kept with the table so that it can be read again.
-Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::string& name);
+// How what was read becomes part of the project.
+struct ImportPlan {
+    std::vector<std::size_t> tables; // of the reading, from 0; empty: all
+    std::string called;              // template of the names, with {attributes}; empty: the file's name
+    std::string pattern;             // that finds attributes in the file's name (name_pattern.h)
+};
+
+// The edit that adds the tables of a reading and, where one has x and y, a dataset over it. `told` are the
+// reader's settings, kept with each table so that it can be read again. Tables of a file with several are
+// called after the file and their own names.
+Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::string& name,
+                const ImportPlan& plan = {});
 
 // "…/shell_28d.csv" → "shell_28d"
 std::string nameFromPath(const std::string& path);

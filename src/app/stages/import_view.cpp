@@ -3,60 +3,41 @@
 
 #include "app/forms/settings_form.h"
 #include "app/models/table_model.h"
+#include "app/stages/raw_lines.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
 #include "figure/kinds.h"
 #include "session/import.h"
+#include "session/name_pattern.h"
 
+#include <QFormLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
-#include <QPainter>
 #include <QPushButton>
-#include <QStyledItemDelegate>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <map>
 
 namespace jointer::app {
 
 namespace {
 
-// A line of the raw text, with what it was recognised as at the right.
-class RawLineDelegate final : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& index) const override {
-        const QVariant tint = index.data(Qt::BackgroundRole);
-        if (tint.isValid()) p->fillRect(o.rect, tint.value<QBrush>());
-        const QString kind = index.data(Qt::ToolTipRole).toString();
-        QFont small = o.widget->window()->font();
-        small.setPointSizeF(8.5);
-        const int kindWidth = kind.isEmpty() ? 0 : QFontMetrics(small).horizontalAdvance(kind) + 10;
-        p->setFont(o.font);
-        p->setPen(theme().muted);
-        p->drawText(o.rect.adjusted(2, 0, 0, 0), Qt::AlignVCenter,
-                    QString::number(index.row() + 1).rightJustified(4));
-        p->setPen(theme().ink);
-        const QRect line = o.rect.adjusted(40, 0, -kindWidth - 4, 0);
-        p->drawText(line, Qt::AlignVCenter,
-                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, line.width()));
-        if (kind.isEmpty()) return;
-        p->setFont(small);
-        p->setPen(theme().muted);
-        p->drawText(o.rect.adjusted(0, 0, -6, 0), Qt::AlignVCenter | Qt::AlignRight, kind);
-    }
-};
+std::string nameOf(const Waiting& w) {
+    return w.path.empty() ? w.name.toStdString() : nameFromPath(w.path);
+}
 
 } // namespace
 
 ImportView::ImportView(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), job_(this), title_(title({})), error_(errorLabel()),
-      warnings_(warningLabel()), import_(new QPushButton(tr("Import"))),
-      leave_(new QPushButton(tr("Leave out"))), raw_(new QListWidget), grid_(new QTableView),
+      warnings_(new QListWidget), tables_(new QListWidget), import_(new QPushButton(tr("Import"))),
+      leave_(new QPushButton(tr("Leave out"))), raw_(new RawLines), grid_(new QTableView),
       model_(new TableModel(nullptr, this)), plot_(new PlotCanvas), form_(nullptr) {
     setFocusPolicy(Qt::StrongFocus);
     const auto [column, side] = layOutStage(this);
@@ -72,17 +53,6 @@ ImportView::ImportView(Document& document, QWidget* parent)
     column->addLayout(head);
     column->addWidget(error_);
     auto* views = new QHBoxLayout;
-    QFont mono("monospace");
-    mono.setStyleHint(QFont::Monospace);
-    mono.setPointSizeF(9);
-    raw_->setStyleSheet(QString("QListWidget { font-family: monospace; font-size: 9pt; border: 1px solid %1; "
-                                "} QListWidget::item { height: 17px; }")
-                            .arg(theme().line.name()));
-    raw_->setFont(mono);
-    raw_->setItemDelegate(new RawLineDelegate(raw_));
-    raw_->setUniformItemSizes(true);
-    raw_->setSelectionMode(QAbstractItemView::NoSelection);
-    raw_->setAccessibleName(tr("Raw text"));
     views->addWidget(raw_, 1);
     grid_->setModel(model_);
     grid_->setObjectName("previewGrid");
@@ -94,8 +64,15 @@ ImportView::ImportView(Document& document, QWidget* parent)
     side->addWidget(caption(tr("How it was read")));
     form_ = new SettingsForm;
     side->addWidget(form_);
-    side->addWidget(warnings_);
-    side->addStretch(1);
+    addBecomes(side);
+    look_ = caption(tr("To look at"));
+    side->addWidget(look_);
+    warnings_->setObjectName("importWarnings");
+    warnings_->setWordWrap(true);
+    warnings_->setToolTip(tr("Click to go to the line"));
+    warnings_->setAccessibleName(tr("What could not be read, or is in doubt"));
+    side->addWidget(warnings_, 1);
+    side->addStretch(0);
     connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
     connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
@@ -105,6 +82,92 @@ ImportView::ImportView(Document& document, QWidget* parent)
             told_.set(key.toStdString(), value);
         read();
     });
+}
+
+// What the file becomes in the project: its tables, names and attributes.
+void ImportView::addBecomes(QVBoxLayout* side) {
+    side->addWidget(hairline());
+    side->addWidget(caption(tr("Becomes")));
+    tables_->setObjectName("importTables");
+    tables_->setAccessibleName(tr("Tables of the file; the ticked ones are imported"));
+    tables_->setMaximumHeight(120);
+    side->addWidget(tables_);
+    auto* rows = new QFormLayout;
+    rows->setLabelAlignment(Qt::AlignLeft);
+    called_ = new QLineEdit;
+    called_->setObjectName("called");
+    called_->setPlaceholderText(tr("the file’s name"));
+    called_->setToolTip(tr("Name of table and dataset; {age} stands for an attribute"));
+    pattern_ = new QLineEdit;
+    pattern_->setObjectName("pattern");
+    pattern_->setPlaceholderText("shell_{age:d}_{site}");
+    pattern_->setToolTip(tr("Finds attributes in the file’s name: {name} any text, {name:d} a whole number, "
+                            "{name:f} a number, * anything"));
+    rows->addRow(muted(tr("Called")), called_);
+    rows->addRow(muted(tr("Attributes")), pattern_);
+    side->addLayout(rows);
+    found_ = muted({});
+    found_->setWordWrap(true);
+    side->addWidget(found_);
+    for (QLineEdit* field : {called_, pattern_})
+        connect(field, &QLineEdit::textChanged, this, [this] { showFound(); });
+    connect(tables_, &QListWidget::currentRowChanged, this, [this](int row) {
+        if (row >= 0 && reading_ && static_cast<std::size_t>(row) < reading_->tables.size())
+            showTable(static_cast<std::size_t>(row));
+    });
+    connect(raw_, &RawLines::told, this, [this](const QString& key, int line) {
+        told_.set(key.toStdString(), line);
+        read();
+    });
+    connect(warnings_, &QListWidget::itemClicked, this,
+            [this](QListWidgetItem* item) { goTo(item->data(Qt::UserRole).toLongLong()); });
+    connect(warnings_, &QListWidget::itemActivated, this,
+            [this](QListWidgetItem* item) { goTo(item->data(Qt::UserRole).toLongLong()); });
+}
+
+void ImportView::goTo(long line) {
+    raw_->goTo(line);
+    const Table& table = model_->table();
+    for (std::size_t row = 0; row < table.rowCount(); ++row)
+        if (table.rows->line(row) == static_cast<std::uint32_t>(line)) {
+            grid_->selectRow(static_cast<int>(row));
+            grid_->scrollTo(model_->index(static_cast<int>(row), 0), QAbstractItemView::PositionAtCenter);
+            return;
+        }
+}
+
+ImportPlan ImportView::plan() const {
+    ImportPlan plan{.tables = {},
+                    .called = called_->text().trimmed().toStdString(),
+                    .pattern = pattern_->text().trimmed().toStdString()};
+    for (int i = 0; i < tables_->count(); ++i)
+        if (tables_->item(i)->checkState() == Qt::Checked) plan.tables.push_back(static_cast<std::size_t>(i));
+    return plan;
+}
+
+// What the pattern finds in the names of the files that wait.
+void ImportView::showFound() {
+    const ImportPlan p = plan();
+    QStringList lines;
+    for (std::size_t i = 0; i < std::min<std::size_t>(waiting_.size(), 3); ++i) {
+        const std::string name = nameOf(waiting_[i]);
+        const auto found = matchPattern(p.pattern, name);
+        if (!found) {
+            lines = {text(found.error().text)};
+            break;
+        }
+        if (p.pattern.empty() && p.called.empty()) break;
+        QStringList facts;
+        if (*found)
+            for (const auto& [key, value] : **found) facts << text(key) + " = " + text(value);
+        const QString called =
+            p.called.empty() ? QString() : text(filledTemplate(p.called, found->value_or(NamedTexts{})));
+        if (!p.pattern.empty() && !*found) facts << tr("“%1” is of another form").arg(text(name));
+        lines << (called.isEmpty() ? QString() : "“" + called + "”  ") + facts.join(",  ");
+    }
+    if (waiting_.size() > 3 && !lines.isEmpty()) lines << tr("… and %1 more").arg(waiting_.size() - 3);
+    found_->setText(lines.join("\n"));
+    found_->setVisible(!lines.isEmpty());
 }
 
 void ImportView::add(const std::vector<Waiting>& sources) {
@@ -142,75 +205,105 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     title_->setText(waiting_.front().name);
     import_->setText(waiting_.size() > 1 ? tr("Import %1 files").arg(waiting_.size()) : tr("Import"));
     error_->setVisible(!reading);
-    raw_->clear();
-    const KindInfo& info = io::findReader("delimited")->info;
+    showFound();
     if (!reading) {
         error_->setText(text(reading.error().text));
         reading_.reset();
         model_->show({});
         plot_->show({});
-        form_->show(info, told_);
-        for (qsizetype i = 0; i < lines.size(); ++i) raw_->addItem(lines[i]);
+        tables_->clear();
+        warnings_->clear();
+        form_->show(io::findReader("delimited")->info, told_);
+        raw_->show(lines, {});
         return;
     }
     reading_ = std::move(*reading);
     const io::ReadResult& r = *reading_;
     import_->setEnabled(true);
-    const auto tint = [](io::LineKind kind) -> std::pair<QColor, QString> {
-        const bool dark = theme().dark;
-        switch (kind) {
-        case io::LineKind::Preamble:
-            return {dark ? QColor("#34332D") : QColor("#EFEBE2"), tr("preamble")};
-        case io::LineKind::Comment:
-            return {dark ? QColor("#2C3440") : QColor("#E6EAF3"), tr("comment")};
-        case io::LineKind::Heading:
-            return {dark ? QColor("#26403C") : QColor("#DAEBE8"), tr("headings")};
-        case io::LineKind::Units:
-            return {dark ? QColor("#2C3D2C") : QColor("#E5F0E0"), tr("units")};
-        case io::LineKind::Unread:
-            return {dark ? QColor("#4A2C2C") : QColor("#F8DFDC"), tr("not read")};
-        default:
-            return {QColor(), {}};
-        }
-    };
-    for (qsizetype i = 0; i < lines.size(); ++i) {
-        const auto [colour, name] =
-            tint(static_cast<std::size_t>(i) < r.lineKinds.size() ? r.lineKinds[static_cast<std::size_t>(i)]
-                                                                  : io::LineKind::Data);
-        auto* item = new QListWidgetItem(QString(lines[i]).replace('\t', QChar(0x2192)));
-        if (colour.isValid()) item->setBackground(colour);
-        item->setToolTip(name);
-        raw_->addItem(item);
-    }
-    model_->show(r.tables.front().table);
-    grid_->resizeColumnsToContents();
+    const std::string reader = r.tables.front().table.origin.reader;
+    const KindInfo& info = io::findReader(reader)->info;
+    const bool isText = reader == "delimited";
+    QStringList shown;
+    for (const std::string& line : r.preview) shown << text(line);
+    if (r.preview.empty() && !r.encoding.empty()) shown = lines;
+    raw_->setPointable(isText || !r.preview.empty());
+    raw_->setVisible(!shown.isEmpty());
+    raw_->show(shown, r.lineKinds);
     // The form shows what was understood; what the user told counts as his.
     Settings understood = told_;
     auto guess = [&](const char* key, Value value) {
         if (!told_.has(key)) understood.set(key, std::move(value));
     };
-    guess("separator", Value(r.dialect.separator == '\t'  ? std::string("tab")
-                             : r.dialect.separator == ' ' ? std::string("space")
-                                                          : std::string(1, r.dialect.separator)));
-    guess("decimal", Value(std::string(1, r.dialect.decimal)));
+    if (isText)
+        guess("separator", Value(r.dialect.form == io::Form::Fixed ? std::string("fixed")
+                                 : r.dialect.separator == '\t'     ? std::string("tab")
+                                 : r.dialect.separator == ' '      ? std::string("space")
+                                                                   : std::string(1, r.dialect.separator)));
+    if (isText) guess("decimal", Value(std::string(1, r.dialect.decimal)));
     guess("heading", Value(static_cast<double>(r.dialect.heading)));
     guess("units", Value(static_cast<double>(r.dialect.units)));
     guess("first", Value(static_cast<double>(r.dialect.first)));
-    guess("comment", Value(r.dialect.comment));
-    guess("encoding", Value(r.encoding == "utf-8-bom" ? std::string("utf-8") : r.encoding));
+    if (isText) guess("comment", Value(r.dialect.comment));
+    if (isText) guess("encoding", Value(r.encoding == "utf-8-bom" ? std::string("utf-8") : r.encoding));
     form_->show(info, understood);
-    QStringList warnings;
-    for (const Issue& issue : r.issues) {
+    showTables();
+    showWarnings();
+    Q_EMIT document_.readout(
+        tr("%1   recognised as %2")
+            .arg(r.tables.size() > 1
+                     ? tr("%1 tables").arg(r.tables.size())
+                     : text(counted(static_cast<long long>(r.tables[0].table.rowCount()), "row") + ", " +
+                            counted(static_cast<long long>(r.tables[0].table.columns.size()), "column")),
+                 isText ? text(info.name).toLower() : text(info.name)),
+        {});
+}
+
+// The tables of the file to choose from; hidden where there is one.
+void ImportView::showTables() {
+    const QSignalBlocker quiet(tables_);
+    const int at = std::max(0, tables_->currentRow());
+    std::map<QString, Qt::CheckState> ticked;
+    for (int i = 0; i < tables_->count(); ++i)
+        ticked[tables_->item(i)->data(Qt::UserRole).toString()] = tables_->item(i)->checkState();
+    tables_->clear();
+    for (const io::ReadTable& t : reading_->tables) {
+        auto* item = new QListWidgetItem(
+            tr("%1   %2 × %3").arg(text(t.table.name)).arg(t.table.rowCount()).arg(t.table.columns.size()));
+        item->setData(Qt::UserRole, text(t.table.name));
+        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+        const auto before = ticked.find(text(t.table.name));
+        item->setCheckState(before == ticked.end() ? Qt::Checked : before->second);
+        tables_->addItem(item);
+    }
+    tables_->setVisible(tables_->count() > 1);
+    const int row = std::min(at, tables_->count() - 1);
+    tables_->setCurrentRow(row);
+    showTable(static_cast<std::size_t>(row));
+}
+
+void ImportView::showWarnings() {
+    warnings_->clear();
+    for (const Issue& issue : reading_->issues) {
         Issue shown = issue;
         shown.place.file.clear();
         QString sentence = text(shown.sentence());
-        sentence[0] = sentence[0].toUpper();
-        warnings << sentence;
+        if (!sentence.isEmpty()) sentence[0] = sentence[0].toUpper();
+        auto* item = new QListWidgetItem(sentence);
+        item->setData(Qt::UserRole, static_cast<qlonglong>(issue.place.line));
+        warnings_->addItem(item);
     }
-    say(warnings_, warnings.join("\n\n"));
+    warnings_->setVisible(warnings_->count() > 0);
+    look_->setVisible(warnings_->count() > 0);
+    look_->setText(tr("To look at   %1").arg(warnings_->count()));
+}
 
+void ImportView::showTable(std::size_t index) {
+    const io::ReadResult& r = *reading_;
+    model_->show(r.tables[index].table);
+    grid_->resizeColumnsToContents();
     PlotContent content{.evaluator = std::make_shared<evaluate::Evaluator>()};
-    const auto trial = importEdit(r, told_, "preview").apply(newProject(""));
+    const auto trial = importEdit(r, told_, "preview", {.tables = {index}, .called = {}, .pattern = {}})
+                           .apply(newProject(""));
     if (trial) content.project = *trial;
     if (trial && !trial->datasets.empty()) {
         Element mark{.kind = "line", .source = trial->datasets[0].id.text()};
@@ -223,12 +316,6 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
         content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
     content.legend = false;
     plot_->show(std::move(content));
-    Q_EMIT document_.readout(
-        tr("%1, %2   recognised as %3")
-            .arg(text(counted(static_cast<long long>(r.tables.front().table.rowCount()), "row")),
-                 text(counted(static_cast<long long>(r.tables.front().table.columns.size()), "column")),
-                 text(info.name).toLower()),
-        {});
 }
 
 void ImportView::importAll() {
@@ -243,8 +330,7 @@ void ImportView::importAll() {
         if (!reading)
             failed << text(reading.error().sentence());
         else
-            all.push_back(
-                importEdit(*reading, told_, w.path.empty() ? w.name.toStdString() : nameFromPath(w.path)));
+            all.push_back(importEdit(*reading, told_, nameOf(w), plan()));
     }
     waiting_.clear();
     told_ = {};

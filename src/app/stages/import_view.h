@@ -6,16 +6,20 @@
 #include "app/canvas/plot_canvas.h"
 #include "app/document.h"
 #include "io/reader.h"
+#include "session/import.h"
 
 #include <QWidget>
 
 class QLabel;
+class QLineEdit;
+class QVBoxLayout;
 class QListWidget;
 class QPushButton;
 class QTableView;
 
 namespace jointer::app {
 
+class RawLines;
 class SettingsForm;
 class TableModel;
 
@@ -47,14 +51,24 @@ protected:
 private:
     void read();
     void showReading(Result<io::ReadResult> reading, const QStringList& lines);
+    void addBecomes(QVBoxLayout* side);
+    void showTables();
+    void showTable(std::size_t index);
+    void showWarnings();
+    void showFound();
+    void goTo(long line);
+    ImportPlan plan() const;
+
     Document& document_;
     LatestJob job_;
     std::vector<Waiting> waiting_;
     Settings told_;
     std::optional<io::ReadResult> reading_;
-    QLabel *title_, *error_, *warnings_;
+    QLabel *title_, *error_, *look_ = nullptr, *found_ = nullptr;
+    QListWidget *warnings_, *tables_;
+    QLineEdit *called_ = nullptr, *pattern_ = nullptr;
     QPushButton *import_, *leave_;
-    QListWidget* raw_;
+    RawLines* raw_;
     QTableView* grid_;
     TableModel* model_;
     PlotCanvas* plot_;
