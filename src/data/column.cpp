@@ -30,6 +30,7 @@ E fromKey(const std::array<std::string_view, N>& keys, std::string_view key) {
 
 // "06:00:00.25" of seconds in a day, the fraction to the microsecond and only where there is one.
 std::string clock(double seconds) {
+    if (!(std::abs(seconds) < 9e11)) return shortestNumber(seconds) + " s";
     const auto micros = static_cast<long long>(std::llround(seconds * 1e6));
     const long long whole = micros / 1000000, fraction = micros % 1000000;
     std::string text = fmt::format("{:02}:{:02}:{:02}", whole / 3600, whole / 60 % 60, whole % 60);
@@ -93,6 +94,7 @@ Column textColumn(std::string name, std::vector<std::string> values) {
 
 std::string isoDate(double seconds) {
     using namespace std::chrono;
+    if (!(std::abs(seconds) < 9e11)) return shortestNumber(seconds) + " s"; // beyond the year 30 000
     const auto days = date::floor<date::days>(
         date::sys_seconds(std::chrono::seconds(static_cast<long long>(std::floor(seconds)))));
     const date::year_month_day ymd(days);
@@ -107,6 +109,7 @@ std::string isoTimeOfDay(double seconds) {
 std::string isoDateTime(double seconds) {
     const double rounded = std::round(seconds * 1e6) / 1e6; // so that 59.9999999 s never shows as 60
     const double day = std::floor(rounded / 86400);
+    if (!(std::abs(seconds) < 9e11)) return isoDate(seconds);
     return isoDate(day * 86400) + "T" + clock(rounded - day * 86400);
 }
 

@@ -93,7 +93,8 @@ std::string commonSuffix(const std::vector<std::string>& texts, const CellRules&
 
 // Units of different size must not be mixed: such columns stay texts.
 bool tryNumbers(Column& column, const CellRules& rules, std::vector<Issue>& issues) {
-    const auto& texts = column.cells->texts;
+    const auto held = column.cells; // the column gets other cells below
+    const auto& texts = held->texts;
     if (!isWorthTrying(texts, rules, [&](const std::string& t) {
             return readRichNumber(t, rules.decimal) || limitOf(t, rules.decimal) || isUnreadableWord(t);
         }))
@@ -190,7 +191,8 @@ bool saysDuration(std::string_view name) {
 }
 
 bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issues) {
-    const auto& texts = column.cells->texts;
+    const auto held = column.cells; // the column gets other cells below
+    const auto& texts = held->texts;
     const auto isMoment = [](const std::string& t) {
         return momentOf(t, DateOrder::DayMonthYear) || momentOf(t, DateOrder::MonthDayYear) ||
                momentOf(t, DateOrder::YearMonthDay);
@@ -342,7 +344,11 @@ void suggestRoles(Table& table) {
                            name == "error" || name == "sigma" || name == "u" || name.starts_with("±") ||
                            name.ends_with(" sd") || name.ends_with("_sd") || name.ends_with(" error") ||
                            name.ends_with("_err") || name.starts_with("sd ") || name.starts_with("sd_");
-        if (!c.isNumeric())
+        const bool empty = c.isNumeric() && !c.numbers().empty() &&
+                           std::ranges::all_of(c.numbers(), [](double v) { return std::isnan(v); });
+        if (c.kind == ColumnKind::Boolean || empty)
+            c.role = Role::None;
+        else if (!c.isNumeric())
             c.role = Role::Label;
         else if (!haveX)
             c.role = Role::X, haveX = true;

@@ -39,19 +39,26 @@ const char* attribute(const pugi::xml_node& node, std::string_view name) {
     return "";
 }
 
+// A part of the package: its bytes, and the tree that refers to them.
+struct Part {
+    std::string bytes;
+    pugi::xml_document document;
+    pugi::xml_node root() const { return document.document_element(); }
+};
+
 class Workbook {
 public:
     Workbook(const ZipReader& zip, const Cancellation& stop) : zip_(zip), stop_(stop) {}
 
     Result<std::vector<Sheet>> read() {
         const std::string book = target("_rels/.rels", "", "officeDocument", "xl/workbook.xml");
-        pugi::xml_document document;
+        Part document;
         if (!load(book, document))
             return failure("xlsx", "The workbook inside the file is missing or damaged.");
         const std::string folder = book.substr(0, book.rfind('/') + 1);
         const std::string relations = folder + "_rels/" + book.substr(folder.size()) + ".rels";
         readRelations(relations, folder);
-        const pugi::xml_node workbook = document.document_element();
+        const pugi::xml_node workbook = document.root();
         const std::string_view from1904 = attribute(child(workbook, "workbookPr"), "date1904");
         from1904_ = from1904 == "1" || from1904 == "true";
         readStrings(target(relations, folder, "sharedStrings", folder + "sharedStrings.xml"));
@@ -71,12 +78,12 @@ public:
     }
 
 private:
-    bool load(const std::string& part, pugi::xml_document& document) {
+    bool load(const std::string& part, Part& into) {
         auto bytes = zip_.text(part);
         if (!bytes || bytes->size() > kLargestPart) return false;
-        held_ = std::move(*bytes);
-        return static_cast<bool>(document.load_buffer_inplace(held_.data(), held_.size(),
-                                                              pugi::parse_default | pugi::parse_ws_pcdata));
+        into.bytes = std::move(*bytes);
+        return static_cast<bool>(into.document.load_buffer_inplace(
+            into.bytes.data(), into.bytes.size(), pugi::parse_default | pugi::parse_ws_pcdata));
     }
 
     static std::string resolved(const std::string& folder, std::string_view to) {
@@ -90,18 +97,18 @@ private:
     }
 
     void readRelations(const std::string& part, const std::string& folder) {
-        pugi::xml_document document;
+        Part document;
         if (!load(part, document)) return;
-        for (const pugi::xml_node& r : document.document_element().children())
+        for (const pugi::xml_node& r : document.root().children())
             byId_[r.attribute("Id").value()] = resolved(folder, r.attribute("Target").value());
     }
 
     // The part that a relation of such a type leads to.
     std::string target(const std::string& part, const std::string& folder, std::string_view type,
                        std::string fallback) {
-        pugi::xml_document document;
+        Part document;
         if (load(part, document))
-            for (const pugi::xml_node& r : document.document_element().children())
+            for (const pugi::xml_node& r : document.root().children())
                 if (std::string_view(r.attribute("Type").value()).ends_with(type))
                     return resolved(folder, r.attribute("Target").value());
         return fallback;
@@ -133,16 +140,16 @@ private:
     }
 
     void readStrings(const std::string& part) {
-        pugi::xml_document document;
+        Part document;
         if (!load(part, document)) return;
-        for (const pugi::xml_node& item : document.document_element().children())
+        for (const pugi::xml_node& item : document.root().children())
             if (localName(item) == "si") strings_.push_back(textOf(item));
     }
 
     void readStyles(const std::string& part) {
-        pugi::xml_document document;
+        Part document;
         if (!load(part, document)) return;
-        const pugi::xml_node root = document.document_element();
+        const pugi::xml_node root = document.root();
         std::map<int, SerialKind> custom;
         for (const pugi::xml_node& f : child(root, "numFmts").children())
             custom[f.attribute("numFmtId").as_int()] = kindOfFormat(f.attribute("formatCode").value());
@@ -164,11 +171,11 @@ private:
     }
 
     Result<void> readSheet(const std::string& part, Sheet& sheet) {
-        pugi::xml_document document;
+        Part document;
         if (!load(part, document))
             return failure("xlsx", fmt::format("The sheet “{}” is damaged.", sheet.name));
         std::size_t row = 0, uncached = 0;
-        for (const pugi::xml_node& r : child(document.document_element(), "sheetData").children()) {
+        for (const pugi::xml_node& r : child(document.root(), "sheetData").children()) {
             if (stop_.stop_requested()) return failure("stopped", "Reading was stopped.");
             if (r.type() != pugi::node_element) continue;
             const unsigned given = r.attribute("r").as_uint();
@@ -227,7 +234,6 @@ private:
 
     const ZipReader& zip_;
     const Cancellation& stop_;
-    std::string held_; // of the document that is open
     std::map<std::string, std::string> byId_;
     std::vector<std::string> strings_;
     std::vector<SerialKind> styles_;

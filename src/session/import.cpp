@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/import.h"
 
+#include "base/text.h"
 #include "figure/kinds.h"
 #include "session/name_pattern.h"
 
@@ -27,6 +28,61 @@ Dataset datasetFromTable(const Table& table, const std::string& name, std::size_
 
 namespace {
 
+constexpr std::size_t kMostDatasets = 60;
+
+// "count 2" → "count", "x1" → "x".
+std::string baseName(const std::string& name) {
+    std::size_t end = name.find_last_not_of("0123456789");
+    if (end == name.npos) return {};
+    if (end + 1 < name.size()) end = name.find_last_not_of(" _.#-", end);
+    return end == name.npos ? std::string() : name.substr(0, end + 1);
+}
+
+// Whether the names number the repeats of one thing: "count" and "count 2", "rep1" and "rep2".
+bool areReplicates(const std::string& a, const std::string& b) {
+    const std::string base = baseName(b);
+    if (base.empty() || base != baseName(a) || base == b) return false;
+    const std::string lower = lowerAscii(base);
+    const bool saysSo = lower.find("rep") != lower.npos || lower.find("run") != lower.npos ||
+                        lower.find("trial") != lower.npos;
+    const char mark = b[base.size()];
+    return saysSo || mark == ' ' || mark == '_' || mark == '.' || mark == '#';
+}
+
+// One y with what belongs to it.
+struct Curve {
+    ColumnId x;
+    std::string name; // of the first y
+    std::vector<RoleBinding> roles;
+};
+
+std::vector<Curve> curvesOf(const Table& table) {
+    std::vector<Curve> curves;
+    const Column* x = nullptr;
+    std::string firstX, lastY;
+    bool hasY = false; // over the present x
+    for (const Column& c : table.columns) {
+        if (c.role == Role::X && !x) {
+            x = &c;
+            firstX = baseName(c.name);
+        } else if (x && hasY && c.role == Role::Y && !firstX.empty() && baseName(c.name) == firstX &&
+                   firstX != lastY) {
+            x = &c;
+            hasY = false;
+        } else if (c.role == Role::Y) {
+            if (!x || !hasY || !areReplicates(lastY, c.name))
+                curves.push_back({x ? x->id : ColumnId(), c.name, {}});
+            curves.back().roles.push_back({Role::Y, c.id});
+            lastY = c.name;
+            hasY = true;
+        } else if (!curves.empty() && hasY &&
+                   (c.role == Role::YError || c.role == Role::XError || c.role == Role::Weight ||
+                    c.role == Role::Resolution))
+            curves.back().roles.push_back({c.role, c.id});
+    }
+    return curves;
+}
+
 // A table as it is added, and the attributes that its name gives.
 struct Incoming {
     Table table;
@@ -37,12 +93,7 @@ void add(Project& project, const Incoming& incoming) {
     Table made = incoming.table;
     made.id = project.newId<TableId>();
     for (Column& c : made.columns) c.id = project.newId<ColumnId>();
-    auto has = [&](Role role) {
-        return std::ranges::any_of(made.columns,
-                                   [&](const Column& c) { return c.role == role && c.isNumeric(); });
-    };
-    if (has(Role::X) && has(Role::Y)) {
-        Dataset d = datasetFromTable(made, made.name, project.datasets.size());
+    for (Dataset& d : datasetsFromTable(made, made.name, project.datasets.size())) {
         d.id = project.newId<DatasetId>();
         for (const auto& [name, value] : incoming.found) {
             std::erase_if(d.attributes, [&](const Attribute& a) { return a.name == name; });
@@ -75,6 +126,26 @@ Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::
                 for (const Incoming& incoming : all) add(after, incoming);
                 return after;
             }};
+}
+
+std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
+    auto curves = curvesOf(table);
+    const Column* x = nullptr; // may stand behind the first y
+    for (const Column& c : table.columns)
+        if (c.role == Role::X && c.isNumeric() && !x) x = &c;
+    if (!x) return {};
+    if (curves.size() > kMostDatasets) curves.resize(1);
+    std::vector<Dataset> all;
+    for (const Curve& curve : curves) {
+        const std::string called = curves.size() > 1 ? name + " · " + curve.name : name;
+        Dataset d = datasetFromTable(table, called, colourIndex + all.size());
+        d.source.roles = {{Role::X, curve.x == ColumnId() ? x->id : curve.x}};
+        std::ranges::copy(curve.roles, std::back_inserter(d.source.roles));
+        for (const Column& c : table.columns)
+            if (c.role == Role::Label || c.role == Role::Class) d.source.roles.push_back({c.role, c.id});
+        all.push_back(std::move(d));
+    }
+    return all;
 }
 
 Project newProject(std::string title) {

@@ -27,6 +27,11 @@ std::string nameFromPath(const std::string& path);
 // A dataset over the columns with the usual roles; columns are given their ids before.
 Dataset datasetFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
 
+// The datasets that a table holds: one for each y that is no replicate of another, over the x before it, with
+// the uncertainties and labels beside it. Replicates bear one name with numbers ("count", "count 2"); x–y
+// pairs side by side repeat the name of x. The first dataset only where there would be more than 60.
+std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
+
 // An empty project with the house styles that ship with Jointer.
 Project newProject(std::string title);
 

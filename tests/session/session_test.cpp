@@ -173,13 +173,61 @@ TEST(Import, NamesRolesAndFactsComeFromTheFile) {
     EXPECT_EQ(p.tables[0].columns[2].role, Role::YError);
 }
 
+namespace {
+
+// The datasets that a text becomes: "name: x + y y ± y", separated by "; ".
+std::string datasetsOf(const std::string& text) {
+    const auto reading = io::read(text, "/data/pond.csv", {});
+    if (!reading) return reading.error().text;
+    const Project p = *importEdit(*reading, {}, "pond").apply(newProject("x"));
+    std::string out;
+    for (const auto& d : p.datasets) {
+        out += (out.empty() ? "" : "; ") + d->name + ":";
+        for (const RoleBinding& r : d->source.roles)
+            out += " " + std::string(roleKey(r.role)) + "=" + p.tables[0].find(r.column)->name;
+    }
+    return out;
+}
+
+} // namespace
+
+TEST(Import, FindsTheDatasetsOfATable) {
+    EXPECT_EQ(datasetsOf("t,v\n0,1\n1,2\n"), "pond: x=t y=v");
+    EXPECT_EQ(datasetsOf("t,count,count,count\n0,1,2,3\n1,2,3,4\n"), "pond: x=t y=count y=count 2 y=count 3")
+        << "replicates";
+    EXPECT_EQ(datasetsOf("t,salt,salt sd,oxygen\n0,1,2,3\n1,2,3,4\n"),
+              "pond · salt: x=t y=salt y-error=salt sd; pond · oxygen: x=t y=oxygen");
+    EXPECT_EQ(datasetsOf("q1,i1,q2,i2\n0,1,2,3\n1,2,3,4\n"), "pond · i1: x=q1 y=i1; pond · i2: x=q2 y=i2")
+        << "pairs side by side";
+    EXPECT_EQ(datasetsOf("x,y,x,y\n0,1,2,3\n1,2,3,4\n"), "pond · y: x=x y=y; pond · y 2: x=x 2 y=y 2");
+    EXPECT_EQ(datasetsOf("t,v,dry,note,empty\n0,1,yes,a,\n1,2,no,b,\n"), "pond: x=t y=v label=note")
+        << "neither yes/no nor empty";
+    EXPECT_EQ(datasetsOf("site,name\na,b\nc,d\n"), "");
+}
+
+TEST(Import, TakesTheChosenTablesAndNamesThemByAPattern) {
+    const auto reading =
+        io::read("a,b\n1,2\n2,3\n3,4\n\nc,d,e\n1,2,3\n2,3,4\n3,4,5\n", "/data/shell_28_A.csv", {});
+    ASSERT_TRUE(reading);
+    ASSERT_EQ(reading->tables.size(), 2U);
+    const Project all = *importEdit(*reading, {}, "shell_28_A").apply(newProject("x"));
+    EXPECT_EQ(all.tables.size(), 2U);
+    const ImportPlan plan{.tables = {1}, .called = "{age} d", .pattern = "shell_{age:d}_{site}"};
+    const Project one = *importEdit(*reading, {}, "shell_28_A", plan).apply(newProject("x"));
+    ASSERT_EQ(one.tables.size(), 1U);
+    EXPECT_EQ(one.tables[0].columns.size(), 3U);
+    EXPECT_TRUE(one.tables[0].name.starts_with("28 d"));
+    EXPECT_THAT(one.datasets[0].attributes,
+                testing::IsSupersetOf({Attribute{"age", "28", ""}, Attribute{"site", "A", ""}}));
+}
+
 TEST(Demo, IsAlwaysTheSameAndItsFitsConverge) {
     const Project p = demo::ternSands();
     EXPECT_TRUE(p == demo::ternSands());
     evaluate::Evaluator e;
     for (const auto& a : p.analyses) {
         const auto fit = e.fit(p, *a);
-        ASSERT_TRUE(fit.good()) << a->name;
+        ASSERT_TRUE(fit.good()) << a->name << ": " << (fit.good() ? "" : fit.report.error().text);
         EXPECT_EQ(fit.report->state, fit::FitState::Converged) << a->name;
         EXPECT_EQ(fit.report->restarts, 0) << a->name;
     }

@@ -69,6 +69,10 @@ ImportView::ImportView(Document& document, QWidget* parent)
     side->addWidget(look_);
     warnings_->setObjectName("importWarnings");
     warnings_->setWordWrap(true);
+    warnings_->setSpacing(3);
+    warnings_->setFrameShape(QFrame::NoFrame);
+    warnings_->setStyleSheet(QString("background: %1; border-left: 3px solid %2; font-size: 9pt;")
+                                 .arg(theme().warningSoft.name(), theme().warning.name()));
     warnings_->setToolTip(tr("Click to go to the line"));
     warnings_->setAccessibleName(tr("What could not be read, or is in doubt"));
     side->addWidget(warnings_, 1);
@@ -90,7 +94,7 @@ void ImportView::addBecomes(QVBoxLayout* side) {
     side->addWidget(caption(tr("Becomes")));
     tables_->setObjectName("importTables");
     tables_->setAccessibleName(tr("Tables of the file; the ticked ones are imported"));
-    tables_->setMaximumHeight(120);
+    tables_->setFrameShape(QFrame::NoFrame);
     side->addWidget(tables_);
     auto* rows = new QFormLayout;
     rows->setLabelAlignment(Qt::AlignLeft);
@@ -276,6 +280,7 @@ void ImportView::showTables() {
         tables_->addItem(item);
     }
     tables_->setVisible(tables_->count() > 1);
+    tables_->setFixedHeight(std::min(6, tables_->count()) * 20 + 8);
     const int row = std::min(at, tables_->count() - 1);
     tables_->setCurrentRow(row);
     showTable(static_cast<std::size_t>(row));
@@ -305,14 +310,14 @@ void ImportView::showTable(std::size_t index) {
     const auto trial = importEdit(r, told_, "preview", {.tables = {index}, .called = {}, .pattern = {}})
                            .apply(newProject(""));
     if (trial) content.project = *trial;
-    if (trial && !trial->datasets.empty()) {
-        Element mark{.kind = "line", .source = trial->datasets[0].id.text()};
-        mark.settings.set(
-            "colour",
-            Value(figure::palette()[document_.project().datasets.size() % figure::palette().size()]));
+    for (std::size_t i = 0; trial && i < std::min<std::size_t>(trial->datasets.size(), 12); ++i) {
+        Element mark{.kind = "line", .source = trial->datasets[i].id.text()};
+        const std::size_t colour = document_.project().datasets.size() + i;
+        mark.settings.set("colour", Value(figure::palette()[colour % figure::palette().size()]));
         mark.settings.set("width", Value(1.0));
-        content.marks = {mark};
-    } else
+        content.marks.push_back(mark);
+    }
+    if (content.marks.empty())
         content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
     content.legend = false;
     plot_->show(std::move(content));

@@ -37,9 +37,10 @@ std::optional<FieldType> typeOf(std::string_view code, std::string name) {
     if (!n || *n < 1 || *n > 100000 || std::string_view("fiubcSUV").find(f.kind) == std::string_view::npos)
         return std::nullopt;
     f.size = static_cast<std::size_t>(*n) * (f.kind == 'U' ? 4 : 1);
-    const bool number = f.kind == 'f' || f.kind == 'i' || f.kind == 'u' || f.kind == 'b' || f.kind == 'c';
     const std::size_t part = f.kind == 'c' ? f.size / 2 : f.size;
-    if (number && part != 1 && part != 2 && part != 4 && part != 8) return std::nullopt;
+    const bool floating = f.kind == 'f' || f.kind == 'c', whole = f.kind == 'i' || f.kind == 'u' || f.kind == 'b';
+    const bool usual = part == 2 || part == 4 || part == 8;
+    if ((floating && !usual) || (whole && !usual && part != 1)) return std::nullopt;
     return f;
 }
 
