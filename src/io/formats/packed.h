@@ -89,7 +89,7 @@ public:
     void take(std::vector<double>& values) {
         const std::size_t n = count(sizeof(double));
         const char* from = next(n * sizeof(double));
-        if (!from) return;
+        if (!from || n == 0) return;
         values.resize(n);
         std::memcpy(values.data(), from, n * sizeof(double));
     }
