@@ -18,6 +18,7 @@ struct Rows {
     std::vector<std::uint32_t> ids;   // empty: 1, 2, 3…
     std::vector<std::uint32_t> lines; // line in the source file; empty: firstLine, firstLine + 1…
     std::uint32_t firstLine = 0;      // 0: not from a file
+    std::uint32_t lastId = 0;         // the highest id ever given where rows were inserted or deleted
 
     std::uint32_t id(std::size_t row) const {
         return row < ids.size() ? ids[row] : static_cast<std::uint32_t>(row + 1);

@@ -37,7 +37,11 @@ Json toJson(const Table& t) {
               {"reading", t.origin.reading},
               {"encoding", t.origin.encoding},
               {"metadata", metadata}}},
-            {"rows", {{"firstLine", t.rows->firstLine}, {"ids", t.rows->ids}, {"lines", t.rows->lines}}},
+            {"rows",
+             {{"firstLine", t.rows->firstLine},
+              {"lastId", t.rows->lastId},
+              {"ids", t.rows->ids},
+              {"lines", t.rows->lines}}},
             {"columns", columns}};
 }
 
@@ -60,6 +64,7 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
         auto number = [](const Json& n) { return n.is_number_unsigned() ? n.get<std::uint32_t>() : 0U; };
         Rows made;
         made.firstLine = static_cast<std::uint32_t>(std::clamp(rows.number("firstLine", 0), 0.0, 4e9));
+        made.lastId = static_cast<std::uint32_t>(std::clamp(rows.number("lastId", 0), 0.0, 4e9));
         made.ids = rows.list<std::uint32_t>("ids", number);
         made.lines = rows.list<std::uint32_t>("lines", number);
         t.rows = std::make_shared<Rows>(std::move(made));

@@ -140,6 +140,10 @@ std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& na
         const std::string called = curves.size() > 1 ? name + " · " + curve.name : name;
         Dataset d = datasetFromTable(table, called, colourIndex + all.size());
         d.source.roles = {{Role::X, curve.x == ColumnId() ? x->id : curve.x}};
+        for (const Column& c : table.columns) // several predictors
+            if (d.source.roles[0].column == x->id && c.role == Role::X && c.isNumeric() &&
+                c.id != d.source.roles[0].column)
+                d.source.roles.push_back({Role::X, c.id});
         std::ranges::copy(curve.roles, std::back_inserter(d.source.roles));
         for (const Column& c : table.columns)
             if (c.role == Role::Label || c.role == Role::Class) d.source.roles.push_back({c.role, c.id});

@@ -5,6 +5,9 @@
 #include <QClipboard>
 #include <QListWidget>
 #include <QTableView>
+#include <QTest>
+
+#include "app/stages/raw_lines.h"
 
 using namespace jointer;
 using namespace jointer::app;
@@ -195,4 +198,78 @@ TEST(Datasets, AreGroupedByAnAttribute) {
     EXPECT_EQ(list->currentItem()->text(), "28 d") << "the selection stays";
     d.window.document().orderBy("");
     EXPECT_EQ(names(), "7 d|28 d|90 d|Oxygen sensor");
+}
+
+// Rows and cells by the keyboard: typed, copied, pasted, filled, inserted, deleted, undone.
+TEST(Table, RowsAndCellsAreEditedByTheKeyboard) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "pond.csv", "depth,site\n1,a\n2,b\n3,c\n")});
+    d.click(d.window.data()->import(), "Import");
+    const Project before = d.project();
+    QTableView* view = grid(d);
+    view->setFocus();
+    auto cell = [&](int row, int column) { return view->model()->index(row, column).data().toString(); };
+    auto go = [&](int row, int column) {
+        view->selectionModel()->setCurrentIndex(view->model()->index(row, column),
+                                                QItemSelectionModel::ClearAndSelect);
+    };
+    auto press = [&](QKeySequence keys) {
+        QTest::keySequence(view, keys);
+        d.settle();
+    };
+    go(0, 0);
+    press(QKeySequence("Ins"));
+    EXPECT_EQ(table(d).rowCount(), 4U);
+    EXPECT_EQ(cell(1, 0), "1");
+    go(1, 0);
+    press(QKeySequence("Ctrl+C"));
+    EXPECT_EQ(QApplication::clipboard()->text(), "1\n");
+    QApplication::clipboard()->setText("7\tx\n8\ty\n");
+    go(3, 0);
+    view->setFocus();
+    d.window.data()->paste();
+    d.settle();
+    EXPECT_EQ(table(d).rowCount(), 5U) << "the table grows";
+    EXPECT_EQ(cell(4, 1), "y");
+    view->selectionModel()->select(QItemSelection(view->model()->index(3, 0), view->model()->index(4, 0)),
+                                   QItemSelectionModel::ClearAndSelect);
+    press(QKeySequence("Ctrl+D"));
+    EXPECT_EQ(cell(4, 0), "7");
+    go(0, 0);
+    press(QKeySequence("Ctrl+Del"));
+    EXPECT_EQ(d.project().tables[0].columns[1].cells->texts, (std::vector<std::string>{"a", "b", "x", "y"}));
+    EXPECT_EQ(table(d).rowCount(), 4U);
+    for (int k = 0; k < 4; ++k) {
+        d.window.document().session().undo();
+        d.settle();
+    }
+    EXPECT_TRUE(d.project() == before) << "four edits, each undone";
+}
+
+// A click on a raw line says what it is; a file with several tables shows them to choose from.
+TEST(Import, PointingAtLinesAndChoosingTables) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "shell_28_A.csv", "a,b\n1,2\n3,4\n5,6\n\nc,d,e\n1,2,3\n2,3,4\n3,4,5\n")});
+    ImportView* import = d.window.data()->import();
+    auto* tables = import->findChild<QListWidget*>("importTables");
+    ASSERT_EQ(tables->count(), 2);
+    tables->item(0)->setCheckState(Qt::Unchecked);
+    auto* raw = import->findChild<RawLines*>("rawLines");
+    EXPECT_EQ(raw->item(0)->toolTip(), "headings");
+    Q_EMIT raw->told("heading", 0);
+    d.settle();
+    EXPECT_NE(raw->item(0)->toolTip(), "headings");
+    Q_EMIT raw->told("heading", 1);
+    d.settle();
+    import->findChild<QLineEdit*>("pattern")->setText("shell_{age:d}_{site}");
+    import->findChild<QLineEdit*>("called")->setText("{age} d");
+    tables->item(0)->setCheckState(Qt::Unchecked);
+    d.click(import, "Import");
+    ASSERT_EQ(d.project().tables.size(), 1U);
+    EXPECT_EQ(table(d).columns.size(), 3U);
+    EXPECT_TRUE(table(d).name.starts_with("28 d"));
+    ASSERT_FALSE(d.project().datasets.empty());
+    EXPECT_THAT(d.project().datasets[0].attributes, testing::Contains(Attribute{"age", "28", ""}));
 }

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "base/text.h"
 #include "draw/markup.h"
+#include "session/typed_cell.h"
 
 #include <cmath>
 
@@ -30,7 +31,7 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
     case Qt::DisplayRole:
         return QString::fromStdString(cellText(c, row));
     case Qt::EditRole:
-        return inside && c.isNumeric()
+        return inside && (c.kind == ColumnKind::Number || c.kind == ColumnKind::WholeNumber)
                    ? QString::fromStdString(
                          c.cells->state(row) == CellState::Fine ? shortestNumber(c.numbers()[row]) : "")
                    : data(index, Qt::DisplayRole);
@@ -68,21 +69,20 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
 
 Qt::ItemFlags TableModel::flags(const QModelIndex& index) const {
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
-    const bool editable = document_ && c.kind == ColumnKind::Number && c.formula.empty();
+    const bool editable = document_ && c.formula.empty();
     return QAbstractTableModel::flags(index) | (editable ? Qt::ItemIsEditable : Qt::NoItemFlags);
 }
 
 bool TableModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !document_) return false;
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
-    const std::string typed = value.toString().trimmed().toStdString();
-    const auto number = parseNumber(typed);
-    if (!number && !typed.empty()) {
-        document_->say(tr("“%1” is not a number.").arg(QString::fromStdString(typed)), true);
+    const auto change = typedCell(c, static_cast<std::size_t>(index.row()), value.toString().toStdString());
+    if (!change) {
+        document_->say(QString::fromStdString(change.error().text), true);
         return false;
     }
-    return document_->apply(edits::changeCell(table_.id, c.id, static_cast<std::size_t>(index.row()),
-                                              number.value_or(std::nan(""))));
+    if (value.toString() == data(index, Qt::EditRole).toString()) return true; // left as it was
+    return document_->apply(edits::changeCells(table_.id, {*change}, "Type a value"));
 }
 
 } // namespace jointer::app

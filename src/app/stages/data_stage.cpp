@@ -2,6 +2,7 @@
 #include "app/stages/data_stage.h"
 
 #include "app/models/table_model.h"
+#include "app/stages/table_actions.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -84,6 +85,7 @@ QWidget* DataStage::buildTableView() {
     grid_->setObjectName("tableGrid");
     grid_->setAccessibleName(tr("Table"));
     prepareGrid(grid_);
+    actions_ = new TableActions(document_, grid_, model_);
     grid_->verticalHeader()->setMinimumWidth(38);
     grid_->horizontalHeader()->setDefaultSectionSize(118);
     column->addWidget(grid_, 1);
@@ -309,11 +311,14 @@ void DataStage::refreshColumn() {
 
 void DataStage::makeDataset() {
     const Table& t = model_->table();
-    Dataset d = datasetFromTable(t, t.name, document_.project().datasets.size());
-    const bool hasY =
-        std::ranges::any_of(d.source.roles, [](const RoleBinding& b) { return b.role == Role::Y; });
-    if (!hasY) return document_.say(tr("Give a column of numbers the role y first."), true);
-    if (document_.apply(edits::addDataset(d)))
+    std::vector<Edit> all;
+    for (Dataset& d : datasetsFromTable(t, t.name, document_.project().datasets.size()))
+        all.push_back(edits::addDataset(std::move(d)));
+    if (all.empty())
+        return document_.say(tr("Give one column the role x and another the role y first."), true);
+    const std::string name =
+        all.size() == 1 ? "Make dataset" : "Make " + counted(static_cast<long long>(all.size()), "dataset");
+    if (document_.apply(edits::together(name, std::move(all))))
         document_.selectDataset(document_.project().datasets[document_.project().datasets.size() - 1].id);
 }
 
@@ -338,6 +343,8 @@ void DataStage::offer(const std::vector<Waiting>& sources) {
 void DataStage::paste() {
     const QString block = QApplication::clipboard()->text();
     if (block.trimmed().isEmpty()) return document_.say(tr("The clipboard holds no text to paste."), true);
+    const bool inTable = grid_->hasFocus() && grid_->currentIndex().isValid() && grid_->isVisible();
+    if (inTable) return actions_->paste(block);
     offer({{tr("pasted block"), {}, block.toStdString()}});
 }
 

@@ -22,6 +22,7 @@ class QVBoxLayout;
 namespace jointer::app {
 
 class SettingsForm;
+class TableActions;
 class TableModel;
 
 class DataStage final : public QWidget {
@@ -58,6 +59,7 @@ private:
     ImportView* import_;
     QTableView* grid_;
     TableModel* model_;
+    TableActions* actions_ = nullptr;
     QWidget* welcome_;
     QPushButton *addColumn_, *makeDataset_;
     QLabel *columnCaption_, *heading_, *formulaNote_, *origin_, *summary_;

@@ -18,7 +18,7 @@ namespace jointer::io {
 namespace {
 
 constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
-constexpr std::size_t kMostPoints = 5000000; // counts of equal ordinates may claim any number
+constexpr std::size_t kMostPoints = 2000000; // counts of equal ordinates may claim any number
 
 // Labels compare without case, blanks and - / _.
 std::string plainLabel(std::string_view label) {

@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/table_actions.h"
+
+#include "app/models/table_model.h"
+#include "app/widgets.h"
+#include "session/typed_cell.h"
+
+#include <QAction>
+#include <QApplication>
+#include <QClipboard>
+#include <QTableView>
+#include <set>
+
+namespace jointer::app {
+
+TableActions::TableActions(Document& document, QTableView* grid, TableModel* model)
+    : QObject(grid), document_(document), grid_(grid), model_(model) {
+    grid_->setContextMenuPolicy(Qt::ActionsContextMenu);
+    grid_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    auto separator = [this] {
+        auto* line = new QAction(grid_);
+        line->setSeparator(true);
+        grid_->addAction(line);
+    };
+    add(tr("Copy"), "Ctrl+C", tr("The selected cells as text, with all digits"), [this] { copy(); });
+    add(tr("Paste"), {}, tr("A block from the clipboard, from this cell on (Ctrl+V)"),
+        [this] { paste(QApplication::clipboard()->text()); });
+    add(tr("Clear"), "Del", tr("The selected cells become missing"), [this] { clear(); });
+    add(tr("Fill down"), "Ctrl+D", tr("The first selected cell of each column into those below it"),
+        [this] { fillDown(); });
+    separator();
+    add(tr("Insert rows above"), "Ins", tr("As many as are selected"), [this] { insertRows(false); });
+    add(tr("Insert rows below"), "Shift+Ins", tr("As many as are selected"), [this] { insertRows(true); });
+    add(tr("Delete rows"), "Ctrl+Del", tr("The rows of the selected cells"),
+        [this] { document_.apply(edits::deleteRows(model_->table().id, selectedRows())); });
+    separator();
+    add(tr("Sort rows, rising"), {}, tr("Whole rows by the cells of this column"), [this] { sort(true); });
+    add(tr("Sort rows, falling"), {}, tr("Whole rows by the cells of this column"), [this] { sort(false); });
+    separator();
+    add(tr("Move column to the left"), "Alt+Left", {}, [this] { moveColumn(-1); });
+    add(tr("Move column to the right"), "Alt+Right", {}, [this] { moveColumn(1); });
+    add(tr("Remove columns"), {}, tr("The columns of the selected cells; datasets lose these roles"),
+        [this] { document_.apply(edits::removeColumns(model_->table().id, selectedColumns())); });
+}
+
+void TableActions::add(const QString& label, const QString& shortcut, const QString& tip,
+                       std::function<void()> act) {
+    auto* action = new QAction(label, grid_);
+    if (!shortcut.isEmpty()) action->setShortcut(QKeySequence(shortcut));
+    action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    action->setToolTip(tip);
+    connect(action, &QAction::triggered, this, [this, act = std::move(act)] {
+        if (grid_->currentIndex().isValid()) act();
+    });
+    grid_->addAction(action);
+}
+
+std::vector<std::size_t> TableActions::selectedRows() const {
+    std::set<std::size_t> rows = {static_cast<std::size_t>(grid_->currentIndex().row())};
+    for (const QModelIndex& i : grid_->selectionModel()->selectedIndexes())
+        rows.insert(static_cast<std::size_t>(i.row()));
+    return {rows.begin(), rows.end()};
+}
+
+std::vector<ColumnId> TableActions::selectedColumns() const {
+    std::set<int> places = {grid_->currentIndex().column()};
+    for (const QModelIndex& i : grid_->selectionModel()->selectedIndexes()) places.insert(i.column());
+    std::vector<ColumnId> columns;
+    for (int place : places) columns.push_back(model_->table().columns[static_cast<std::size_t>(place)].id);
+    return columns;
+}
+
+void TableActions::copy() {
+    const auto chosen = grid_->selectionModel()->selectedIndexes();
+    int top = grid_->currentIndex().row(), bottom = top, left = grid_->currentIndex().column(), right = left;
+    for (const QModelIndex& i : chosen) {
+        top = std::min(top, i.row());
+        bottom = std::max(bottom, i.row());
+        left = std::min(left, i.column());
+        right = std::max(right, i.column());
+    }
+    auto n = [](int v) { return static_cast<std::size_t>(v); };
+    QApplication::clipboard()->setText(
+        text(copiedCells(model_->table(), n(top), n(left), n(bottom - top + 1), n(right - left + 1))));
+}
+
+void TableActions::paste(const QString& block) {
+    const QModelIndex at = grid_->currentIndex();
+    const auto pasted = pastedCells(model_->table(), static_cast<std::size_t>(at.row()),
+                                    static_cast<std::size_t>(at.column()), block.toStdString());
+    if (!pasted.value.empty())
+        document_.apply(edits::changeCells(model_->table().id, pasted.value, "Paste cells"));
+    QStringList said;
+    for (const Issue& issue : pasted.issues) said << text(issue.text);
+    if (!said.isEmpty()) document_.say(said.join("  "), true);
+}
+
+void TableActions::clear() {
+    std::vector<CellChange> changes;
+    for (const QModelIndex& i : grid_->selectionModel()->selectedIndexes()) {
+        const Column& c = model_->table().columns[static_cast<std::size_t>(i.column())];
+        if (c.formula.empty()) changes.push_back({.column = c.id, .row = static_cast<std::size_t>(i.row())});
+    }
+    if (!changes.empty())
+        document_.apply(edits::changeCells(model_->table().id, std::move(changes), "Clear cells"));
+}
+
+void TableActions::fillDown() {
+    const auto rows = selectedRows();
+    if (rows.size() < 2)
+        return document_.say(tr("Select the cell to be repeated and the cells below it."), true);
+    std::vector<CellChange> changes;
+    for (ColumnId id : selectedColumns()) {
+        const Column& c = *model_->table().find(id);
+        if (!c.formula.empty() || rows[0] >= c.cells->size()) continue;
+        for (std::size_t k = 1; k < rows.size(); ++k)
+            changes.push_back({.column = id,
+                               .row = rows[k],
+                               .number = c.isNumeric() ? c.numbers()[rows[0]] : std::nan(""),
+                               .text = c.isNumeric() ? "" : c.cells->texts[rows[0]]});
+    }
+    if (!changes.empty())
+        document_.apply(edits::changeCells(model_->table().id, std::move(changes), "Fill down"));
+}
+
+void TableActions::insertRows(bool below) {
+    const auto rows = selectedRows();
+    document_.apply(
+        edits::insertRows(model_->table().id, below ? rows.back() + 1 : rows.front(), rows.size()));
+}
+
+void TableActions::sort(bool ascending) {
+    document_.apply(edits::sortRows(model_->table().id, selectedColumns().front(), ascending));
+}
+
+void TableActions::moveColumn(int by) {
+    const QModelIndex at = grid_->currentIndex();
+    if (document_.apply(edits::moveColumn(
+            model_->table().id, model_->table().columns[static_cast<std::size_t>(at.column())].id, by)))
+        grid_->setCurrentIndex(
+            model_->index(at.row(), std::clamp(at.column() + by, 0, model_->columnCount() - 1)));
+}
+
+} // namespace jointer::app

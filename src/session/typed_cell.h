@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Cells as people type and paste them, by the kind of their column.
+#pragma once
+
+#include "project/table_edits.h"
+
+namespace jointer {
+
+// A number, a time or date in ISO or day-month order, yes or no, or a text; empty and NA are missing.
+// Errors: "cell" with what is expected.
+Result<CellChange> typedCell(const Column& column, std::size_t row, std::string_view text);
+
+// A block of lines with tabs (or commas, where there are no tabs) between the cells, from this cell on; the
+// table grows downwards. Cells beyond the last column and such that do not fit are left out and counted in
+// the issues.
+Outcome<std::vector<CellChange>> pastedCells(const Table& table, std::size_t row, std::size_t column,
+                                             std::string_view block);
+
+// The rectangle of cells as text that spreadsheets take: tabs between cells, with all digits.
+std::string copiedCells(const Table& table, std::size_t row, std::size_t column, std::size_t rows,
+                        std::size_t columns);
+
+} // namespace jointer
