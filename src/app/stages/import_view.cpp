@@ -75,8 +75,10 @@ ImportView::ImportView(Document& document, QWidget* parent)
                                  .arg(theme().warningSoft.name(), theme().warning.name()));
     warnings_->setToolTip(tr("Click to go to the line"));
     warnings_->setAccessibleName(tr("What could not be read, or is in doubt"));
-    side->addWidget(warnings_, 1);
-    side->addStretch(0);
+    warnings_->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
+    warnings_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    side->addWidget(warnings_);
+    side->addStretch(1);
     connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
     connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
