@@ -6,9 +6,11 @@
 #include "io/line_cursor.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <cstring>
 #include <limits>
+#include <utility>
 
 namespace jointer::io {
 
@@ -20,11 +22,19 @@ constexpr std::size_t kChunk = 2 << 20;
 } // namespace
 
 void DelimitedParser::countRows() {
-    cutChunks(startOfData());
-    if (separators_.empty())
-        parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
-            for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) count(chunks_[k]);
-        });
+    const char* start = startOfData();
+    const std::string separators = std::exchange(separators_, "");
+    cutChunks(start);
+    std::atomic<bool> breaks = false; // in quoted fields
+    parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to && !stop_.stop_requested() && !breaks; ++k)
+            if (!count(chunks_[k], separators)) breaks = true;
+    });
+    if (breaks) { // the lines have to be run over one after the other
+        separators_ = separators;
+        chunks_.clear();
+        cutChunks(start);
+    }
     long line = d_.first;
     for (Chunk& c : chunks_) {
         c.firstRow = rows_;
@@ -120,13 +130,15 @@ bool DelimitedParser::isRow(const char* from, const char* to) const {
            !std::string_view(from, static_cast<std::size_t>(to - from)).starts_with(d_.comment);
 }
 
-void DelimitedParser::count(Chunk& c) const {
-    LineCursor cursor(c.begin, c.end, lineEnd_, separators_);
+bool DelimitedParser::count(Chunk& c, std::string_view separators) const {
+    LineCursor cursor(c.begin, c.end, lineEnd_, {});
     const char *from, *to;
     while (cursor.next(from, to)) {
-        c.lines += cursor.lines();
+        ++c.lines;
         if (isRow(from, to)) ++c.rows;
+        if (!separators.empty() && endOfLine({from, to}, separators, false) == LineEnd::Inside) return false;
     }
+    return true;
 }
 
 void DelimitedParser::parseChunk(Chunk& c) {

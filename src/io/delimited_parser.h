@@ -66,12 +66,13 @@ public:
 private:
     const char* startOfData() const;
 
-    // Chunks end at line ends; where there are quotes, at such with even quotes before them.
+    // Chunks end at line ends; where `separators_` are given, at such outside of quoted fields.
     void cutChunks(const char* at);
 
     bool isRow(const char* from, const char* to) const;
 
-    void count(Chunk& c) const;
+    // Counts lines and rows. False when a quoted field goes on over the end of its line.
+    bool count(Chunk& c, std::string_view separators) const;
 
     void parseChunk(Chunk& c);
 
@@ -97,7 +98,7 @@ private:
     std::string_view text_;
     const Dialect& d_;
     const Cancellation& stop_;
-    std::string separators_; // empty: the text has no quotes
+    std::string separators_; // empty: no quoted field holds a line end
     char lineEnd_;
     std::vector<Chunk> chunks_;
     std::vector<Plan> plan_;
