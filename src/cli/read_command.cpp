@@ -165,7 +165,13 @@ public:
         const auto r = input_.read();
         if (!r) return fail(r.error(), CannotRead);
         for (const Issue& issue : r->issues) say(issue);
-        const Table& table = r->tables.front().table;
+        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > r->tables.size())
+            return fail({"usage",
+                         "The file has " + counted(static_cast<long long>(r->tables.size()), "table") +
+                             "; --table must be one of them.",
+                         {}},
+                        WrongUsage);
+        const Table& table = r->tables[static_cast<std::size_t>(input_.table) - 1].table;
         const Column* column = table.findByName(column_);
         if (!column)
             return fail({"no-column",

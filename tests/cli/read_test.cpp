@@ -91,6 +91,13 @@ TEST_F(Cli, OverridesOfTheGuess) {
     EXPECT_THAT(names(kCorpus + "workbook.xlsx --range B"), HasSubstr("B3:F40"));
 }
 
+TEST_F(Cli, SummarisesAColumnOfAnyTableOfAFile) {
+    const Ran r = run("stats " + kCorpus + "two_blocks.csv --table 2 --column salinity --json");
+    EXPECT_EQ(r.status, 0) << r.err;
+    EXPECT_EQ(r.document()["mean"], 31.5);
+    EXPECT_EQ(run("stats " + kCorpus + "two_blocks.csv --table 3 --column salinity").status, 2);
+}
+
 TEST_F(Cli, WritesATableInEveryFormatAndReadsItBack) {
     const std::string project = path("p.jointer");
     {
