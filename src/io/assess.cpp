@@ -81,10 +81,21 @@ private:
         return i;
     }
 
+    // Whether words such as those of an overflow stand in the line.
+    bool isOdd(std::size_t i) const {
+        return std::ranges::any_of(fieldsOfLine(lines_[i], form_), [](const std::string& f) {
+            return isOverflowWord(f) || isSheetError(f) || f.find_first_not_of('-') == f.npos;
+        });
+    }
+
     // Data begin where such lines go on: one of the next three is of the same shape.
     bool goesOn(std::size_t i) const {
         std::size_t next = nextUsed(i);
         if (next >= shapes_.size()) return true;
+        const LineShape& below = shapes_[next]; // names below mean that this was a fact above them
+        if (below.fields == r_.columns && r_.columns > 1 && below.values == 0 && below.missing == 0 &&
+            !isOdd(next))
+            return false;
         for (int k = 0; k < 3 && next < shapes_.size(); ++k, next = nextUsed(next))
             if (isData(next)) return true;
         return false;
@@ -122,7 +133,8 @@ private:
         }
         first = startOfEarlierBlock(first);
         if (isHeadingWithFigures(first)) {
-            r_.headingIndex = first;
+            const bool title = r_.columns == 2 && r_.separator == kBlanks; // "Scan 2" names no columns
+            if (!title) r_.headingIndex = first;
             first = nextUsed(first);
         }
         return std::min(first, shapes_.size());

@@ -44,9 +44,9 @@ std::string guessComment(const Lines& lines) {
 }
 
 // Without numbers the separator that cuts most lines alike wins.
-Reading assessTextOnly(const Lines& lines) {
+Reading assessTextOnly(const Lines& lines, const std::vector<char>& separators) {
     Reading best{.score = 0};
-    for (char separator : {'\t', ';', ',', '|', kWideBlanks}) {
+    for (char separator : separators) {
         std::map<std::size_t, int> counts;
         for (std::string_view line : lines)
             if (!isBlankLine(line)) ++counts[fieldTexts(line, separator).size()];
@@ -170,9 +170,13 @@ Reading bestReading(const Lines& lines, const Settings& told, const std::string&
             r = assessed(lines, std::move(r), comment);
             if (r.score > best.score * 1.0001) best = std::move(r);
         }
-    if (best.score <= 0 && !told.has("separator")) best = assessTextOnly(lines);
+    if (best.score <= 0 && (toldSeparator.empty() || separators[0] != kBlanks))
+        best = assessTextOnly(
+            lines, toldSeparator.empty() ? std::vector<char>{'\t', ';', ',', '|', kWideBlanks} : separators);
     const bool byBlanks = best.separator == kBlanks || best.form == Form::Wide || best.columns == 1;
-    if (byBlanks && toldSeparator.empty()) {
+    const auto quoted =
+        std::ranges::count_if(lines, [](std::string_view l) { return l.find('"') != l.npos; });
+    if (byBlanks && toldSeparator.empty() && 2 * quoted < std::ssize(lines)) {
         Reading fixed = bestFixed(lines, best.decimal, comment);
         if (fixed.score > best.score * 1.15) best = std::move(fixed);
     }

@@ -199,7 +199,8 @@ bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& d) {
     const auto words = static_cast<std::size_t>(std::ranges::count_if(fields, [&](const std::string& f) {
         return !f.empty() && !isMissing(f, d.missing) && !numberOf(f, d.decimal) && !looksLikeMoment(f);
     }));
-    return words > 0 && 2 * words >= filledCount(fields);
+    const bool title = n == 2 && d.separator == kBlanks && words < 2; // "Scan 2"
+    return words > 0 && 2 * words >= filledCount(fields) && !title;
 }
 
 void findHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told) {

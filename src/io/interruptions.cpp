@@ -102,12 +102,27 @@ private:
             below = nextUsed(below);
         if (below > last()) return false;
         const auto data = fieldsOf(below);
-        return looksLikeData(data) && (data.size() == names.size() || data.size() == names.size() + 1);
+        return valuesIn(data) > 0 && (data.size() == names.size() || data.size() == names.size() + 1);
     }
 
     bool repeatsHeading(long line) const { return !heading_.empty() && fieldsOf(line) == heading_; }
     bool repeatsUnits(long line) const {
         return d_.units > 0 && line <= last() && fieldsOf(line) == fieldsOf(d_.units);
+    }
+
+    // "Scan 2" where "Scan 1" stands above the first data without headings.
+    bool repeatsTitle(long line) const {
+        if (d_.heading > 0 || d_.first < 2) return false;
+        auto letters = [](std::string_view t) {
+            std::string out;
+            for (char c : trimmed(t))
+                if (!isDigit(c)) out += c;
+            return out;
+        };
+        long title = d_.first - 1;
+        while (title > 1 && isBlankLine(text(title))) --title;
+        const std::string above = letters(text(title));
+        return above.find_first_not_of(" .,;:-+\t") != above.npos && above == letters(text(line));
     }
 
     // Lines of another number of fields that go on after a gap are a block without headings.
@@ -130,8 +145,8 @@ private:
                 repeated_.push_back(line);
                 if (repeatsUnits(nextUsed(line))) out_.noRows.insert(line = nextUsed(line));
                 begin = line + 1;
-            } else if (line > d_.first &&
-                       (!sectionName(text(line)).empty() || headsTable(line) || startsBareBlock(line, to))) {
+            } else if (line > d_.first && (!sectionName(text(line)).empty() || repeatsTitle(line) ||
+                                           headsTable(line) || startsBareBlock(line, to))) {
                 // Titles and facts above the names belong to the new table.
                 long top = line;
                 while (top > begin && !looksLikeData(fieldsOf(top - 1))) --top;

@@ -132,6 +132,9 @@ std::pair<std::string, std::string> nameAndUnit(std::string_view heading) {
     }
     if (const std::size_t slash = t.find(" / "); slash != std::string_view::npos && slash > 0)
         return {std::string(trimmed(t.substr(0, slash))), bareUnit(t.substr(slash + 3))};
+    if (const std::size_t comma = t.rfind(", ");
+        comma != t.npos && comma > 0 && isUnitText(t.substr(comma + 2)))
+        return {std::string(trimmed(t.substr(0, comma))), bareUnit(t.substr(comma + 2))};
     if (const std::size_t slash = t.find('/'); slash != t.npos && slash > 0 && slash + 1 < t.size()) {
         const std::string_view unit = trimmed(t.substr(slash + 1));
         // "T/K" is a name over its unit, "mg/L" is a unit itself.
@@ -139,9 +142,6 @@ std::pair<std::string, std::string> nameAndUnit(std::string_view heading) {
         if (isUnitText(unit) && (symbol || !isUnitText(t)))
             return {std::string(trimmed(t.substr(0, slash))), bareUnit(unit)};
     }
-    if (const std::size_t comma = t.rfind(", ");
-        comma != t.npos && comma > 0 && isUnitText(t.substr(comma + 2)))
-        return {std::string(trimmed(t.substr(0, comma))), bareUnit(t.substr(comma + 2))};
     return {std::string(t), {}};
 }
 
