@@ -12,8 +12,6 @@ namespace jointer::io {
 
 namespace {
 
-constexpr std::size_t kAllLines = static_cast<std::size_t>(-1);
-
 bool isUsed(std::string_view line, const Dialect& d) {
     return !isBlankLine(line) && !isComment(line, d.comment) && !isRuleLine(line);
 }
@@ -29,7 +27,7 @@ void append(std::string& out, const std::vector<std::string>& cells) {
 std::vector<std::vector<std::string>> linesOfVariables(std::string_view text, const Dialect& d) {
     std::vector<std::vector<std::string>> variables;
     long number = 0;
-    for (std::string_view line : firstLines(text, kAllLines)) {
+    for (std::string_view line : allLines(text)) {
         if (++number < d.first || !isUsed(line, d)) continue;
         auto fields = fieldsOfLine(line, d);
         while (fields.size() > 1 && fields.back().empty()) fields.pop_back();
@@ -66,7 +64,7 @@ std::string rewritten(std::string_view text, const DialectGuess& guess) {
     std::string out;
     out.reserve(text.size() + text.size() / 8);
     long number = 0;
-    for (std::string_view line : firstLines(text, kAllLines)) {
+    for (std::string_view line : allLines(text)) {
         if (++number >= d.first && isUsed(line, d)) append(out, fieldsOfLine(line, d));
         out += '\n';
     }
@@ -82,7 +80,7 @@ std::vector<std::string> labelsAlongLines(std::string_view text, const Dialect& 
 
 std::string withBlankLines(std::string_view text, const std::set<long>& lines) {
     std::string out(text);
-    const auto all = firstLines(text, kAllLines);
+    const auto all = allLines(text);
     for (long number : lines) {
         if (number < 1 || static_cast<std::size_t>(number) > all.size()) continue;
         const std::string_view line = all[static_cast<std::size_t>(number) - 1];

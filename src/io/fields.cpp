@@ -102,6 +102,10 @@ std::vector<std::string_view> firstLines(std::string_view text, std::size_t most
     return lines;
 }
 
+std::vector<std::string_view> allLines(std::string_view text) {
+    return firstLines(text, static_cast<std::size_t>(-1));
+}
+
 std::vector<std::string> fieldTexts(std::string_view line, char separator) {
     std::vector<Field> fields;
     std::vector<std::string> storage;

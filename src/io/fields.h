@@ -32,6 +32,7 @@ std::vector<std::string_view> wholeLines(std::vector<std::string_view> lines);
 
 // The lines of a text without their ends (CRLF, LF, CR).
 std::vector<std::string_view> firstLines(std::string_view text, std::size_t most);
+std::vector<std::string_view> allLines(std::string_view text);
 
 bool isBlankLine(std::string_view line);
 bool isComment(std::string_view line, std::string_view prefix);

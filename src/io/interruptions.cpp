@@ -44,8 +44,7 @@ bool isSummaryWord(std::string_view field) {
 class Finder {
 public:
     Finder(std::string_view text, const DialectGuess& guess, const std::vector<long>& strange)
-        : lines_(firstLines(text, static_cast<std::size_t>(-1))), g_(guess), d_(guess.dialect),
-          strange_(strange) {
+        : lines_(allLines(text)), d_(guess.dialect), strange_(strange) {
         if (d_.heading > 0) heading_ = fieldsOf(d_.heading);
     }
 
@@ -219,7 +218,6 @@ private:
     }
 
     std::vector<std::string_view> lines_;
-    const DialectGuess& g_;
     const Dialect& d_;
     const std::vector<long>& strange_;
     std::vector<std::string> heading_;

@@ -13,8 +13,6 @@ namespace jointer::io {
 namespace {
 
 constexpr std::size_t kMostKeys = 500;
-constexpr std::size_t kAllLines = static_cast<std::size_t>(-1);
-
 bool isKey(std::string_view key) {
     if (key.empty() || key.size() > 60) return false;
     const auto first = static_cast<unsigned char>(key.front());
@@ -80,7 +78,7 @@ bool looksLikeKeyValues(const std::vector<std::string_view>& lines, std::string_
 std::vector<std::string> keysOf(std::string_view text, std::string_view comment) {
     std::vector<std::string> keys;
     std::set<std::string, std::less<>> seen;
-    for (std::string_view line : firstLines(text, kAllLines)) {
+    for (std::string_view line : allLines(text)) {
         if (isComment(line, comment)) continue;
         for (const auto& [key, value] : pairsOf(line))
             if (keys.size() < kMostKeys && seen.emplace(key).second) keys.emplace_back(key);
@@ -108,7 +106,7 @@ std::string recordsFromKeyValues(std::string_view text, const std::vector<std::s
         open = false;
         blankLines = 0;
     };
-    for (std::string_view line : firstLines(text, kAllLines)) {
+    for (std::string_view line : allLines(text)) {
         const Pairs pairs = isComment(line, comment) ? Pairs{} : pairsOf(line);
         const bool again = std::ranges::any_of(pairs, [&](const auto& p) {
             const auto at = place.find(p.first);

@@ -33,12 +33,11 @@ struct Corner {
 
 // "B3"
 std::optional<Corner> cornerOf(std::string_view text) {
-    std::size_t column = 0, at = 0;
-    for (; at < text.size() && (text[at] | 0x20) >= 'a' && (text[at] | 0x20) <= 'z' && at < 4; ++at)
-        column = column * 26 + static_cast<std::size_t>((text[at] | 0x20) - 'a' + 1);
+    std::size_t at = 0;
+    const std::size_t column = columnFromLetters(text, at);
     const auto row = parseNumber(text.substr(at));
-    if (column == 0 || !row || *row < 1 || *row > 2e6) return std::nullopt;
-    return Corner{static_cast<std::size_t>(*row) - 1, column - 1};
+    if (at == 0 || !row || *row < 1 || *row > 2e6) return std::nullopt;
+    return Corner{static_cast<std::size_t>(*row) - 1, column};
 }
 
 void restoreBreaks(Table& table) {
@@ -133,6 +132,16 @@ std::string columnLetters(std::size_t column) {
     for (++column; column > 0; column = (column - 1) / 26)
         out.insert(out.begin(), static_cast<char>('A' + (column - 1) % 26));
     return out;
+}
+
+std::size_t columnFromLetters(std::string_view place, std::size_t& letters) {
+    std::size_t column = 0;
+    for (letters = 0; letters < std::min<std::size_t>(place.size(), 4); ++letters) {
+        const int letter = (place[letters] | 0x20) - 'a';
+        if (letter < 0 || letter > 25) break;
+        column = column * 26 + static_cast<std::size_t>(letter) + 1;
+    }
+    return letters == 0 ? 0 : column - 1;
 }
 
 Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& sheets, const Settings& told,

@@ -34,8 +34,12 @@ private:
     std::size_t cells_ = 0;
 };
 
-// "C" → 2, "AB" → 27; and back.
+// 2 → "C", 27 → "AB".
 std::string columnLetters(std::size_t column);
+
+// The column that the letters at the start of a place name ("AB12" → 27); `letters` becomes their number, 0
+// where there are none.
+std::size_t columnFromLetters(std::string_view place, std::size_t& letters);
 
 // Reads the tables of the sheets that are asked for: told are `sheet` (name or number) and `range`
 // ("B3:F40").

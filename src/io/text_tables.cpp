@@ -111,7 +111,6 @@ public:
             odd.settle();
         }
         takeToldNames();
-        const std::size_t before = issues.size();
         const std::size_t kept = columnsKept();
         std::vector<std::string> names(guess_.names.begin(),
                                        guess_.names.begin() + static_cast<std::ptrdiff_t>(kept));
@@ -145,7 +144,7 @@ public:
             reportLimits(column, rules, issues);
             t.table.columns.push_back(std::move(column));
         }
-        if (d_.form == Form::AlongLines && issues.size() >= before && !told_.flag("transpose"))
+        if (d_.form == Form::AlongLines && !told_.flag("transpose"))
             issues.push_back({"transposed",
                               "Each line was taken as one variable; switch that off if lines are rows.",
                               {.line = guess_.dialect.first}});
@@ -156,8 +155,6 @@ public:
                                                        .firstLine = static_cast<std::uint32_t>(d_.first)});
         return t;
     }
-
-    const DialectGuess& guess() const { return guess_; }
 
 private:
     void takeToldNames() {

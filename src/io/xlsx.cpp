@@ -196,10 +196,9 @@ private:
     }
 
     static std::size_t columnOf(const char* place, std::size_t fallback) {
-        std::size_t column = 0;
-        for (int n = 0; *place && (*place | 0x20) >= 'a' && (*place | 0x20) <= 'z' && n < 4; ++place, ++n)
-            column = column * 26 + static_cast<std::size_t>((*place | 0x20) - 'a' + 1);
-        return column == 0 ? fallback : column - 1;
+        std::size_t letters = 0;
+        const std::size_t column = columnFromLetters(place, letters);
+        return letters == 0 ? fallback : column;
     }
 
     std::string cellText(const pugi::xml_node& c, Sheet& sheet, std::size_t row, std::size_t column,

@@ -269,7 +269,7 @@ Result<ReadResult> readIso14976(std::string_view bytes, const Settings& told, co
     if (auto good = decode(bytes, told.text("encoding"), decoded); !good)
         return std::unexpected(good.error());
     ReadResult out{.format = "iso14976", .encoding = decoded.encoding};
-    const auto lines = firstLines(decoded.text, static_cast<std::size_t>(-1));
+    const auto lines = allLines(decoded.text);
     if (auto good = Experiment(lines, out).read(stop); !good) return std::unexpected(good.error());
     return out;
 }

@@ -6,6 +6,7 @@
 #include "io/cell_text.h"
 #include "io/encoding.h"
 #include "io/fields.h"
+#include "io/formats/jcamp_ordinates.h"
 #include "io/formats/made_table.h"
 
 #include <algorithm>
@@ -18,7 +19,6 @@ namespace jointer::io {
 namespace {
 
 constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
-constexpr std::size_t kMostPoints = 2000000; // counts of equal ordinates may claim any number
 
 // Labels compare without case, blanks and - / _.
 std::string plainLabel(std::string_view label) {
@@ -28,125 +28,6 @@ std::string plainLabel(std::string_view label) {
             out += static_cast<char>(c >= 'a' && c <= 'z' ? c - 32 : c);
     return out;
 }
-
-// The ordinates of one line after another, in whatever form each is written.
-class Ordinates {
-public:
-    // Takes one line; `x` becomes its abscissa where it has one. False when a sign is none of the forms.
-    bool take(std::string_view line, double& x, bool& check) {
-        check = true;
-        std::size_t at = 0;
-        auto skip = [&] {
-            while (at < line.size() &&
-                   (line[at] == ' ' || line[at] == '\t' || line[at] == ',' || line[at] == ';'))
-                ++at;
-        };
-        skip();
-        const std::size_t from = at;
-        x = kNaN;
-        if (at < line.size() &&
-            (isDigit(line[at]) || line[at] == '+' || line[at] == '-' || line[at] == '.')) {
-            at = endOfNumber(line, at);
-            double value;
-            if (readNumber(line.data() + from, line.data() + at, '.', value)) x = value;
-        }
-        const bool lineAfterDifference = lastWasDifference_;
-        bool first = true;
-        for (skip(); at < line.size(); skip()) {
-            const char c = line[at];
-            if (c == '?') {
-                add(kNaN);
-                lastWasDifference_ = false;
-                ++at;
-                first = false;
-                continue;
-            }
-            char lead = 0;
-            Kind kind = Kind::Plain;
-            if (!classify(c, kind, lead)) return false;
-            std::string text;
-            if (kind == Kind::Plain) {
-                const std::size_t end = endOfNumber(line, at);
-                if (end == at) return false;
-                text.assign(line.substr(at, end - at));
-                at = end;
-            } else {
-                if (negative(c)) text += '-';
-                text += lead;
-                for (++at; at < line.size() && (isDigit(line[at]) || line[at] == '.'); ++at) text += line[at];
-            }
-            double value;
-            if (!readNumber(text.data(), text.data() + text.size(), '.', value)) return false;
-            if (kind == Kind::Duplicate) {
-                repeat(value);
-                continue;
-            }
-            if (kind == Kind::Difference) {
-                difference_ = value;
-                value += values_.empty() ? 0 : values_.back();
-            }
-            // The first ordinate of a line repeats the last one when that was a difference.
-            if (first && lineAfterDifference && kind != Kind::Difference) {
-                check = values_.empty() ||
-                        std::abs(values_.back() - value) <= 1e-6 * std::max(1.0, std::abs(value));
-                first = false;
-                lastWasDifference_ = false;
-                continue;
-            }
-            add(value);
-            lastWasDifference_ = kind == Kind::Difference;
-            first = false;
-        }
-        return true;
-    }
-
-    std::vector<double>& values() { return values_; }
-    bool full() const { return values_.size() >= kMostPoints; }
-
-private:
-    enum class Kind { Plain, Squeezed, Difference, Duplicate };
-
-    static bool negative(char c) { return (c >= 'a' && c <= 'i') || (c >= 'j' && c <= 'r'); }
-
-    static bool classify(char c, Kind& kind, char& lead) {
-        if (isDigit(c) || c == '+' || c == '-' || c == '.') return true;
-        auto in = [&](char from, char to, Kind k, char first) {
-            if (c < from || c > to) return false;
-            kind = k;
-            lead = static_cast<char>(first + (c - from));
-            return true;
-        };
-        return in('@', 'I', Kind::Squeezed, '0') || in('a', 'i', Kind::Squeezed, '1') ||
-               in('%', '%', Kind::Difference, '0') || in('J', 'R', Kind::Difference, '1') ||
-               in('j', 'r', Kind::Difference, '1') || in('S', 'Z', Kind::Duplicate, '1') ||
-               in('s', 's', Kind::Duplicate, '9');
-    }
-
-    static std::size_t endOfNumber(std::string_view line, std::size_t at) {
-        if (at < line.size() && (line[at] == '+' || line[at] == '-')) ++at;
-        while (at < line.size() && (isDigit(line[at]) || line[at] == '.')) ++at;
-        const bool exponent = at + 2 < line.size() && (line[at] | 0x20) == 'e' &&
-                              (line[at + 1] == '+' || line[at + 1] == '-') && isDigit(line[at + 2]);
-        if (exponent)
-            for (at += 2; at < line.size() && isDigit(line[at]);) ++at;
-        return at;
-    }
-
-    void add(double value) {
-        if (!full()) values_.push_back(value);
-    }
-
-    // A count of equal items, the one before included; of differences if that was one.
-    void repeat(double count) {
-        if (values_.empty()) return;
-        for (double k = 1; k < count && !full(); ++k)
-            add(values_.back() + (lastWasDifference_ ? difference_ : 0));
-    }
-
-    std::vector<double> values_;
-    double difference_ = 0;
-    bool lastWasDifference_ = false;
-};
 
 struct Record {
     std::string label; // plain
@@ -230,7 +111,7 @@ private:
         long line = r.line, checkLine = 0;
         std::vector<std::tuple<std::size_t, double, long>> starts; // index, x as written, line
         bool form = true;
-        for (std::string_view text : firstLines(r.value, static_cast<std::size_t>(-1))) {
+        for (std::string_view text : allLines(r.value)) {
             if (!form) {
                 text = withoutRemark(text);
                 double x;
@@ -272,7 +153,7 @@ private:
                        ? last
                        : first + static_cast<double>(i) * step;
         checkAbscissas(starts, x, xFactor, step);
-        add(std::move(x), std::move(y), "XUNITS", "YUNITS");
+        add(std::move(x), std::move(y));
         return {};
     }
 
@@ -293,7 +174,7 @@ private:
 
     Result<void> readPoints(const Record& r) {
         const double xFactor = number("XFACTOR", 1), yFactor = number("YFACTOR", 1);
-        const auto lines = firstLines(r.value, static_cast<std::size_t>(-1));
+        const auto lines = allLines(r.value);
         const bool triples = !lines.empty() && plainLabel(lines[0]).find("XYW") != std::string::npos;
         std::vector<std::vector<double>> columns(triples ? 3 : 2);
         std::size_t place = 0;
@@ -317,13 +198,13 @@ private:
             }
         }
         if (columns[0].empty()) return failure("jcamp", "The block has no points.", {.line = r.line});
-        add(std::move(columns[0]), std::move(columns[1]), "XUNITS", "YUNITS");
+        add(std::move(columns[0]), std::move(columns[1]));
         return {};
     }
 
-    void add(std::vector<double> x, std::vector<double> y, const char* xUnits, const char* yUnits) {
-        const Quantity qx = quantityOf(withoutRemark(fact(xUnits)), fact("XLABEL"), "x"),
-                       qy = quantityOf(withoutRemark(fact(yUnits)), fact("YLABEL"), "y");
+    void add(std::vector<double> x, std::vector<double> y) {
+        const Quantity qx = quantityOf(withoutRemark(fact("XUNITS")), fact("XLABEL"), "x"),
+                       qy = quantityOf(withoutRemark(fact("YUNITS")), fact("YLABEL"), "y");
         out_.tables.push_back(madeTable(
             std::string(fact("TITLE")),
             {numberColumn(qx.name, qx.unit, std::move(x)), numberColumn(qy.name, qy.unit, std::move(y))},
@@ -339,7 +220,7 @@ private:
 std::vector<Record> recordsOf(std::string_view text) {
     std::vector<Record> records;
     long number = 0;
-    for (std::string_view line : firstLines(text, static_cast<std::size_t>(-1))) {
+    for (std::string_view line : allLines(text)) {
         ++number;
         const std::string_view t = trimmed(line);
         const std::size_t equals = t.find('=');
