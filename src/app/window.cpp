@@ -111,6 +111,7 @@ void Window::connectDocument() {
         left_->setStyleSheet(isError ? QString("color: %1;").arg(theme().error.name()) : QString());
         left_->setText(t);
     });
+    connect(datasets_, &DatasetList::addWanted, this, &Window::addMade);
     connect(datasets_, &DatasetList::tableChosen, this, [this] { goTo(Stage::Data); });
     connect(data_, &DataStage::importWanted, this, &Window::importFiles);
     connect(data_, &DataStage::demoWanted, this, [this] { openPath("demo:"); });

@@ -62,6 +62,7 @@ private:
     void autosave();
     std::vector<Findable> findable();
     void addFindableSettings(std::vector<Findable>& all);
+    void addMade(const char* kind);
     void importFiles();
     void openProject();
     bool save();

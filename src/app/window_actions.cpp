@@ -40,6 +40,16 @@ std::vector<Window::Entry> Window::entries() {
          [this] { goTo(Stage::Data), data_->paste(); }},
         {tr("Edit"), tr("Find anything"), "Ctrl+K", tr("Actions, steps, models, datasets by a few letters"),
          [this] { find_->begin(); }},
+        {tr("Edit"), tr("Find in table"), "Ctrl+F", tr("Cells by text, by comparison, or what is missing"),
+         [this] { goTo(Stage::Data), data_->findInTable(); }},
+        {tr("Dataset"), tr("Choose columns…"), "", tr("Which column is what in the selected dataset"),
+         [this] { goTo(Stage::Data), data_->chooseColumns(); }},
+        {tr("Dataset"), tr("Read the file again…"), "", tr("With other settings, or after it has grown"),
+         [this] { goTo(Stage::Data), data_->readAgain(); }},
+        {tr("Dataset"), tr("Add function"), "", tr("A dataset by an expression in x"),
+         [this] { addMade("function"); }},
+        {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
+         [this] { addMade("join"); }},
         {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected dataset with its fits"),
          [this] { document_.apply(edits::removeDataset(document_.dataset())); }},
         {tr("Figure"), tr("New figure"), "Ctrl+Shift+F", tr("A figure of the selected dataset and its fit"),
@@ -96,6 +106,21 @@ std::vector<Window::Entry> Window::entries() {
                            "Jointer 0.1.0, free software under the GNU General Public License 3 or later."));
                    }});
     return all;
+}
+
+// A function, or a join of the selected dataset with another; its settings stand in the Data stage.
+void Window::addMade(const char* kind) {
+    const Project& p = document_.project();
+    std::vector<DatasetId> inputs;
+    if (std::string_view(kind) == "join") {
+        if (p.datasets.size() < 2) return document_.say(tr("Two datasets are needed to be joined."), true);
+        inputs = {document_.dataset()};
+        for (const auto& d : p.datasets)
+            if (inputs.size() < 2 && d->id != inputs[0]) inputs.push_back(d->id);
+    }
+    goTo(Stage::Data);
+    if (document_.apply(edits::addDataset(madeDataset(p, kind, std::move(inputs)))))
+        document_.selectDataset(document_.project().datasets[document_.project().datasets.size() - 1].id);
 }
 
 void Window::buildMenus() {

@@ -15,6 +15,7 @@ struct Place {
     std::string file;
     long line = 0;      // counted from 1
     std::string column; // name of the column
+    long sign = 0;      // of a formula, counted from 1
     bool operator==(const Place&) const = default;
 };
 

@@ -38,7 +38,7 @@ Json cellJson(const Column& c, std::size_t row) {
     case ColumnKind::DateTime:
     case ColumnKind::Date:
     case ColumnKind::TimeOfDay:
-        return cellText(c, row);
+        return plainCellText(c, row);
     default:
         return number(c.numbers()[row]);
     }
@@ -184,6 +184,7 @@ public:
                          {.file = input_.file}},
                         Failed);
         const stats::Summary s = stats::summarise(column->numbers());
+        const double half = stats::meanHalfWidth(s);
         const std::vector<std::pair<const char*, double>> values = {{"mean", s.mean},
                                                                     {"sd", s.sd},
                                                                     {"sem", s.sem},
@@ -199,6 +200,7 @@ public:
         if (json_) {
             Json j = {{"n", s.n}, {"missing", s.missing}};
             for (const auto& [key, value] : values) j[key] = number(value);
+            j["ci"] = {number(s.mean - half), number(s.mean + half)}; // 95 %, of the mean
             j["warnings"] = Json::array();
             for (const Issue& issue : r->issues) j["warnings"].push_back(toJson(issue));
             print(j);
@@ -207,6 +209,8 @@ public:
             for (const auto& [key, value] : values)
                 std::cout << key << std::string(16 - std::string_view(key).size(), ' ')
                           << readableNumber(value, 10) << "\n";
+            std::cout << "95 % of mean    " << readableNumber(s.mean - half, 10) << " … "
+                      << readableNumber(s.mean + half, 10) << "\n";
         }
         return r->issues.empty() ? Done : DoneWithWarnings;
     }

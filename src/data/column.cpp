@@ -3,6 +3,7 @@
 
 #include "base/bits.h"
 #include "base/text.h"
+#include "data/time_pattern.h"
 
 #include <algorithm>
 #include <array>
@@ -17,10 +18,11 @@ namespace {
 
 constexpr std::array<std::string_view, 9> kKinds = {
     "number", "whole-number", "text", "category", "datetime", "date", "time", "duration", "boolean"};
-constexpr std::array<std::string_view, 9> kRoles = {"none",   "x",          "y",     "x-error", "y-error",
-                                                    "weight", "resolution", "label", "class"};
-constexpr std::array<std::string_view, 9> kRoleLabels = {"",       "x",          "y",     "± x",  "± y",
-                                                         "weight", "resolution", "label", "class"};
+constexpr std::array<std::string_view, 12> kRoles = {"none",    "x",      "y",          "x-error",
+                                                     "y-error", "weight", "resolution", "label",
+                                                     "class",   "z",      "companion",  "component"};
+constexpr std::array<std::string_view, 12> kRoleLabels = {
+    "", "x", "y", "± x", "± y", "weight", "resolution", "label", "class", "z", "companion", "part"};
 
 template <class E, std::size_t N>
 E fromKey(const std::array<std::string_view, N>& keys, std::string_view key) {
@@ -70,8 +72,8 @@ bool Cells::operator==(const Cells& o) const {
 
 bool Column::operator==(const Column& o) const {
     return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role &&
-           format == o.format && comment == o.comment && utc == o.utc && formula == o.formula &&
-           (cells == o.cells || *cells == *o.cells);
+           format == o.format && timePattern == o.timePattern && comment == o.comment && byHand == o.byHand &&
+           utc == o.utc && formula == o.formula && (cells == o.cells || *cells == *o.cells);
 }
 
 Column numberColumn(std::string name, std::string unit, std::vector<double> values) {
@@ -140,7 +142,9 @@ std::string formatNumber(double value, const NumberFormat& format) {
     return text;
 }
 
-std::string cellText(const Column& column, std::size_t row) {
+namespace {
+
+std::string textOf(const Column& column, std::size_t row, bool formatted) {
     const Cells& cells = *column.cells;
     if (row >= cells.size()) return {};
     if (cells.state(row) == CellState::Missing && !column.isNumeric()) return {};
@@ -152,6 +156,8 @@ std::string cellText(const Column& column, std::size_t row) {
     }
     if (!column.isNumeric()) return cells.texts[row];
     const double value = cells.numbers[row];
+    if (formatted && column.isTime() && !column.timePattern.empty())
+        return timeText(value, column.timePattern);
     switch (column.kind) {
     case ColumnKind::DateTime:
         return isoDateTime(value) + (column.utc ? "Z" : "");
@@ -163,8 +169,18 @@ std::string cellText(const Column& column, std::size_t row) {
     case ColumnKind::Boolean:
         return value != 0 ? "yes" : "no";
     default:
-        return formatNumber(value, column.format);
+        return formatNumber(value, formatted ? column.format : NumberFormat{});
     }
+}
+
+} // namespace
+
+std::string cellText(const Column& column, std::size_t row) {
+    return textOf(column, row, true);
+}
+
+std::string plainCellText(const Column& column, std::size_t row) {
+    return textOf(column, row, false);
 }
 
 Digest digestOf(const Cells& cells) {

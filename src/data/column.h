@@ -17,7 +17,7 @@ namespace jointer {
 
 enum class ColumnKind { Number, WholeNumber, Text, Category, DateTime, Date, TimeOfDay, Duration, Boolean };
 enum class CellState : std::uint8_t { Fine, Missing, Below, Above, Unreadable };
-enum class Role { None, X, Y, XError, YError, Weight, Resolution, Label, Class };
+enum class Role { None, X, Y, XError, YError, Weight, Resolution, Label, Class, Z, Companion, Component };
 
 // Keys as files and the command line hold them, and back.
 std::string_view kindKey(ColumnKind kind);
@@ -54,11 +54,17 @@ struct Column {
     ColumnKind kind = ColumnKind::Number;
     Role role = Role::None; // usual role
     NumberFormat format;
+    std::string timePattern; // how times are shown and typed (time_pattern.h); empty: ISO 8601
     std::string comment;
-    bool utc = false; // times that were given with an offset and are held in UTC
+    bool byHand = false; // not read from the table's file
+    bool utc = false;    // times that were given with an offset and are held in UTC
     std::string formula; // of a computed column, with columns named 'c12'; its cells are then not stored
     std::shared_ptr<const Cells> cells = std::make_shared<Cells>();
 
+    bool isTime() const {
+        return kind == ColumnKind::DateTime || kind == ColumnKind::Date || kind == ColumnKind::TimeOfDay ||
+               kind == ColumnKind::Duration;
+    }
     bool isNumeric() const { return kind != ColumnKind::Text && kind != ColumnKind::Category; }
     std::span<const double> numbers() const { return cells->numbers; }
     bool operator==(const Column& other) const;
@@ -67,11 +73,14 @@ struct Column {
 Column numberColumn(std::string name, std::string unit, std::vector<double> values);
 Column textColumn(std::string name, std::vector<std::string> values);
 
-// A cell as the table shows it: number in the column's format, time as ISO 8601, "–" where missing.
+// A cell as the table shows it: number in the column's format, time by its pattern, "–" where missing.
 std::string cellText(const Column& column, std::size_t row);
 std::string formatNumber(double value, const NumberFormat& format);
 
 Digest digestOf(const Cells& cells);
+
+// The cell without the column's format: times as ISO 8601.
+std::string plainCellText(const Column& column, std::size_t row);
 
 // ISO 8601 texts of seconds since 1970-01-01; fractions only where there are any.
 std::string isoDateTime(double seconds);

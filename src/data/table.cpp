@@ -4,8 +4,24 @@
 #include "base/text.h"
 
 #include <algorithm>
+#include <array>
 
 namespace jointer {
+
+namespace {
+
+constexpr std::array<std::string_view, 4> kRowKinds = {"plain", "standard", "blank", "unknown"};
+
+} // namespace
+
+std::string_view rowKindKey(RowKind kind) {
+    return kRowKinds[static_cast<std::size_t>(kind)];
+}
+
+RowKind rowKindFromKey(std::string_view key) {
+    const auto at = std::ranges::find(kRowKinds, key);
+    return at == kRowKinds.end() ? RowKind::Plain : static_cast<RowKind>(at - kRowKinds.begin());
+}
 
 std::uint32_t Rows::line(std::size_t row) const {
     if (row < lines.size()) return lines[row];
@@ -16,6 +32,11 @@ std::size_t Table::rowCount() const {
     std::size_t rows_ = 0;
     for (const Column& c : columns) rows_ = std::max(rows_, c.cells->size());
     return rows_;
+}
+
+RowKind Table::rowKind(std::size_t row) const {
+    const auto at = rowKinds.find(rows->id(row));
+    return at == rowKinds.end() ? RowKind::Plain : at->second;
 }
 
 const Column* Table::find(ColumnId column) const {
@@ -34,7 +55,7 @@ const Column* Table::findByName(std::string_view name) const {
 
 bool Table::operator==(const Table& o) const {
     return id == o.id && name == o.name && columns == o.columns && origin == o.origin &&
-           (rows == o.rows || *rows == *o.rows);
+           rowKinds == o.rowKinds && (rows == o.rows || *rows == *o.rows);
 }
 
 std::string columnNames(const Table& table) {

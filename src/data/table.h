@@ -5,6 +5,7 @@
 #include "data/column.h"
 
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <string>
 #include <utility>
@@ -27,6 +28,11 @@ struct Rows {
     bool operator==(const Rows&) const = default;
 };
 
+// What a row is in a measurement against standards.
+enum class RowKind : std::uint8_t { Plain, Standard, Blank, Unknown };
+std::string_view rowKindKey(RowKind kind);
+RowKind rowKindFromKey(std::string_view key);
+
 // The file a table was read from and how: the reader's key and everything that decides the reading, so that
 // importing again gives the same table. `reading` is in the reader's own keys (JSON text of its settings).
 struct Origin {
@@ -44,8 +50,10 @@ struct Table {
     std::vector<Column> columns;
     std::shared_ptr<const Rows> rows = std::make_shared<Rows>();
     Origin origin;
+    std::map<std::uint32_t, RowKind> rowKinds; // by row id; plain ones are not held
 
     std::size_t rowCount() const;
+    RowKind rowKind(std::size_t row) const;
     const Column* find(ColumnId column) const;
     // By heading, by `#3` for the third column. Errors: no such column, with the names there are.
     const Column* findByName(std::string_view nameOrNumber) const;

@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluate/evaluator.h"
 
+#include "base/text.h"
 #include "evaluate/measured_curve.h"
+#include "evaluate/sources.h"
+
+#include <fmt/format.h>
 
 namespace jointer::evaluate {
 
@@ -21,6 +25,16 @@ std::size_t bytesOf(const Curve& c) {
            c.excluded.size() + 4 * c.rowIds.size();
 }
 
+// Whether the points of a dataset come, by whatever way, from another.
+bool comesFrom(const Project& project, const Dataset& d, DatasetId wanted, std::set<DatasetId>& seen) {
+    for (DatasetId id : d.source.inputs) {
+        if (id == wanted) return true;
+        const auto input = seen.insert(id).second ? project.datasets.find(id) : nullptr;
+        if (input && comesFrom(project, *input, wanted, seen)) return true;
+    }
+    return false;
+}
+
 } // namespace
 
 const StepResult& ProtocolResult::at(std::string_view point) const {
@@ -34,17 +48,19 @@ const StepResult& ProtocolResult::at(std::string_view point) const {
 
 std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, const Dataset& d,
                                                         std::vector<Issue>& issues) {
+    if (const SourceKind* kind = findSource(d.source.kind)) return derived(project, d, *kind, issues);
     auto filled = table(project, d.source.table);
     Hasher h;
     h.add("measured").add(d.source.kind).add(d.source.roles.size());
     for (const RoleBinding& b : d.source.roles) {
         const Column* c = filled.value.find(b.column);
-        h.add(static_cast<int>(b.role)).add(c != nullptr);
+        h.add(static_cast<int>(b.role)).add(b.of).add(c != nullptr);
         if (c) h.add(digestOfCells(c->cells)).add(c->name).add(c->unit).add(static_cast<int>(c->kind));
     }
     d.source.settings.addTo(h);
     h.add(filled.value.rows->ids.size());
     for (std::uint32_t id : filled.value.rows->ids) h.add(id);
+    for (const auto& [row, kind] : filled.value.rowKinds) h.add(row).add(static_cast<int>(kind));
     const Digest key = h.digest();
     issues = std::move(filled.issues);
     if (auto known = memo_.find<RememberedStep>(key)) return known;
@@ -52,6 +68,47 @@ std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, 
     made->output.curve = curveFromColumns(filled.value, d, issues);
     made->digest =
         Hasher().add("curve").add(key).digest(); // stands for its content: it follows from the columns
+    memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));
+    return made;
+}
+
+// Functions, and datasets made of others: of these the curve at the end of the protocol is taken.
+std::shared_ptr<const RememberedStep> Evaluator::derived(const Project& project, const Dataset& d,
+                                                         const SourceKind& kind, std::vector<Issue>& issues) {
+    auto nothing = std::make_shared<RememberedStep>();
+    std::set<DatasetId> seen;
+    if (comesFrom(project, d, d.id, seen)) {
+        issues.push_back(
+            {"circle", fmt::format("“{}” is made of itself; choose other datasets.", d.name), {}});
+        return nothing;
+    }
+    std::vector<std::shared_ptr<const steps::StepOutput>> held;
+    std::vector<const Curve*> inputs;
+    Hasher h;
+    h.add("derived").add(kind.info.key).add(kind.info.version).add(d.source.inputs.size());
+    d.source.settings.addTo(h);
+    for (DatasetId id : d.source.inputs) {
+        const ProtocolResult chain = protocol(project, id);
+        held.push_back(chain.end().output);
+        inputs.push_back(&held.back()->curve);
+        h.add(chain.end().digest);
+    }
+    if (inputs.size() < kind.inputs) {
+        issues.push_back(
+            {"dataset-gone",
+             fmt::format("“{}” needs {}.", d.name, counted(static_cast<long long>(kind.inputs), "dataset")),
+             {}});
+        return nothing;
+    }
+    const Digest key = h.digest();
+    if (auto known = memo_.find<RememberedStep>(key)) {
+        issues = known->issues;
+        return known;
+    }
+    auto made = std::make_shared<RememberedStep>();
+    made->output.curve = kind.curve(d.source.settings, inputs, issues);
+    made->issues = issues;
+    made->digest = Hasher().add("curve").add(key).digest();
     memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));
     return made;
 }

@@ -16,6 +16,7 @@
 
 namespace jointer::evaluate {
 
+struct SourceKind;
 struct RememberedStep; // a memo entry: what a step made, and its digest
 
 struct StepResult {
@@ -105,6 +106,8 @@ private:
                                        const Digest& key, const Cancellation& stop);
     std::shared_ptr<const RememberedStep> source(const Project& project, const Dataset& dataset,
                                                  std::vector<Issue>& issues);
+    std::shared_ptr<const RememberedStep> derived(const Project& project, const Dataset& dataset,
+                                                  const SourceKind& kind, std::vector<Issue>& issues);
     Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
     std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table,
                                                const Column& column, std::vector<ColumnId>& path,

@@ -70,7 +70,10 @@ std::vector<double> takeRows(const Table& table, const Column* x, const std::vec
     auto xOf = [&](std::size_t row) {
         return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1);
     };
-    std::erase_if(rows, [&](std::size_t row) { return !std::isfinite(xOf(row)); });
+    std::erase_if(rows, [&](std::size_t row) {
+        const RowKind kind = table.rowKind(row);
+        return !std::isfinite(xOf(row)) || kind == RowKind::Blank || kind == RowKind::Unknown;
+    });
     if (x && !std::ranges::is_sorted(rows, {}, xOf)) std::ranges::stable_sort(rows, {}, xOf);
 
     std::vector<double> errors;
@@ -97,6 +100,7 @@ std::vector<double> takeRows(const Table& table, const Column* x, const std::vec
 } // namespace
 
 Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
+    if (d.source.kind != "columns") return curveFromMapping(table, d, issues);
     Curve c;
     std::vector<const Column*> ys;
     for (const RoleBinding& b : d.source.roles)
@@ -117,7 +121,7 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
     const Column *error = columnOf(table, d.source, Role::YError),
                  *errorX = columnOf(table, d.source, Role::XError);
     const bool plain = x && further.empty() && ys.size() == 1 && !error && !errorX &&
-                       isAscending(x->numbers(), ys[0]->numbers().size());
+                       table.rowKinds.empty() && isAscending(x->numbers(), ys[0]->numbers().size());
     std::vector<double> errors;
     if (plain) { // most curves: columns as they stand
         c.x.assign(x->numbers().begin(), x->numbers().end());

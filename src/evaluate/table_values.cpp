@@ -2,7 +2,7 @@
 // Computed columns of tables.
 #include "base/text.h"
 #include "evaluate/evaluator.h"
-#include "formula/program.h"
+#include "formula/column_functions.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -27,8 +27,8 @@ std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, co
                                                       const Column& column, std::vector<ColumnId>& path,
                                                       std::vector<Issue>& issues) {
     if (column.formula.empty()) return column.cells;
-    auto refuse = [&](const std::string& why) {
-        issues.push_back({"formula", why, {.column = column.name}});
+    auto refuse = [&](const std::string& why, long sign = 0) {
+        issues.push_back({"formula", why, {.column = column.name, .sign = sign}});
         return std::make_shared<const Cells>(
             Cells{.numbers = std::vector<double>(table.rowCount(), std::nan("")),
                   .texts = {},
@@ -42,8 +42,8 @@ std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, co
         names.push_back(column.name);
         return refuse("These columns need each other in a circle: " + joined(names, " → ") + ".");
     }
-    const auto expression = formula::Expression::parse(column.formula);
-    if (!expression) return refuse(expression.error().text);
+    const auto expression = formula::Expression::parse(column.formula, formula::Vocabulary::Columns);
+    if (!expression) return refuse(expression.error().text, expression.error().place.sign);
 
     path.push_back(column.id);
     std::vector<std::string> names;
@@ -83,11 +83,10 @@ std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, co
     }
     names.push_back("row");
     inputs.emplace_back(rowNumbers);
-    const auto program = formula::Program::compile(*expression, names, {}, formula::Differentiate::Nothing);
-    if (!program) return refuse(program.error().text);
+    auto values = formula::evaluateOverRows(*expression, names, inputs, rows);
+    if (!values) return refuse(values.error().text);
     auto cells = std::make_shared<Cells>();
-    cells->numbers.resize(rows);
-    program->evaluate(inputs, {}, cells->numbers);
+    cells->numbers = std::move(*values);
     memo_.put<Cells>(key, cells, rows * sizeof(double));
     return cells;
 }
@@ -104,7 +103,7 @@ Outcome<Table> Evaluator::table(const Project& project, TableId id) {
 }
 
 std::string formulaShown(std::string_view stored, const Table& table) {
-    const auto expression = formula::Expression::parse(stored);
+    const auto expression = formula::Expression::parse(stored, formula::Vocabulary::Columns);
     if (!expression) return std::string(stored);
     std::string out(stored);
     for (const std::string& name : expression->names()) {
@@ -120,7 +119,7 @@ std::string formulaShown(std::string_view stored, const Table& table) {
 }
 
 std::string formulaStored(std::string_view shown, const Table& table) {
-    const auto expression = formula::Expression::parse(shown);
+    const auto expression = formula::Expression::parse(shown, formula::Vocabulary::Columns);
     if (!expression) return std::string(shown);
     return formula::renamed(shown, [&](const std::string& name) -> std::string {
         const Column* c = table.findByName(name);

@@ -2,6 +2,7 @@
 #include "formula/expression.h"
 
 #include "base/text.h"
+#include "formula/column_functions.h"
 
 #include <algorithm>
 #include <cctype>
@@ -86,7 +87,7 @@ std::size_t wordEnd(std::string_view text, std::size_t i) {
 // Recursive descent. Every function returns a null pointer once an issue is set.
 class Parser {
 public:
-    explicit Parser(std::string_view text) : text_(text) {}
+    Parser(std::string_view text, Vocabulary vocabulary) : text_(text), vocabulary_(vocabulary) {}
 
     Result<NodePtr> run(std::vector<std::string>& names) {
         names_ = &names;
@@ -100,11 +101,11 @@ public:
 
 private:
     NodePtr fail(std::size_t at, std::string why) {
+        const std::size_t sign = decodeUtf8(text_.substr(0, at)).size() + 1;
         if (issue_.text.empty())
             issue_ = {"formula",
-                      fmt::format("At place {} of “{}”: {}", decodeUtf8(text_.substr(0, at)).size() + 1,
-                                  text_, why),
-                      {}};
+                      fmt::format("At place {} of “{}”: {}", sign, text_, why),
+                      {.sign = static_cast<long>(sign)}};
         return nullptr;
     }
 
@@ -262,7 +263,10 @@ private:
         if (name == "log")
             return fail(start, "log can mean two things: write ln for the natural logarithm or log10.");
         const FunctionInfo* function = findFunction(name);
-        if (!function)
+        const ColumnFunction* whole = findColumnFunction(name);
+        if (!function && whole && vocabulary_ == Vocabulary::Scalar)
+            return fail(start, fmt::format("{} takes a whole column; only computed columns know it.", name));
+        if (!function && !whole)
             return fail(start, fmt::format("there is no function called {} (write * for a product).", name));
         std::vector<NodePtr> arguments;
         do {
@@ -272,10 +276,12 @@ private:
         } while (take(","));
         if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
         const int count = static_cast<int>(arguments.size());
-        if (count < function->fewest || (function->most >= 0 && count > function->most))
-            return fail(start,
-                        fmt::format("{} takes {}{}, not {}.", name, function->most < 0 ? "at least " : "",
-                                    counted(function->fewest, "argument"), count));
+        const int fewest = function ? function->fewest : whole->fewest;
+        const int most = function ? function->most : whole->most;
+        if (count < fewest || (most >= 0 && count > most))
+            return fail(start, fmt::format("{} takes {}{}, not {}.", name, most == fewest ? "" : "at least ",
+                                           counted(fewest, "argument"), count));
+        if (!function) return std::make_shared<Node>(Node{Op::WholeColumn, 0, name, std::move(arguments)});
         return fold(function->op, std::move(arguments));
     }
 
@@ -289,6 +295,7 @@ private:
 
     std::string_view text_;
     std::size_t at_ = 0;
+    Vocabulary vocabulary_;
     int depth_ = 0;
     Issue issue_;
     std::vector<std::string>* names_ = nullptr;
@@ -298,15 +305,21 @@ private:
 
 } // namespace
 
-Result<Expression> Expression::parse(std::string_view text) {
+Result<Expression> Expression::parse(std::string_view text, Vocabulary vocabulary) {
     Expression e;
     e.text_ = std::string(trimmed(text));
     if (e.text_.empty()) return failure("formula", "The formula is empty.");
     if (!isUtf8(e.text_)) return failure("formula", "The formula is not valid UTF-8 text.");
     if (e.text_.size() > 20000) return failure("formula", "The formula is longer than 20 000 characters.");
-    auto root = Parser(e.text_).run(e.names_);
+    auto root = Parser(e.text_, vocabulary).run(e.names_);
     if (!root) return std::unexpected(root.error());
     e.root_ = *root;
+    return e;
+}
+
+Expression Expression::fromTree(NodePtr root) {
+    Expression e;
+    e.root_ = std::move(root);
     return e;
 }
 
@@ -326,7 +339,10 @@ std::string renamed(std::string_view text, const std::function<std::string(const
         }
         const std::string word(text.substr(i, end - i));
         const std::string name = quoted ? word.substr(1, word.size() - 2) : word;
-        const bool known = !quoted && (findFunction(name) || name == "pi" || name == "e" || name == "π");
+        const std::size_t next = std::min(text.find_first_not_of(' ', end), text.size());
+        const bool called = text.substr(next).starts_with('(') && findColumnFunction(name);
+        const bool known =
+            !quoted && (called || findFunction(name) || name == "pi" || name == "e" || name == "π");
         const std::string replacement = known ? std::string{} : other(name);
         out += replacement.empty() ? word : replacement;
         i = end;

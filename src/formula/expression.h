@@ -57,7 +57,8 @@ enum class Op : unsigned char {
     Atan2,
     Min,
     Max,
-    If
+    If,
+    WholeColumn // a function of column_functions.h, by its name
 };
 
 struct Node {
@@ -68,11 +69,15 @@ struct Node {
 };
 using NodePtr = std::shared_ptr<const Node>;
 
+// Computed columns know functions of whole columns beside the others.
+enum class Vocabulary { Scalar, Columns };
+
 class Expression {
 public:
-    // Errors: "formula" with the place (counted from 1, in `place.line` = 0 and the text) and what is
-    // expected. A leading "name =" is taken as the name of the response and left out.
-    static Result<Expression> parse(std::string_view text);
+    // Errors: "formula" with the place (`place.sign`, from 1, where there is one) and what is expected. A
+    // leading "name =" is taken as the name of the response and left out.
+    static Result<Expression> parse(std::string_view text, Vocabulary vocabulary = Vocabulary::Scalar);
+    static Expression fromTree(NodePtr root); // without a text
 
     const NodePtr& root() const { return root_; }
     const std::string& text() const { return text_; }

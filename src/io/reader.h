@@ -9,13 +9,28 @@
 #include "describe/kind.h"
 #include "io/dialect.h"
 
+#include <optional>
 #include <span>
 
 namespace jointer::io {
 
+// Cells of a sheet from row and column `first…` to `last…`, counted from 0.
+struct SheetRegion {
+    std::size_t sheet = 0; // in ReadResult::sheets
+    std::size_t firstRow = 0, firstColumn = 0, lastRow = 0, lastColumn = 0;
+};
+
 struct ReadTable {
     Table table;                                            // without ids
     long headingLine = 0, unitsLine = 0, firstDataLine = 0; // 0: none
+    std::optional<SheetRegion> region{};                    // of spreadsheets: where it stands
+};
+
+// The first rows of a sheet, for the preview.
+struct SheetPreview {
+    std::string name;
+    std::vector<std::vector<std::string>> rows;
+    std::vector<LineKind> lineKinds; // of the rows
 };
 
 struct ReadResult {
@@ -25,7 +40,7 @@ struct ReadResult {
     std::vector<std::pair<std::string, std::string>> metadata;
     std::vector<ReadTable> tables;
     std::vector<LineKind> lineKinds;  // of the first lines of text formats, for the preview
-    std::vector<std::string> preview; // of spreadsheets: the first rows as lines
+    std::vector<SheetPreview> sheets; // of spreadsheets
     std::vector<Issue> issues;        // warnings; their places name lines and columns
 };
 

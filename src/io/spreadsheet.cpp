@@ -56,17 +56,6 @@ void restoreBreaks(Table& table) {
     }
 }
 
-// The first rows with gaps between their cells.
-std::vector<std::string> previewOf(std::string_view text) {
-    std::vector<std::string> lines;
-    for (std::string_view line : firstLines(text, 400)) {
-        std::string shown;
-        for (char c : line) shown += c == kUnitSeparator ? "   " : std::string(1, c);
-        lines.push_back(std::move(shown));
-    }
-    return lines;
-}
-
 bool isWanted(const Sheet& sheet, std::size_t index, const std::string& wanted) {
     if (wanted.empty() || sheet.name == wanted) return true;
     const auto number = parseNumber(wanted);
@@ -144,51 +133,156 @@ std::size_t columnFromLetters(std::string_view place, std::size_t& letters) {
     return letters == 0 ? 0 : column - 1;
 }
 
+namespace {
+
+constexpr std::size_t kPreviewRows = 400, kPreviewColumns = 200;
+
+std::string placeName(const SheetRegion& r) {
+    return columnLetters(r.firstColumn) + std::to_string(r.firstRow + 1) + ":" + columnLetters(r.lastColumn) +
+           std::to_string(r.lastRow + 1);
+}
+
+// "B3:F40", or "B3:F" down to the last row.
+Result<SheetRegion> regionTold(const std::string& range) {
+    const auto corners = split(range, ':');
+    const auto a = cornerOf(trimmed(corners[0])),
+               b = corners.size() == 2 ? cornerOf(trimmed(corners[1])) : std::nullopt;
+    std::size_t letters = 0;
+    const std::string_view end = corners.size() == 2 ? trimmed(corners[1]) : std::string_view();
+    const std::size_t column = columnFromLetters(end, letters);
+    if (a && !b && letters > 0 && letters == end.size())
+        return SheetRegion{0, a->row, std::min(a->column, column), Sheet::kMostRows,
+                           std::max(a->column, column)};
+    if (!a || !b)
+        return failure("range", fmt::format("“{}” is no range of cells; write it like B3:F40.", range));
+    return SheetRegion{0, std::min(a->row, b->row), std::min(a->column, b->column), std::max(a->row, b->row),
+                       std::max(a->column, b->column)};
+}
+
+SheetPreview previewOf(const Sheet& sheet) {
+    SheetPreview preview{sheet.name, {}, {}};
+    for (std::size_t row = 0; row < std::min(sheet.rows(), kPreviewRows); ++row)
+        preview.rows.push_back(sheet.rowTexts(row, kPreviewColumns));
+    return preview;
+}
+
+} // namespace
+
+// Blocks side by side are parted by empty columns. They are tables of their own where they begin or end at
+// different rows, or begin with the same heading; else an empty column is only a gap in one table.
+std::vector<SheetRegion> Sheet::regions() const {
+    struct Extent {
+        std::size_t first = kMostRows, last = 0;
+        bool used = false;
+    };
+    std::vector<Extent> extents(columns());
+    for (std::size_t row = 0; row < rows_.size(); ++row)
+        for (const Cell& cell : rows_[row]) {
+            Extent& e = extents[cell.column];
+            e.first = std::min(e.first, row);
+            e.last = row;
+            e.used = true;
+        }
+    std::vector<SheetRegion> blocks;
+    for (std::size_t c = 0; c < extents.size(); ++c) {
+        if (!extents[c].used) continue;
+        if (c == 0 || !extents[c - 1].used) blocks.push_back({0, extents[c].first, c, extents[c].last, c});
+        SheetRegion& b = blocks.back();
+        b.lastColumn = c;
+        b.firstRow = std::min(b.firstRow, extents[c].first);
+        b.lastRow = std::max(b.lastRow, extents[c].last);
+    }
+    auto headOf = [&](const SheetRegion& b) { return textAt(b.firstRow, b.firstColumn); };
+    const bool apart =
+        blocks.size() > 1 && blocks.size() <= 50 && std::ranges::all_of(blocks, [&](const SheetRegion& b) {
+            const bool alone = b.firstRow != blocks[0].firstRow || b.lastRow != blocks[0].lastRow;
+            const bool again = headOf(b) == headOf(blocks[0]);
+            return b.lastRow > b.firstRow && (&b == &blocks[0] || alone || again);
+        });
+    if (apart) return blocks;
+    return {{0, 0, firstUsedColumn(), kMostRows, kMostColumns}};
+}
+
+std::string Sheet::textAt(std::size_t row, std::size_t column) const {
+    if (row >= rows_.size()) return {};
+    const auto at = std::ranges::lower_bound(rows_[row], column, {}, &Cell::column);
+    return at != rows_[row].end() && at->column == column ? at->text : std::string();
+}
+
+std::vector<std::string> Sheet::rowTexts(std::size_t row, std::size_t most) const {
+    std::vector<std::string> texts;
+    for (const Cell& cell : rows_[row]) {
+        if (cell.column >= most) break;
+        texts.resize(cell.column + 1);
+        texts[cell.column] = cell.text;
+    }
+    return texts;
+}
+
+namespace {
+
+// Reads one region of a sheet; adds its tables, or nothing where it holds none.
+Result<void> readRegion(const Sheet& sheet, SheetRegion region, bool one, const Settings& told,
+                        const Cancellation& stop, ReadResult& out) {
+    const std::size_t columns = sheet.columns();
+    if (columns == 0 || region.firstColumn >= columns) return {};
+    region.lastColumn = std::min(region.lastColumn, columns - 1);
+    const std::string text =
+        sheet.text(region.firstRow, region.lastRow, region.firstColumn, region.lastColumn);
+    if (text.find_first_not_of(" \n\x1F") == std::string::npos) return {};
+    Settings how = told;
+    how.set("separator", Value(std::string(1, kUnitSeparator)));
+    how.set("decimal", ".");
+    if (!how.has("comment")) how.set("comment", "");
+    ReadResult read;
+    if (auto good = readTables(text, how, stop, read); !good) return std::unexpected(good.error());
+    region.lastRow = std::min(region.lastRow, sheet.rows() - 1);
+    SheetPreview& preview = out.sheets[region.sheet];
+    for (ReadTable& t : read.tables) {
+        restoreBreaks(t.table);
+        std::string name = one ? sheet.name : sheet.name + ", " + placeName(region);
+        if (read.tables.size() > 1) name += ", " + t.table.name;
+        t.table.name = std::move(name);
+        t.region = region;
+        out.tables.push_back(std::move(t));
+    }
+    preview.lineKinds.resize(
+        std::min(std::max(preview.lineKinds.size(), read.lineKinds.size()), preview.rows.size()),
+        LineKind::Data);
+    for (std::size_t row = region.firstRow; row < std::min(read.lineKinds.size(), preview.lineKinds.size());
+         ++row)
+        if (read.lineKinds[row] != LineKind::Data) preview.lineKinds[row] = read.lineKinds[row];
+    if (out.tables.size() == read.tables.size()) out.dialect = read.dialect;
+    std::ranges::move(read.metadata, std::back_inserter(out.metadata));
+    std::ranges::move(read.issues, std::back_inserter(out.issues));
+    return {};
+}
+
+} // namespace
+
 Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& sheets, const Settings& told,
                                   const Cancellation& stop) {
     ReadResult out{.format = std::move(format)};
     const std::string wanted = told.text("sheet"), range = told.text("range");
-    Corner from{0, Sheet::kMostColumns}, to{Sheet::kMostRows, Sheet::kMostColumns};
+    std::optional<SheetRegion> only;
     if (!range.empty()) {
-        const auto corners = split(range, ':');
-        const auto a = cornerOf(trimmed(corners[0])),
-                   b = corners.size() == 2 ? cornerOf(trimmed(corners[1])) : std::nullopt;
-        if (!a || !b)
-            return failure("range", fmt::format("“{}” is no range of cells; write it like B3:F40.", range));
-        from = {std::min(a->row, b->row), std::min(a->column, b->column)};
-        to = {std::max(a->row, b->row), std::max(a->column, b->column)};
+        const auto region = regionTold(range);
+        if (!region) return std::unexpected(region.error());
+        only = *region;
     }
     bool found = false;
     for (std::size_t i = 0; i < sheets.size(); ++i) {
         const Sheet& sheet = sheets[i];
+        out.sheets.push_back(previewOf(sheet));
         if (!isWanted(sheet, i, wanted)) continue;
         found = true;
-        const std::size_t columns = sheet.columns();
-        if (columns == 0) continue;
-        const std::size_t first = range.empty() ? sheet.firstUsedColumn() : from.column;
-        const std::size_t last = std::min(to.column, columns - 1);
-        if (first > last) continue;
-        const std::string text = sheet.text(from.row, to.row, first, last);
-        if (isBlankLine(text) && text.find_first_not_of(" \n\x1F") == std::string::npos) continue;
-        Settings how = told;
-        how.set("separator", Value(std::string(1, kUnitSeparator)));
-        how.set("decimal", ".");
-        if (!how.has("comment")) how.set("comment", "");
-        ReadResult one;
-        if (auto good = readTables(text, how, stop, one); !good) return std::unexpected(good.error());
-        for (ReadTable& t : one.tables) {
-            restoreBreaks(t.table);
-            t.table.name = one.tables.size() == 1 ? sheet.name : sheet.name + ", " + t.table.name;
-            out.tables.push_back(std::move(t));
-        }
-        std::ranges::move(one.metadata, std::back_inserter(out.metadata));
-        if (out.preview.empty()) {
-            out.preview = previewOf(text);
-            out.lineKinds = one.lineKinds;
-            out.dialect = one.dialect;
-        }
         std::ranges::copy(sheet.issues, std::back_inserter(out.issues));
-        std::ranges::move(one.issues, std::back_inserter(out.issues));
+        const auto regions = only ? std::vector{*only} : sheet.regions();
+        for (SheetRegion region : regions) {
+            region.sheet = i;
+            if (auto good = readRegion(sheet, region, regions.size() == 1, told, stop, out); !good)
+                return std::unexpected(good.error());
+        }
     }
     if (!found) {
         std::vector<std::string> names;
@@ -257,7 +351,7 @@ std::vector<Setting> sheetSettings() {
             {.key = "range",
              .label = "Cells",
              .kind = SettingKind::Text,
-             .help = "Cells from corner to corner, such as B3:F40."},
+             .help = "Cells from corner to corner, such as B3:F40, or B3:F to the last row."},
             {.key = "heading",
              .label = "Headings",
              .kind = SettingKind::WholeNumber,

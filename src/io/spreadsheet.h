@@ -23,6 +23,10 @@ public:
     std::string text(std::size_t firstRow, std::size_t lastRow, std::size_t firstColumn,
                      std::size_t lastColumn) const;
     std::size_t firstUsedColumn() const;
+    std::string textAt(std::size_t row, std::size_t column) const;
+    std::vector<std::string> rowTexts(std::size_t row, std::size_t most) const; // of the first columns
+    // The whole sheet, or its blocks where several tables stand side by side.
+    std::vector<SheetRegion> regions() const;
     std::size_t columns() const;
 
 private:

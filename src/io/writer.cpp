@@ -29,7 +29,7 @@ std::string fileText(const Column& column, std::size_t row) {
     if (column.kind == ColumnKind::Number || column.kind == ColumnKind::WholeNumber ||
         column.kind == ColumnKind::Duration)
         return shortestNumber(cells.numbers[row]);
-    return cellText(column, row);
+    return plainCellText(column, row);
 }
 
 std::string headingOf(const Column& column) {

@@ -101,12 +101,15 @@ Edit addTable(Table table) {
             }};
 }
 
+Edit onTable(TableId id, std::string name, std::function<Result<void>(Project&, Table&)> change) {
+    return changing<Table>(&Project::tables, id, "table", std::move(name), {}, std::move(change));
+}
+
 Edit changeTable(TableId id, std::string name, std::function<void(Table&)> change) {
-    return changing<Table>(&Project::tables, id, "table", std::move(name), {},
-                           [=](Project&, Table& t) -> Result<void> {
-                               change(t);
-                               return {};
-                           });
+    return onTable(id, std::move(name), [=](Project&, Table& t) -> Result<void> {
+        change(t);
+        return {};
+    });
 }
 
 Edit removeTable(TableId id) {
@@ -122,28 +125,6 @@ Edit removeTable(TableId id) {
                 }
                 return after;
             }};
-}
-
-Edit changeCell(TableId table, ColumnId column, std::size_t row, double value) {
-    return changing<Table>(
-        &Project::tables, table, "table", "Type a value", {}, [=](Project&, Table& t) -> Result<void> {
-            const auto at = std::ranges::find(t.columns, column, &Column::id);
-            if (at == t.columns.end()) return gone("column");
-            if (!at->formula.empty())
-                return failure("computed",
-                               "This column is computed by a formula; change the formula instead.");
-            Cells cells = *at->cells;
-            if (row >= cells.numbers.size())
-                cells.numbers.resize(row + 1, std::numeric_limits<double>::quiet_NaN());
-            cells.numbers[row] = value;
-            if (!cells.states.empty()) {
-                cells.states.resize(cells.numbers.size(), CellState::Missing);
-                cells.states[row] = value == value ? CellState::Fine : CellState::Missing;
-            }
-            cells.originals.erase(static_cast<std::uint32_t>(row));
-            at->cells = std::make_shared<Cells>(std::move(cells));
-            return {};
-        });
 }
 
 Edit setFormula(TableId table, ColumnId column, std::string formula) {

@@ -21,8 +21,9 @@ namespace edits {
 
 Edit addTable(Table table); // ids are given on application
 Edit changeTable(TableId id, std::string name, std::function<void(Table&)> change);
+// The same with errors, and with the rest of the project at hand.
+Edit onTable(TableId id, std::string name, std::function<Result<void>(Project&, Table&)> change);
 Edit removeTable(TableId id);
-Edit changeCell(TableId table, ColumnId column, std::size_t row, double value);
 Edit setFormula(TableId table, ColumnId column, std::string formula);
 Edit addComputedColumn(TableId table, std::string name, std::string formula);
 

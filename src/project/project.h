@@ -63,11 +63,14 @@ private:
 struct RoleBinding {
     Role role = Role::None;
     ColumnId column;
+    std::string of{}; // what a component or companion is: "Ca", "fit"
     bool operator==(const RoleBinding&) const = default;
 };
 
-// Where the points of a dataset come from. Kind "columns": roles over columns of a table. Further kinds
-// (operations on datasets, expressions, queries of the results) use `settings` and `inputs`.
+// Where the points of a dataset come from. Kinds over the columns of a table, by their roles: "columns" a
+// curve, "surface" x, y and z, "grid" one column for each x with y in its own, "groups" lists of numbers,
+// "ions" and "composition" amounts of components. "function": an expression in x over a range; "join": two
+// datasets by x.
 struct DatasetSource {
     std::string kind = "columns";
     TableId table;

@@ -55,11 +55,13 @@ template <class T, class F> Parts<T> partsFrom(JsonReader& r, const char* key, F
 }
 
 Json toJson(const RoleBinding& b) {
-    return {{"role", roleKey(b.role)}, {"column", b.column.text()}};
+    Json json = {{"role", roleKey(b.role)}, {"column", b.column.text()}};
+    if (!b.of.empty()) json["of"] = b.of;
+    return json;
 }
 RoleBinding roleBindingFrom(const Json& j) {
     JsonReader r(j);
-    return {roleFromKey(r.text("role")), ColumnId::fromText(r.text("column"))};
+    return {roleFromKey(r.text("role")), ColumnId::fromText(r.text("column")), r.text("of")};
 }
 
 Json toJson(const DatasetSource& s) {

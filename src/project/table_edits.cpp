@@ -14,19 +14,6 @@ namespace {
 constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
 constexpr std::size_t kNew = static_cast<std::size_t>(-1); // a row that was not there before
 
-// An edit of one table that checks that it is still there.
-Edit onTable(TableId id, std::string name, std::function<Result<void>(Project&, Table&)> change) {
-    return {std::move(name), {}, [=](const Project& before) -> Result<Project> {
-                const auto table = before.tables.find(id);
-                if (!table) return failure("table-gone", "The table is no longer there.");
-                Project after = before;
-                Table changed = *table;
-                if (auto good = change(after, changed); !good) return std::unexpected(good.error());
-                after.tables = after.tables.with(std::move(changed));
-                return after;
-            }};
-}
-
 Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>& order) {
     Cells out;
     for (std::size_t to = 0; to < order.size(); ++to) {
@@ -84,10 +71,12 @@ void setCell(Cells& cells, bool numeric, std::size_t row, const CellChange& chan
 
 } // namespace
 
-Edit changeCells(TableId table, std::vector<CellChange> changes, std::string name) {
-    return onTable(table, std::move(name), [=](Project&, Table& t) -> Result<void> {
+Edit changeCells(TableId table, std::vector<CellChange> changes, std::string name,
+                 std::vector<Column> added) {
+    return onTable(table, std::move(name), [=](Project& p, Table& t) -> Result<void> {
         std::size_t rows = t.rowCount();
         for (const CellChange& c : changes) rows = std::max(rows, c.row + 1);
+        for (const Column& c : added) rows = std::max(rows, c.cells->size());
         if (rows > t.rowCount()) {
             auto order = places(t.rowCount());
             order.resize(rows, kNew);
@@ -104,6 +93,20 @@ Edit changeCells(TableId table, std::vector<CellChange> changes, std::string nam
             if (!cells) at->cells = cells = std::make_shared<Cells>(*at->cells);
             setCell(*cells, at->isNumeric(), change.row, change);
         }
+        for (Column c : added) {
+            c.id = p.newId<ColumnId>();
+            t.columns.push_back(std::move(c));
+        }
+        return {};
+    });
+}
+
+Edit addColumn(TableId table, std::string name) {
+    return onTable(table, "Add column", [=](Project& p, Table& t) -> Result<void> {
+        Column c = numberColumn(name, "", std::vector<double>(t.rowCount(), kNaN));
+        c.id = p.newId<ColumnId>();
+        c.byHand = true;
+        t.columns.push_back(std::move(c));
         return {};
     });
 }
@@ -148,6 +151,22 @@ Edit sortRows(TableId table, ColumnId column, bool ascending) {
             return ascending ? cells.numbers[a] < cells.numbers[b] : cells.numbers[b] < cells.numbers[a];
         });
         arrange(t, order);
+        return {};
+    });
+}
+
+Edit setRowKind(TableId table, std::vector<std::uint32_t> rowIds, RowKind kind) {
+    const auto count = static_cast<long long>(rowIds.size());
+    const std::string name = kind == RowKind::Plain
+                                 ? "Unmark " + counted(count, "row")
+                                 : "Mark " + counted(count, "row") + " as " + std::string(rowKindKey(kind)) +
+                                       (count == 1 ? "" : "s");
+    return onTable(table, name, [=](Project&, Table& t) -> Result<void> {
+        for (std::uint32_t id : rowIds)
+            if (kind == RowKind::Plain)
+                t.rowKinds.erase(id);
+            else
+                t.rowKinds[id] = kind;
         return {};
     });
 }

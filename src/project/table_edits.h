@@ -19,14 +19,21 @@ struct CellChange {
 
 namespace edits {
 
-// Errors: "computed" for a cell of a computed column, "table-gone", "column-gone".
-Edit changeCells(TableId table, std::vector<CellChange> changes, std::string name);
+// Errors: "computed" for a cell of a computed column, "target-gone", "column-gone".
+Edit changeCells(TableId table, std::vector<CellChange> changes, std::string name,
+                 std::vector<Column> added = {}); // columns behind the last one, without ids
+
+// An empty column of numbers after the others.
+Edit addColumn(TableId table, std::string name);
 
 Edit insertRows(TableId table, std::size_t before, std::size_t count);
 Edit deleteRows(TableId table, std::vector<std::size_t> rows);
 
 // Whole rows by the cells of a column; equal ones keep their order, missing ones go to the end.
 Edit sortRows(TableId table, ColumnId column, bool ascending);
+
+// Whether rows are standards, blanks or unknowns.
+Edit setRowKind(TableId table, std::vector<std::uint32_t> rowIds, RowKind kind);
 
 Edit moveColumn(TableId table, ColumnId column, int by);
 Edit removeColumns(TableId table, std::vector<ColumnId> columns); // datasets lose these roles

@@ -16,7 +16,9 @@ Json toJson(const Column& c) {
             {"kind", kindKey(c.kind)},
             {"role", roleKey(c.role)},
             {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}},
+            {"timePattern", c.timePattern},
             {"comment", c.comment},
+            {"byHand", c.byHand},
             {"utc", c.utc},
             {"formula", c.formula},
             {"originals", originals}};
@@ -27,6 +29,8 @@ Json toJson(const Column& c) {
 Json toJson(const Table& t) {
     Json metadata = Json::array();
     for (const auto& [key, value] : t.origin.metadata) metadata.push_back({key, value});
+    Json kinds = Json::array();
+    for (const auto& [row, kind] : t.rowKinds) kinds.push_back({row, rowKindKey(kind)});
     Json columns = Json::array();
     for (const Column& c : t.columns) columns.push_back(toJson(c));
     return {{"id", t.id.text()},
@@ -41,7 +45,8 @@ Json toJson(const Table& t) {
              {{"firstLine", t.rows->firstLine},
               {"lastId", t.rows->lastId},
               {"ids", t.rows->ids},
-              {"lines", t.rows->lines}}},
+              {"lines", t.rows->lines},
+              {"kinds", kinds}}},
             {"columns", columns}};
 }
 
@@ -67,6 +72,10 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
         made.lastId = static_cast<std::uint32_t>(std::clamp(rows.number("lastId", 0), 0.0, 4e9));
         made.ids = rows.list<std::uint32_t>("ids", number);
         made.lines = rows.list<std::uint32_t>("lines", number);
+        if (const Json* list = rows.take("kinds"); list && list->is_array())
+            for (const Json& k : *list)
+                if (k.is_array() && k.size() == 2 && k[0].is_number_unsigned() && k[1].is_string())
+                    t.rowKinds[k[0].get<std::uint32_t>()] = rowKindFromKey(k[1].get<std::string>());
         t.rows = std::make_shared<Rows>(std::move(made));
     }
     t.columns = r.list<Column>("columns", [&](const Json& j) {
@@ -83,7 +92,9 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
                 std::clamp(static_cast<int>(format.number("style", 0)), 0, 4));
             column.format.digits = std::clamp(static_cast<int>(format.number("digits", 6)), 0, 17);
         }
+        column.timePattern = c.text("timePattern");
         column.comment = c.text("comment");
+        column.byHand = c.flag("byHand", false);
         column.utc = c.flag("utc", false);
         column.formula = c.text("formula");
         if (const Json* list = c.take("originals"); list && list->is_array())

@@ -152,6 +152,18 @@ std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& na
     return all;
 }
 
+Dataset madeDataset(const Project& project, const std::string& kind, std::vector<DatasetId> inputs) {
+    Dataset d;
+    d.name = kind == "function" ? "function" : "joined";
+    const auto first = inputs.empty() ? nullptr : project.datasets.find(inputs[0]);
+    const auto second = inputs.size() > 1 ? project.datasets.find(inputs[1]) : nullptr;
+    if (first && second) d.name = second->name + " against " + first->name;
+    d.colour = figure::palette()[project.datasets.size() % figure::palette().size()];
+    d.source.kind = kind;
+    d.source.inputs = std::move(inputs);
+    return d;
+}
+
 Project newProject(std::string title) {
     Project p;
     p.title = std::move(title);

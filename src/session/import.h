@@ -32,6 +32,9 @@ Dataset datasetFromTable(const Table& table, const std::string& name, std::size_
 // pairs side by side repeat the name of x. The first dataset only where there would be more than 60.
 std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
 
+// A dataset of a kind of `evaluate/sources.h`: a function, or two datasets joined.
+Dataset madeDataset(const Project& project, const std::string& kind, std::vector<DatasetId> inputs);
+
 // An empty project with the house styles that ship with Jointer.
 Project newProject(std::string title);
 

@@ -2,7 +2,9 @@
 #include "session/typed_cell.h"
 
 #include "base/text.h"
+#include "data/time_pattern.h"
 #include "io/cell_text.h"
+#include "io/column_meaning.h"
 #include "io/fields.h"
 #include "io/moment_text.h"
 #include "io/number_text.h"
@@ -35,12 +37,16 @@ Result<CellChange> typedCell(const Column& column, std::size_t row, std::string_
     case ColumnKind::DateTime:
     case ColumnKind::TimeOfDay:
     case ColumnKind::Duration: {
+        if (const auto told = timeFromText(text, column.timePattern); told && !column.timePattern.empty())
+            return change.number = *told, change;
         const auto m = io::momentOf(text, io::DateOrder::DayMonthYear);
         const bool date = column.kind == ColumnKind::Date || column.kind == ColumnKind::DateTime;
         const bool isDate = m && (m->kind == ColumnKind::Date || m->kind == ColumnKind::DateTime);
         if (m && date == isDate) return change.number = m->seconds, change;
         if (const auto seconds = parseNumber(text); seconds && column.kind == ColumnKind::Duration)
             return change.number = *seconds, change;
+        if (!column.timePattern.empty())
+            return failure("cell", fmt::format("“{}” is not a time like {}.", text, column.timePattern));
         return expected(date ? "a date such as 2031-05-02 06:00" : "a time such as 06:00:00");
     }
     default:
@@ -51,41 +57,74 @@ Result<CellChange> typedCell(const Column& column, std::size_t row, std::string_
     }
 }
 
-Outcome<std::vector<CellChange>> pastedCells(const Table& table, std::size_t row, std::size_t column,
-                                             std::string_view block) {
-    Outcome<std::vector<CellChange>> out;
+namespace {
+
+using Lines = std::vector<std::vector<std::string>>;
+
+// Whether the first line names columns: no cell of it fits a column of numbers, while the next line's do.
+bool hasHeadings(const Table& table, std::size_t column, const Lines& lines) {
+    if (lines.size() < 2) return false;
+    bool words = false;
+    for (std::size_t k = 0; k < lines[0].size(); ++k) {
+        const bool inside = column + k < table.columns.size();
+        const Column numbers = numberColumn("", "", {});
+        const Column& c = inside ? table.columns[column + k] : numbers;
+        if (!c.isNumeric() || lines[0][k].empty()) continue;
+        if (typedCell(c, 0, lines[0][k])) return false;
+        words |= k < lines[1].size() && typedCell(c, 0, lines[1][k]).has_value();
+    }
+    return words;
+}
+
+// A column behind the last one, of what the cells mean.
+Column columnOf(const Lines& lines, std::size_t k, bool headings, std::size_t row, const Table& table) {
+    std::vector<std::string> texts(row);
+    for (std::size_t i = headings ? 1 : 0; i < lines.size(); ++i)
+        texts.push_back(k < lines[i].size() ? lines[i][k] : std::string());
+    texts.resize(std::max(texts.size(), table.rowCount()));
+    const std::string name = headings && k < lines[0].size() ? lines[0][k] : std::string();
+    Column c = textColumn(name.empty() ? "pasted" : name, std::move(texts));
+    for (int n = 2; table.findByName(c.name); ++n)
+        c.name = (name.empty() ? "pasted" : name) + fmt::format(" {}", n);
+    std::vector<Issue> unused;
+    io::interpretTexts(c, {}, unused);
+    c.byHand = true;
+    return c;
+}
+
+} // namespace
+
+Outcome<PastedBlock> pastedCells(const Table& table, std::size_t row, std::size_t column,
+                                 std::string_view block) {
+    Outcome<PastedBlock> out;
     const char separator = block.find('\t') != block.npos ? '\t' : block.find(';') != block.npos ? ';' : '\t';
-    std::size_t beyond = 0, unfit = 0;
+    Lines lines;
+    for (std::string_view line : io::wholeLines(io::firstLines(block, 2000000)))
+        lines.push_back(io::fieldTexts(line, separator));
+    const bool headings = hasHeadings(table, column, lines);
+    std::size_t widest = 0, unfit = 0;
     std::string first;
-    const auto lines = io::wholeLines(io::firstLines(block, 2000000));
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-        const auto cells = io::fieldTexts(lines[i], separator);
-        for (std::size_t k = 0; k < cells.size(); ++k) {
-            if (column + k >= table.columns.size()) {
-                beyond += !cells[k].empty();
-                continue;
-            }
+    for (std::size_t i = headings ? 1 : 0; i < lines.size(); ++i) {
+        widest = std::max(widest, lines[i].size());
+        for (std::size_t k = 0; k < std::min(lines[i].size(), table.columns.size() - column); ++k) {
             const Column& c = table.columns[column + k];
             if (!c.formula.empty()) continue;
-            auto change = typedCell(c, row + i, cells[k]);
+            auto change = typedCell(c, row + i - (headings ? 1 : 0), lines[i][k]);
             if (!change) {
                 if (unfit++ == 0) first = change.error().text;
                 continue;
             }
-            out.value.push_back(std::move(*change));
+            out.value.changes.push_back(std::move(*change));
         }
     }
+    for (std::size_t k = table.columns.size() - column; k < widest; ++k)
+        out.value.added.push_back(columnOf(lines, k, headings, row, table));
     if (unfit > 0)
         out.issues.push_back(
             {"cell",
              fmt::format("{} not taken: {}", counted(static_cast<long long>(unfit), "cell was", "cells were"),
                          first),
              {}});
-    if (beyond > 0)
-        out.issues.push_back({"cell",
-                              fmt::format("{} beyond the last column left out.",
-                                          counted(static_cast<long long>(beyond), "cell is", "cells are")),
-                              {}});
     return out;
 }
 

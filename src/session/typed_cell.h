@@ -10,11 +10,16 @@ namespace jointer {
 // Errors: "cell" with what is expected.
 Result<CellChange> typedCell(const Column& column, std::size_t row, std::string_view text);
 
-// A block of lines with tabs (or commas, where there are no tabs) between the cells, from this cell on; the
-// table grows downwards. Cells beyond the last column and such that do not fit are left out and counted in
-// the issues.
-Outcome<std::vector<CellChange>> pastedCells(const Table& table, std::size_t row, std::size_t column,
-                                             std::string_view block);
+struct PastedBlock {
+    std::vector<CellChange> changes;
+    std::vector<Column> added; // for cells beyond the last column
+};
+
+// A block of lines with tabs (or semicolons, where there are no tabs) between the cells, from this cell on;
+// the table grows downwards and to the right. A first line of headings is not taken as cells, but names new
+// columns. Cells that do not fit are left out and counted in the issues.
+Outcome<PastedBlock> pastedCells(const Table& table, std::size_t row, std::size_t column,
+                                 std::string_view block);
 
 // The rectangle of cells as text that spreadsheets take: tabs between cells, with all digits.
 std::string copiedCells(const Table& table, std::size_t row, std::size_t column, std::size_t rows,

@@ -4,6 +4,7 @@
 #include "numerics/compensated_sum.h"
 
 #include <algorithm>
+#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <limits>
 
@@ -31,6 +32,12 @@ double meanOf(const std::vector<double>& v) {
 }
 
 } // namespace
+
+double meanHalfWidth(const Summary& s, double level) {
+    if (s.n < 2) return kNaN;
+    const boost::math::students_t t(static_cast<double>(s.n - 1));
+    return boost::math::quantile(t, 0.5 + level / 2) * s.sem;
+}
 
 double quantile(std::span<const double> v, double p) {
     const double place = p * static_cast<double>(v.size() - 1);

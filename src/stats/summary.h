@@ -19,6 +19,9 @@ struct Summary {
 // Source: D. N. Joanes, C. A. Gill, The Statistician 47 (1998) 183.
 Summary summarise(std::span<const double> values);
 
+// Half the width of the confidence interval of the mean by Student's t; NaN for fewer than two numbers.
+double meanHalfWidth(const Summary& summary, double level = 0.95);
+
 // The p-quantile at place 1 + (n − 1)p between the ordered values, linear. Requires: ascending, not empty.
 double quantile(std::span<const double> ascending, double p);
 

@@ -57,7 +57,7 @@ TEST(ComputedColumns, FollowTheirSourcesThroughEachOther) {
     EXPECT_THAT(cellsOf(e, p, "b"), ElementsAre(3, 6, 9));
     EXPECT_THAT(cellsOf(e, p, "c"), ElementsAre(2, 4, 6));
     const Table& t = p.tables[0];
-    p = *edits::changeCell(t.id, t.columns[0].id, 1, 7).apply(p);
+    p = *test::typeValue(t.id, t.columns[0].id, 1, 7).apply(p);
     EXPECT_THAT(cellsOf(e, p, "b"), ElementsAre(3, 16, 9));
     EXPECT_THAT(cellsOf(e, p, "c"), ElementsAre(2, 14, 6));
 }

@@ -52,8 +52,8 @@ public:
             return edits::changeDataset(idOf(d), "Rename dataset",
                                         [n = pick(9)](Dataset& x) { x.name = "name " + std::to_string(n); });
         case 10:
-            return edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, pick(80),
-                                     static_cast<double>(pick(7)));
+            return test::typeValue(p.tables[0].id, p.tables[0].columns[1].id, pick(80),
+                                   static_cast<double>(pick(7)));
         case 11: {
             Settings crop;
             crop.set("range",
@@ -173,7 +173,7 @@ TEST(Evaluator, ComputedColumnsFollowAndCirclesAreNamed) {
     Evaluator e;
     const Table t = e.table(p, p.tables[0].id).value;
     EXPECT_EQ(t.columns[4].numbers()[3], 2 * t.columns[1].numbers()[3]);
-    p = *edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, 3, 21).apply(p);
+    p = *test::typeValue(p.tables[0].id, p.tables[0].columns[1].id, 3, 21).apply(p);
     EXPECT_EQ(e.table(p, p.tables[0].id).value.columns[4].numbers()[3], 42);
     EXPECT_EQ(formulaShown(t.columns[4].formula, t), "2*counts");
     EXPECT_EQ(formulaStored("2*counts + sin(row)", t), "2*'" + t.columns[1].id.text() + "' + sin(row)");

@@ -28,7 +28,7 @@ std::vector<Case> cases() {
          [](P p) { return edits::changeTable(p.tables[1].id, "", [](Table& t) { t.name = "pond"; }); },
          [](P a, P b) { return b.tables[1].name == "pond" && b.tables[0] == a.tables[0]; }},
         {"change cell",
-         [](P p) { return edits::changeCell(p.tables[0].id, p.tables[0].columns[1].id, 3, 42.5); },
+         [](P p) { return test::typeValue(p.tables[0].id, p.tables[0].columns[1].id, 3, 42.5); },
          [](P a, P b) {
              return b.tables[0].columns[1].numbers()[3] == 42.5 &&
                     a.tables[0].columns[1].numbers()[3] != 42.5;
@@ -167,7 +167,7 @@ TEST(History, ForgetsTheOldestWhenItGrowsLarge) {
     p = *edits::addTable(t).apply(p);
     History h(p, 5 * 80000);
     for (int i = 0; i < 20; ++i) {
-        ASSERT_TRUE(h.apply(edits::changeCell(p.tables[0].id, p.tables[0].columns[0].id, 0, i + 2.0)));
+        ASSERT_TRUE(h.apply(test::typeValue(p.tables[0].id, p.tables[0].columns[0].id, 0, i + 2.0)));
         h.endMerging();
     }
     EXPECT_LT(h.undoCount(), 10U);

@@ -87,11 +87,25 @@ TEST(TableEdits, TypingByTheKindOfTheColumn) {
 TEST(TableEdits, PastedBlocksGrowTheTableAndSayWhatDoesNotFit) {
     Pond d;
     const auto pasted = pastedCells(d.table(), 3, 0, "7\tx\t2031-06-01\tyes\tbeyond\nword\ty\t\tno\n");
-    EXPECT_EQ(pasted.issues.size(), 2U);
-    d.apply(edits::changeCells(d.table().id, pasted.value, "Paste"));
+    EXPECT_EQ(pasted.issues.size(), 1U) << "word is no number";
+    d.apply(edits::changeCells(d.table().id, pasted.value.changes, "Paste", pasted.value.added));
     EXPECT_EQ(d.column(0), "3,1,,7,,");
     EXPECT_EQ(d.column(1), "c,a,d,x,y,");
     EXPECT_EQ(copiedCells(d.table(), 3, 0, 2, 2), "7\tx\n\ty\n");
+    ASSERT_EQ(d.table().columns.size(), 5U) << "the table grows to the right too";
+    EXPECT_EQ(d.column(4), ",,,beyond,,");
+}
+
+TEST(TableEdits, AFirstLineOfHeadingsIsNotPastedAsCells) {
+    Pond d;
+    const auto pasted = pastedCells(d.table(), 0, 0, "depth\tsite\tday\tice\tsalinity\n5\tz\t2031-07-01\tno\t31.5\n");
+    EXPECT_TRUE(pasted.issues.empty());
+    d.apply(edits::changeCells(d.table().id, pasted.value.changes, "Paste", pasted.value.added));
+    EXPECT_EQ(d.column(0), "5,1,,2,");
+    ASSERT_EQ(d.table().columns.size(), 5U);
+    EXPECT_EQ(d.table().columns[4].name, "salinity");
+    EXPECT_EQ(d.table().columns[4].kind, ColumnKind::Number);
+    EXPECT_EQ(d.table().columns[4].numbers()[0], 31.5);
 }
 
 TEST(TableEdits, ColumnsAreMovedAndRemovedWithTheirRoles) {
@@ -117,5 +131,5 @@ TEST(TableEdits, GoneTablesAndComputedColumnsAreRefused) {
     d.apply(edits::removeTable(id));
     for (const Edit& e :
          {edits::insertRows(id, 0, 1), edits::deleteRows(id, {0}), edits::moveColumn(id, computed, 1)})
-        EXPECT_EQ(e.apply(d.p).error().code, "table-gone");
+        EXPECT_EQ(e.apply(d.p).error().code, "target-gone");
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "project/edit.h"
+#include "project/table_edits.h"
 
 #include <cmath>
 
@@ -35,6 +36,10 @@ inline Table sampleTable(const std::string& name, double centre) {
                 .metadata = {{"Site", "A"}}};
     t.rows = std::make_shared<Rows>(Rows{.ids = {}, .lines = {}, .firstLine = 5});
     return t;
+}
+
+inline Edit typeValue(TableId table, ColumnId column, std::size_t row, double value) {
+    return edits::changeCells(table, {{.column = column, .row = row, .number = value}}, "Type a value");
 }
 
 inline Dataset datasetOf(const Table& t, const std::string& name) {

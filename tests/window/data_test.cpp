@@ -7,7 +7,10 @@
 #include <QTableView>
 #include <QTest>
 
+#include "app/panes/histogram_strip.h"
 #include "app/stages/raw_lines.h"
+
+#include <QTextDocument>
 
 using namespace jointer;
 using namespace jointer::app;
@@ -139,11 +142,17 @@ TEST(Tables, ASummaryStandsBesideTheColumn) {
     d.click(d.window.data()->import(), "Import");
     grid(d)->setCurrentIndex(grid(d)->model()->index(0, 1));
     d.settle();
-    QString summary;
-    for (QLabel* label : d.window.data()->findChildren<QLabel*>())
-        if (label->isVisible() && label->text().startsWith("n ")) summary = label->text();
-    EXPECT_TRUE(summary.contains("n 2, missing 1")) << summary.toStdString();
-    EXPECT_TRUE(summary.contains("mean 20")) << summary.toStdString();
+    QTextDocument summary;
+    summary.setHtml(d.window.data()->findChild<QLabel*>("columnSummary")->text());
+    const std::string words = summary.toPlainText().simplified().toStdString();
+    EXPECT_THAT(words, HasSubstr("n, missing 2, 1"));
+    EXPECT_THAT(words, HasSubstr("mean 20"));
+    EXPECT_THAT(words, HasSubstr("sum of squares 1000"));
+    auto* bars = d.window.data()->findChild<HistogramStrip*>();
+    ASSERT_TRUE(bars->isVisible());
+    std::size_t counted = 0;
+    for (std::size_t n : bars->histogram().counts) counted += n;
+    EXPECT_EQ(counted, 2U);
 }
 
 TEST(Datasets, WithSeveralColumnsXAreFittedOverAllOfThem) {
@@ -156,6 +165,7 @@ TEST(Datasets, WithSeveralColumnsXAreFittedOverAllOfThem) {
     d.choose(d.window.data(), "columnRole", QString::number(static_cast<int>(Role::X)));
     EXPECT_EQ(table(d).columns[1].role, Role::X);
     d.click(d.window.data(), "Make dataset");
+    d.click(d.window.data()->mapping(), "Make dataset");
     d.find("fit your own equation");
     d.type(d.window.analyse(), "equation", "a + b*x1 + c*x2");
     const auto fit = d.window.document().session().evaluator().fit(

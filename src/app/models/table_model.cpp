@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/table_model.h"
 
+#include "app/models/column_header.h"
 #include "app/theme/theme.h"
 #include "base/text.h"
 #include "draw/markup.h"
@@ -53,17 +54,25 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
 }
 
 QVariant TableModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (orientation == Qt::Vertical) return role == Qt::DisplayRole ? QVariant(section + 1) : QVariant();
+    if (orientation == Qt::Vertical) return rowHeading(section, role);
     const Column& c = table_.columns[static_cast<std::size_t>(section)];
-    if (role == Qt::DisplayRole) {
-        QString name = QString::fromStdString(c.name);
-        if (!c.unit.empty()) name += "  " + QString::fromStdString(draw::unitPlain(c.unit));
-        const QString chip =
-            QString::fromUtf8(roleLabel(c.role).data(), static_cast<qsizetype>(roleLabel(c.role).size()));
-        return chip.isEmpty() ? name : name + "   · " + chip;
-    }
+    if (role == Qt::DisplayRole) return QString::fromStdString(c.name);
+    if (role == UnitRole) return QString::fromStdString(draw::unitPlain(c.unit));
+    if (role == ChipRole)
+        return QString::fromUtf8(roleLabel(c.role).data(), static_cast<qsizetype>(roleLabel(c.role).size()));
     if (role == Qt::ToolTipRole)
         return c.formula.empty() ? QString::fromUtf8(kindKey(c.kind).data()) : tr("computed by a formula");
+    return {};
+}
+
+// The number of the row, with what it is where it is marked.
+QVariant TableModel::rowHeading(int section, int role) const {
+    const RowKind kind = table_.rowKind(static_cast<std::size_t>(section));
+    if (kind == RowKind::Plain) return role == Qt::DisplayRole ? QVariant(section + 1) : QVariant();
+    const QString words = QString::fromUtf8(rowKindKey(kind).data());
+    if (role == Qt::DisplayRole) return QString("%1  %2").arg(section + 1).arg(words);
+    if (role == Qt::ToolTipRole)
+        return kind == RowKind::Standard ? tr("A standard: its x is known") : tr("Not a point of the curve");
     return {};
 }
 

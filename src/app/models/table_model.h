@@ -26,6 +26,7 @@ public:
     bool setData(const QModelIndex& index, const QVariant& value, int role) override;
 
 private:
+    QVariant rowHeading(int section, int role) const;
     Document* document_; // none: read-only preview
     Table table_;
 };

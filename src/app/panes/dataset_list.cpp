@@ -186,6 +186,9 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     order_ = button(this, {}, "link", tr("Order and group the datasets by an attribute"),
                     [this] { offerOrders(); });
     head->addWidget(order_, 0, Qt::AlignBottom);
+    add_ = button(this, "+", "link", tr("Add a function, or a join of two datasets"), [this] { offerNew(); });
+    add_->setAccessibleName(tr("Add dataset"));
+    head->addWidget(add_, 0, Qt::AlignBottom);
     layout->addLayout(head);
     layout->addWidget(datasets_, 3);
     layout->addWidget(listCaption(tr("Tables")));
@@ -264,6 +267,13 @@ void DatasetList::offerOrders() {
         connect(menu.addAction(tr("by %1").arg(text(name))), &QAction::triggered, this,
                 [this, name] { document_.orderBy(name); });
     menu.exec(order_->mapToGlobal(QPoint(0, order_->height())));
+}
+
+void DatasetList::offerNew() {
+    QMenu menu;
+    menu.addAction(tr("Function"), this, [this] { Q_EMIT addWanted("function"); });
+    menu.addAction(tr("Join of two datasets"), this, [this] { Q_EMIT addWanted("join"); });
+    menu.exec(add_->mapToGlobal(QPoint(0, add_->height())));
 }
 
 QListWidgetItem* DatasetList::itemOf(DatasetId id) const {

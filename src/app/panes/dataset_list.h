@@ -21,17 +21,19 @@ public:
 
 Q_SIGNALS:
     void tableChosen();
+    void addWanted(const char* kind); // "function" or "join"
 
 private:
     void refresh();
     void refreshPictures();
     void syncSelection();
     void offerOrders();
+    void offerNew();
     QListWidgetItem* itemOf(DatasetId id) const;
     Document& document_;
     LatestJob job_;
     QListWidget *datasets_, *tables_;
-    QPushButton* order_;
+    QPushButton *order_, *add_;
     std::string orderShown_;
 };
 

@@ -1,24 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/data_stage.h"
 
+#include "app/models/column_header.h"
 #include "app/models/table_model.h"
+#include "app/panes/column_pane.h"
+#include "app/panes/dataset_pane.h"
 #include "app/stages/table_actions.h"
-#include "app/theme/theme.h"
+#include "app/stages/table_finder.h"
 #include "app/widgets.h"
-#include "base/text.h"
+#include "evaluate/sources.h"
 #include "figure/kinds.h"
-#include "session/import.h"
-#include "stats/summary.h"
+#include "project/table_edits.h"
 
 #include <QApplication>
 #include <QClipboard>
-#include <QComboBox>
-#include <QFormLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QScrollBar>
 #include <QStackedWidget>
 #include <QTableView>
@@ -27,20 +28,29 @@
 namespace jointer::app {
 
 DataStage::DataStage(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), tableJob_(this), summaryJob_(this), pages_(new QStackedWidget),
-      import_(new ImportView(document)), grid_(new QTableView), model_(new TableModel(&document, this)) {
+    : QWidget(parent), document_(document), tableJob_(this), pages_(new QStackedWidget),
+      middle_(new QStackedWidget), import_(new ImportView(document)), mapping_(new MappingView(document)),
+      grid_(new QTableView), model_(new TableModel(&document, this)), plot_(new PlotCanvas) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(pages_);
     pages_->addWidget(buildTableView());
     pages_->addWidget(import_);
-    connect(import_, &ImportView::finished, this, [this] {
+    pages_->addWidget(mapping_);
+    auto back = [this] {
         pages_->setCurrentIndex(0);
         refresh();
-    });
+    };
+    connect(import_, &ImportView::finished, this, back);
+    connect(mapping_, &MappingView::finished, this, back);
     connect(&document_, &Document::changed, this, &DataStage::refresh);
     connect(&document_, &Document::selectionChanged, this, &DataStage::refresh);
     refresh();
+}
+
+bool DataStage::isCurrent() const {
+    return !tableJob_.isBusy() && column_->isCurrent() && import_->isCurrent() && finder_->isCurrent() &&
+           (!mapping_->isVisible() || mapping_->isCurrent()) && (!plot_->isVisible() || plot_->isCurrent());
 }
 
 // What stands here before there is any data.
@@ -76,156 +86,83 @@ QWidget* DataStage::buildTableView() {
     head->addStretch(1);
     addColumn_ = button(this, tr("+ Computed column"), "", tr("A column by formula over the others"),
                         [this] { addColumn(); });
-    makeDataset_ = button(this, tr("Make dataset"), "", tr("A dataset from the roles of the columns"),
-                          [this] { makeDataset(); });
+    makeDataset_ = button(this, tr("Make dataset…"), "", tr("Choose which column is what"), [this] {
+        pages_->setCurrentWidget(mapping_);
+        mapping_->begin(document_.table());
+    });
     head->addWidget(addColumn_);
     head->addWidget(makeDataset_);
     column->addLayout(head);
-    grid_->setModel(model_);
-    grid_->setObjectName("tableGrid");
-    grid_->setAccessibleName(tr("Table"));
-    prepareGrid(grid_);
-    actions_ = new TableActions(document_, grid_, model_);
-    grid_->verticalHeader()->setMinimumWidth(38);
-    grid_->horizontalHeader()->setDefaultSectionSize(118);
-    column->addWidget(grid_, 1);
+    gridPage_ = buildGrid();
     welcome_ = buildWelcome();
-    column->addWidget(welcome_, 1);
-
-    columnCaption_ = caption(tr("Column"));
-    side->addWidget(columnCaption_);
-    columnForm_ = new QWidget;
-    auto* form = new QFormLayout(columnForm_);
-    form->setContentsMargins(0, 2, 0, 2);
-    form->setVerticalSpacing(7);
-    name_ = new QLineEdit;
-    unit_ = new QLineEdit;
-    formula_ = new QLineEdit;
-    role_ = new QComboBox;
-    formulaNote_ = muted({});
-    formulaNote_->setWordWrap(true);
-    name_->setObjectName("columnName");
-    role_->setObjectName("columnRole");
-    formula_->setObjectName("columnFormula");
-    formula_->setPlaceholderText(tr("such as ln(counts)"));
-    formula_->setToolTip(tr("Plain mathematics over the names of other columns and row; names with blanks "
-                            "stand in 'single quotes'."));
-    for (int r = 0; r <= static_cast<int>(Role::Class); ++r)
-        role_->addItem(r == 0 ? tr("none") : QString::fromUtf8(roleLabel(static_cast<Role>(r)).data()), r);
-    form->addRow(muted(tr("Name")), name_);
-    form->addRow(muted(tr("Unit")), unit_);
-    form->addRow(muted(tr("Role")), role_);
-    form->addRow(muted(tr("Formula")), formula_);
-    form->addRow(formulaNote_);
-    side->addWidget(columnForm_);
-    summary_ = muted({});
-    side->addWidget(summary_);
-    origin_ = muted({});
-    origin_->setWordWrap(true);
-    side->addWidget(origin_);
-    buildDatasetForm(*side);
-    side->addStretch(1);
-    connect(name_, &QLineEdit::editingFinished, this, [this] {
-        changeColumn(tr("Rename column"), [n = name_->text().toStdString()](Column& c) { c.name = n; });
-    });
-    connect(unit_, &QLineEdit::editingFinished, this, [this] {
-        changeColumn(tr("Change unit"), [u = unit_->text().toStdString()](Column& c) { c.unit = u; });
-    });
-    connect(role_, &QComboBox::activated, this, [this] {
-        changeColumn(tr("Change role"),
-                     [r = static_cast<Role>(role_->currentData().toInt())](Column& c) { c.role = r; });
-    });
-    connect(formula_, &QLineEdit::editingFinished, this, [this] {
-        const int i = currentColumn();
-        if (i < 0) return;
-        const Column& c = model_->table().columns[static_cast<std::size_t>(i)];
-        const std::string stored = evaluate::formulaStored(formula_->text().toStdString(), model_->table());
-        if (stored != c.formula && !(c.formula.empty() && c.cells->size() > 0))
-            document_.apply(edits::setFormula(model_->table().id, c.id, stored));
-    });
+    for (QWidget* w : std::initializer_list<QWidget*>{gridPage_, welcome_, plot_}) middle_->addWidget(w);
+    column->addWidget(middle_, 1);
+    buildSide(*side);
     connect(grid_->selectionModel(), &QItemSelectionModel::currentColumnChanged, this,
             &DataStage::refreshColumn);
     connect(model_, &QAbstractItemModel::modelReset, this, &DataStage::refreshColumn);
     return page;
 }
 
-// The selected dataset: its name, and where the uncertainties of its y come from.
-void DataStage::buildDatasetForm(QVBoxLayout& side) {
-    datasetForm_ = new QWidget;
-    auto* form = new QFormLayout(datasetForm_);
-    form->setContentsMargins(0, 12, 0, 2);
-    form->setVerticalSpacing(7);
-    form->addRow(caption(tr("Dataset")));
-    datasetName_ = new QLineEdit;
-    datasetName_->setObjectName("datasetName");
-    uncertainty_ = new QComboBox;
-    uncertainty_->setObjectName("uncertainty");
-    for (const auto& [label, key] :
-         {std::pair(tr("automatic"), ""), std::pair(tr("not known"), "none"),
-          std::pair(tr("from its column"), "column"), std::pair(tr("fraction of y"), "fraction"),
-          std::pair(tr("square root of counts"), "counting"), std::pair(tr("constant"), "constant"),
-          std::pair(tr("SD of replicates"), "sd"), std::pair(tr("SEM of replicates"), "sem")})
-        uncertainty_->addItem(label, key);
-    uncertainty_->setToolTip(
-        tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
-    amount_ = new QLineEdit;
-    amount_->setObjectName("amount");
-    amount_->setToolTip(tr("The fraction of y (0.05 is 5 %), or the constant in units of y."));
-    form->addRow(muted(tr("Name")), datasetName_);
-    form->addRow(muted(tr("± of y")), uncertainty_);
-    form->addRow(muted(tr("Amount")), amount_);
-    side.addWidget(datasetForm_);
-    connect(datasetName_, &QLineEdit::editingFinished, this, [this] {
-        const std::string name = datasetName_->text().trimmed().toStdString();
-        if (!name.empty())
-            document_.apply(edits::changeDataset(document_.dataset(), "Rename dataset",
-                                                 [name](Dataset& d) { d.name = name; }));
+QWidget* DataStage::buildGrid() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    grid_->setModel(model_);
+    grid_->setObjectName("tableGrid");
+    grid_->setAccessibleName(tr("Table"));
+    auto* header = new ColumnHeader;
+    grid_->setHorizontalHeader(header);
+    prepareGrid(grid_);
+    header->setSectionsMovable(true);
+    header->setDefaultSectionSize(118);
+    header->setMinimumSectionSize(40);
+    grid_->verticalHeader()->setMinimumWidth(38);
+    actions_ = new TableActions(document_, grid_, model_);
+    finder_ = new TableFinder(grid_, model_);
+    column->addWidget(finder_);
+    column->addWidget(grid_, 1);
+    connect(header, &ColumnHeader::chipClicked, this, &DataStage::offerRoles);
+    // The model moves its columns itself: the header only says what is wanted.
+    connect(header, &QHeaderView::sectionMoved, this, [this, header](int section, int from, int to) {
+        const QSignalBlocker quiet(header);
+        header->moveSection(to, from);
+        const ColumnId id = model_->table().columns[static_cast<std::size_t>(section)].id;
+        document_.apply(edits::moveColumn(model_->table().id, id, to - from));
     });
-    connect(uncertainty_, &QComboBox::activated, this, [this] {
-        document_.apply(
-            edits::changeDataset(document_.dataset(), "Choose uncertainty",
-                                 [key = uncertainty_->currentData().toString().toStdString()](Dataset& d) {
-                                     if (key.empty())
-                                         d.source.settings.remove("uncertainty");
-                                     else
-                                         d.source.settings.set("uncertainty", Value(key));
-                                 }));
-    });
-    connect(amount_, &QLineEdit::editingFinished, this, [this] {
-        const auto amount = parseNumber(amount_->text().toStdString());
-        if (!amount || *amount <= 0) return refreshDataset();
-        document_.apply(
-            edits::changeDataset(document_.dataset(), "Change uncertainty",
-                                 [v = *amount](Dataset& d) { d.source.settings.set("amount", Value(v)); }));
-    });
+    return page;
 }
 
-void DataStage::refreshDataset() {
-    const auto d = document_.currentDataset();
-    datasetForm_->setVisible(d && d->source.table == document_.table());
-    if (!d) return;
-    const std::string rule = d->source.settings.text("uncertainty");
-    if (!datasetName_->hasFocus()) datasetName_->setText(text(d->name));
-    uncertainty_->setCurrentIndex(std::max(0, uncertainty_->findData(text(rule))));
-    amount_->setEnabled(rule == "fraction" || rule == "constant");
-    amount_->setText(amount_->isEnabled() ? text(shortestNumber(d->source.settings.number("amount", 0.05)))
-                                          : QString());
+void DataStage::buildSide(QVBoxLayout& side) {
+    auto* scroll = new QScrollArea;
+    auto* inside = new QWidget;
+    auto* column = new QVBoxLayout(inside);
+    column->setContentsMargins(0, 0, 4, 0);
+    scroll->setWidget(inside);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setObjectName("plain");
+    inside->setObjectName("plain");
+    side.addWidget(scroll);
+    columnCaption_ = caption(tr("Column"));
+    column_ = new ColumnPane(document_);
+    origin_ = muted({});
+    origin_->setWordWrap(true);
+    readAgain_ = button(this, tr("Read the file again…"), "link",
+                        tr("With other settings, or after the file has grown; shows first what changes"),
+                        [this] { readAgain(); });
+    dataset_ = new DatasetPane(document_);
+    connect(dataset_, &DatasetPane::columnsWanted, this, &DataStage::chooseColumns);
+    for (QWidget* w : std::initializer_list<QWidget*>{columnCaption_, column_, origin_, readAgain_, dataset_})
+        column->addWidget(w);
+    column->addStretch(1);
 }
 
 int DataStage::currentColumn() const {
     if (model_->columnCount() == 0) return -1;
     return std::clamp(grid_->currentIndex().column(), 0, model_->columnCount() - 1);
-}
-
-void DataStage::changeColumn(const QString& name, const std::function<void(Column&)>& how) {
-    const int i = currentColumn();
-    if (i < 0) return;
-    document_.apply(
-        edits::changeTable(model_->table().id, name.toStdString(),
-                           [id = model_->table().columns[static_cast<std::size_t>(i)].id, how](Table& t) {
-                               for (Column& c : t.columns)
-                                   if (c.id == id) how(c);
-                           }));
 }
 
 // Computed columns are filled in the background; the grid keeps what it shows until they are there.
@@ -237,7 +174,7 @@ void DataStage::refresh() {
             if (id == document_.table()) show(std::move(*filled));
         };
     });
-    refreshDataset();
+    dataset_->refresh();
 }
 
 void DataStage::show(Outcome<Table> filled) {
@@ -255,71 +192,50 @@ void DataStage::show(Outcome<Table> filled) {
                 if (model_->table().columns[static_cast<std::size_t>(c)].id == toEdit_)
                     grid_->setCurrentIndex(model_->index(0, c));
             toEdit_ = {};
-            formula_->setFocus();
-            formula_->selectAll();
+            refreshColumn();
+            column_->beginFormula();
         }
     }
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
-    heading_->setText(there ? text(filled.value.name) : QString());
-    for (QWidget* w : std::initializer_list<QWidget*>{grid_, addColumn_, makeDataset_}) w->setVisible(there);
-    welcome_->setVisible(!there);
-    const Origin& o = filled.value.origin;
-    const std::size_t rows = filled.value.rowCount();
-    origin_->setText(!there || o.file.empty() || rows == 0
-                         ? QString()
-                         : tr("Read from %1, lines %2–%3")
-                               .arg(text(std::filesystem::path(o.file).filename().string()))
-                               .arg(filled.value.rows->line(0))
-                               .arg(filled.value.rows->line(rows - 1)));
-    columnForm_->setVisible(there);
-    columnCaption_->setVisible(there);
+    const auto d = document_.currentDataset();
+    const bool made = !there && d && evaluate::findSource(d->source.kind);
+    heading_->setText(there ? text(filled.value.name) : made ? text(d->name) : QString());
+    for (QWidget* w : std::initializer_list<QWidget*>{addColumn_, makeDataset_, columnCaption_, column_})
+        w->setVisible(there);
+    middle_->setCurrentWidget(there ? gridPage_ : made ? static_cast<QWidget*>(plot_) : welcome_);
+    if (made) showMade(*d);
+    showOrigin(filled.value);
     refreshColumn();
 }
 
-void DataStage::refreshColumn() {
-    const int i = currentColumn();
-    summary_->setVisible(i >= 0);
-    if (i < 0) return;
-    const Column& c = model_->table().columns[static_cast<std::size_t>(i)];
-    if (!name_->hasFocus()) name_->setText(text(c.name));
-    if (!unit_->hasFocus()) unit_->setText(text(c.unit));
-    role_->setCurrentIndex(static_cast<int>(c.role));
-    const bool computed = !c.formula.empty() || c.cells->size() == 0;
-    formula_->setEnabled(computed);
-    if (!formula_->hasFocus()) formula_->setText(text(evaluate::formulaShown(c.formula, model_->table())));
-    const auto issue =
-        std::ranges::find_if(formulaIssues_, [&](const Issue& f) { return f.place.column == c.name; });
-    const bool bad = issue != formulaIssues_.end();
-    formulaNote_->setObjectName(bad ? "bad" : "muted");
-    refreshLook(formulaNote_);
-    say(formulaNote_, bad                               ? text(issue->text)
-                      : computed && c.cells->size() > 0 ? tr("first value: %1").arg(text(cellText(c, 0)))
-                                                        : QString());
-    if (!c.isNumeric()) return summary_->setText(tr("%1 cells of text").arg(c.cells->size()));
-    summaryJob_.request([this, cells = c.cells](const Cancellation&) -> std::function<void()> {
-        return [this, cells, s = stats::summarise(cells->numbers)] {
-            const int now = currentColumn();
-            if (now < 0 || model_->table().columns[static_cast<std::size_t>(now)].cells != cells) return;
-            auto n = [](double v) { return text(readableNumber(v, 6)); };
-            summary_->setText(tr("n %1, missing %2\nmean %3, SD %4\nmedian %5\nfrom %6 to %7")
-                                  .arg(s.n)
-                                  .arg(s.missing)
-                                  .arg(n(s.mean), n(s.sd), n(s.median), n(s.min), n(s.max)));
-        };
-    });
+// A function or a join has no table: its curve stands in the middle.
+void DataStage::showMade(const Dataset& d) {
+    PlotContent content{.project = document_.project(), .evaluator = document_.session().sharedEvaluator()};
+    Element mark = figure::newMark(d.source.kind == "function" ? "line" : "points", d.id.text());
+    mark.settings.set("colour", Value(d.colour));
+    content.marks.push_back(mark);
+    content.legend = false;
+    const auto measured = document_.session().evaluator().measured(document_.project(), d);
+    content.emptyText =
+        measured.issues.empty() ? tr("Nothing to draw yet.").toStdString() : measured.issues[0].text;
+    if (!measured.issues.empty()) content.caption = measured.issues[0].text;
+    plot_->show(std::move(content));
 }
 
-void DataStage::makeDataset() {
-    const Table& t = model_->table();
-    std::vector<Edit> all;
-    for (Dataset& d : datasetsFromTable(t, t.name, document_.project().datasets.size()))
-        all.push_back(edits::addDataset(std::move(d)));
-    if (all.empty())
-        return document_.say(tr("Give one column the role x and another the role y first."), true);
-    const std::string name =
-        all.size() == 1 ? "Make dataset" : "Make " + counted(static_cast<long long>(all.size()), "dataset");
-    if (document_.apply(edits::together(name, std::move(all))))
-        document_.selectDataset(document_.project().datasets[document_.project().datasets.size() - 1].id);
+void DataStage::showOrigin(const Table& table) {
+    const Origin& o = table.origin;
+    const std::size_t rows = table.rowCount();
+    const bool read = !o.file.empty() && rows > 0;
+    readAgain_->setVisible(read);
+    const QString name = text(std::filesystem::path(o.file).filename().string());
+    const auto first = read ? table.rows->line(0) : 0, last = read ? table.rows->line(rows - 1) : 0;
+    say(origin_, !read        ? QString()
+                 : first == 0 ? tr("Read from %1").arg(name)
+                              : tr("Read from %1, lines %2–%3").arg(name).arg(first).arg(last));
+}
+
+void DataStage::refreshColumn() {
+    column_->show(model_->table(), currentColumn(), formulaIssues_);
 }
 
 void DataStage::addColumn() {
@@ -334,10 +250,50 @@ void DataStage::addColumn() {
     toEdit_ = document_.project().tables.find(t.id)->columns.back().id; // once it is filled
 }
 
+void DataStage::offerRoles(int section, QPoint below) {
+    const Column& c = model_->table().columns[static_cast<std::size_t>(section)];
+    QMenu menu;
+    for (int r = 0; r <= static_cast<int>(Role::Component); ++r) {
+        const auto role = static_cast<Role>(r);
+        const std::string_view label = roleLabel(role);
+        QAction* action = menu.addAction(
+            r == 0 ? tr("none") : QString::fromUtf8(label.data(), static_cast<qsizetype>(label.size())));
+        action->setCheckable(true);
+        action->setChecked(c.role == role);
+        connect(action, &QAction::triggered, this, [this, role, table = model_->table().id, id = c.id] {
+            document_.apply(edits::changeTable(table, "Change role", [=](Table& t) {
+                for (Column& column : t.columns)
+                    if (column.id == id) column.role = role;
+            }));
+        });
+    }
+    menu.exec(below);
+}
+
 void DataStage::offer(const std::vector<Waiting>& sources) {
     if (sources.empty()) return;
     pages_->setCurrentWidget(import_);
     import_->add(sources);
+}
+
+void DataStage::readAgain() {
+    const auto table = document_.project().tables.find(document_.table());
+    if (!table || table->origin.file.empty())
+        return document_.say(tr("This table was not read from a file."), true);
+    pages_->setCurrentWidget(import_);
+    import_->readAgain(*table);
+}
+
+void DataStage::chooseColumns() {
+    const auto d = document_.currentDataset();
+    if (!d || !document_.project().tables.find(d->source.table))
+        return document_.say(tr("Select a dataset that comes from a table first."), true);
+    pages_->setCurrentWidget(mapping_);
+    mapping_->begin(d->source.table, d->id);
+}
+
+void DataStage::findInTable() {
+    if (document_.table()) finder_->begin();
 }
 
 void DataStage::paste() {

@@ -1,19 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Data: the grid of a table with the settings of the selected column and dataset; while files wait to be
-// imported, their preview in the same place.
+// Data: the grid of a table with the settings of the selected column and dataset; in the same place the
+// preview of files that wait to be imported, and the choice of which column is what.
 #pragma once
 
 #include "app/document.h"
 #include "app/latest_job.h"
 #include "app/stages/import_view.h"
+#include "app/stages/mapping_view.h"
 
 #include <QWidget>
 
-class QComboBox;
 class QLabel;
-class QLineEdit;
-class QListWidget;
-class QPlainTextEdit;
 class QPushButton;
 class QStackedWidget;
 class QTableView;
@@ -21,8 +18,10 @@ class QVBoxLayout;
 
 namespace jointer::app {
 
-class SettingsForm;
+class ColumnPane;
+class DatasetPane;
 class TableActions;
+class TableFinder;
 class TableModel;
 
 class DataStage final : public QWidget {
@@ -30,9 +29,13 @@ class DataStage final : public QWidget {
 public:
     explicit DataStage(Document& document, QWidget* parent = nullptr);
     ImportView* import() { return import_; }
-    bool isCurrent() const { return !tableJob_.isBusy() && !summaryJob_.isBusy() && import_->isCurrent(); }
+    MappingView* mapping() { return mapping_; }
+    bool isCurrent() const;
     void offer(const std::vector<Waiting>& sources);
     void paste();
+    void findInTable();
+    void chooseColumns(); // of the selected dataset
+    void readAgain();     // the file of the table
 
 Q_SIGNALS:
     void importWanted();
@@ -41,33 +44,34 @@ Q_SIGNALS:
 private:
     QWidget* buildWelcome();
     QWidget* buildTableView();
+    QWidget* buildGrid();
+    void buildSide(QVBoxLayout& side);
     void refresh();
     void show(Outcome<Table> filled);
+    void showMade(const Dataset& dataset);
+    void showOrigin(const Table& table);
     void refreshColumn();
     int currentColumn() const;
-    void changeColumn(const QString& name, const std::function<void(Column&)>& how);
-    void makeDataset();
-    void buildDatasetForm(QVBoxLayout& side);
-    void refreshDataset();
     void addColumn();
+    void offerRoles(int section, QPoint below);
 
     Document& document_;
-    LatestJob tableJob_, summaryJob_;
+    LatestJob tableJob_;
     std::vector<Issue> formulaIssues_; // of the table shown
     ColumnId toEdit_;                  // a new computed column, whose formula waits to be typed
-    QStackedWidget* pages_;
+    QStackedWidget *pages_, *middle_;
     ImportView* import_;
+    MappingView* mapping_;
     QTableView* grid_;
     TableModel* model_;
     TableActions* actions_ = nullptr;
-    QWidget* welcome_;
-    QPushButton *addColumn_, *makeDataset_;
-    QLabel *columnCaption_, *heading_, *formulaNote_, *origin_, *summary_;
-    QLineEdit *name_, *unit_, *formula_;
-    QComboBox* role_;
-    QWidget *columnForm_, *datasetForm_;
-    QLineEdit *datasetName_, *amount_;
-    QComboBox* uncertainty_;
+    TableFinder* finder_ = nullptr;
+    PlotCanvas* plot_; // of a dataset that is no table
+    QWidget *welcome_, *gridPage_;
+    QPushButton *addColumn_, *makeDataset_, *readAgain_;
+    QLabel *columnCaption_, *heading_, *origin_;
+    ColumnPane* column_;
+    DatasetPane* dataset_;
 };
 
 } // namespace jointer::app

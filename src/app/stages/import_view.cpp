@@ -3,26 +3,27 @@
 
 #include "app/forms/settings_form.h"
 #include "app/models/table_model.h"
+#include "app/panes/import_target.h"
 #include "app/stages/raw_lines.h"
+#include "app/stages/sheet_view.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
 #include "figure/kinds.h"
 #include "session/import.h"
-#include "session/name_pattern.h"
+#include "session/reimport.h"
 
-#include <QFormLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QTableView>
 #include <QVBoxLayout>
-#include <map>
+#include <filesystem>
+#include <nlohmann/json.hpp>
 
 namespace jointer::app {
 
@@ -36,9 +37,9 @@ std::string nameOf(const Waiting& w) {
 
 ImportView::ImportView(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), job_(this), title_(title({})), error_(errorLabel()),
-      warnings_(new QListWidget), tables_(new QListWidget), import_(new QPushButton(tr("Import"))),
-      leave_(new QPushButton(tr("Leave out"))), raw_(new RawLines), grid_(new QTableView),
-      model_(new TableModel(nullptr, this)), plot_(new PlotCanvas), form_(nullptr) {
+      warnings_(new QListWidget), target_(new ImportTarget), import_(new QPushButton(tr("Import"))),
+      leave_(new QPushButton(tr("Leave out"))), raw_(new RawLines), sheet_(new SheetView),
+      grid_(new QTableView), model_(new TableModel(nullptr, this)), plot_(new PlotCanvas), form_(nullptr) {
     setFocusPolicy(Qt::StrongFocus);
     const auto [column, side] = layOutStage(this);
     auto* head = new QHBoxLayout;
@@ -54,6 +55,8 @@ ImportView::ImportView(Document& document, QWidget* parent)
     column->addWidget(error_);
     auto* views = new QHBoxLayout;
     views->addWidget(raw_, 1);
+    views->addWidget(sheet_, 1);
+    sheet_->hide();
     grid_->setModel(model_);
     grid_->setObjectName("previewGrid");
     grid_->setAccessibleName(tr("Parsed table"));
@@ -64,7 +67,7 @@ ImportView::ImportView(Document& document, QWidget* parent)
     side->addWidget(caption(tr("How it was read")));
     form_ = new SettingsForm;
     side->addWidget(form_);
-    addBecomes(side);
+    side->addWidget(target_);
     look_ = caption(tr("To look at"));
     side->addWidget(look_);
     warnings_->setObjectName("importWarnings");
@@ -79,6 +82,7 @@ ImportView::ImportView(Document& document, QWidget* parent)
     warnings_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     side->addWidget(warnings_);
     side->addStretch(1);
+    connectParts();
     connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
     connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
@@ -90,39 +94,30 @@ ImportView::ImportView(Document& document, QWidget* parent)
     });
 }
 
-// What the file becomes in the project: its tables, names and attributes.
-void ImportView::addBecomes(QVBoxLayout* side) {
-    side->addWidget(hairline());
-    side->addWidget(caption(tr("Becomes")));
-    tables_->setObjectName("importTables");
-    tables_->setAccessibleName(tr("Tables of the file; the ticked ones are imported"));
-    tables_->setFrameShape(QFrame::NoFrame);
-    side->addWidget(tables_);
-    auto* rows = new QFormLayout;
-    rows->setLabelAlignment(Qt::AlignLeft);
-    called_ = new QLineEdit;
-    called_->setObjectName("called");
-    called_->setPlaceholderText(tr("the file’s name"));
-    called_->setToolTip(tr("Name of table and dataset; {age} stands for an attribute"));
-    pattern_ = new QLineEdit;
-    pattern_->setObjectName("pattern");
-    pattern_->setPlaceholderText("shell_{age:d}_{site}");
-    pattern_->setToolTip(tr("Finds attributes in the file’s name: {name} any text, {name:d} a whole number, "
-                            "{name:f} a number, * anything"));
-    rows->addRow(muted(tr("Called")), called_);
-    rows->addRow(muted(tr("Attributes")), pattern_);
-    side->addLayout(rows);
-    found_ = muted({});
-    found_->setWordWrap(true);
-    side->addWidget(found_);
-    for (QLineEdit* field : {called_, pattern_})
-        connect(field, &QLineEdit::textChanged, this, [this] { showFound(); });
-    connect(tables_, &QListWidget::currentRowChanged, this, [this](int row) {
-        if (row >= 0 && reading_ && static_cast<std::size_t>(row) < reading_->tables.size())
-            showTable(static_cast<std::size_t>(row));
+void ImportView::connectParts() {
+    connect(target_, &ImportTarget::tableChosen, this, [this](int index) {
+        if (!reading_ || static_cast<std::size_t>(index) >= reading_->tables.size()) return;
+        showTable(static_cast<std::size_t>(index));
+        showChanges();
     });
-    connect(raw_, &RawLines::told, this, [this](const QString& key, int line) {
+    auto tellLine = [this](const QString& key, int line) {
         told_.set(key.toStdString(), line);
+        read();
+    };
+    connect(raw_, &RawLines::told, this, tellLine);
+    connect(sheet_, &SheetView::told, this, tellLine);
+    connect(raw_, &RawLines::widthsTold, this, [this](const QString& widths) {
+        told_.set("separator", "fixed");
+        told_.set("widths", Value(widths.toStdString()));
+        read();
+    });
+    connect(sheet_, &SheetView::rangeTold, this, [this](const QString& range) {
+        told_.remove("range");
+        told_.remove("sheet");
+        if (!range.isEmpty()) {
+            told_.set("range", Value(range.toStdString()));
+            told_.set("sheet", Value(shownSheet_));
+        }
         read();
     });
     connect(warnings_, &QListWidget::itemClicked, this,
@@ -133,6 +128,7 @@ void ImportView::addBecomes(QVBoxLayout* side) {
 
 void ImportView::goTo(long line) {
     raw_->goTo(line);
+    sheet_->goTo(line);
     const Table& table = model_->table();
     for (std::size_t row = 0; row < table.rowCount(); ++row)
         if (table.rows->line(row) == static_cast<std::uint32_t>(line)) {
@@ -142,44 +138,56 @@ void ImportView::goTo(long line) {
         }
 }
 
-ImportPlan ImportView::plan() const {
-    ImportPlan plan{.tables = {},
-                    .called = called_->text().trimmed().toStdString(),
-                    .pattern = pattern_->text().trimmed().toStdString()};
-    for (int i = 0; i < tables_->count(); ++i)
-        if (tables_->item(i)->checkState() == Qt::Checked) plan.tables.push_back(static_cast<std::size_t>(i));
-    return plan;
-}
-
-// What the pattern finds in the names of the files that wait.
-void ImportView::showFound() {
-    const ImportPlan p = plan();
-    QStringList lines;
-    for (std::size_t i = 0; i < std::min<std::size_t>(waiting_.size(), 3); ++i) {
-        const std::string name = nameOf(waiting_[i]);
-        const auto found = matchPattern(p.pattern, name);
-        if (!found) {
-            lines = {text(found.error().text)};
-            break;
-        }
-        if (p.pattern.empty() && p.called.empty()) break;
-        QStringList facts;
-        if (*found)
-            for (const auto& [key, value] : **found) facts << text(key) + " = " + text(value);
-        const QString called =
-            p.called.empty() ? QString() : text(filledTemplate(p.called, found->value_or(NamedTexts{})));
-        if (!p.pattern.empty() && !*found) facts << tr("“%1” is of another form").arg(text(name));
-        lines << (called.isEmpty() ? QString() : "“" + called + "”  ") + facts.join(",  ");
-    }
-    if (waiting_.size() > 3 && !lines.isEmpty()) lines << tr("… and %1 more").arg(waiting_.size() - 3);
-    found_->setText(lines.join("\n"));
-    found_->setVisible(!lines.isEmpty());
+std::vector<std::string> ImportView::names() const {
+    std::vector<std::string> all;
+    for (const Waiting& w : waiting_) all.push_back(nameOf(w));
+    return all;
 }
 
 void ImportView::add(const std::vector<Waiting>& sources) {
+    if (again_) { // new files put it aside
+        waiting_.clear();
+        told_ = {};
+        again_ = {};
+    }
     waiting_.insert(waiting_.end(), sources.begin(), sources.end());
     if (!waiting_.empty()) read();
     setFocus();
+}
+
+void ImportView::readAgain(const Table& table) {
+    waiting_ = {{text(std::filesystem::path(table.origin.file).filename().string()), table.origin.file, {}}};
+    const auto told = nlohmann::ordered_json::parse(table.origin.reading, nullptr, false);
+    told_ = told.is_object() ? settingsFromJson(told) : Settings{};
+    again_ = table.id;
+    againName_ = table.name;
+    reading_.reset();
+    target_->showTables(nullptr, {});
+    read();
+    setFocus();
+}
+
+// What reading again would change, before it happens.
+void ImportView::showChanges() {
+    if (!again_ || !reading_) return target_->showConsequences({});
+    const auto planned =
+        plannedReimport(document_.project(), again_, reading_->tables[target_->chosenTable()].table, told_);
+    ImportTarget::Consequences told;
+    if (planned) {
+        for (const std::string& c : planned->changes) told.changes << text(c);
+        for (const std::string& l : planned->losses) told.losses << text(l);
+    } else
+        told.losses << text(planned.error().text);
+    target_->showConsequences(told);
+}
+
+void ImportView::takeAgain() {
+    const auto planned =
+        plannedReimport(document_.project(), again_, reading_->tables[target_->chosenTable()].table, told_);
+    const bool done = planned && document_.apply(reimportEdit(*planned));
+    if (!planned) document_.say(text(planned.error().text), true);
+    if (!done) return;
+    leaveOut();
 }
 
 void ImportView::read() {
@@ -209,18 +217,23 @@ void ImportView::read() {
 void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& lines) {
     if (waiting_.empty()) return;
     title_->setText(waiting_.front().name);
-    import_->setText(waiting_.size() > 1 ? tr("Import %1 files").arg(waiting_.size()) : tr("Import"));
+    import_->setText(again_                ? tr("Read again")
+                     : waiting_.size() > 1 ? tr("Import %1 files").arg(waiting_.size())
+                                           : tr("Import"));
     error_->setVisible(!reading);
-    showFound();
+    target_->showFound(names());
     if (!reading) {
         error_->setText(text(reading.error().text));
         reading_.reset();
         model_->show({});
         plot_->show({});
-        tables_->clear();
+        target_->showTables(nullptr, {});
         warnings_->clear();
         form_->show(io::findReader("delimited")->info, told_);
         raw_->show(lines, {});
+        raw_->setVisible(true);
+        raw_->setBorders({});
+        sheet_->hide();
         return;
     }
     reading_ = std::move(*reading);
@@ -229,12 +242,13 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     const std::string reader = r.tables.front().table.origin.reader;
     const KindInfo& info = io::findReader(reader)->info;
     const bool isText = reader == "delimited";
-    QStringList shown;
-    for (const std::string& line : r.preview) shown << text(line);
-    if (r.preview.empty() && !r.encoding.empty()) shown = lines;
-    raw_->setPointable(isText || !r.preview.empty());
-    raw_->setVisible(!shown.isEmpty());
-    raw_->show(shown, r.lineKinds);
+    const bool showsText = r.sheets.empty() && !r.encoding.empty();
+    raw_->setPointable(isText);
+    raw_->setVisible(showsText);
+    raw_->show(showsText ? lines : QStringList(), r.lineKinds);
+    raw_->setBorders(isText && r.dialect.form == io::Form::Fixed ? r.dialect.borders
+                                                                 : std::vector<std::size_t>{});
+    sheet_->setVisible(!r.sheets.empty());
     // The form shows what was understood; what the user told counts as his.
     Settings understood = told_;
     auto guess = [&](const char* key, Value value) {
@@ -252,8 +266,10 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     if (isText) guess("comment", Value(r.dialect.comment));
     if (isText) guess("encoding", Value(r.encoding == "utf-8-bom" ? std::string("utf-8") : r.encoding));
     form_->show(info, understood);
-    showTables();
+    target_->showTables(&*reading_, again_ ? againName_ : std::string());
+    showTable(target_->chosenTable());
     showWarnings();
+    showChanges();
     Q_EMIT document_.readout(
         tr("%1   recognised as %2")
             .arg(r.tables.size() > 1
@@ -262,30 +278,6 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
                             counted(static_cast<long long>(r.tables[0].table.columns.size()), "column")),
                  isText ? text(info.name).toLower() : text(info.name)),
         {});
-}
-
-// The tables of the file to choose from; hidden where there is one.
-void ImportView::showTables() {
-    const QSignalBlocker quiet(tables_);
-    const int at = std::max(0, tables_->currentRow());
-    std::map<QString, Qt::CheckState> ticked;
-    for (int i = 0; i < tables_->count(); ++i)
-        ticked[tables_->item(i)->data(Qt::UserRole).toString()] = tables_->item(i)->checkState();
-    tables_->clear();
-    for (const io::ReadTable& t : reading_->tables) {
-        auto* item = new QListWidgetItem(
-            tr("%1   %2 × %3").arg(text(t.table.name)).arg(t.table.rowCount()).arg(t.table.columns.size()));
-        item->setData(Qt::UserRole, text(t.table.name));
-        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
-        const auto before = ticked.find(text(t.table.name));
-        item->setCheckState(before == ticked.end() ? Qt::Checked : before->second);
-        tables_->addItem(item);
-    }
-    tables_->setVisible(tables_->count() > 1);
-    tables_->setFixedHeight(std::min(6, tables_->count()) * 20 + 8);
-    const int row = std::min(at, tables_->count() - 1);
-    tables_->setCurrentRow(row);
-    showTable(static_cast<std::size_t>(row));
 }
 
 void ImportView::showWarnings() {
@@ -308,6 +300,10 @@ void ImportView::showTable(std::size_t index) {
     const io::ReadResult& r = *reading_;
     model_->show(r.tables[index].table);
     grid_->resizeColumnsToContents();
+    if (const auto region = r.tables[index].region) {
+        shownSheet_ = r.sheets[region->sheet].name;
+        sheet_->show(r.sheets[region->sheet], region);
+    }
     PlotContent content{.evaluator = std::make_shared<evaluate::Evaluator>()};
     const auto trial = importEdit(r, told_, "preview", {.tables = {index}, .called = {}, .pattern = {}})
                            .apply(newProject(""));
@@ -327,6 +323,7 @@ void ImportView::showTable(std::size_t index) {
 
 void ImportView::importAll() {
     if (waiting_.empty() || !reading_) return;
+    if (again_) return takeAgain();
     QStringList failed;
     std::vector<Edit> all;
     for (std::size_t i = 0; i < waiting_.size(); ++i) {
@@ -337,7 +334,7 @@ void ImportView::importAll() {
         if (!reading)
             failed << text(reading.error().sentence());
         else
-            all.push_back(importEdit(*reading, told_, nameOf(w), plan()));
+            all.push_back(importEdit(*reading, told_, nameOf(w), target_->plan()));
     }
     waiting_.clear();
     told_ = {};
@@ -356,6 +353,7 @@ void ImportView::importAll() {
 void ImportView::leaveOut() {
     if (!waiting_.empty()) waiting_.erase(waiting_.begin());
     told_ = {};
+    again_ = {};
     reading_.reset();
     if (waiting_.empty())
         Q_EMIT finished();

@@ -11,16 +11,16 @@
 #include <QWidget>
 
 class QLabel;
-class QLineEdit;
-class QVBoxLayout;
 class QListWidget;
 class QPushButton;
 class QTableView;
 
 namespace jointer::app {
 
+class ImportTarget;
 class RawLines;
 class SettingsForm;
+class SheetView;
 class TableModel;
 
 // One source that waits to be imported.
@@ -35,6 +35,7 @@ class ImportView final : public QWidget {
 public:
     explicit ImportView(Document& document, QWidget* parent = nullptr);
     void add(const std::vector<Waiting>& sources);
+    void readAgain(const Table& table); // its file; replaces what is in the table
     bool hasWaiting() const { return !waiting_.empty(); }
     bool isCurrent() const { return !job_.isBusy() && plot_->isCurrent(); }
 
@@ -51,24 +52,28 @@ protected:
 private:
     void read();
     void showReading(Result<io::ReadResult> reading, const QStringList& lines);
-    void addBecomes(QVBoxLayout* side);
-    void showTables();
+    void connectParts();
     void showTable(std::size_t index);
     void showWarnings();
-    void showFound();
     void goTo(long line);
-    ImportPlan plan() const;
+    std::vector<std::string> names() const;
+    void showChanges();
+    void takeAgain();
 
     Document& document_;
     LatestJob job_;
     std::vector<Waiting> waiting_;
     Settings told_;
+    TableId again_; // the table that is read again; none: new tables
+    std::string againName_;
     std::optional<io::ReadResult> reading_;
-    QLabel *title_, *error_, *look_ = nullptr, *found_ = nullptr;
-    QListWidget *warnings_, *tables_;
-    QLineEdit *called_ = nullptr, *pattern_ = nullptr;
+    QLabel *title_, *error_, *look_ = nullptr;
+    QListWidget* warnings_;
+    ImportTarget* target_;
     QPushButton *import_, *leave_;
     RawLines* raw_;
+    SheetView* sheet_;
+    std::string shownSheet_; // name of the sheet in view
     QTableView* grid_;
     TableModel* model_;
     PlotCanvas* plot_;

@@ -34,9 +34,20 @@ TableActions::TableActions(Document& document, QTableView* grid, TableModel* mod
     add(tr("Delete rows"), "Ctrl+Del", tr("The rows of the selected cells"),
         [this] { document_.apply(edits::deleteRows(model_->table().id, selectedRows())); });
     separator();
+    for (const auto& [label, kind] : {std::pair(tr("Rows are standards"), RowKind::Standard),
+                                      std::pair(tr("Rows are blanks"), RowKind::Blank),
+                                      std::pair(tr("Rows are unknowns"), RowKind::Unknown),
+                                      std::pair(tr("Rows are plain measurements"), RowKind::Plain)})
+        add(label, {}, tr("What the selected rows are in a measurement against standards"),
+            [this, kind = kind] { markRows(kind); });
+    separator();
     add(tr("Sort rows, rising"), {}, tr("Whole rows by the cells of this column"), [this] { sort(true); });
     add(tr("Sort rows, falling"), {}, tr("Whole rows by the cells of this column"), [this] { sort(false); });
     separator();
+    add(tr("Add column"), {}, tr("An empty column for numbers of your own"), [this] {
+        const std::size_t n = model_->table().columns.size() + 1;
+        document_.apply(edits::addColumn(model_->table().id, "column " + std::to_string(n)));
+    });
     add(tr("Move column to the left"), "Alt+Left", {}, [this] { moveColumn(-1); });
     add(tr("Move column to the right"), "Alt+Right", {}, [this] { moveColumn(1); });
     add(tr("Remove columns"), {}, tr("The columns of the selected cells; datasets lose these roles"),
@@ -88,8 +99,9 @@ void TableActions::paste(const QString& block) {
     const QModelIndex at = grid_->currentIndex();
     const auto pasted = pastedCells(model_->table(), static_cast<std::size_t>(at.row()),
                                     static_cast<std::size_t>(at.column()), block.toStdString());
-    if (!pasted.value.empty())
-        document_.apply(edits::changeCells(model_->table().id, pasted.value, "Paste cells"));
+    if (!pasted.value.changes.empty() || !pasted.value.added.empty())
+        document_.apply(
+            edits::changeCells(model_->table().id, pasted.value.changes, "Paste cells", pasted.value.added));
     QStringList said;
     for (const Issue& issue : pasted.issues) said << text(issue.text);
     if (!said.isEmpty()) document_.say(said.join("  "), true);
@@ -127,6 +139,12 @@ void TableActions::insertRows(bool below) {
     const auto rows = selectedRows();
     document_.apply(
         edits::insertRows(model_->table().id, below ? rows.back() + 1 : rows.front(), rows.size()));
+}
+
+void TableActions::markRows(RowKind kind) {
+    std::vector<std::uint32_t> ids;
+    for (std::size_t row : selectedRows()) ids.push_back(model_->table().rows->id(row));
+    document_.apply(edits::setRowKind(model_->table().id, std::move(ids), kind));
 }
 
 void TableActions::sort(bool ascending) {

@@ -28,6 +28,7 @@ private:
     void clear();
     void fillDown();
     void insertRows(bool below);
+    void markRows(RowKind kind);
     void sort(bool ascending);
     void moveColumn(int by);
 

@@ -1,0 +1,212 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/dataset_pane.h"
+
+#include "app/forms/settings_form.h"
+#include "app/widgets.h"
+#include "base/text.h"
+#include "evaluate/mapping.h"
+#include "evaluate/sources.h"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace jointer::app {
+
+namespace {
+
+// "x shift · y counts · ± y sd"
+QString rolesText(const Table& table, const Dataset& d) {
+    QStringList parts;
+    for (const RoleBinding& b : d.source.roles) {
+        const Column* c = table.find(b.column);
+        if (!c) continue;
+        const std::string_view role = b.role == Role::Component ? std::string_view(b.of) : roleLabel(b.role);
+        parts << QString::fromUtf8(role.data(), static_cast<qsizetype>(role.size())) + " " + text(c->name);
+    }
+    return parts.mid(0, 12).join("  ·  ") + (parts.size() > 12 ? "  …" : "");
+}
+
+} // namespace
+
+DatasetPane::DatasetPane(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), rows_(new QFormLayout(this)), name_(new QLineEdit),
+      amount_(new QLineEdit), uncertainty_(new QComboBox), first_(new QComboBox), second_(new QComboBox),
+      roles_(muted({})), columns_(nullptr), form_(new SettingsForm), attributes_(new QGridLayout) {
+    rows_->setContentsMargins(0, 10, 0, 2);
+    rows_->setVerticalSpacing(7);
+    rows_->addRow(caption(tr("Dataset")));
+    name_->setObjectName("datasetName");
+    rows_->addRow(muted(tr("Name")), name_);
+    roles_->setWordWrap(true);
+    roles_->setObjectName("datasetRoles");
+    columns_ = button(this, tr("Choose columns…"), "link", tr("Which column is what in this dataset"),
+                      [this] { Q_EMIT columnsWanted(); });
+    rows_->addRow(roles_);
+    rows_->addRow(columns_);
+    buildUncertainty();
+    buildInputs();
+    rows_->addRow(form_);
+    rows_->addRow(caption(tr("Attributes")));
+    attributes_->setContentsMargins(0, 0, 0, 0);
+    attributes_->setSpacing(4);
+    rows_->addRow(attributes_);
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        const std::string name = name_->text().trimmed().toStdString();
+        const auto d = document_.currentDataset();
+        if (d && !name.empty() && name != d->name)
+            document_.apply(edits::changeDataset(d->id, "Rename dataset",
+                                                 [name](Dataset& changed) { changed.name = name; }));
+    });
+    connect(form_, &SettingsForm::changed, this, &DatasetPane::changeSetting);
+}
+
+void DatasetPane::buildUncertainty() {
+    uncertainty_->setObjectName("uncertainty");
+    for (const auto& [label, key] :
+         {std::pair(tr("automatic"), ""), std::pair(tr("not known"), "none"),
+          std::pair(tr("from its column"), "column"), std::pair(tr("fraction of y"), "fraction"),
+          std::pair(tr("square root of counts"), "counting"), std::pair(tr("constant"), "constant"),
+          std::pair(tr("SD of replicates"), "sd"), std::pair(tr("SEM of replicates"), "sem")})
+        uncertainty_->addItem(label, key);
+    uncertainty_->setToolTip(
+        tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
+    amount_->setObjectName("amount");
+    amount_->setToolTip(tr("The fraction of y (0.05 is 5 %), or the constant in units of y."));
+    rows_->addRow(muted(tr("± of y")), uncertainty_);
+    rows_->addRow(muted(tr("Amount")), amount_);
+    connect(uncertainty_, &QComboBox::activated, this, [this] {
+        const std::string key = uncertainty_->currentData().toString().toStdString();
+        changeSetting("uncertainty", key.empty() ? Value() : Value(key));
+    });
+    connect(amount_, &QLineEdit::editingFinished, this, [this] {
+        const auto amount = parseNumber(amount_->text().toStdString());
+        if (amount && *amount > 0)
+            changeSetting("amount", Value(*amount));
+        else
+            refresh();
+    });
+}
+
+// The two datasets of a join.
+void DatasetPane::buildInputs() {
+    for (const auto& [box, place] : {std::pair(first_, 0), std::pair(second_, 1)}) {
+        box->setObjectName(place == 0 ? "joinFirst" : "joinSecond");
+        rows_->addRow(muted(place == 0 ? tr("x from") : tr("y from")), box);
+        connect(box, &QComboBox::activated, this, [this, chosen = box, at = static_cast<std::size_t>(place)] {
+            document_.apply(edits::changeDataset(
+                document_.dataset(), "Choose dataset",
+                [id = DatasetId::fromText(chosen->currentData().toString().toStdString()), at](Dataset& d) {
+                    d.source.inputs.resize(2);
+                    d.source.inputs[at] = id;
+                }));
+        });
+    }
+}
+
+void DatasetPane::changeSetting(const QString& key, const Value& value) {
+    document_.apply(edits::changeDataset(document_.dataset(), "Change dataset",
+                                         [k = key.toStdString(), value](Dataset& d) {
+                                             if (std::holds_alternative<std::monostate>(value))
+                                                 d.source.settings.remove(k);
+                                             else
+                                                 d.source.settings.set(k, value);
+                                         }));
+}
+
+void DatasetPane::refresh() {
+    const auto d = document_.currentDataset();
+    setVisible(d && (d->source.table == document_.table() || evaluate::findSource(d->source.kind)));
+    if (!d) return;
+    if (!name_->hasFocus()) name_->setText(text(d->name));
+    showSource(*d);
+    showAttributes(*d);
+}
+
+void DatasetPane::showSource(const Dataset& d) {
+    const evaluate::SourceKind* made = evaluate::findSource(d.source.kind);
+    const auto table = document_.project().tables.find(d.source.table);
+    const bool curve = d.source.kind == "columns", join = made && made->inputs == 2;
+    roles_->setText(table ? rolesText(*table, d) : QString());
+    roles_->setVisible(!made);
+    columns_->setVisible(!made);
+    auto showRow = [&](QWidget* field, bool there) {
+        field->setVisible(there);
+        rows_->labelForField(field)->setVisible(there);
+    };
+    const std::string rule = d.source.settings.text("uncertainty");
+    const bool amount = rule == "fraction" || rule == "constant";
+    showRow(uncertainty_, curve);
+    showRow(amount_, curve && amount);
+    uncertainty_->setCurrentIndex(std::max(0, uncertainty_->findData(text(rule))));
+    if (!amount_->hasFocus())
+        amount_->setText(text(shortestNumber(d.source.settings.number("amount", 0.05))));
+    for (const auto& [box, at] : {std::pair(first_, 0U), std::pair(second_, 1U)}) {
+        showRow(box, join);
+        if (!join) continue;
+        box->clear();
+        for (const auto& other : document_.project().datasets)
+            if (other->id != d.id) box->addItem(text(other->name), text(other->id.text()));
+        box->setCurrentIndex(at < d.source.inputs.size() ? box->findData(text(d.source.inputs[at].text()))
+                                                         : -1);
+    }
+    form_->setVisible(made != nullptr);
+    if (!made) return;
+    if (shownOf_ == d.id)
+        form_->sync(d.source.settings);
+    else
+        form_->show(made->info, d.source.settings);
+}
+
+// A row for each attribute, and an empty one for a new one.
+void DatasetPane::showAttributes(const Dataset& d) {
+    if (shownOf_ == d.id && shown_ == d.attributes) return;
+    const QWidget* focused = focusWidget();
+    const int place = focused ? attributes_->indexOf(const_cast<QWidget*>(focused)) : -1;
+    shownOf_ = d.id;
+    shown_ = d.attributes;
+    clearLayout(attributes_);
+    for (int row = 0; row <= static_cast<int>(shown_.size()); ++row) {
+        const bool fresh = row == static_cast<int>(shown_.size());
+        const Attribute a = fresh ? Attribute{} : shown_[static_cast<std::size_t>(row)];
+        const std::pair<const std::string*, QString> fields[] = {
+            {&a.name, tr("name")}, {&a.value, tr("value")}, {&a.unit, tr("unit")}};
+        for (int k = 0; k < 3; ++k) {
+            auto* field = new QLineEdit(text(*fields[k].first));
+            field->setObjectName(QString("attribute%1.%2").arg(row).arg(k));
+            field->setPlaceholderText(fresh || k == 2 ? fields[k].second : QString());
+            field->setToolTip(k == 0 ? tr("Name of an attribute; empty it to remove the attribute")
+                                     : text(*fields[k].first));
+            connect(field, &QLineEdit::editingFinished, this, [this, row] { takeAttribute(row); });
+            attributes_->addWidget(field, row, k);
+        }
+    }
+    attributes_->setColumnStretch(0, 3);
+    attributes_->setColumnStretch(1, 3);
+    attributes_->setColumnStretch(2, 2);
+    if (place >= 0 && attributes_->itemAt(place)) attributes_->itemAt(place)->widget()->setFocus();
+}
+
+void DatasetPane::takeAttribute(int row) {
+    auto word = [&](int k) {
+        const auto* field = qobject_cast<QLineEdit*>(attributes_->itemAtPosition(row, k)->widget());
+        return field->text().trimmed().toStdString();
+    };
+    const Attribute typed{word(0), word(1), word(2)};
+    const auto at = static_cast<std::size_t>(row);
+    const bool fresh = at >= shown_.size();
+    if (fresh ? typed.name.empty() : typed == shown_[at]) return;
+    document_.apply(edits::changeDataset(document_.dataset(), "Change attributes", [=](Dataset& d) {
+        if (fresh)
+            d.attributes.push_back(typed);
+        else if (at < d.attributes.size() && typed.name.empty())
+            d.attributes.erase(d.attributes.begin() + static_cast<std::ptrdiff_t>(at));
+        else if (at < d.attributes.size())
+            d.attributes[at] = typed;
+    }));
+}
+
+} // namespace jointer::app

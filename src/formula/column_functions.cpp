@@ -1,0 +1,204 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "formula/column_functions.h"
+
+#include "formula/program.h"
+#include "numerics/compensated_sum.h"
+
+#include <algorithm>
+#include <bit>
+#include <boost/math/special_functions/erf.hpp>
+#include <cmath>
+#include <deque>
+#include <limits>
+#include <numbers>
+
+namespace jointer::formula {
+
+namespace {
+
+constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
+using Arguments = std::span<const std::vector<double>>;
+using Out = std::span<double>;
+
+void cumulative(Arguments a, Out out) {
+    numerics::CompensatedSum sum;
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        if (!std::isnan(a[0][i])) sum.add(a[0][i]);
+        out[i] = std::isnan(a[0][i]) ? kNaN : sum.value();
+    }
+}
+
+double argumentOr(Arguments a, std::size_t k, double fallback) {
+    return k < a.size() && !a[k].empty() ? a[k][0] : fallback;
+}
+
+// The value so many rows above; below where the number is negative.
+void previous(Arguments a, Out out) {
+    const double by = std::round(argumentOr(a, 1, 1));
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        const double from = static_cast<double>(i) - by;
+        out[i] =
+            from >= 0 && from < static_cast<double>(out.size()) ? a[0][static_cast<std::size_t>(from)] : kNaN;
+    }
+}
+
+void difference(Arguments a, Out out) {
+    for (std::size_t i = 0; i < out.size(); ++i) out[i] = i > 0 ? a[0][i] - a[0][i - 1] : kNaN;
+}
+
+std::vector<double> presentIn(const std::vector<double>& column) {
+    std::vector<double> there;
+    std::ranges::copy_if(column, std::back_inserter(there), [](double v) { return !std::isnan(v); });
+    return there;
+}
+
+double sumOf(const std::vector<double>& values) {
+    numerics::CompensatedSum sum;
+    for (double v : values) sum.add(v);
+    return sum.value();
+}
+
+double meanOf(const std::vector<double>& values) {
+    return values.empty() ? kNaN : sumOf(values) / static_cast<double>(values.size());
+}
+
+// One number of the whole column in every row.
+template <class Number> void everywhere(Arguments a, Out out, Number number) {
+    std::ranges::fill(out, number(presentIn(a[0])));
+}
+
+void total(Arguments a, Out out) {
+    everywhere(a, out, sumOf);
+}
+void count(Arguments a, Out out) {
+    everywhere(a, out, [](const std::vector<double>& v) { return static_cast<double>(v.size()); });
+}
+void mean(Arguments a, Out out) {
+    everywhere(a, out, meanOf);
+}
+void sd(Arguments a, Out out) {
+    everywhere(a, out, [](const std::vector<double>& v) {
+        if (v.size() < 2) return kNaN;
+        const double middle = meanOf(v);
+        numerics::CompensatedSum squares;
+        for (double x : v) squares.add((x - middle) * (x - middle));
+        return std::sqrt(squares.value() / static_cast<double>(v.size() - 1));
+    });
+}
+void median(Arguments a, Out out) {
+    everywhere(a, out, [](std::vector<double> v) {
+        if (v.empty()) return kNaN;
+        std::ranges::sort(v);
+        return (v[(v.size() - 1) / 2] + v[v.size() / 2]) / 2;
+    });
+}
+void smallest(Arguments a, Out out) {
+    everywhere(a, out, [](const std::vector<double>& v) { return v.empty() ? kNaN : std::ranges::min(v); });
+}
+void largest(Arguments a, Out out) {
+    everywhere(a, out, [](const std::vector<double>& v) { return v.empty() ? kNaN : std::ranges::max(v); });
+}
+
+void range(Arguments a, Out out) {
+    for (std::size_t i = 0; i < out.size(); ++i) out[i] = a[0][i] + a[1][i] * static_cast<double>(i);
+}
+
+// A number in (0, 1) for seed and row: the finaliser of SplitMix64 over a counter, so that a row keeps its
+// number when the table grows. Source: G. L. Steele, D. Lea, C. H. Flood, OOPSLA 2014, 453.
+double unitNumber(double seed, std::size_t row) {
+    std::uint64_t z = std::bit_cast<std::uint64_t>(seed + 0.0) + 0x9e3779b97f4a7c15U * (row + 1);
+    z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9U;
+    z = (z ^ (z >> 27)) * 0x94d049bb133111ebU;
+    z ^= z >> 31;
+    return (static_cast<double>(z >> 11) + 0.5) * 0x1p-53;
+}
+
+void uniform(Arguments a, Out out) {
+    for (std::size_t i = 0; i < out.size(); ++i) out[i] = unitNumber(a[0][i], i);
+}
+void normal(Arguments a, Out out) { // by the inverse of the distribution
+    for (std::size_t i = 0; i < out.size(); ++i)
+        out[i] = -std::numbers::sqrt2 * boost::math::erfc_inv(2 * unitNumber(a[0][i], i));
+}
+
+// Replaces calls of whole-column functions by names of columns that hold their values.
+class Resolver {
+public:
+    Resolver(std::vector<std::string> names, std::vector<std::span<const double>> inputs, std::size_t rows)
+        : names_(std::move(names)), inputs_(std::move(inputs)), rows_(rows) {}
+
+    Result<std::vector<double>> evaluate(const NodePtr& root) {
+        const auto plain = resolved(root);
+        if (!plain) return std::unexpected(plain.error());
+        const auto program =
+            Program::compile(Expression::fromTree(*plain), names_, {}, Differentiate::Nothing);
+        if (!program) return std::unexpected(program.error());
+        std::vector<double> values(rows_);
+        program->evaluate(inputs_, {}, values);
+        return values;
+    }
+
+private:
+    Result<NodePtr> resolved(const NodePtr& node) {
+        if (node->op == Op::WholeColumn) return call(*node);
+        Node copy = *node;
+        for (NodePtr& argument : copy.arguments) {
+            auto plain = resolved(argument);
+            if (!plain) return plain;
+            argument = *plain;
+        }
+        return std::make_shared<const Node>(std::move(copy));
+    }
+
+    Result<NodePtr> call(const Node& node) {
+        std::vector<std::vector<double>> arguments;
+        for (const NodePtr& argument : node.arguments) {
+            auto values = evaluate(argument);
+            if (!values) return std::unexpected(values.error());
+            arguments.push_back(std::move(*values));
+        }
+        made_.emplace_back(rows_);
+        findColumnFunction(node.name)->compute(arguments, made_.back());
+        names_.push_back("\n" + std::to_string(made_.size())); // no column has a line break in its name here
+        inputs_.emplace_back(made_.back());
+        return std::make_shared<const Node>(Node{Op::Name, 0, names_.back(), {}});
+    }
+
+    std::vector<std::string> names_;
+    std::vector<std::span<const double>> inputs_;
+    std::deque<std::vector<double>> made_; // keeps its places
+    std::size_t rows_;
+};
+
+} // namespace
+
+const std::vector<ColumnFunction>& columnFunctions() {
+    static const std::vector<ColumnFunction> all = {
+        {"cumulative", 1, 1, "sum from the first row to this one", cumulative},
+        {"difference", 1, 1, "this row less the one above", difference},
+        {"previous", 1, 2, "the row above, or so many rows above", previous},
+        {"total", 1, 1, "sum of the column", total},
+        {"count", 1, 1, "how many cells hold a number", count},
+        {"mean", 1, 1, "mean of the column", mean},
+        {"sd", 1, 1, "sample SD of the column", sd},
+        {"median", 1, 1, "median of the column", median},
+        {"smallest", 1, 1, "smallest number of the column", smallest},
+        {"largest", 1, 1, "largest number of the column", largest},
+        {"range", 2, 2, "range(first, step): evenly spaced numbers", range},
+        {"uniform", 1, 1, "random numbers between 0 and 1, by a seed", uniform},
+        {"normal", 1, 1, "random numbers of mean 0 and SD 1, by a seed", normal},
+    };
+    return all;
+}
+
+const ColumnFunction* findColumnFunction(std::string_view name) {
+    const auto at = std::ranges::find(columnFunctions(), name, &ColumnFunction::name);
+    return at == columnFunctions().end() ? nullptr : &*at;
+}
+
+Result<std::vector<double>> evaluateOverRows(const Expression& expression, std::vector<std::string> names,
+                                             std::vector<std::span<const double>> inputs, std::size_t rows) {
+    return Resolver(std::move(names), std::move(inputs), rows).evaluate(expression.root());
+}
+
+} // namespace jointer::formula
