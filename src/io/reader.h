@@ -18,6 +18,7 @@ namespace jointer::io {
 struct SheetRegion {
     std::size_t sheet = 0; // in ReadResult::sheets
     std::size_t firstRow = 0, firstColumn = 0, lastRow = 0, lastColumn = 0;
+    std::vector<LineKind> lineKinds{}; // of the first rows of the sheet
 };
 
 struct ReadTable {
@@ -30,7 +31,6 @@ struct ReadTable {
 struct SheetPreview {
     std::string name;
     std::vector<std::vector<std::string>> rows;
-    std::vector<LineKind> lineKinds; // of the rows
 };
 
 struct ReadResult {

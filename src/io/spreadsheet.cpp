@@ -160,7 +160,7 @@ Result<SheetRegion> regionTold(const std::string& range) {
 }
 
 SheetPreview previewOf(const Sheet& sheet) {
-    SheetPreview preview{sheet.name, {}, {}};
+    SheetPreview preview{sheet.name, {}};
     for (std::size_t row = 0; row < std::min(sheet.rows(), kPreviewRows); ++row)
         preview.rows.push_back(sheet.rowTexts(row, kPreviewColumns));
     return preview;
@@ -221,6 +221,18 @@ std::vector<std::string> Sheet::rowTexts(std::size_t row, std::size_t most) cons
 
 namespace {
 
+// A column between others that holds nothing at all is a gap.
+void dropGaps(Table& table) {
+    auto isGap = [](const Column& c) {
+        const bool unnamed = c.name.starts_with("column ") && c.unit.empty();
+        for (std::size_t row = 0; unnamed && row < c.cells->size(); ++row)
+            if (c.cells->state(row) != CellState::Missing) return false;
+        return unnamed;
+    };
+    if (std::ranges::count_if(table.columns, isGap) < std::ssize(table.columns))
+        std::erase_if(table.columns, isGap);
+}
+
 // Reads one region of a sheet; adds its tables, or nothing where it holds none.
 Result<void> readRegion(const Sheet& sheet, SheetRegion region, bool one, const Settings& told,
                         const Cancellation& stop, ReadResult& out) {
@@ -237,21 +249,16 @@ Result<void> readRegion(const Sheet& sheet, SheetRegion region, bool one, const 
     ReadResult read;
     if (auto good = readTables(text, how, stop, read); !good) return std::unexpected(good.error());
     region.lastRow = std::min(region.lastRow, sheet.rows() - 1);
-    SheetPreview& preview = out.sheets[region.sheet];
+    region.lineKinds = read.lineKinds;
     for (ReadTable& t : read.tables) {
         restoreBreaks(t.table);
+        dropGaps(t.table);
         std::string name = one ? sheet.name : sheet.name + ", " + placeName(region);
         if (read.tables.size() > 1) name += ", " + t.table.name;
         t.table.name = std::move(name);
         t.region = region;
         out.tables.push_back(std::move(t));
     }
-    preview.lineKinds.resize(
-        std::min(std::max(preview.lineKinds.size(), read.lineKinds.size()), preview.rows.size()),
-        LineKind::Data);
-    for (std::size_t row = region.firstRow; row < std::min(read.lineKinds.size(), preview.lineKinds.size());
-         ++row)
-        if (read.lineKinds[row] != LineKind::Data) preview.lineKinds[row] = read.lineKinds[row];
     if (out.tables.size() == read.tables.size()) out.dialect = read.dialect;
     std::ranges::move(read.metadata, std::back_inserter(out.metadata));
     std::ranges::move(read.issues, std::back_inserter(out.issues));

@@ -15,6 +15,9 @@ class ColumnHeader final : public QHeaderView {
 public:
     explicit ColumnHeader(QWidget* parent = nullptr);
 
+    // Makes sections at least as wide as their headings, once for each set of columns.
+    void fitHeadings();
+
 Q_SIGNALS:
     void chipClicked(int section, QPoint below);
 

@@ -16,6 +16,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
+#include <array>
 #include <cmath>
 #include <set>
 
@@ -60,12 +61,18 @@ QString spelled(const Column& like, double value) {
     return text(cellText(one, 0));
 }
 
-// Rows of a name and its value.
-QString asTable(const std::vector<std::pair<QString, QString>>& rows) {
+// Rows of two names with their values; a row with one pair takes the whole width.
+using Cells2 = std::vector<std::array<QString, 4>>;
+
+QString asTable(const Cells2& rows) {
     QString html = "<table cellspacing='0' width='100%'>";
-    for (const auto& [name, value] : rows)
-        html += QString("<tr><td style='color:%1; padding-right:14px'>%2</td><td>%3</td></tr>")
-                    .arg(theme().muted.name(), name, value.toHtmlEscaped());
+    auto name = [](const QString& words) {
+        return QString("<td style='color:%1; padding-right:8px'>%2</td>").arg(theme().muted.name(), words);
+    };
+    for (const auto& [a, x, b, y] : rows)
+        html += b.isEmpty() ? QString("<tr>%1<td colspan='3'>%2</td></tr>").arg(name(a), x.toHtmlEscaped())
+                            : QString("<tr>%1<td style='padding-right:10px'>%2</td>%3<td>%4</td></tr>")
+                                  .arg(name(a), x.toHtmlEscaped(), name(b), y.toHtmlEscaped());
     return html + "</table>";
 }
 
@@ -76,22 +83,19 @@ QString summaryText(const Column& like, const stats::Summary& s) {
         return std::isnan(v) ? QStringLiteral("–") : text(readableNumber(v, 6)) + (like.isTime() ? " s" : "");
     };
     const double half = stats::meanHalfWidth(s);
-    std::vector<std::pair<QString, QString>> rows = {
-        {ColumnPane::tr("n, missing"), QString("%1,  %2").arg(s.n).arg(s.missing)},
-        {ColumnPane::tr("mean"), n(s.mean)},
-        {ColumnPane::tr("95 % of mean"),
-         std::isnan(half) ? QStringLiteral("–") : n(s.mean - half) + " … " + n(s.mean + half)},
-        {ColumnPane::tr("SD, SEM"), width(s.sd) + ",  " + width(s.sem)},
-        {ColumnPane::tr("median"), n(s.median)},
-        {ColumnPane::tr("quartiles"), n(s.q1) + " … " + n(s.q3)},
-        {ColumnPane::tr("extremes"), n(s.min) + " … " + n(s.max)}};
     auto plain = [](double v) { return std::isnan(v) ? QStringLiteral("–") : text(readableNumber(v, 5)); };
-    if (!like.isTime()) {
-        rows.push_back({ColumnPane::tr("sum"), plain(s.sum)});
-        rows.push_back({ColumnPane::tr("sum of squares"), plain(s.sumOfSquares)});
-    }
-    rows.push_back({ColumnPane::tr("skewness"), plain(s.skewness)});
-    rows.push_back({ColumnPane::tr("kurtosis"), plain(s.kurtosis)});
+    const QString interval =
+        std::isnan(half) ? QStringLiteral("–") : n(s.mean - half) + " … " + n(s.mean + half);
+    using P = ColumnPane;
+    Cells2 rows = {{P::tr("n"), QString::number(s.n), P::tr("missing"), QString::number(s.missing)},
+                   {P::tr("mean"), n(s.mean), P::tr("median"), n(s.median)},
+                   {P::tr("95 % of mean"), interval, {}, {}},
+                   {P::tr("SD"), width(s.sd), P::tr("SEM"), width(s.sem)},
+                   {P::tr("quartiles"), n(s.q1), P::tr("and"), n(s.q3)},
+                   {P::tr("from"), n(s.min), P::tr("to"), n(s.max)},
+                   {P::tr("sum"), plain(s.sum), P::tr("of squares"), plain(s.sumOfSquares)},
+                   {P::tr("skewness"), plain(s.skewness), P::tr("kurtosis"), plain(s.kurtosis)}};
+    if (like.isTime()) rows.erase(rows.end() - 2); // sums of moments mean nothing
     return asTable(rows);
 }
 
@@ -103,11 +107,12 @@ QString wordsText(const Column& c) {
     std::vector<std::pair<std::size_t, std::string>> most;
     for (const auto& [word, count] : counts) most.emplace_back(count, word);
     std::ranges::stable_sort(most, std::greater{}, [](const auto& m) { return m.first; });
-    std::vector<std::pair<QString, QString>> rows = {
-        {ColumnPane::tr("n, missing"), QString("%1,  %2").arg(c.cells->size() - missing).arg(missing)},
-        {ColumnPane::tr("different"), QString::number(counts.size())}};
+    Cells2 rows = {{ColumnPane::tr("n"), QString::number(c.cells->size() - missing),
+                    ColumnPane::tr("missing"), QString::number(missing)},
+                   {ColumnPane::tr("different"), QString::number(counts.size()), {}, {}}};
     for (std::size_t i = 0; i < std::min<std::size_t>(most.size(), 6); ++i)
-        rows.push_back({text(most[i].second).left(24).toHtmlEscaped(), QString::number(most[i].first)});
+        rows.push_back(
+            {text(most[i].second).left(24).toHtmlEscaped(), QString::number(most[i].first), {}, {}});
     return asTable(rows);
 }
 

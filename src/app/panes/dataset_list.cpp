@@ -186,6 +186,7 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     order_ = button(this, {}, "link", tr("Order and group the datasets by an attribute"),
                     [this] { offerOrders(); });
     head->addWidget(order_, 0, Qt::AlignBottom);
+    head->addSpacing(8);
     add_ = button(this, "+", "link", tr("Add a function, or a join of two datasets"), [this] { offerNew(); });
     add_->setAccessibleName(tr("Add dataset"));
     head->addWidget(add_, 0, Qt::AlignBottom);

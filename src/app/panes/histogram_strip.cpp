@@ -37,6 +37,8 @@ void HistogramStrip::paintEvent(QPaintEvent*) {
     QPainter p(this);
     const auto n = static_cast<int>(histogram_.counts.size());
     const auto most = static_cast<double>(std::ranges::max(histogram_.counts));
+    QColor bars = theme().muted;
+    bars.setAlpha(150);
     const QRect ground(0, 0, width(), kBars);
     p.fillRect(ground, theme().panel);
     for (int i = 0; i < n; ++i) {
@@ -44,8 +46,7 @@ void HistogramStrip::paintEvent(QPaintEvent*) {
         if (count == 0) continue;
         const int left = i * width() / n, right = (i + 1) * width() / n;
         const int height = std::max(1, static_cast<int>((kBars - 3) * count / most));
-        p.fillRect(QRect(left, kBars - height, std::max(1, right - left - (n < 40 ? 1 : 0)), height),
-                   theme().muted);
+        p.fillRect(QRect(left, kBars - height, std::max(1, right - left - (n < 40 ? 1 : 0)), height), bars);
     }
     p.setPen(theme().line);
     p.drawLine(0, kBars, width(), kBars);

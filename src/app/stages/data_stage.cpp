@@ -112,7 +112,7 @@ QWidget* DataStage::buildGrid() {
     grid_->setModel(model_);
     grid_->setObjectName("tableGrid");
     grid_->setAccessibleName(tr("Table"));
-    auto* header = new ColumnHeader;
+    auto* header = header_ = new ColumnHeader;
     grid_->setHorizontalHeader(header);
     prepareGrid(grid_);
     header->setSectionsMovable(true);
@@ -182,7 +182,14 @@ void DataStage::show(Outcome<Table> filled) {
     if (!(model_->table() == filled.value)) {
         const QModelIndex before = grid_->currentIndex();
         const int scrolled = grid_->verticalScrollBar()->value();
+        auto idsOf = [](const Table& t) {
+            std::vector<ColumnId> ids;
+            for (const Column& c : t.columns) ids.push_back(c.id);
+            return ids;
+        };
+        const bool others = idsOf(model_->table()) != idsOf(filled.value);
         model_->show(filled.value);
+        if (others) header_->fitHeadings();
         if (before.isValid())
             grid_->setCurrentIndex(model_->index(std::min(before.row(), model_->rowCount() - 1),
                                                  std::min(before.column(), model_->columnCount() - 1)));

@@ -18,6 +18,7 @@ class QVBoxLayout;
 
 namespace jointer::app {
 
+class ColumnHeader;
 class ColumnPane;
 class DatasetPane;
 class TableActions;
@@ -63,6 +64,7 @@ private:
     ImportView* import_;
     MappingView* mapping_;
     QTableView* grid_;
+    ColumnHeader* header_ = nullptr;
     TableModel* model_;
     TableActions* actions_ = nullptr;
     TableFinder* finder_ = nullptr;

@@ -2,6 +2,7 @@
 #include "app/stages/import_view.h"
 
 #include "app/forms/settings_form.h"
+#include "app/models/column_header.h"
 #include "app/models/table_model.h"
 #include "app/panes/import_target.h"
 #include "app/stages/raw_lines.h"
@@ -58,6 +59,7 @@ ImportView::ImportView(Document& document, QWidget* parent)
     views->addWidget(sheet_, 1);
     sheet_->hide();
     grid_->setModel(model_);
+    grid_->setHorizontalHeader(new ColumnHeader);
     grid_->setObjectName("previewGrid");
     grid_->setAccessibleName(tr("Parsed table"));
     prepareGrid(grid_);

@@ -88,12 +88,13 @@ MappingView::MappingView(Document& document, QWidget* parent)
     views->addWidget(columns_, 3);
     auto* right = new QVBoxLayout;
     plot_->setMinimumWidth(360);
-    right->addWidget(plot_, 1);
+    right->addWidget(plot_, 4);
     right->addWidget(caption(tr("Check")));
     facts_->setWordWrap(true);
     facts_->setObjectName("mappingFacts");
     right->addWidget(facts_);
     right->addWidget(problems_);
+    right->addStretch(1);
     views->addLayout(right, 2);
     column->addLayout(views, 1);
 }

@@ -41,8 +41,8 @@ public:
         if (role == Qt::ForegroundRole) return inside ? theme().ink : theme().muted;
         if (role == Qt::BackgroundRole) {
             if (!inside) return theme().ground;
-            const auto [colour, name] =
-                lineTint(row < sheet_.lineKinds.size() ? sheet_.lineKinds[row] : io::LineKind::Data);
+            const bool known = region_ && row < region_->lineKinds.size();
+            const auto [colour, name] = lineTint(known ? region_->lineKinds[row] : io::LineKind::Data);
             return colour.isValid() ? QVariant(colour) : QVariant();
         }
         return {};

@@ -71,6 +71,11 @@ QPushButton#tool:checked { background: @soft; color: @accent; font-weight: 600; 
 QPushButton#flat { background: transparent; border: none; padding: 4px; }
 QPushButton#flat:hover { background: @soft; }
 QComboBox { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 7px; }
+QSpinBox { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 2px 3px 7px; }
+QSpinBox:focus { border-color: @accent; }
+QSpinBox::up-button, QSpinBox::down-button { border: none; width: 14px; }
+QSpinBox::up-arrow { image: url(:/icons/chevron-up.svg); width: 10px; height: 10px; }
+QSpinBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 10px; height: 10px; }
 QComboBox:focus { border-color: @accent; }
 QComboBox::drop-down { border: none; width: 18px; }
 QComboBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 12px; height: 12px; margin-right: 6px; }
