@@ -157,7 +157,8 @@ std::string textOf(const Column& column, std::size_t row, bool formatted) {
     if (!column.isNumeric()) return cells.texts[row];
     const double value = cells.numbers[row];
     if (formatted && column.isTime() && !column.timePattern.empty())
-        return timeText(value, column.timePattern);
+        return timeText(value, column.timePattern,
+                        column.kind == ColumnKind::Duration ? TimeMeaning::Duration : TimeMeaning::Moment);
     switch (column.kind) {
     case ColumnKind::DateTime:
         return isoDateTime(value) + (column.utc ? "Z" : "");

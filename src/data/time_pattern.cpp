@@ -174,21 +174,21 @@ std::optional<double> secondsOf(const Told& t, bool date) {
 
 } // namespace
 
-std::string timeText(double seconds, std::string_view pattern) {
+std::string timeText(double seconds, std::string_view pattern, TimeMeaning meaning) {
     const auto pieces = piecesOf(pattern);
-    const bool date = showsDate(pieces), halfDays = shows(pieces, {Part::HalfDay});
+    const bool moment = meaning == TimeMeaning::Moment, halfDays = shows(pieces, {Part::HalfDay});
     if (!(std::abs(seconds) < 9e11)) return shortestNumber(seconds) + " s";
     std::size_t decimals = 0;
     for (const Piece& p : pieces)
         if (p.part == Part::Fraction) decimals = std::min<std::size_t>(p.width, 9);
     const double unit = std::pow(10.0, static_cast<double>(decimals));
-    const bool negative = !date && seconds < 0;
+    const bool negative = !moment && seconds < 0;
     // Where no decimals are shown the time is cut, but never for an error of rounding.
     const double scaled = (negative ? -seconds : seconds) * unit;
     const double ticks = decimals > 0 ? std::round(scaled) : std::floor(scaled + 1e-6);
     const double whole = std::floor(ticks / unit);
     const auto fraction = static_cast<long long>(ticks - whole * unit);
-    const double dayStart = date ? std::floor(whole / kDay) : 0;
+    const double dayStart = moment ? std::floor(whole / kDay) : 0;
     const auto clock = static_cast<long long>(whole - dayStart * kDay);
     const date::year_month_day day{date::sys_days(date::days(static_cast<int>(dayStart)))};
     const long long hours = clock / 3600;

@@ -11,8 +11,9 @@
 namespace jointer {
 
 // Seconds since 1970-01-01 as text; rounded to the last shown decimal of the second where `f` is given, else
-// cut to the shown part. Patterns without a date take durations too: the hours then go on beyond 24.
-std::string timeText(double seconds, std::string_view pattern);
+// cut to the shown part. Of durations the hours go on beyond 24.
+enum class TimeMeaning { Moment, Duration };
+std::string timeText(double seconds, std::string_view pattern, TimeMeaning meaning = TimeMeaning::Moment);
 
 // The time that a text of this pattern means; parts that the pattern does not show are those of 1970-01-01,
 // midnight. Nothing where the text does not follow the pattern or names no day of the calendar.

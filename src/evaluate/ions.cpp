@@ -23,17 +23,12 @@ constexpr std::array<Ion, 9> kIons = {{{"Ca", "Ca^{2+}", 2, 40.078, "calcium"},
                                        {"CO3", "CO_{3}^{2-}", -2, 60.009, "carbonate"},
                                        {"NO3", "NO_{3}^{-}", -1, 62.004, "nitrate"}}};
 
-// The first word of a heading without signs of charge and markup: "Ca^{2+}" → "ca", "SO4--" → "so4".
+// The first word of a heading without markup: "Ca^{2+}" → "ca", "SO4--" → "so4", "Ca2+" → "ca2".
 std::string ionWord(std::string_view heading) {
     std::string word;
-    const std::string_view text = trimmed(heading);
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
+    for (char c : trimmed(heading)) {
         if (c == '_' || c == '{' || c == '}') continue;
         if (!std::isalnum(static_cast<unsigned char>(c))) break;
-        const bool charge = std::isdigit(static_cast<unsigned char>(c)) && i + 1 < text.size() &&
-                            (text[i + 1] == '+' || text[i + 1] == '-');
-        if (charge) break;
         word += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
     }
     return word;
@@ -54,8 +49,15 @@ const Ion* ionNamed(std::string_view heading) {
     std::string word = ionWord(heading);
     if (word == "sulphate") word = "sulfate";
     if (word == "hydrogencarbonate") word = "bicarbonate";
-    const auto at = std::ranges::find_if(
-        kIons, [&](const Ion& i) { return lowerAscii(i.key) == word || i.word == word; });
+    auto find = [&] {
+        return std::ranges::find_if(
+            kIons, [&](const Ion& i) { return lowerAscii(i.key) == word || i.word == word; });
+    };
+    auto at = find();
+    if (at == kIons.end() && !word.empty() && std::isdigit(static_cast<unsigned char>(word.back()))) {
+        word.pop_back(); // the figure of a charge: "ca2"
+        at = find();
+    }
     return at == kIons.end() ? nullptr : &*at;
 }
 

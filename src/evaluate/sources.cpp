@@ -29,12 +29,8 @@ Curve functionCurve(const Settings& settings, std::span<const Curve* const>, std
                c;
     const auto range = std::get<Numbers>(info.value(settings, "range"));
     const bool byRatio = info.text(settings, "spacing") == "logarithmic";
-    if (range.size() != 2 || !(range[0] < range[1]) || (byRatio && range[0] <= 0))
-        return issues.push_back({"range",
-                                 byRatio
-                                     ? "The range must rise, and begin above zero for logarithmic spacing."
-                                     : "The range must rise.",
-                                 {}}),
+    if (byRatio && range[0] <= 0)
+        return issues.push_back({"range", "With logarithmic spacing the range must begin above zero.", {}}),
                c;
     const auto n = static_cast<std::size_t>(info.integer(settings, "points"));
     for (std::size_t i = 0; i < n; ++i) {

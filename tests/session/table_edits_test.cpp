@@ -98,7 +98,8 @@ TEST(TableEdits, PastedBlocksGrowTheTableAndSayWhatDoesNotFit) {
 
 TEST(TableEdits, AFirstLineOfHeadingsIsNotPastedAsCells) {
     Pond d;
-    const auto pasted = pastedCells(d.table(), 0, 0, "depth\tsite\tday\tice\tsalinity\n5\tz\t2031-07-01\tno\t31.5\n");
+    const auto pasted =
+        pastedCells(d.table(), 0, 0, "depth\tsite\tday\tice\tsalinity\n5\tz\t2031-07-01\tno\t31.5\n");
     EXPECT_TRUE(pasted.issues.empty());
     d.apply(edits::changeCells(d.table().id, pasted.value.changes, "Paste", pasted.value.added));
     EXPECT_EQ(d.column(0), "5,1,,2,");

@@ -46,8 +46,9 @@ QString ColumnHeader::textOf(int section, int role) const {
 }
 
 QSize ColumnHeader::sectionSizeFromContents(int section) const {
+    ensurePolished(); // the style sheet decides the font
     const QFontMetrics name(bold(font())), unit(small(font()));
-    int width = 2 * kMargin + name.horizontalAdvance(textOf(section, Qt::DisplayRole));
+    int width = 2 * kMargin + 2 + name.horizontalAdvance(textOf(section, Qt::DisplayRole));
     for (int role : {UnitRole, ChipRole})
         if (const QString words = textOf(section, role); !words.isEmpty())
             width += unit.horizontalAdvance(words) + kGap + (role == ChipRole ? 14 : 0);
