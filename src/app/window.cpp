@@ -179,6 +179,7 @@ void Window::refreshHeader() {
 }
 
 void Window::goTo(Stage stage) {
+    if (stages_->currentIndex() == static_cast<int>(stage)) return; // the focus stays where it is
     stages_->setCurrentIndex(static_cast<int>(stage));
     if (stage == Stage::Clean) clean_->canvas()->setFocus();
     if (stage == Stage::Analyse) analyse_->canvas()->setFocus();

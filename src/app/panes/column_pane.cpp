@@ -6,6 +6,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
+#include "formula/expression.h"
 #include "session/column_kind.h"
 #include "stats/histogram.h"
 #include "stats/summary.h"
@@ -67,7 +68,7 @@ using Cells2 = std::vector<std::array<QString, 4>>;
 QString asTable(const Cells2& rows) {
     QString html = "<table cellspacing='0' width='100%'>";
     auto name = [](const QString& words) {
-        return QString("<td style='color:%1; padding-right:8px'>%2</td>").arg(theme().muted.name(), words);
+        return QString("<td style='color:%1; padding-right:8px; white-space:nowrap'>%2</td>").arg(theme().muted.name(), words);
     };
     for (const auto& [a, x, b, y] : rows)
         html += b.isEmpty() ? QString("<tr>%1<td colspan='3'>%2</td></tr>").arg(name(a), x.toHtmlEscaped())
@@ -89,11 +90,11 @@ QString summaryText(const Column& like, const stats::Summary& s) {
     using P = ColumnPane;
     Cells2 rows = {{P::tr("n"), QString::number(s.n), P::tr("missing"), QString::number(s.missing)},
                    {P::tr("mean"), n(s.mean), P::tr("median"), n(s.median)},
-                   {P::tr("95 % of mean"), interval, {}, {}},
+                   {P::tr("95 % CI"), interval, {}, {}},
                    {P::tr("SD"), width(s.sd), P::tr("SEM"), width(s.sem)},
                    {P::tr("quartiles"), n(s.q1), P::tr("and"), n(s.q3)},
                    {P::tr("from"), n(s.min), P::tr("to"), n(s.max)},
-                   {P::tr("sum"), plain(s.sum), P::tr("of squares"), plain(s.sumOfSquares)},
+                   {P::tr("sum"), plain(s.sum), P::tr("squares"), plain(s.sumOfSquares)},
                    {P::tr("skewness"), plain(s.skewness), P::tr("kurtosis"), plain(s.kurtosis)}};
     if (like.isTime()) rows.erase(rows.end() - 2); // sums of moments mean nothing
     return asTable(rows);
@@ -193,6 +194,7 @@ void ColumnPane::buildFields() {
     note_->setWordWrap(true);
     note_->setObjectName("muted");
     summary_->setTextFormat(Qt::RichText);
+    summary_->setWordWrap(true);
     summary_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     summary_->setObjectName("columnSummary");
     for (const auto& [label, field] :
@@ -292,15 +294,25 @@ void ColumnPane::showWords() {
     formula_->setWords(words);
 }
 
+// What is wrong is marked in the formula as it is shown: the stored one holds ids in place of names.
 void ColumnPane::showNote(const Column& c, const std::vector<Issue>& issues) {
     const auto issue = std::ranges::find_if(issues, [&](const Issue& f) { return f.place.column == c.name; });
     const bool bad = issue != issues.end();
     note_->setObjectName(bad ? "bad" : "muted");
     refreshLook(note_);
-    formula_->mark(bad ? issue->place.sign : 0);
-    say(note_, bad                                         ? text(issue->text)
-               : !c.formula.empty() && c.cells->size() > 0 ? tr("first value: %1").arg(text(cellText(c, 0)))
-                                                           : QString());
+    if (!bad) {
+        formula_->mark(0);
+        const bool computed = !c.formula.empty() && c.cells->size() > 0;
+        return say(note_, computed ? tr("first value: %1").arg(text(cellText(c, 0))) : QString());
+    }
+    const auto read =
+        formula::Expression::parse(formula_->text().toStdString(), formula::Vocabulary::Columns);
+    say(note_, text(read ? issue->text : read.error().text));
+    if (!read) return formula_->mark(read.error().place.sign);
+    for (const std::string& name : read->names())
+        if (name != "row" && !table_.findByName(name))
+            return formula_->mark(formula_->text().indexOf(text(name)) + 1);
+    formula_->mark(1);
 }
 
 // While it is typed, the formula is computed on a copy of the project.

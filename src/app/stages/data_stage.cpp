@@ -145,6 +145,7 @@ void DataStage::buildSide(QVBoxLayout& side) {
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setObjectName("plain");
     inside->setObjectName("plain");
+    inside->setMinimumWidth(200); // never wider than the pane, whatever the words in it
     side.addWidget(scroll);
     columnCaption_ = caption(tr("Column"));
     column_ = new ColumnPane(document_);
