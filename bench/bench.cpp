@@ -43,6 +43,34 @@ void readMillion(benchmark::State& state) {
 }
 BENCHMARK(readMillion)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// As many bytes with two quoted columns of words among numbers.
+const std::string& quotedRows() {
+    static const std::string text = [] {
+        std::mt19937 random(7);
+        std::uniform_real_distribution<double> value(0, 1000);
+        const char* sites[] = {"north pan", "creek, upper", "south \"old\" pan", "marsh edge"};
+        std::string t = "sample,site,c2,c3,c4,c5,c6,c7\n";
+        for (int i = 0; t.size() < millionRows().size(); ++i) {
+            std::string site = sites[random() % 4];
+            for (std::size_t at = 0; (at = site.find('"', at)) != site.npos; at += 2) site.insert(at, 1, '"');
+            t += fmt::format("\"shell {}\",\"{}\"", i, site);
+            for (int c = 0; c < 6; ++c) t += fmt::format(",{:.9f}", value(random));
+            t += '\n';
+        }
+        return t;
+    }();
+    return text;
+}
+
+void readQuoted(benchmark::State& state) {
+    limitThreads(static_cast<int>(state.range(0)));
+    (void)quotedRows();
+    for (auto _ : state) benchmark::DoNotOptimize(io::read(quotedRows(), "big.csv", {}));
+    state.SetBytesProcessed(static_cast<std::int64_t>(state.iterations() * quotedRows().size()));
+    limitThreads(2);
+}
+BENCHMARK(readQuoted)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 fit::FitProblem sixPeaks() {
     std::string equation = "o + s*x";
     fit::FitProblem p;

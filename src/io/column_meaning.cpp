@@ -269,6 +269,7 @@ bool tryYesNo(Column& column, const CellRules& rules) {
 // In texts only what can mean nothing else stands for a missing cell, and the markers that were told.
 void dropMarkers(Column& column, const CellRules& rules) {
     const auto marked = [&](const std::string& t) {
+        if (t.size() > 4 && rules.missing.empty()) return false;
         const std::string lower = lowerAscii(t);
         return lower == "na" || lower == "n/a" || lower == "#n/a" || lower == "nan" || lower == "null" ||
                std::ranges::find(rules.missing, t) != rules.missing.end();

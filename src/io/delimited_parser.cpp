@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "io/delimited_parser.h"
 
+#include "base/progress.h"
 #include "base/text.h"
 #include "io/cell_text.h"
 #include "io/line_cursor.h"
@@ -18,6 +19,24 @@ namespace {
 
 constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
 constexpr std::size_t kChunk = 2 << 20;
+constexpr double kCountingShare = 0.2; // of the time
+
+// Tells the progress of this thread how many of some parts are done, by whatever thread.
+class Portion {
+public:
+    Portion(double from, double to, std::size_t parts)
+        : progress_(boundProgress()), from_(from),
+          each_((to - from) / static_cast<double>(std::max<std::size_t>(parts, 1))) {}
+    void step() {
+        const auto done = static_cast<double>(++done_);
+        if (progress_) progress_->set(from_ + each_ * done);
+    }
+
+private:
+    Progress* progress_;
+    double from_, each_;
+    std::atomic<std::size_t> done_ = 0;
+};
 
 } // namespace
 
@@ -26,8 +45,9 @@ void DelimitedParser::countRows() {
     const std::string separators = std::exchange(separators_, "");
     cutChunks(start);
     std::atomic<bool> breaks = false; // in quoted fields
+    Portion counted(0, kCountingShare, chunks_.size());
     parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
-        for (std::size_t k = from; k < to && !stop_.stop_requested() && !breaks; ++k)
+        for (std::size_t k = from; k < to && !stop_.stop_requested() && !breaks; ++k, counted.step())
             if (!count(chunks_[k], separators)) breaks = true;
     });
     if (breaks) { // the lines have to be run over one after the other
@@ -86,8 +106,10 @@ void DelimitedParser::parse(const std::vector<Plan>& plan) {
     numbers_.clear();
     for (Cells& c : cells_) numbers_.push_back(c.numbers.data());
     if (skipsLines_) lines_.resize(rows_);
+    Portion parsed(kCountingShare, 1, chunks_.size());
     parallelRanges(chunks_.size(), 1, [&](std::size_t from, std::size_t to) {
-        for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k) parseChunk(chunks_[k]);
+        for (std::size_t k = from; k < to && !stop_.stop_requested(); ++k, parsed.step())
+            parseChunk(chunks_[k]);
     });
 }
 
@@ -214,7 +236,7 @@ bool DelimitedParser::parseRow(const char* p, const char* to, std::size_t row, C
             cells_[column].numbers[row] = kNaN;
             if (!field.empty()) c.odd.push_back({row, static_cast<std::uint32_t>(column), field});
         } else
-            cells_[column].texts[row] = unquoted(field);
+            unquote(field, cells_[column].texts[row]);
     }
     // A trailing separator is no further field.
     return !more || skip(p) >= to;
@@ -240,8 +262,12 @@ std::string_view DelimitedParser::rawField(const char*& p, const char* to, bool&
     const char* from = p;
     const char* end = nullptr;
     if (p < to && *p == '"') {
-        const char* q = p + 1;
-        while (q < to && !(*q == '"' && (q + 1 >= to || q[1] != '"'))) q += *q == '"' ? 2 : 1;
+        auto quoteFrom = [to](const char* at) {
+            const void* hit = at < to ? std::memchr(at, '"', static_cast<std::size_t>(to - at)) : nullptr;
+            return hit ? static_cast<const char*>(hit) : to;
+        };
+        const char* q = quoteFrom(p + 1);
+        while (q + 1 < to && q[1] == '"') q = quoteFrom(q + 2); // doubled: part of the field
         const char* after = q + 1;
         while (after < to && *after == ' ') ++after;
         const bool blankEnds = d_.separator == ' ' && q + 1 < to && (q[1] == ' ' || q[1] == '\t');
@@ -264,14 +290,14 @@ std::string_view DelimitedParser::rawField(const char*& p, const char* to, bool&
     return trimmed({from, static_cast<std::size_t>(end - from)});
 }
 
-std::string DelimitedParser::unquoted(std::string_view field) {
-    if (field.size() < 2 || field.front() != '"' || field.back() != '"') return std::string(field);
-    std::string out;
-    for (std::size_t i = 1; i + 1 < field.size(); ++i) {
-        out += field[i];
-        if (field[i] == '"') ++i;
-    }
-    return out;
+void DelimitedParser::unquote(std::string_view field, std::string& into) {
+    if (field.size() < 2 || field.front() != '"' || field.back() != '"') return void(into.assign(field));
+    const std::string_view inside = field.substr(1, field.size() - 2);
+    std::size_t from = 0;
+    into.clear();
+    for (std::size_t quote; (quote = inside.find('"', from)) != inside.npos; from = quote + 2)
+        into.append(inside.substr(from, quote + 1 - from)); // of two, one
+    if (from < inside.size()) into.append(inside.substr(from));
 }
 
 } // namespace jointer::io

@@ -93,7 +93,8 @@ private:
     // All that is left of the line, without separators at its end.
     std::string_view restOfLine(const char*& p, const char* to, bool& more, Chunk& c) const;
 
-    static std::string unquoted(std::string_view field);
+    // The field without its quotes.
+    static void unquote(std::string_view field, std::string& into);
 
     std::string_view text_;
     const Dialect& d_;

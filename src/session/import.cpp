@@ -2,6 +2,8 @@
 #include "session/import.h"
 
 #include "base/text.h"
+#include "evaluate/ions.h"
+#include "evaluate/mapping.h"
 #include "figure/kinds.h"
 #include "session/name_pattern.h"
 
@@ -128,7 +130,26 @@ Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::
             }};
 }
 
+namespace {
+
+// A row for each sample of water: two cations and two anions at least, by their names.
+bool holdsIons(const std::vector<RoleBinding>& roles) {
+    int cations = 0, anions = 0;
+    for (const RoleBinding& b : roles)
+        if (const evaluate::Ion* ion = evaluate::findIon(b.of)) ++(ion->charge > 0 ? cations : anions);
+    return cations > 1 && anions > 1;
+}
+
+} // namespace
+
 std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
+    const auto ions = evaluate::guessedRoles(*evaluate::findMapping("ions"), table);
+    if (holdsIons(ions)) {
+        Dataset d = datasetFromTable(table, name, colourIndex);
+        d.source.kind = "ions";
+        d.source.roles = ions;
+        return {d};
+    }
     auto curves = curvesOf(table);
     const Column* x = nullptr; // may stand behind the first y
     for (const Column& c : table.columns)

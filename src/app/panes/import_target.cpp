@@ -14,12 +14,13 @@
 namespace jointer::app {
 
 ImportTarget::ImportTarget(QWidget* parent)
-    : QWidget(parent), tables_(new QListWidget), naming_(new QWidget), called_(new QLineEdit),
-      pattern_(new QLineEdit), found_(muted({})), changes_(muted({})), losses_(warningLabel()) {
+    : QWidget(parent), tables_(new QListWidget), caption_(caption(tr("Becomes"))), naming_(new QWidget),
+      called_(new QLineEdit), pattern_(new QLineEdit), found_(muted({})), changes_(muted({})),
+      losses_(warningLabel()) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(hairline());
-    column->addWidget(caption(tr("Becomes")));
+    column->addWidget(caption_);
     tables_->setObjectName("importTables");
     tables_->setAccessibleName(tr("Tables of the file; the ticked ones are imported"));
     tables_->setFrameShape(QFrame::NoFrame);
@@ -121,6 +122,7 @@ void ImportTarget::showTables(const io::ReadResult* reading, const std::string& 
 }
 
 void ImportTarget::showConsequences(const std::optional<Consequences>& c) {
+    caption_->setText(c ? tr("Changes") : tr("Becomes"));
     naming_->setVisible(!c);
     changes_->setVisible(c.has_value());
     losses_->hide();

@@ -39,6 +39,7 @@ private:
     void buildNames();
 
     QListWidget* tables_;
+    QLabel* caption_;
     QWidget* naming_;
     QLineEdit *called_, *pattern_;
     QLabel *found_, *changes_, *losses_;

@@ -5,6 +5,7 @@
 #include "app/models/column_header.h"
 #include "app/models/table_model.h"
 #include "app/panes/import_target.h"
+#include "app/panes/import_warnings.h"
 #include "app/stages/raw_lines.h"
 #include "app/stages/sheet_view.h"
 #include "app/theme/theme.h"
@@ -19,10 +20,12 @@
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QListWidget>
+#include <QProgressBar>
 #include <QPushButton>
 #include <QTableView>
+#include <QTimer>
 #include <QVBoxLayout>
+#include <cmath>
 #include <filesystem>
 #include <nlohmann/json.hpp>
 
@@ -37,8 +40,9 @@ std::string nameOf(const Waiting& w) {
 } // namespace
 
 ImportView::ImportView(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), title_(title({})), error_(errorLabel()),
-      warnings_(new QListWidget), target_(new ImportTarget), import_(new QPushButton(tr("Import"))),
+    : QWidget(parent), document_(document), job_(this), changesJob_(this), watching_(new QTimer(this)),
+      bar_(new QProgressBar), title_(title({})), error_(errorLabel()), warnings_(new ImportWarnings),
+      target_(new ImportTarget), import_(new QPushButton(tr("Import"))),
       leave_(new QPushButton(tr("Leave out"))), raw_(new RawLines), sheet_(new SheetView),
       grid_(new QTableView), model_(new TableModel(nullptr, this)), plot_(new PlotCanvas), form_(nullptr) {
     setFocusPolicy(Qt::StrongFocus);
@@ -54,6 +58,11 @@ ImportView::ImportView(Document& document, QWidget* parent)
     head->addWidget(import_);
     column->addLayout(head);
     column->addWidget(error_);
+    bar_->setObjectName("importProgress");
+    bar_->setTextVisible(false);
+    bar_->setToolTip(tr("Esc stops it"));
+    bar_->hide();
+    column->addWidget(bar_);
     auto* views = new QHBoxLayout;
     views->addWidget(raw_, 1);
     views->addWidget(sheet_, 1);
@@ -70,21 +79,10 @@ ImportView::ImportView(Document& document, QWidget* parent)
     form_ = new SettingsForm;
     side->addWidget(form_);
     side->addWidget(target_);
-    look_ = caption(tr("To look at"));
-    side->addWidget(look_);
-    warnings_->setObjectName("importWarnings");
-    warnings_->setWordWrap(true);
-    warnings_->setSpacing(3);
-    warnings_->setFrameShape(QFrame::NoFrame);
-    warnings_->setStyleSheet(QString("background: %1; border-left: 3px solid %2; font-size: 9pt;")
-                                 .arg(theme().warningSoft.name(), theme().warning.name()));
-    warnings_->setToolTip(tr("Click to go to the line"));
-    warnings_->setAccessibleName(tr("What could not be read, or is in doubt"));
-    warnings_->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
-    warnings_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     side->addWidget(warnings_);
     side->addStretch(1);
     connectParts();
+    connect(watching_, &QTimer::timeout, this, &ImportView::watch);
     connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
     connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
@@ -122,10 +120,7 @@ void ImportView::connectParts() {
         }
         read();
     });
-    connect(warnings_, &QListWidget::itemClicked, this,
-            [this](QListWidgetItem* item) { goTo(item->data(Qt::UserRole).toLongLong()); });
-    connect(warnings_, &QListWidget::itemActivated, this,
-            [this](QListWidgetItem* item) { goTo(item->data(Qt::UserRole).toLongLong()); });
+    connect(warnings_, &ImportWarnings::lineChosen, this, &ImportView::goTo);
 }
 
 void ImportView::goTo(long line) {
@@ -169,56 +164,85 @@ void ImportView::readAgain(const Table& table) {
     setFocus();
 }
 
-// What reading again would change, before it happens.
+// What reading again would change, before it happens; rows are matched in the background.
 void ImportView::showChanges() {
+    planned_.reset();
     if (!again_ || !reading_) return target_->showConsequences({});
-    const auto planned =
-        plannedReimport(document_.project(), again_, reading_->tables[target_->chosenTable()].table, told_);
-    ImportTarget::Consequences told;
-    if (planned) {
-        for (const std::string& c : planned->changes) told.changes << text(c);
-        for (const std::string& l : planned->losses) told.losses << text(l);
-    } else
-        told.losses << text(planned.error().text);
-    target_->showConsequences(told);
+    import_->setEnabled(false);
+    changesJob_.request([this, project = document_.project(), id = again_, told = told_,
+                         fresh = reading_->tables[target_->chosenTable()].table](
+                            const Cancellation&) -> std::function<void()> {
+        auto planned = std::make_shared<Result<Reimport>>(plannedReimport(project, id, fresh, told));
+        return [this, planned, id] {
+            if (id != again_ || !reading_) return;
+            ImportTarget::Consequences what;
+            if (*planned) {
+                planned_ = std::move(**planned);
+                for (const std::string& c : planned_->changes) what.changes << text(c);
+                for (const std::string& l : planned_->losses) what.losses << text(l);
+            } else
+                what.losses << text(planned->error().text);
+            target_->showConsequences(what);
+            import_->setEnabled(planned_.has_value());
+        };
+    });
 }
 
 void ImportView::takeAgain() {
-    const auto planned =
-        plannedReimport(document_.project(), again_, reading_->tables[target_->chosenTable()].table, told_);
-    const bool done = planned && document_.apply(reimportEdit(*planned));
-    if (!planned) document_.say(text(planned.error().text), true);
-    if (!done) return;
-    leaveOut();
+    if (planned_ && document_.apply(reimportEdit(*planned_))) leaveOut();
+}
+
+// Says how far a long reading is; Esc or the button stop it.
+void ImportView::watch() {
+    const bool busy = job_.isBusy();
+    const double share = progress_->share();
+    // Short work shows no bar that only flickers.
+    const bool shown = busy && watched_.elapsed() > 300;
+    bar_->setVisible(shown);
+    if (shown) bar_->setValue(static_cast<int>(std::lround(100 * share)));
+    if (shown && !waiting_.empty())
+        title_->setText(tr("%1   reading, %2 %").arg(waiting_.front().name).arg(std::lround(100 * share)));
+    if (!busy) watching_->stop();
+}
+
+void ImportView::beginWatching() {
+    progress_ = std::make_shared<Progress>();
+    watched_.restart();
+    watching_->start(100);
 }
 
 void ImportView::read() {
     import_->setEnabled(false);
-    job_.request(
-        [this, source = waiting_.front(), told = told_](const Cancellation& stop) -> std::function<void()> {
-            std::string bytes = source.bytes;
-            Result<io::ReadResult> reading = failure("unread", "");
-            QStringList lines;
-            auto take = [&](std::string_view all) {
-                reading =
-                    io::read(all, source.path.empty() ? source.name.toStdString() : source.path, told, stop);
-                for (std::string_view line : io::firstLines(all.substr(0, 200000), 400))
-                    lines << QString::fromUtf8(line.data(), static_cast<qsizetype>(line.size()));
-            };
-            if (source.path.empty())
-                take(bytes);
-            else if (const auto file = MappedFile::open(source.path))
-                take(file->bytes());
-            else
-                reading = std::unexpected(file.error());
-            auto shared = std::make_shared<Result<io::ReadResult>>(std::move(reading));
-            return [this, shared, lines] { showReading(std::move(*shared), lines); };
-        });
+    job_.stopRunning();
+    beginWatching();
+    job_.request([this, source = waiting_.front(), told = told_,
+                  progress = progress_](const Cancellation& stop) -> std::function<void()> {
+        const BoundProgress bound(*progress);
+        Result<io::ReadResult> reading = failure("unread", "");
+        QStringList lines;
+        auto take = [&](std::string_view all) {
+            reading =
+                io::read(all, source.path.empty() ? source.name.toStdString() : source.path, told, stop);
+            for (std::string_view line : io::firstLines(all.substr(0, 200000), 400))
+                lines << QString::fromUtf8(line.data(), static_cast<qsizetype>(line.size()));
+        };
+        if (source.path.empty())
+            take(source.bytes);
+        else if (const auto file = MappedFile::open(source.path))
+            take(file->bytes());
+        else
+            reading = std::unexpected(file.error());
+        auto shared = std::make_shared<Result<io::ReadResult>>(std::move(reading));
+        return [this, shared, lines, stop] {
+            if (!stop.stop_requested()) showReading(std::move(*shared), lines);
+        };
+    });
 }
 
 void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& lines) {
     if (waiting_.empty()) return;
     title_->setText(waiting_.front().name);
+    leave_->setText(again_ ? tr("Cancel") : tr("Leave out"));
     import_->setText(again_                ? tr("Read again")
                      : waiting_.size() > 1 ? tr("Import %1 files").arg(waiting_.size())
                                            : tr("Import"));
@@ -230,7 +254,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
         model_->show({});
         plot_->show({});
         target_->showTables(nullptr, {});
-        warnings_->clear();
+        warnings_->show({}, false);
         form_->show(io::findReader("delimited")->info, told_);
         raw_->show(lines, {});
         raw_->setVisible(true);
@@ -270,7 +294,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     form_->show(info, understood);
     target_->showTables(&*reading_, again_ ? againName_ : std::string());
     showTable(target_->chosenTable());
-    showWarnings();
+    warnings_->show(r.issues, !r.sheets.empty());
     showChanges();
     Q_EMIT document_.readout(
         tr("%1   recognised as %2")
@@ -280,22 +304,6 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
                             counted(static_cast<long long>(r.tables[0].table.columns.size()), "column")),
                  isText ? text(info.name).toLower() : text(info.name)),
         {});
-}
-
-void ImportView::showWarnings() {
-    warnings_->clear();
-    for (const Issue& issue : reading_->issues) {
-        Issue shown = issue;
-        shown.place.file.clear();
-        QString sentence = text(shown.sentence());
-        if (!sentence.isEmpty()) sentence[0] = sentence[0].toUpper();
-        auto* item = new QListWidgetItem(sentence);
-        item->setData(Qt::UserRole, static_cast<qlonglong>(issue.place.line));
-        warnings_->addItem(item);
-    }
-    warnings_->setVisible(warnings_->count() > 0);
-    look_->setVisible(warnings_->count() > 0);
-    look_->setText(tr("To look at   %1").arg(warnings_->count()));
 }
 
 void ImportView::showTable(std::size_t index) {
@@ -323,24 +331,40 @@ void ImportView::showTable(std::size_t index) {
     plot_->show(std::move(content));
 }
 
+// The first file is read already; the others in the background, with its settings.
 void ImportView::importAll() {
-    if (waiting_.empty() || !reading_) return;
+    if (waiting_.empty() || !reading_ || !import_->isEnabled()) return;
     if (again_) return takeAgain();
-    QStringList failed;
-    std::vector<Edit> all;
-    for (std::size_t i = 0; i < waiting_.size(); ++i) {
-        const Waiting& w = waiting_[i];
-        auto reading = i == 0           ? Result<io::ReadResult>(*reading_)
-                       : w.path.empty() ? io::read(w.bytes, w.name.toStdString(), told_)
-                                        : io::readFileAs(w.path, told_);
-        if (!reading)
-            failed << text(reading.error().sentence());
-        else
-            all.push_back(importEdit(*reading, told_, nameOf(w), target_->plan()));
-    }
+    import_->setEnabled(false);
+    beginWatching();
+    auto first = std::make_shared<io::ReadResult>(std::move(*reading_));
+    reading_.reset();
+    job_.request([this, first, sources = waiting_, told = told_, plan = target_->plan(),
+                  progress = progress_](const Cancellation& stop) -> std::function<void()> {
+        auto all = std::make_shared<std::vector<Edit>>();
+        QStringList failed;
+        for (std::size_t i = 0; i < sources.size() && !stop.stop_requested(); ++i) {
+            const Waiting& w = sources[i];
+            Result<io::ReadResult> reading = failure("unread", "");
+            if (i > 0)
+                reading = w.path.empty() ? io::read(w.bytes, w.name.toStdString(), told, stop)
+                                         : io::readFileAs(w.path, told, stop);
+            const io::ReadResult* read = i == 0 ? first.get() : reading ? &*reading : nullptr;
+            if (read)
+                all->push_back(importEdit(*read, told, nameOf(w), plan));
+            else
+                failed << text(reading.error().sentence());
+            progress->set(static_cast<double>(i + 1) / static_cast<double>(sources.size()));
+        }
+        return [this, all, failed, stop] {
+            if (!stop.stop_requested()) takeIn(std::move(*all), failed);
+        };
+    });
+}
+
+void ImportView::takeIn(std::vector<Edit> all, const QStringList& failed) {
     waiting_.clear();
     told_ = {};
-    reading_.reset();
     const std::string name =
         all.size() == 1 ? all.front().name : "Import " + counted(static_cast<long long>(all.size()), "file");
     if (!all.empty() && document_.apply(edits::together(name, std::move(all)))) {
@@ -353,6 +377,7 @@ void ImportView::importAll() {
 }
 
 void ImportView::leaveOut() {
+    job_.stopRunning();
     if (!waiting_.empty()) waiting_.erase(waiting_.begin());
     told_ = {};
     again_ = {};

@@ -5,19 +5,25 @@
 
 #include "app/canvas/plot_canvas.h"
 #include "app/document.h"
+#include "base/progress.h"
 #include "io/reader.h"
 #include "session/import.h"
+#include "session/reimport.h"
 
+#include <QElapsedTimer>
 #include <QWidget>
 
 class QLabel;
 class QListWidget;
+class QProgressBar;
 class QPushButton;
 class QTableView;
+class QTimer;
 
 namespace jointer::app {
 
 class ImportTarget;
+class ImportWarnings;
 class RawLines;
 class SettingsForm;
 class SheetView;
@@ -37,7 +43,7 @@ public:
     void add(const std::vector<Waiting>& sources);
     void readAgain(const Table& table); // its file; replaces what is in the table
     bool hasWaiting() const { return !waiting_.empty(); }
-    bool isCurrent() const { return !job_.isBusy() && plot_->isCurrent(); }
+    bool isCurrent() const { return !job_.isBusy() && !changesJob_.isBusy() && plot_->isCurrent(); }
 
 Q_SIGNALS:
     void finished(); // nothing waits any more
@@ -54,21 +60,28 @@ private:
     void showReading(Result<io::ReadResult> reading, const QStringList& lines);
     void connectParts();
     void showTable(std::size_t index);
-    void showWarnings();
     void goTo(long line);
     std::vector<std::string> names() const;
     void showChanges();
     void takeAgain();
+    void takeIn(std::vector<Edit> all, const QStringList& failed);
+    void watch();
+    void beginWatching();
 
     Document& document_;
-    LatestJob job_;
+    LatestJob job_, changesJob_;
+    std::shared_ptr<Progress> progress_ = std::make_shared<Progress>();
+    QElapsedTimer watched_;
+    QTimer* watching_;
+    QProgressBar* bar_;
     std::vector<Waiting> waiting_;
     Settings told_;
     TableId again_; // the table that is read again; none: new tables
     std::string againName_;
     std::optional<io::ReadResult> reading_;
-    QLabel *title_, *error_, *look_ = nullptr;
-    QListWidget* warnings_;
+    std::optional<Reimport> planned_; // where a table is read again
+    QLabel *title_, *error_;
+    ImportWarnings* warnings_;
     ImportTarget* target_;
     QPushButton *import_, *leave_;
     RawLines* raw_;
