@@ -68,7 +68,7 @@ std::vector<Curve> curvesOf(const Table& table) {
             x = &c;
             firstX = baseName(c.name);
         } else if (x && hasY && c.role == Role::Y && !firstX.empty() && baseName(c.name) == firstX &&
-                   firstX != lastY) {
+                   firstX != baseName(lastY)) {
             x = &c;
             hasY = false;
         } else if (c.role == Role::Y) {

@@ -263,3 +263,21 @@ TEST(Check, FindsStoredResultsThatDiffer) {
     EXPECT_EQ(checked->issues[0].code, "result-differs");
     fs::remove_all(folder);
 }
+
+TEST(Imports, ColumnsThatAreOnlyNumberedAreNoPairs) {
+    const auto reading = io::read("c0,c1,c2,c3\n1,5,9,4\n2,6,8,3\n3,7,7,1\n", "m.csv", {});
+    const auto p = *importEdit(*reading, {}, "m").apply(newProject("x"));
+    for (const auto& d : p.datasets) EXPECT_EQ(d->source.roles[0].column, p.tables[0].columns[0].id);
+    const auto pairs = io::read("x1,y1,x2,y2\n1,5,9,4\n2,6,10,3\n", "m.csv", {});
+    const auto q = *importEdit(*pairs, {}, "m").apply(newProject("x"));
+    ASSERT_EQ(q.datasets.size(), 2U);
+    EXPECT_EQ(q.datasets[1].source.roles[0].column, q.tables[0].columns[2].id);
+}
+
+TEST(Imports, IonsOfWatersAreOneDataset) {
+    const auto reading = io::read("spring,Ca (mg/L),Na (mg/L),Cl (mg/L),HCO3 (mg/L)\neast,80,23,35,244\n", "s.csv", {});
+    const auto p = *importEdit(*reading, {}, "springs").apply(newProject("x"));
+    ASSERT_EQ(p.datasets.size(), 1U);
+    EXPECT_EQ(p.datasets[0].source.kind, "ions");
+    EXPECT_EQ(p.datasets[0].source.roles.size(), 5U);
+}

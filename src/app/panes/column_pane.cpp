@@ -58,7 +58,7 @@ QString spelled(const Column& like, double value) {
     one.formula.clear();
     one.cells =
         std::make_shared<Cells>(Cells{.numbers = {value}, .texts = {}, .states = {}, .originals = {}});
-    if (!one.isTime()) return text(readableNumber(value, 6));
+    if (!one.isTime()) return text(readableNumber(value, 5));
     return text(cellText(one, 0));
 }
 
@@ -72,7 +72,7 @@ QString asTable(const Cells2& rows) {
     };
     for (const auto& [a, x, b, y] : rows)
         html += b.isEmpty() ? QString("<tr>%1<td colspan='3'>%2</td></tr>").arg(name(a), x.toHtmlEscaped())
-                            : QString("<tr>%1<td style='padding-right:10px'>%2</td>%3<td>%4</td></tr>")
+                            : QString("<tr>%1<td style='padding-right:10px; white-space:nowrap'>%2</td>%3<td style='white-space:nowrap'>%4</td></tr>")
                                   .arg(name(a), x.toHtmlEscaped(), name(b), y.toHtmlEscaped());
     return html + "</table>";
 }
@@ -81,7 +81,7 @@ QString summaryText(const Column& like, const stats::Summary& s) {
     auto n = [&](double v) { return std::isnan(v) ? QStringLiteral("–") : spelled(like, v); };
     // Of times only places are times; widths are seconds.
     auto width = [&](double v) {
-        return std::isnan(v) ? QStringLiteral("–") : text(readableNumber(v, 6)) + (like.isTime() ? " s" : "");
+        return std::isnan(v) ? QStringLiteral("–") : text(readableNumber(v, 5)) + (like.isTime() ? " s" : "");
     };
     const double half = stats::meanHalfWidth(s);
     auto plain = [](double v) { return std::isnan(v) ? QStringLiteral("–") : text(readableNumber(v, 5)); };

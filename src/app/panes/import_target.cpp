@@ -25,6 +25,7 @@ ImportTarget::ImportTarget(QWidget* parent)
     tables_->setAccessibleName(tr("Tables of the file; the ticked ones are imported"));
     tables_->setFrameShape(QFrame::NoFrame);
     column->addWidget(tables_);
+    tables_->hide();
     buildNames();
     column->addWidget(naming_);
     changes_->setObjectName("importChanges");
