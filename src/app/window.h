@@ -34,7 +34,8 @@ public:
     void goTo(Stage stage);
     void openPath(const QString& path); // a project, or a data file to import
     bool saveTo(const QString& path);
-    bool exportTo(const QString& path);
+    bool exportTo(const QString& path);      // the figure
+    void exportTableTo(const QString& path); // the table in view
     DataStage* data() { return data_; }
     WorkStage* clean() { return clean_; }
     WorkStage* analyse() { return analyse_; }
@@ -68,6 +69,8 @@ private:
     bool save();
     bool saveAs();
     void exportFigure();
+    void exportTable();
+    void writeInBackground(const QString& path, std::function<Result<QString>(const Cancellation&)> write);
     bool mayLeave();
     void offerRecovery(const std::string& stateFolder);
 

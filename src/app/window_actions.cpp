@@ -33,6 +33,8 @@ std::vector<Window::Entry> Window::entries() {
         {tr("File"), tr("Save as…"), "Ctrl+Shift+S", tr("Save under another name"), [this] { saveAs(); }},
         {tr("File"), tr("Export figure…"), "Ctrl+E", tr("Write the figure as PDF, SVG or PNG"),
          [this] { exportFigure(); }},
+        {tr("File"), tr("Export table…"), "", tr("Write the table as CSV, XLSX, JSON or HDF5"),
+         [this] { exportTable(); }},
         {tr("File"), tr("Quit"), "Ctrl+Q", tr("Close Jointer"), [this] { close(); }},
         {tr("Edit"), tr("Undo"), "Ctrl+Z", tr("Take back the last change"), [&s] { s.undo(); }},
         {tr("Edit"), tr("Redo"), "Ctrl+Shift+Z", tr("Do it again"), [&s] { s.redo(); }},

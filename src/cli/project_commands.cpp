@@ -105,16 +105,12 @@ private:
         for (const auto& t : p.tables) {
             names.push_back("“" + t->name + "”");
             if (t->name != table_) continue;
-            std::string ending = lowerAscii(std::filesystem::path(to_).extension().string());
-            if (!ending.empty()) ending.erase(0, 1);
-            const auto filled = session_.evaluator().table(p, t->id);
-            for (const Issue& issue : filled.issues) say(issue), warned_ = true;
-            const auto bytes = io::tableBytes(filled.value, ending);
-            if (!bytes) return fail(bytes.error(), bytes.error().code == "format" ? WrongUsage : CannotWrite);
-            if (auto done = replaceFile(to_, *bytes); !done) return fail(done.error(), CannotWrite);
+            const auto done = jointer::exportTable(p, t->id, session_.evaluator(), to_);
+            if (!done) return fail(done.error(), done.error().code == "format" ? WrongUsage : CannotWrite);
+            for (const Issue& issue : done->issues) say(issue), warned_ = true;
             if (!json_)
                 std::cout << to_ << ": " << counted(static_cast<long long>(t->rowCount()), "row") << "\n";
-            written_.push_back({{"file", to_}, {"bytes", bytes->size()}});
+            written_.push_back({{"file", to_}, {"bytes", done->bytes}});
             return warned_ ? DoneWithWarnings : Done;
         }
         return fail({"no-table",

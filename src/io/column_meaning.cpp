@@ -337,8 +337,23 @@ void makeNamesUnique(std::vector<std::string>& names, std::vector<Issue>& issues
     }
 }
 
+namespace {
+
+// A curve that came with the data: what another program fitted, or took away.
+bool isCompanionName(const std::string& lower) {
+    for (std::string_view word : {"fit", "fitted", "model", "calculated", "calc", "residual", "residuals",
+                                  "baseline", "background", "envelope", "component"})
+        if (lower == word || lower.starts_with(std::string(word) + " ") ||
+            lower.ends_with(" " + std::string(word)) || lower.starts_with(std::string(word) + "_") ||
+            lower.ends_with("_" + std::string(word)))
+            return true;
+    return false;
+}
+
+} // namespace
+
 void suggestRoles(Table& table) {
-    bool haveX = false;
+    bool haveX = false, haveY = false;
     for (Column& c : table.columns) {
         const std::string name = lowerAscii(c.name);
         const bool error = name == "sd" || name == "se" || name == "sem" || name == "err" ||
@@ -354,7 +369,8 @@ void suggestRoles(Table& table) {
         else if (!haveX)
             c.role = Role::X, haveX = true;
         else
-            c.role = error ? Role::YError : Role::Y;
+            c.role = error ? Role::YError : haveY && isCompanionName(name) ? Role::Companion : Role::Y;
+        haveY |= c.role == Role::Y;
     }
     // A time column is x even when it is not the first one.
     const auto time = std::ranges::find_if(table.columns, [](const Column& c) {

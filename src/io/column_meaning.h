@@ -34,7 +34,7 @@ Result<Column> joinedMoments(const Column& date, const Column& time);
 void makeNamesUnique(std::vector<std::string>& names, std::vector<Issue>& issues);
 
 // The usual role of each column: the first of numbers (or of times) is x, columns named like uncertainties
-// are ±, words are labels.
+// are ±, those behind a y that are called a fit, a background or the like its companions, words are labels.
 void suggestRoles(Table& table);
 
 } // namespace jointer::io

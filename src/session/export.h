@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Writing figures to files. The bytes of each format come from a FigureWriter that is handed in, so that the
-// session needs no toolkit.
+// Writing figures and tables to files. The bytes of figures come from a FigureWriter that is handed in, so
+// that the session needs no toolkit.
 #pragma once
 
 #include "draw/display_list.h"
@@ -34,5 +34,10 @@ struct Exported {
 // Lays the figure out and replaces the file. The format is that of the file's ending.
 Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
                               const std::string& path, FigureWriter& writer, ExportOptions options = {});
+
+// Replaces the file with the table, its computed columns filled in. The format is that of the file's ending.
+// Errors: "format" for one that is not written, "target-gone". Issues: formulas that cannot be used.
+Result<Exported> exportTable(const Project& project, TableId table, evaluate::Evaluator& evaluator,
+                             const std::string& path, const Cancellation& stop = {});
 
 } // namespace jointer

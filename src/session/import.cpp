@@ -79,8 +79,8 @@ std::vector<Curve> curvesOf(const Table& table) {
             hasY = true;
         } else if (!curves.empty() && hasY &&
                    (c.role == Role::YError || c.role == Role::XError || c.role == Role::Weight ||
-                    c.role == Role::Resolution))
-            curves.back().roles.push_back({c.role, c.id});
+                    c.role == Role::Resolution || c.role == Role::Companion))
+            curves.back().roles.push_back({c.role, c.id, c.role == Role::Companion ? c.name : std::string()});
     }
     return curves;
 }

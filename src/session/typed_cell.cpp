@@ -128,13 +128,13 @@ Outcome<PastedBlock> pastedCells(const Table& table, std::size_t row, std::size_
     return out;
 }
 
-std::string copiedCells(const Table& table, std::size_t row, std::size_t column, std::size_t rows,
-                        std::size_t columns) {
+std::string copiedCells(const Table& table, const std::vector<std::size_t>& rows,
+                        const std::vector<std::size_t>& columns) {
     std::string out;
-    for (std::size_t i = row; i < row + rows; ++i) {
-        for (std::size_t c = column; c < std::min(column + columns, table.columns.size()); ++c) {
-            if (c > column) out += '\t';
-            std::string text = io::fileText(table.columns[c], i);
+    for (std::size_t i : rows) {
+        for (std::size_t k = 0; k < columns.size(); ++k) {
+            if (k > 0) out += '\t';
+            std::string text = io::fileText(table.columns[columns[k]], i);
             if (text.find_first_of("\t\n\"") != text.npos) {
                 for (std::size_t at = 0; (at = text.find('"', at)) != text.npos; at += 2)
                     text.insert(at, 1, '"');

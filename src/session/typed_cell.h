@@ -21,8 +21,8 @@ struct PastedBlock {
 Outcome<PastedBlock> pastedCells(const Table& table, std::size_t row, std::size_t column,
                                  std::string_view block);
 
-// The rectangle of cells as text that spreadsheets take: tabs between cells, with all digits.
-std::string copiedCells(const Table& table, std::size_t row, std::size_t column, std::size_t rows,
-                        std::size_t columns);
+// The cells where these rows and columns meet as text that spreadsheets take: tabs between cells, all digits.
+std::string copiedCells(const Table& table, const std::vector<std::size_t>& rows,
+                        const std::vector<std::size_t>& columns);
 
 } // namespace jointer

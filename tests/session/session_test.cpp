@@ -281,3 +281,13 @@ TEST(Imports, IonsOfWatersAreOneDataset) {
     EXPECT_EQ(p.datasets[0].source.kind, "ions");
     EXPECT_EQ(p.datasets[0].source.roles.size(), 5U);
 }
+
+TEST(Imports, CurvesThatCameWithTheDataAreCompanions) {
+    const auto reading = io::read("shift,counts,fit,baseline\n1,5,4.9,1\n2,6,6.1,1\n3,7,7.2,1\n", "f.csv", {});
+    const auto p = *importEdit(*reading, {}, "f").apply(newProject("x"));
+    ASSERT_EQ(p.datasets.size(), 1U) << "they need no place of their own";
+    const auto& roles = p.datasets[0].source.roles;
+    ASSERT_EQ(roles.size(), 4U);
+    EXPECT_EQ(roles[2].role, Role::Companion);
+    EXPECT_EQ(roles[2].of, "fit");
+}

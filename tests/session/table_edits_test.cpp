@@ -91,7 +91,7 @@ TEST(TableEdits, PastedBlocksGrowTheTableAndSayWhatDoesNotFit) {
     d.apply(edits::changeCells(d.table().id, pasted.value.changes, "Paste", pasted.value.added));
     EXPECT_EQ(d.column(0), "3,1,,7,,");
     EXPECT_EQ(d.column(1), "c,a,d,x,y,");
-    EXPECT_EQ(copiedCells(d.table(), 3, 0, 2, 2), "7\tx\n\ty\n");
+    EXPECT_EQ(copiedCells(d.table(), {3, 4}, {0, 1}), "7\tx\n\ty\n");
     ASSERT_EQ(d.table().columns.size(), 5U) << "the table grows to the right too";
     EXPECT_EQ(d.column(4), ",,,beyond,,");
 }

@@ -378,3 +378,39 @@ TEST(ImportByMouse, CellsOfASheetAreChosenByDragging) {
     d.click(import, "Import");
     EXPECT_EQ(d.project().tables.size(), 1U);
 }
+
+TEST(TableGrid, SeriesGoOnAndSelectionsAreCopiedAsTheyStand) {
+    Pond d("a,b,c\n1,2,3\n3,5,6\n7,8,9\n8,8,8\n");
+    auto* chosen = d.grid()->selectionModel();
+    auto select = [&](std::initializer_list<std::pair<int, int>> cells) {
+        chosen->clear();
+        for (const auto& [row, column] : cells)
+            chosen->setCurrentIndex(d.grid()->model()->index(row, column), QItemSelectionModel::Select);
+    };
+    select({{0, 0}, {1, 0}, {2, 0}, {3, 0}});
+    d.act("Continue series");
+    EXPECT_EQ(d.cell(2, 0), "5");
+    EXPECT_EQ(d.cell(3, 0), "7");
+    select({{0, 0}, {0, 2}, {3, 0}, {3, 2}});
+    d.act("Copy");
+    EXPECT_EQ(QApplication::clipboard()->text(), "1\t3\n7\t8\n") << "the column between them is left out";
+}
+
+TEST(TableGrid, TablesAreExported) {
+    Pond d(kLevels);
+    d.click(d.window.data(), "+ Computed column");
+    d.formula()->selectAll();
+    QTest::keyClicks(d.formula(), "level*2");
+    QTest::keyClick(d.formula(), Qt::Key_Return);
+    d.settle();
+    const QString out = d.folder.filePath("out.csv");
+    d.window.exportTableTo(out);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("Wrote"); }, 5000)) << d.said().toStdString();
+    std::ifstream in(out.toStdString());
+    std::string heading, first;
+    std::getline(in, heading);
+    std::getline(in, first);
+    EXPECT_EQ(first, "0,10.125,20.25\r");
+    d.window.exportTableTo(d.folder.filePath("out.doc"));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return d.said().contains("choose one of"); }, 5000));
+}

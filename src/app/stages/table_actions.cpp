@@ -9,6 +9,7 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QTableView>
+#include <cmath>
 #include <set>
 
 namespace jointer::app {
@@ -28,6 +29,8 @@ TableActions::TableActions(Document& document, QTableView* grid, TableModel* mod
     add(tr("Clear"), "Del", tr("The selected cells become missing"), [this] { clear(); });
     add(tr("Fill down"), "Ctrl+D", tr("The first selected cell of each column into those below it"),
         [this] { fillDown(); });
+    add(tr("Continue series"), {}, tr("By the step between the first two selected cells of each column"),
+        [this] { continueSeries(); });
     separator();
     add(tr("Insert rows above"), "Ins", tr("As many as are selected"), [this] { insertRows(false); });
     add(tr("Insert rows below"), "Shift+Ins", tr("As many as are selected"), [this] { insertRows(true); });
@@ -73,26 +76,23 @@ std::vector<std::size_t> TableActions::selectedRows() const {
     return {rows.begin(), rows.end()};
 }
 
-std::vector<ColumnId> TableActions::selectedColumns() const {
+std::set<int> TableActions::selectedPlaces() const {
     std::set<int> places = {grid_->currentIndex().column()};
     for (const QModelIndex& i : grid_->selectionModel()->selectedIndexes()) places.insert(i.column());
+    return places;
+}
+
+std::vector<ColumnId> TableActions::selectedColumns() const {
     std::vector<ColumnId> columns;
-    for (int place : places) columns.push_back(model_->table().columns[static_cast<std::size_t>(place)].id);
+    for (int place : selectedPlaces())
+        columns.push_back(model_->table().columns[static_cast<std::size_t>(place)].id);
     return columns;
 }
 
 void TableActions::copy() {
-    const auto chosen = grid_->selectionModel()->selectedIndexes();
-    int top = grid_->currentIndex().row(), bottom = top, left = grid_->currentIndex().column(), right = left;
-    for (const QModelIndex& i : chosen) {
-        top = std::min(top, i.row());
-        bottom = std::max(bottom, i.row());
-        left = std::min(left, i.column());
-        right = std::max(right, i.column());
-    }
-    auto n = [](int v) { return static_cast<std::size_t>(v); };
-    QApplication::clipboard()->setText(
-        text(copiedCells(model_->table(), n(top), n(left), n(bottom - top + 1), n(right - left + 1))));
+    std::vector<std::size_t> columns;
+    for (int place : selectedPlaces()) columns.push_back(static_cast<std::size_t>(place));
+    QApplication::clipboard()->setText(text(copiedCells(model_->table(), selectedRows(), columns)));
 }
 
 void TableActions::paste(const QString& block) {
@@ -133,6 +133,24 @@ void TableActions::fillDown() {
     }
     if (!changes.empty())
         document_.apply(edits::changeCells(model_->table().id, std::move(changes), "Fill down"));
+}
+
+void TableActions::continueSeries() {
+    const auto rows = selectedRows();
+    std::vector<CellChange> changes;
+    for (ColumnId id : selectedColumns()) {
+        const Column& c = *model_->table().find(id);
+        if (!c.formula.empty() || !c.isNumeric() || rows.size() < 3 || rows[1] >= c.numbers().size())
+            continue;
+        const double first = c.numbers()[rows[0]], step = c.numbers()[rows[1]] - first;
+        if (!std::isfinite(step)) continue;
+        for (std::size_t k = 2; k < rows.size(); ++k)
+            changes.push_back(
+                {.column = id, .row = rows[k], .number = first + step * static_cast<double>(k)});
+    }
+    if (changes.empty())
+        return document_.say(tr("Select two cells with numbers and the cells below them."), true);
+    document_.apply(edits::changeCells(model_->table().id, std::move(changes), "Continue series"));
 }
 
 void TableActions::insertRows(bool below) {

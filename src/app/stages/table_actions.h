@@ -6,6 +6,8 @@
 #include "app/document.h"
 
 #include <QObject>
+#include <functional>
+#include <set>
 
 class QTableView;
 class QMenu;
@@ -23,10 +25,12 @@ public:
 private:
     void add(const QString& label, const QString& shortcut, const QString& tip, std::function<void()> act);
     std::vector<std::size_t> selectedRows() const;
+    std::set<int> selectedPlaces() const;
     std::vector<ColumnId> selectedColumns() const;
     void copy();
     void clear();
     void fillDown();
+    void continueSeries();
     void insertRows(bool below);
     void markRows(RowKind kind);
     void sort(bool ascending);
