@@ -108,6 +108,19 @@ void add(Project& project, const Incoming& incoming) {
 
 } // namespace
 
+bool haveSameShape(const io::ReadResult& a, const io::ReadResult& b) {
+    return a.format == b.format && std::ranges::equal(a.tables, b.tables, [](const auto& s, const auto& t) {
+               const auto &x = s.table.columns, &y = t.table.columns;
+               auto words = [](const Column& c) { // a column without cells could be anything
+                   return !c.isNumeric() && !std::ranges::all_of(c.cells->texts, &std::string::empty);
+               };
+               return x.size() == y.size() &&
+                      (std::ranges::equal(x, y, {}, &Column::name, &Column::name) ||
+                       std::ranges::equal(
+                           x, y, [&](const Column& m, const Column& n) { return words(m) == words(n); }));
+           });
+}
+
 Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::string& name,
                 const ImportPlan& plan) {
     NamedTexts found;

@@ -21,6 +21,10 @@ struct ImportPlan {
 Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::string& name,
                 const ImportPlan& plan = {});
 
+// Whether two files have one shape, so that they share the settings of their import: as many tables, with
+// columns of the same names, or else as many columns.
+bool haveSameShape(const io::ReadResult& a, const io::ReadResult& b);
+
 // "…/shell_28d.csv" → "shell_28d"
 std::string nameFromPath(const std::string& path);
 

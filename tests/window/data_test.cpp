@@ -68,6 +68,20 @@ TEST(Import, SeveralFilesComeInAsOneEdit) {
     EXPECT_TRUE(d.project().tables.empty());
 }
 
+TEST(Import, FilesOfAnotherShapeAreLookedAtOnTheirOwn) {
+    QTemporaryDir folder;
+    Driver d;
+    d.drop({writeFile(folder, "one.csv", "x,y\n1,2\n3,4\n"), writeFile(folder, "two.csv", "x,y\n1,2\n5,4\n"),
+            writeFile(folder, "three.csv", "site;a;b\nnorth;1;2\n")});
+    d.click(d.window.data()->import(), "Import 3 files");
+    EXPECT_EQ(d.project().tables.size(), 2U);
+    ASSERT_TRUE(d.window.data()->import()->hasWaiting());
+    EXPECT_THAT(d.said().toStdString(),
+                testing::AnyOf(HasSubstr("another shape"), HasSubstr("1 row, 3 columns")));
+    d.click(d.window.data()->import(), "Import");
+    EXPECT_EQ(d.project().tables.size(), 3U);
+}
+
 TEST(Import, APastedBlockIsReadLikeAFile) {
     Driver d;
     QApplication::clipboard()->setText("time\tvoltage\ns\tV\n0\t1.5\n1\t2.5\n");

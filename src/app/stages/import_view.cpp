@@ -31,13 +31,9 @@
 
 namespace jointer::app {
 
-namespace {
-
-std::string nameOf(const Waiting& w) {
-    return w.path.empty() ? w.name.toStdString() : nameFromPath(w.path);
+std::string Waiting::fileName() const {
+    return path.empty() ? name.toStdString() : nameFromPath(path);
 }
-
-} // namespace
 
 ImportView::ImportView(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), job_(this), changesJob_(this), watching_(new QTimer(this)),
@@ -137,7 +133,7 @@ void ImportView::goTo(long line) {
 
 std::vector<std::string> ImportView::names() const {
     std::vector<std::string> all;
-    for (const Waiting& w : waiting_) all.push_back(nameOf(w));
+    for (const Waiting& w : waiting_) all.push_back(w.fileName());
     return all;
 }
 
@@ -162,81 +158,6 @@ void ImportView::readAgain(const Table& table) {
     target_->showTables(nullptr, {});
     read();
     setFocus();
-}
-
-// What reading again would change, before it happens; rows are matched in the background.
-void ImportView::showChanges() {
-    planned_.reset();
-    if (!again_ || !reading_) return target_->showConsequences({});
-    import_->setEnabled(false);
-    changesJob_.request([this, project = document_.project(), id = again_, told = told_,
-                         fresh = reading_->tables[target_->chosenTable()].table](
-                            const Cancellation&) -> std::function<void()> {
-        auto planned = std::make_shared<Result<Reimport>>(plannedReimport(project, id, fresh, told));
-        return [this, planned, id] {
-            if (id != again_ || !reading_) return;
-            ImportTarget::Consequences what;
-            if (*planned) {
-                planned_ = std::move(**planned);
-                for (const std::string& c : planned_->changes) what.changes << text(c);
-                for (const std::string& l : planned_->losses) what.losses << text(l);
-            } else
-                what.losses << text(planned->error().text);
-            target_->showConsequences(what);
-            import_->setEnabled(planned_.has_value());
-        };
-    });
-}
-
-void ImportView::takeAgain() {
-    if (planned_ && document_.apply(reimportEdit(*planned_))) leaveOut();
-}
-
-// Says how far a long reading is; Esc or the button stop it.
-void ImportView::watch() {
-    const bool busy = job_.isBusy();
-    const double share = progress_->share();
-    // Short work shows no bar that only flickers.
-    const bool shown = busy && watched_.elapsed() > 300;
-    bar_->setVisible(shown);
-    if (shown) bar_->setValue(static_cast<int>(std::lround(100 * share)));
-    if (shown && !waiting_.empty())
-        title_->setText(tr("%1   reading, %2 %").arg(waiting_.front().name).arg(std::lround(100 * share)));
-    if (!busy) watching_->stop();
-}
-
-void ImportView::beginWatching() {
-    progress_ = std::make_shared<Progress>();
-    watched_.restart();
-    watching_->start(100);
-}
-
-void ImportView::read() {
-    import_->setEnabled(false);
-    job_.stopRunning();
-    beginWatching();
-    job_.request([this, source = waiting_.front(), told = told_,
-                  progress = progress_](const Cancellation& stop) -> std::function<void()> {
-        const BoundProgress bound(*progress);
-        Result<io::ReadResult> reading = failure("unread", "");
-        QStringList lines;
-        auto take = [&](std::string_view all) {
-            reading =
-                io::read(all, source.path.empty() ? source.name.toStdString() : source.path, told, stop);
-            for (std::string_view line : io::firstLines(all.substr(0, 200000), 400))
-                lines << QString::fromUtf8(line.data(), static_cast<qsizetype>(line.size()));
-        };
-        if (source.path.empty())
-            take(source.bytes);
-        else if (const auto file = MappedFile::open(source.path))
-            take(file->bytes());
-        else
-            reading = std::unexpected(file.error());
-        auto shared = std::make_shared<Result<io::ReadResult>>(std::move(reading));
-        return [this, shared, lines, stop] {
-            if (!stop.stop_requested()) showReading(std::move(*shared), lines);
-        };
-    });
 }
 
 void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& lines) {
@@ -329,51 +250,6 @@ void ImportView::showTable(std::size_t index) {
         content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
     content.legend = false;
     plot_->show(std::move(content));
-}
-
-// The first file is read already; the others in the background, with its settings.
-void ImportView::importAll() {
-    if (waiting_.empty() || !reading_ || !import_->isEnabled()) return;
-    if (again_) return takeAgain();
-    import_->setEnabled(false);
-    beginWatching();
-    auto first = std::make_shared<io::ReadResult>(std::move(*reading_));
-    reading_.reset();
-    job_.request([this, first, sources = waiting_, told = told_, plan = target_->plan(),
-                  progress = progress_](const Cancellation& stop) -> std::function<void()> {
-        auto all = std::make_shared<std::vector<Edit>>();
-        QStringList failed;
-        for (std::size_t i = 0; i < sources.size() && !stop.stop_requested(); ++i) {
-            const Waiting& w = sources[i];
-            Result<io::ReadResult> reading = failure("unread", "");
-            if (i > 0)
-                reading = w.path.empty() ? io::read(w.bytes, w.name.toStdString(), told, stop)
-                                         : io::readFileAs(w.path, told, stop);
-            const io::ReadResult* read = i == 0 ? first.get() : reading ? &*reading : nullptr;
-            if (read)
-                all->push_back(importEdit(*read, told, nameOf(w), plan));
-            else
-                failed << text(reading.error().sentence());
-            progress->set(static_cast<double>(i + 1) / static_cast<double>(sources.size()));
-        }
-        return [this, all, failed, stop] {
-            if (!stop.stop_requested()) takeIn(std::move(*all), failed);
-        };
-    });
-}
-
-void ImportView::takeIn(std::vector<Edit> all, const QStringList& failed) {
-    waiting_.clear();
-    told_ = {};
-    const std::string name =
-        all.size() == 1 ? all.front().name : "Import " + counted(static_cast<long long>(all.size()), "file");
-    if (!all.empty() && document_.apply(edits::together(name, std::move(all)))) {
-        const Project& p = document_.project();
-        if (!p.datasets.empty()) document_.selectDataset(p.datasets[p.datasets.size() - 1].id);
-        document_.selectTable(p.tables[p.tables.size() - 1].id);
-    }
-    if (!failed.isEmpty()) document_.say(failed.join("  "), true);
-    Q_EMIT finished();
 }
 
 void ImportView::leaveOut() {

@@ -34,6 +34,8 @@ struct Waiting {
     QString name; // file name, or "pasted block"
     std::string path;
     std::string bytes; // of a pasted block
+
+    std::string fileName() const; // without folder and ending
 };
 
 class ImportView final : public QWidget {
@@ -64,7 +66,7 @@ private:
     std::vector<std::string> names() const;
     void showChanges();
     void takeAgain();
-    void takeIn(std::vector<Edit> all, const QStringList& failed);
+    void takeIn(std::vector<Edit> all, QStringList failed, std::vector<Waiting> others);
     void watch();
     void beginWatching();
 
