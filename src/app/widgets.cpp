@@ -3,6 +3,7 @@
 
 #include <QFrame>
 #include <QHeaderView>
+#include <QKeySequence>
 #include <QLabel>
 #include <QPushButton>
 #include <QStyle>
@@ -80,6 +81,12 @@ QPushButton* button(QWidget* owner, const QString& words, const char* look, cons
     made->setToolTip(tip);
     QObject::connect(made, &QPushButton::clicked, owner, std::move(act));
     return made;
+}
+
+void relabel(QPushButton* button, const QString& label) {
+    const QKeySequence shortcut = button->shortcut();
+    button->setText(label);
+    button->setShortcut(shortcut);
 }
 
 StageParts layOutStage(QWidget* page) {

@@ -34,6 +34,9 @@ void say(QLabel* label, const QString& words);
 QPushButton* button(QWidget* owner, const QString& label, const char* look, const QString& tip,
                     std::function<void()> act);
 
+// Another label; a new text alone would take the shortcut away.
+void relabel(QPushButton* button, const QString& label);
+
 // The two parts of a stage, side by side on `page`: the thing worked on and the pane at its right.
 struct StageParts {
     QVBoxLayout *middle, *side;

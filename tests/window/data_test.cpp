@@ -61,7 +61,10 @@ TEST(Import, SeveralFilesComeInAsOneEdit) {
     for (const char* name : {"shell_7d.csv", "shell_28d.csv", "shell_90d.csv"})
         paths << QString::fromStdString(writeRaw(folder, name));
     d.drop(paths);
-    d.click(d.window.data()->import(), "Import 3 files");
+    ASSERT_TRUE(d.button(d.window.data()->import(), "Import 3 files"));
+    QTest::keyClick(d.window.data()->import(), Qt::Key_Return, Qt::ControlModifier);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return d.project().datasets.size() == 3; }, 5000));
+    d.settle();
     EXPECT_EQ(d.project().datasets.size(), 3U);
     EXPECT_EQ(d.entries(), 1U);
     d.click(&d.window, "Undo");

@@ -98,11 +98,6 @@ void ColumnHeader::paintSection(QPainter* p, const QRect& rect, int section) con
     p->restore();
 }
 
-void ColumnHeader::fitHeadings() {
-    for (int section = 0; section < std::min(count(), 200); ++section)
-        resizeSection(section, std::clamp(sectionSizeFromContents(section).width(), 90, 260));
-}
-
 void ColumnHeader::mouseReleaseEvent(QMouseEvent* e) {
     const int section = logicalIndexAt(e->position().toPoint());
     if (section >= 0) {

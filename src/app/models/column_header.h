@@ -15,8 +15,7 @@ class ColumnHeader final : public QHeaderView {
 public:
     explicit ColumnHeader(QWidget* parent = nullptr);
 
-    // Makes sections at least as wide as their headings, once for each set of columns.
-    void fitHeadings();
+    int headingWidth(int section) const { return sectionSizeFromContents(section).width(); }
 
 Q_SIGNALS:
     void chipClicked(int section, QPoint below);

@@ -54,11 +54,11 @@ QString kindName(ColumnKind kind) {
 
 // A number of the column's own kind: times as times.
 QString spelled(const Column& like, double value) {
+    if (!like.isTime()) return text(readableNumber(value, 5));
     Column one = like;
     one.formula.clear();
-    one.cells =
-        std::make_shared<Cells>(Cells{.numbers = {value}, .texts = {}, .states = {}, .originals = {}});
-    if (!one.isTime()) return text(readableNumber(value, 5));
+    one.cells = std::make_shared<Cells>(
+        Cells{.numbers = {std::round(value * 1000) / 1000}, .texts = {}, .states = {}, .originals = {}});
     return text(cellText(one, 0));
 }
 
@@ -68,11 +68,13 @@ using Cells2 = std::vector<std::array<QString, 4>>;
 QString asTable(const Cells2& rows) {
     QString html = "<table cellspacing='0' width='100%'>";
     auto name = [](const QString& words) {
-        return QString("<td style='color:%1; padding-right:8px; white-space:nowrap'>%2</td>").arg(theme().muted.name(), words);
+        return QString("<td style='color:%1; padding-right:8px; white-space:nowrap'>%2</td>")
+            .arg(theme().muted.name(), words);
     };
     for (const auto& [a, x, b, y] : rows)
         html += b.isEmpty() ? QString("<tr>%1<td colspan='3'>%2</td></tr>").arg(name(a), x.toHtmlEscaped())
-                            : QString("<tr>%1<td style='padding-right:10px; white-space:nowrap'>%2</td>%3<td style='white-space:nowrap'>%4</td></tr>")
+                            : QString("<tr>%1<td style='padding-right:10px; white-space:nowrap'>%2</td>%3<td "
+                                      "style='white-space:nowrap'>%4</td></tr>")
                                   .arg(name(a), x.toHtmlEscaped(), name(b), y.toHtmlEscaped());
     return html + "</table>";
 }
@@ -96,7 +98,15 @@ QString summaryText(const Column& like, const stats::Summary& s) {
                    {P::tr("from"), n(s.min), P::tr("to"), n(s.max)},
                    {P::tr("sum"), plain(s.sum), P::tr("squares"), plain(s.sumOfSquares)},
                    {P::tr("skewness"), plain(s.skewness), P::tr("kurtosis"), plain(s.kurtosis)}};
-    if (like.isTime()) rows.erase(rows.end() - 2); // sums of moments mean nothing
+    if (like.isTime()) { // long words: one to a line; sums of moments mean nothing
+        rows.erase(rows.end() - 2);
+        Cells2 single;
+        for (const auto& [a, x, b, y] : rows) {
+            single.push_back({a, x, {}, {}});
+            if (!b.isEmpty()) single.push_back({b, y, {}, {}});
+        }
+        rows = std::move(single);
+    }
     return asTable(rows);
 }
 

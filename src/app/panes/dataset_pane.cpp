@@ -7,6 +7,7 @@
 #include "evaluate/mapping.h"
 #include "evaluate/sources.h"
 
+#include <QApplication>
 #include <QComboBox>
 #include <QFormLayout>
 #include <QGridLayout>
@@ -164,7 +165,7 @@ void DatasetPane::showSource(const Dataset& d) {
 // A row for each attribute, and an empty one for a new one.
 void DatasetPane::showAttributes(const Dataset& d) {
     if (shownOf_ == d.id && shown_ == d.attributes) return;
-    const QWidget* focused = focusWidget();
+    const QWidget* focused = QApplication::focusWidget();
     const int place = focused ? attributes_->indexOf(const_cast<QWidget*>(focused)) : -1;
     shownOf_ = d.id;
     shown_ = d.attributes;

@@ -39,6 +39,7 @@ DataStage::DataStage(Document& document, QWidget* parent)
     pages_->addWidget(mapping_);
     auto back = [this] {
         pages_->setCurrentIndex(0);
+        setFocus(); // of the stage, not of a field in it
         refresh();
     };
     connect(import_, &ImportView::finished, this, back);
@@ -190,7 +191,7 @@ void DataStage::show(Outcome<Table> filled) {
         };
         const bool others = idsOf(model_->table()) != idsOf(filled.value);
         model_->show(filled.value);
-        if (others) header_->fitHeadings();
+        if (others) fitColumns();
         if (before.isValid())
             grid_->setCurrentIndex(model_->index(std::min(before.row(), model_->rowCount() - 1),
                                                  std::min(before.column(), model_->columnCount() - 1)));
@@ -214,6 +215,18 @@ void DataStage::show(Outcome<Table> filled) {
     if (made) showMade(*d);
     showOrigin(filled.value);
     refreshColumn();
+}
+
+// Columns as wide as their headings and the first cells need.
+void DataStage::fitColumns() {
+    for (int c = 0; c < std::min(model_->columnCount(), 200); ++c) {
+        int width = header_->headingWidth(c);
+        for (int row = 0; row < std::min(model_->rowCount(), 40); ++row)
+            width = std::max(
+                width,
+                fontMetrics().horizontalAdvance(model_->index(row, c).data(Qt::DisplayRole).toString()) + 14);
+        header_->resizeSection(c, std::clamp(width, 90, 260));
+    }
 }
 
 // A function or a join has no table: its curve stands in the middle.

@@ -52,6 +52,7 @@ private:
     void showMade(const Dataset& dataset);
     void showOrigin(const Table& table);
     void refreshColumn();
+    void fitColumns();
     int currentColumn() const;
     void addColumn();
     void offerRoles(int section, QPoint below);

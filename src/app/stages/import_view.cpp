@@ -164,7 +164,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     if (waiting_.empty()) return;
     title_->setText(waiting_.front().name);
     leave_->setText(again_ ? tr("Cancel") : tr("Leave out"));
-    import_->setText(again_                ? tr("Read again")
+    relabel(import_, again_                ? tr("Read again")
                      : waiting_.size() > 1 ? tr("Import %1 files").arg(waiting_.size())
                                            : tr("Import"));
     error_->setVisible(!reading);

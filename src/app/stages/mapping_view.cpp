@@ -242,7 +242,7 @@ void MappingView::check() {
         if (!changed_) d.id = trial.newId<DatasetId>();
         trial.datasets = trial.datasets.with(d);
     }
-    take_->setText(changed_          ? tr("Take these columns")
+    relabel(take_, changed_          ? tr("Take these columns")
                    : made.size() > 1 ? tr("Make %1 datasets").arg(made.size())
                                      : tr("Make dataset"));
     take_->setEnabled(!made.empty());
