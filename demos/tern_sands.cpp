@@ -78,6 +78,33 @@ std::string oxygenFile() {
     return text;
 }
 
+// Main ions of springs along the marsh: rain water on shell sand, with a growing share of sea water.
+std::string springsFile() {
+    struct Part {
+        const char* ion;
+        double fresh, sea; // mg/L
+    };
+    constexpr Part parts[] = {{"Ca", 62, 412},   {"Mg", 9, 1284},   {"Na", 17, 10780}, {"K", 2.1, 399},
+                              {"Cl", 26, 19350}, {"SO4", 19, 2712}, {"HCO3", 193, 142}};
+    Noise noise(415);
+    std::string text = "# Tern Sands, marsh springs, spring tide\nspring,belt";
+    for (const Part& part : parts) text += fmt::format(",{} (mg/L)", part.ion);
+    text += "\n";
+    int number = 0;
+    for (const auto& [belt, shares] : std::initializer_list<std::pair<const char*, std::vector<double>>>{
+             {"dune", {0, 0.001, 0.002, 0.004}},
+             {"fringe", {0.02, 0.05, 0.09, 0.15}},
+             {"pan", {0.4, 0.6, 0.8, 0.95}}})
+        for (double share : shares) {
+            text += fmt::format("S{},{}", ++number, belt);
+            for (const Part& part : parts)
+                text += fmt::format(",{:.1f}", ((1 - share) * part.fresh + share * part.sea) *
+                                                   (1 + 0.012 * noise.normal()));
+            text += "\n";
+        }
+    return text;
+}
+
 const std::vector<std::pair<int, std::vector<Band>>>& layers() {
     static const std::vector<std::pair<int, std::vector<Band>>> all = {
         {7, {{676.0, 495, 14}, {701.5, 1430, 13}, {706.8, 963, 13}, {742.0, 231, 24}}},
@@ -171,6 +198,19 @@ void addOxygen(Maker& m, const std::string& text) {
     Analysis line{.name = "Calibration", .inputs = {{.dataset = d}}, .model = {.kind = "line"}};
     line.inputs[0].weights.set("weights", "none");
     m.apply(edits::addAnalysis(line));
+    const Table& table = m.project().tables[m.project().tables.size() - 1];
+    auto name = [&](std::size_t k) { return "'" + table.columns[k].id.text() + "'"; };
+    m.apply(edits::addComputedColumn(
+        table.id, "above the blank",
+        fmt::format("({} + {} + {})/3 - smallest({})", name(1), name(2), name(3), name(1))));
+}
+
+void addSprings(Maker& m, const std::string& text) {
+    const auto reading = io::read(text, "marsh_springs.csv", {});
+    if (!reading) return;
+    m.apply(importEdit(*reading, {}, "marsh_springs"));
+    m.apply(
+        edits::changeDataset(m.lastDataset(), "Name dataset", [](Dataset& x) { x.name = "Marsh springs"; }));
 }
 
 Figure growthBands(const Project& p) {
@@ -237,7 +277,8 @@ std::vector<std::pair<std::string, std::string>> rawFiles() {
     return {{"shell_7d.csv", shellFile(7, layers()[0].second, {{150, 1900}}, -1, 7)},
             {"shell_28d.csv", shellFile(28, layers()[1].second, {{90, 2200}, {222, 900}}, 7, 28)},
             {"shell_90d.csv", shellFile(90, layers()[2].second, {{60, 1500}}, -1, 90)},
-            {"oxygen_sensor.csv", oxygenFile()}};
+            {"oxygen_sensor.csv", oxygenFile()},
+            {"marsh_springs.csv", springsFile()}};
 }
 
 Project ternSands() {
@@ -245,6 +286,7 @@ Project ternSands() {
     const auto files = rawFiles();
     for (std::size_t k = 0; k < 3; ++k) addShell(m, k, files[k].first, files[k].second);
     addOxygen(m, files[3].second);
+    addSprings(m, files[4].second);
     m.apply(edits::addFigure(growthBands(m.project())));
     m.apply(edits::addFigure(oxygenSensor(m.project())));
     return m.project();

@@ -24,9 +24,10 @@ int main(int argc, char** argv) {
     parser.addVersionOption();
     const QCommandLineOption demo("demo", "Open the demo project."), dark("dark", "Use the dark theme."),
         stage("stage", "Stage to begin with: data, clean, analyse, figure, results.", "name"),
+        find("find", "Do what Find offers first for these words; may be given several times.", "words"),
         picture("picture", "Write a picture of the window to a file and end.", "file"),
         figure("export", "Export the current figure to a file and end.", "file");
-    parser.addOptions({demo, dark, stage, picture, figure});
+    parser.addOptions({demo, dark, stage, find, picture, figure});
     parser.addPositionalArgument("files", "A project, or data files to import.", "[files…]");
     parser.process(app);
 
@@ -41,6 +42,7 @@ int main(int argc, char** argv) {
     const auto wanted = stages.indexOf(parser.value(stage).toLower());
     if (wanted >= 0) window.goTo(static_cast<Stage>(wanted));
     window.show();
+    for (const QString& words : parser.values(find)) window.find(words);
 
     if (alone) {
         // Once everything visible is computed and drawn; a minute at most.

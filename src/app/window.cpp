@@ -190,6 +190,10 @@ void Window::goTo(Stage stage) {
     refreshHeader();
 }
 
+void Window::find(const QString& words) {
+    find_->runFirst(words);
+}
+
 void Window::openPath(const QString& path) {
     if (path == "demo:") {
         document_.session().start(demo::ternSands());

@@ -33,6 +33,7 @@ public:
     Document& document() { return document_; }
     void goTo(Stage stage);
     void openPath(const QString& path); // a project, or a data file to import
+    void find(const QString& words); // does what Find offers first for them
     bool saveTo(const QString& path);
     bool exportTo(const QString& path);      // the figure
     void exportTableTo(const QString& path); // the table in view

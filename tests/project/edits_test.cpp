@@ -38,6 +38,18 @@ std::vector<Case> cases() {
         {"set formula",
          [](P p) { return edits::setFormula(p.tables[0].id, p.tables[0].columns[4].id, "row"); },
          [](P, P b) { return b.tables[0].columns[4].formula == "row"; }},
+        {"mark rows", [](P p) { return edits::setRowKind(p.tables[0].id, {2, 3}, RowKind::Standard); },
+         [](P a, P b) {
+             return b.tables[0].rowKind(1) == RowKind::Standard && a.tables[0].rowKinds.empty();
+         }},
+        {"add empty column", [](P p) { return edits::addColumn(p.tables[0].id, "mine"); },
+         [](P, P b) { return b.tables[0].columns.back().byHand && b.tables[0].columns.back().id; }},
+        {"sort rows", [](P p) { return edits::sortRows(p.tables[0].id, p.tables[0].columns[1].id, false); },
+         [](P a, P b) { return !(*b.tables[0].rows == *a.tables[0].rows); }},
+        {"insert rows", [](P p) { return edits::insertRows(p.tables[0].id, 2, 3); },
+         [](P, P b) { return b.tables[0].rowCount() == 83 && b.tables[0].rows->id(2) == 81; }},
+        {"delete rows", [](P p) { return edits::deleteRows(p.tables[0].id, {0, 5}); },
+         [](P, P b) { return b.tables[0].rowCount() == 78 && b.tables[0].rows->id(0) == 2; }},
         {"remove table", [](P p) { return edits::removeTable(p.tables[0].id); },
          [](P a, P b) { return b.tables.size() == a.tables.size() - 1; }},
         {"add dataset", [](P p) { return edits::addDataset(test::datasetOf(p.tables[0], "again")); },

@@ -78,6 +78,16 @@ inline Project sampleProject() {
     }
     p = *edits::addComputedColumn(p.tables[0].id, "double", "2*'" + p.tables[0].columns[1].id.text() + "'")
              .apply(p);
+    // What tables and datasets can hold beside: marks of rows, patterns of time, functions, joins.
+    p = *edits::setRowKind(p.tables[1].id, {4, 9}, RowKind::Unknown).apply(p);
+    p = *edits::changeTable(p.tables[1].id, "", [](Table& t) {
+             Column when = numberColumn("when", "", std::vector<double>(80, 1935494405.25));
+             when.id = ColumnId{9001};
+             when.kind = ColumnKind::DateTime;
+             when.timePattern = "DD.MM.YYYY hh:mm";
+             when.byHand = true;
+             t.columns.push_back(when);
+         }).apply(p);
     Figure f;
     f.name = "Figure 1";
     Element panel{.kind = "panel"};

@@ -62,6 +62,11 @@ void FindField::offer(const QString& typed) {
     found_->raise();
 }
 
+void FindField::runFirst(const QString& words) {
+    offer(words);
+    run();
+}
+
 void FindField::leave() {
     found_->hide();
     clear();

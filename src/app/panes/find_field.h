@@ -22,7 +22,8 @@ class FindField final : public QLineEdit {
 public:
     // `list` is asked each time that something is typed, so that it speaks of the project as it is.
     explicit FindField(std::function<std::vector<Findable>()> list, QWidget* parent = nullptr);
-    void begin(); // takes the focus, ready to be typed over
+    void begin();                        // takes the focus, ready to be typed over
+    void runFirst(const QString& words); // what would stand first in the list
 
 protected:
     void keyPressEvent(QKeyEvent*) override;
