@@ -153,6 +153,16 @@ std::vector<Findable> Window::findable() {
                            document_.selectTable(id);
                            goTo(Stage::Data);
                        }});
+    for (const auto& t : p.tables)
+        for (const Column& c : t->columns)
+            if (all.size() < 5000) // of tables with very many columns the first
+                all.push_back({tr("Column › %1 › %2").arg(text(t->name), text(c.name)),
+                               {},
+                               [this, t = t->id, c = c.id] {
+                                   document_.selectTable(t);
+                                   goTo(Stage::Data);
+                                   data_->showColumn(c);
+                               }});
     for (const auto& f : p.figures)
         all.push_back({tr("Figure › %1").arg(text(f->name)), {}, [this, id = f->id] {
                            document_.selectFigure(id);

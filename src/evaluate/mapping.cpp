@@ -97,6 +97,10 @@ void guessSlot(const MappingKind& kind, const Slot& slot, const Table& table, st
         for (const Column& c : table.columns)
             if (isFree(c, out) && fits(c)) out.push_back({slot.role, c.id, slot.of});
     };
+    if (kind.key == "ions" && (slot.role == Role::Label || slot.role == Role::Class)) {
+        first([](const Column& c) { return !c.isNumeric(); }); // names first, then what tells samples apart
+        return;
+    }
     if (kind.key == "ions" && slot.role == Role::Component) {
         first([&](const Column& c) { return c.isNumeric() && ionNamed(c.name) == findIon(slot.of); });
         return;

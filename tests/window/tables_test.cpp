@@ -173,6 +173,16 @@ TEST(TableGrid, CellsAreFoundWithControlF) {
     EXPECT_TRUE(d.grid()->hasFocus());
 }
 
+TEST(TableGrid, FindLeadsToAColumn) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.settle();
+    d.find("column above the blank");
+    EXPECT_EQ(d.window.data()->findChild<QLineEdit*>("columnName")->text(), "above the blank");
+    EXPECT_THAT(d.window.data()->findChild<FormulaField*>("columnFormula")->text().toStdString(),
+                HasSubstr("smallest('Signal 1')"));
+}
+
 TEST(TableGrid, RowsAreMarkedAndLeaveTheCurve) {
     Pond d(kLevels);
     d.goTo(0, 0);
@@ -238,6 +248,7 @@ TEST(Mapping, WaterIonsAreFoundAndChecked) {
     d.click(view, "Water ions");
     EXPECT_EQ(d.is("Ca")->currentText(), "Ca");
     EXPECT_EQ(view->roles().size(), 8U) << "seven ions and the label";
+    EXPECT_EQ(d.is("spring")->currentText(), "label");
     QStringList said;
     for (QLabel* label : view->findChildren<QLabel*>())
         if (label->isVisible()) said << label->text();
@@ -405,7 +416,8 @@ TEST(TableGrid, TablesAreExported) {
     d.settle();
     const QString out = d.folder.filePath("out.csv");
     d.window.exportTableTo(out);
-    EXPECT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("Wrote"); }, 5000)) << d.said().toStdString();
+    EXPECT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("Wrote"); }, 5000))
+        << d.said().toStdString();
     std::ifstream in(out.toStdString());
     std::string heading, first;
     std::getline(in, heading);

@@ -24,6 +24,7 @@
 #include <QStackedWidget>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <utility>
 
 namespace jointer::app {
 
@@ -196,15 +197,8 @@ void DataStage::show(Outcome<Table> filled) {
             grid_->setCurrentIndex(model_->index(std::min(before.row(), model_->rowCount() - 1),
                                                  std::min(before.column(), model_->columnCount() - 1)));
         grid_->verticalScrollBar()->setValue(scrolled);
-        if (toEdit_) {
-            for (int c = 0; c < model_->columnCount(); ++c)
-                if (model_->table().columns[static_cast<std::size_t>(c)].id == toEdit_)
-                    grid_->setCurrentIndex(model_->index(0, c));
-            toEdit_ = {};
-            refreshColumn();
-            column_->beginFormula();
-        }
     }
+    selectShown();
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
     const auto d = document_.currentDataset();
     const bool made = !there && d && evaluate::findSource(d->source.kind);
@@ -268,7 +262,24 @@ void DataStage::addColumn() {
     if (!document_.apply(
             edits::addComputedColumn(t.id, "computed " + std::to_string(t.columns.size() + 1), source)))
         return;
-    toEdit_ = document_.project().tables.find(t.id)->columns.back().id; // once it is filled
+    editShown_ = true;
+    toShow_ = document_.project().tables.find(t.id)->columns.back().id; // once it is filled
+}
+
+void DataStage::showColumn(ColumnId column) {
+    toShow_ = column;
+    selectShown();
+}
+
+// Selects the column that was asked for, where it is there already.
+void DataStage::selectShown() {
+    for (int c = 0; toShow_ && c < model_->columnCount(); ++c) {
+        if (model_->table().columns[static_cast<std::size_t>(c)].id != toShow_) continue;
+        toShow_ = {};
+        grid_->setCurrentIndex(model_->index(std::max(0, grid_->currentIndex().row()), c));
+        refreshColumn();
+        if (std::exchange(editShown_, false)) column_->beginFormula();
+    }
 }
 
 void DataStage::offerRoles(int section, QPoint below) {

@@ -35,8 +35,9 @@ public:
     void offer(const std::vector<Waiting>& sources);
     void paste();
     void findInTable();
-    void chooseColumns(); // of the selected dataset
-    void readAgain();     // the file of the table
+    void chooseColumns();             // of the selected dataset
+    void showColumn(ColumnId column); // of the table in view
+    void readAgain();                 // the file of the table
 
 Q_SIGNALS:
     void importWanted();
@@ -55,12 +56,14 @@ private:
     void fitColumns();
     int currentColumn() const;
     void addColumn();
+    void selectShown();
     void offerRoles(int section, QPoint below);
 
     Document& document_;
     LatestJob tableJob_;
     std::vector<Issue> formulaIssues_; // of the table shown
-    ColumnId toEdit_;                  // a new computed column, whose formula waits to be typed
+    ColumnId toShow_;                  // a column to be selected once it is there
+    bool editShown_ = false;           // its formula waits to be typed
     QStackedWidget *pages_, *middle_;
     ImportView* import_;
     MappingView* mapping_;
