@@ -178,9 +178,6 @@ void ColumnPane::buildFields() {
     digits_->setKeyboardTracking(false);
     formula_->setObjectName("columnFormula");
     formula_->setPlaceholderText(tr("such as ln(counts)"));
-    formula_->setToolTip(tr("Plain mathematics over the names of other columns and row; names with blanks "
-                            "stand in 'single quotes'. cumulative, difference, mean and others take whole "
-                            "columns."));
     for (int k = 0; k <= static_cast<int>(ColumnKind::Boolean); ++k)
         kind_->addItem(kindName(static_cast<ColumnKind>(k)), k);
     for (int r = 0; r <= static_cast<int>(Role::Component); ++r)
@@ -265,12 +262,14 @@ void ColumnPane::show(const Table& table, int at, const std::vector<Issue>& issu
     const bool computed = !c->formula.empty();
     const bool typed = !computed && c->cells->size() > 0;
     formula_->setEnabled(!typed);
-    formula_->setToolTip(typed
-                             ? tr("This column holds values of its own; add a computed column for a formula.")
-                             : tr("Plain mathematics over the names of other columns and row; names with "
-                                  "blanks stand in 'single quotes'."));
+    const QString how = tr("Plain mathematics over the names of other columns and row; names with blanks stand in "
+                           "'single quotes'. cumulative, difference, mean and others take whole columns.");
+    formula_->setToolTip(typed      ? tr("This column holds values of its own; add a computed column for a formula.")
+                         : computed ? text(evaluate::formulaShown(c->formula, table_)) + "\n" + how
+                                    : how);
     if (!formula_->hasFocus()) {
         formula_->setText(text(evaluate::formulaShown(c->formula, table_)));
+        formula_->setCursorPosition(0); // its beginning shows
         showNote(*c, issues);
     }
     showWords();
