@@ -2,6 +2,7 @@
 // Points of the datasets that are no plain curves: surfaces and grids have a second predictor, groups count
 // their groups along x, samples of ions and compositions their rows.
 #include "base/text.h"
+#include "evaluate/cells.h"
 #include "evaluate/ions.h"
 #include "evaluate/mapping.h"
 #include "evaluate/measured_curve.h"
@@ -12,14 +13,6 @@
 namespace jointer::evaluate {
 
 namespace {
-
-double cellAt(const Column* c, std::size_t row) {
-    return c && row < c->numbers().size() ? c->numbers()[row] : std::nan("");
-}
-
-AxisMeaning meaningOf(const Column& c) {
-    return {c.name, c.unit, c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date};
-}
 
 struct Point {
     double x, more, y;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is wrong with a mapping, or deserves a look, in plain sentences.
 #include "base/text.h"
+#include "evaluate/cells.h"
 #include "evaluate/ions.h"
 #include "evaluate/mapping.h"
 #include "stats/summary.h"
@@ -15,10 +16,6 @@ namespace jointer::evaluate {
 namespace {
 
 using Check = Outcome<std::vector<std::string>>;
-
-double cellAt(const Column& c, std::size_t row) {
-    return row < c.numbers().size() ? c.numbers()[row] : std::nan("");
-}
 
 void problem(Check& check, std::string text) {
     check.issues.push_back({"mapping", std::move(text), {}});
@@ -40,9 +37,9 @@ void checkCurve(const Table& table, const std::vector<RoleBinding>& roles, Check
     std::size_t points = 0;
     std::multiset<double> seen;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
-        const double x = xs.empty() ? static_cast<double>(row + 1) : cellAt(*xs[0], row);
+        const double x = xs.empty() ? static_cast<double>(row + 1) : cellAt(xs[0], row);
         const bool there =
-            std::ranges::any_of(ys, [&](const Column* y) { return std::isfinite(cellAt(*y, row)); });
+            std::ranges::any_of(ys, [&](const Column* y) { return std::isfinite(cellAt(y, row)); });
         if (!there || !std::isfinite(x)) continue;
         ++points;
         seen.insert(x);
@@ -74,8 +71,8 @@ void checkSurface(const Table& table, const std::vector<RoleBinding>& roles, Che
     std::set<std::pair<double, double>> places;
     long long points = 0, repeated = 0;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
-        const double a = cellAt(*x[0], row), b = cellAt(*y[0], row);
-        if (!std::isfinite(a) || !std::isfinite(b) || !std::isfinite(cellAt(*z[0], row))) continue;
+        const double a = cellAt(x[0], row), b = cellAt(y[0], row);
+        if (!std::isfinite(a) || !std::isfinite(b) || !std::isfinite(cellAt(z[0], row))) continue;
         ++points;
         xs.insert(a);
         ys.insert(b);
@@ -123,7 +120,7 @@ void checkGroups(const Table& table, const std::vector<RoleBinding>& roles, Chec
             continue;
         }
         for (std::size_t row = 0; row < table.rowCount(); ++row) {
-            if (!std::isfinite(cellAt(*list, row))) continue;
+            if (!std::isfinite(cellAt(list, row))) continue;
             const std::string group = cellText(*by, row);
             auto known = std::ranges::find(sizes, group, [](const auto& s) { return s.first; });
             if (known == sizes.end()) known = sizes.insert(sizes.end(), {group, 0});
@@ -151,8 +148,8 @@ void checkComposition(const Table& table, const std::vector<RoleBinding>& roles,
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
         double sum = 0;
         for (const Column* p : parts) {
-            sum += cellAt(*p, row);
-            negative += cellAt(*p, row) < 0;
+            sum += cellAt(p, row);
+            negative += cellAt(p, row) < 0;
         }
         if (std::isfinite(sum)) sums.push_back(sum);
     }
@@ -188,7 +185,7 @@ void checkIons(const Table& table, const std::vector<RoleBinding>& roles, Check&
         }
         (ion->charge > 0 ? cations : anions) = true;
         for (std::size_t row = 0; row < samples.size(); ++row) {
-            const double amount = cellAt(*c, row) * *factor;
+            const double amount = cellAt(c, row) * *factor;
             if (std::isfinite(amount))
                 (ion->charge > 0 ? samples[row].cations : samples[row].anions) += amount;
         }

@@ -2,6 +2,7 @@
 #include "evaluate/measured_curve.h"
 
 #include "base/text.h"
+#include "evaluate/cells.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -16,14 +17,6 @@ const Column* columnOf(const Table& table, const DatasetSource& source, Role rol
     const auto at = std::ranges::find(source.roles, role, &RoleBinding::role);
     const Column* c = at == source.roles.end() ? nullptr : table.find(at->column);
     return c && c->isNumeric() ? c : nullptr;
-}
-
-double cellOr(const Column* c, std::size_t row, double fallback) {
-    return c && row < c->numbers().size() ? c->numbers()[row] : fallback;
-}
-
-AxisMeaning meaningOf(const Column& c) {
-    return {c.name, c.unit, c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date};
 }
 
 // Standard uncertainties by the rule that the dataset states.
@@ -67,9 +60,7 @@ std::vector<double> takeRows(const Table& table, const Column* x, const std::vec
                              Curve& c) {
     std::vector<std::size_t> rows(ys[0]->numbers().size());
     std::iota(rows.begin(), rows.end(), 0);
-    auto xOf = [&](std::size_t row) {
-        return x ? cellOr(x, row, std::nan("")) : static_cast<double>(row + 1);
-    };
+    auto xOf = [&](std::size_t row) { return x ? cellAt(x, row) : static_cast<double>(row + 1); };
     std::erase_if(rows, [&](std::size_t row) {
         const RowKind kind = table.rowKind(row);
         return !std::isfinite(xOf(row)) || kind == RowKind::Blank || kind == RowKind::Unknown;
@@ -81,18 +72,17 @@ std::vector<double> takeRows(const Table& table, const Column* x, const std::vec
     c.more.resize(further.size());
     for (std::size_t row : rows) {
         c.x.push_back(xOf(row));
-        for (std::size_t k = 0; k < further.size(); ++k)
-            c.more[k].push_back(cellOr(further[k], row, std::nan("")));
+        for (std::size_t k = 0; k < further.size(); ++k) c.more[k].push_back(cellAt(further[k], row));
         c.rowIds.push_back(table.rows->id(row));
         double sum = 0, present = 0;
         for (std::size_t k = 0; k < ys.size(); ++k) {
-            const double y = cellOr(ys[k], row, std::nan(""));
+            const double y = cellAt(ys[k], row);
             if (ys.size() > 1) c.replicates[k].push_back(y);
             if (std::isfinite(y)) sum += y, ++present;
         }
         c.y.push_back(present > 0 ? sum / present : std::nan(""));
-        if (error) errors.push_back(std::abs(cellOr(error, row, std::nan(""))));
-        if (errorX) c.sigmaX.push_back(std::abs(cellOr(errorX, row, std::nan(""))));
+        if (error) errors.push_back(std::abs(cellAt(error, row)));
+        if (errorX) c.sigmaX.push_back(std::abs(cellAt(errorX, row)));
     }
     return errors;
 }

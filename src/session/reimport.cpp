@@ -3,6 +3,7 @@
 
 #include "base/bits.h"
 #include "base/text.h"
+#include "evaluate/cells.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,6 +16,8 @@
 namespace jointer {
 
 namespace {
+
+using evaluate::cellAt;
 
 constexpr std::size_t kNone = static_cast<std::size_t>(-1);
 
@@ -56,10 +59,6 @@ const Column* placeColumn(const Table& t) {
         if (!first) first = &c;
     }
     return first;
-}
-
-double cellAt(const Column* c, std::size_t row) {
-    return c && row < c->numbers().size() ? c->numbers()[row] : std::nan("");
 }
 
 // For each new row the place of the old one.

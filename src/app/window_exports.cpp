@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures and tables written to files, in the background.
+#include "app/widgets.h"
+#include "app/window.h"
+#include "paint/painter.h"
+#include "session/export.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QThread>
+
+namespace jointer::app {
+
+// Writes a file in the background; the readout says what was written.
+void Window::writeInBackground(const QString& path,
+                               std::function<Result<QString>(const Cancellation&)> write) {
+    document_.say(tr("Writing %1 …").arg(QFileInfo(path).fileName()));
+    if (exports_++ == 0) exporting_ = std::stop_source();
+    auto* thread = QThread::create([this, write = std::move(write), stop = exporting_.get_token()] {
+        const auto done = write(stop);
+        QMetaObject::invokeMethod(this,
+                                  [this, said = done ? *done : text(done.error().sentence()), bad = !done] {
+                                      --exports_;
+                                      document_.say(said, bad);
+                                  });
+    });
+    connect(thread, &QThread::finished, thread, &QObject::deleteLater);
+    thread->start();
+}
+
+bool Window::exportTo(const QString& path) {
+    const auto figure = document_.project().figures.find(document_.figure());
+    if (!figure) return document_.say(tr("There is no figure to export yet."), true), false;
+    writeInBackground(
+        path,
+        [figure, path, project = document_.project(),
+         evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> Result<QString> {
+            paint::QtFigureWriter writer;
+            const auto done = jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer,
+                                                    {.stop = stop});
+            if (!done) return std::unexpected(done.error());
+            return tr("Wrote %1: %2 × %3 mm, %4 kB.")
+                .arg(path)
+                .arg(done->widthMm)
+                .arg(done->heightMm)
+                .arg(std::max<std::size_t>(1, done->bytes / 1000));
+        });
+    return true;
+}
+
+void Window::exportFigure() {
+    const auto figure = document_.project().figures.find(document_.figure());
+    if (!figure) return document_.say(tr("There is no figure to export yet: make one in Figure."), true);
+    const QString path = QFileDialog::getSaveFileName(this, tr("Export figure"), text(figure->name) + ".pdf",
+                                                      tr("PDF (*.pdf);;SVG (*.svg);;PNG at 600 dpi (*.png)"));
+    if (!path.isEmpty()) exportTo(path);
+}
+
+void Window::exportTableTo(const QString& path) {
+    writeInBackground(
+        path,
+        [id = document_.table(), path, project = document_.project(),
+         evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> Result<QString> {
+            const auto done = jointer::exportTable(project, id, *evaluator, path.toStdString(), stop);
+            if (!done) return std::unexpected(done.error());
+            return tr("Wrote %1: %2 rows, %3 kB.")
+                .arg(path)
+                .arg(project.tables.find(id)->rowCount())
+                .arg(std::max<std::size_t>(1, done->bytes / 1000));
+        });
+}
+
+void Window::exportTable() {
+    const auto table = document_.project().tables.find(document_.table());
+    if (!table) return document_.say(tr("There is no table to export yet: import data first."), true);
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Export table"), text(table->name) + ".csv",
+                                     tr("CSV (*.csv);;Spreadsheet (*.xlsx);;JSON (*.json);;HDF5 (*.h5)"));
+    if (!path.isEmpty()) exportTableTo(path);
+}
+
+} // namespace jointer::app
