@@ -2,6 +2,7 @@
 #include "evaluate/results.h"
 
 #include "base/text.h"
+#include "evaluate/sources.h"
 #include "models/catalogue.h"
 
 #include <cmath>
@@ -36,14 +37,25 @@ std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, 
     return rows;
 }
 
-std::vector<Source> provenance(const Project& project, Evaluator& evaluator, const ResultRow& row) {
-    std::vector<Source> out;
-    const auto d = project.datasets.find(row.dataset);
-    const auto a = project.analyses.find(row.analysis);
-    if (!d || !a) return out;
-    if (const auto t = project.tables.find(d->source.table)) {
+namespace {
+
+// Where the points come from: lines and columns of a file, a function, or the two datasets that were joined.
+void addOrigin(const Project& project, const Dataset& d, std::vector<Source>& out) {
+    if (const SourceKind* made = findSource(d.source.kind)) {
+        std::vector<std::string> from;
+        for (DatasetId id : d.source.inputs)
+            if (const auto input = project.datasets.find(id)) from.push_back("“" + input->name + "”");
+        const std::string expression = made->info.text(d.source.settings, "expression");
+        if (made->inputs == 0)
+            out.push_back({"Computed as y = " + expression + ".", {}});
+        else
+            out.push_back({"Joined from " + joined(from, " and ") + ".",
+                           "partners " + made->info.text(d.source.settings, "match")});
+        return;
+    }
+    if (const auto t = project.tables.find(d.source.table)) {
         std::vector<std::string> columns;
-        for (const RoleBinding& b : d->source.roles)
+        for (const RoleBinding& b : d.source.roles)
             if (const Column* c = t->find(b.column); c && b.role != Role::Label) columns.push_back(c->name);
         const std::size_t n = t->rowCount();
         const std::string lines = t->rows->line(0) > 0 && n > 0
@@ -54,6 +66,16 @@ std::vector<Source> provenance(const Project& project, Evaluator& evaluator, con
                            : "Read from " + std::filesystem::path(t->origin.file).filename().string() + ".",
                        lines + "columns " + joined(columns, ", ")});
     }
+}
+
+} // namespace
+
+std::vector<Source> provenance(const Project& project, Evaluator& evaluator, const ResultRow& row) {
+    std::vector<Source> out;
+    const auto d = project.datasets.find(row.dataset);
+    const auto a = project.analyses.find(row.analysis);
+    if (!d || !a) return out;
+    addOrigin(project, *d, out);
     const ProtocolResult protocol = evaluator.protocol(project, d->id);
     for (std::size_t i = 1; i < protocol.stages.size(); ++i)
         if (protocol.stages[i].on)

@@ -135,13 +135,13 @@ Edit deleteRows(TableId table, std::vector<std::size_t> rows) {
                    });
 }
 
-Edit sortRows(TableId table, ColumnId column, bool ascending) {
+Edit sortRows(TableId table, ColumnId column, bool ascending, std::shared_ptr<const Cells> filled) {
     return onTable(table, "Sort rows", [=](Project&, Table& t) -> Result<void> {
         const Column* by = t.find(column);
         if (!by) return failure("column-gone", "The column is no longer there.");
-        if (!by->formula.empty())
-            return failure("computed", "Rows are sorted by columns that hold values, not by computed ones.");
-        const Cells& cells = *by->cells;
+        if (!by->formula.empty() && !filled)
+            return failure("computed", "The cells of a computed column are not there to sort by.");
+        const Cells& cells = by->formula.empty() ? *by->cells : *filled;
         auto order = places(t.rowCount());
         auto missing = [&](std::size_t i) { return i >= cells.size() || cells.state(i) != CellState::Fine; };
         std::ranges::stable_sort(order, [&](std::size_t a, std::size_t b) {

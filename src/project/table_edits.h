@@ -29,8 +29,9 @@ Edit addColumn(TableId table, std::string name);
 Edit insertRows(TableId table, std::size_t before, std::size_t count);
 Edit deleteRows(TableId table, std::vector<std::size_t> rows);
 
-// Whole rows by the cells of a column; equal ones keep their order, missing ones go to the end.
-Edit sortRows(TableId table, ColumnId column, bool ascending);
+// Whole rows by the cells of a column; equal ones keep their order, missing ones go to the end. For a
+// computed column its filled cells are handed over, for others they are those of the table.
+Edit sortRows(TableId table, ColumnId column, bool ascending, std::shared_ptr<const Cells> filled = nullptr);
 
 // Whether rows are standards, blanks or unknowns.
 Edit setRowKind(TableId table, std::vector<std::uint32_t> rowIds, RowKind kind);

@@ -3,6 +3,7 @@
 #include "evaluate/sources.h"
 
 #include "evaluate/evaluator.h"
+#include "evaluate/results.h"
 #include "support/sample_project.h"
 
 #include <array>
@@ -134,4 +135,23 @@ TEST(Joins, FollowTheProtocolOfTheirDatasetsAndRefuseCircles) {
     EXPECT_THAT(circle.issues[0].text, HasSubstr("made of itself"));
     p = *edits::removeDataset(second).apply(p);
     EXPECT_EQ(e.protocol(p, join).end().curve().size(), 0U);
+}
+
+TEST(MadeDatasets, TellWhereTheirNumbersComeFrom) {
+    Project p = test::sampleProject();
+    const DatasetId first = p.datasets[0].id, second = p.datasets[1].id;
+    auto told = [&](Dataset d) {
+        Project q = *edits::addDataset(std::move(d)).apply(p);
+        const DatasetId id = q.datasets[q.datasets.size() - 1].id;
+        Analysis line{.name = "line", .inputs = {{.dataset = id}}, .model = {.kind = "line"}};
+        q = *edits::addAnalysis(line).apply(q);
+        Evaluator e;
+        const auto rows = resultRows(q, e);
+        const auto row = std::ranges::find(rows, id, &ResultRow::dataset);
+        EXPECT_NE(row, rows.end());
+        return provenance(q, e, *row).front().sentence;
+    };
+    EXPECT_EQ(told(made("function", {}, function("2*x", {0, 1}, 9))), "Computed as y = 2*x.");
+    EXPECT_EQ(told(made("join", {first, second})),
+              "Joined from “" + p.datasets[0].name + "” and “" + p.datasets[1].name + "”.");
 }

@@ -40,6 +40,24 @@ TEST(ProjectFile, ReopensEqualInEveryBit) {
     fs::remove_all(folder);
 }
 
+TEST(ProjectFile, DatasetsOfEveryKindReopenEqual) {
+    Project p = test::sampleProject();
+    Dataset made = test::datasetOf(p.tables[0], "made");
+    for (const char* kind :
+         {"surface", "grid", "groups", "ions", "composition", "function", "join", "later-kind"}) {
+        made.source.kind = kind;
+        made.source.roles = {{Role::Component, p.tables[0].columns[1].id, "SO4"},
+                             {Role::Companion, p.tables[0].columns[2].id, "fit, \"old\""},
+                             {Role::Z, p.tables[0].columns[0].id}};
+        made.source.inputs = {p.datasets[0].id, p.datasets[1].id};
+        made.source.settings.set("range", Value(Numbers{-1, 1e300}));
+        p = *edits::addDataset(made).apply(p);
+    }
+    const auto opened = projectFromBytes(*projectBytes(p, {}), "test");
+    ASSERT_TRUE(opened) << opened.error().text;
+    EXPECT_TRUE(opened->project == p);
+}
+
 TEST(ProjectFile, KeepsWhatItDoesNotKnow) {
     Project p = test::sampleProject();
     p.unknownEntries["later/thing.bin"] = std::string("\0\1\2", 3);

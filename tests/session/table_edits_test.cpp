@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rows and cells of tables: inserted, deleted, sorted, typed and pasted; each edit undone gives the table
 // back.
+#include "evaluate/evaluator.h"
 #include "io/writer.h"
 #include "project/history.h"
 #include "session/import.h"
@@ -51,6 +52,17 @@ TEST(TableEdits, SortingMovesWholeRowsWithTheirIds) {
     EXPECT_EQ(d.table().rows->line(0), 3U);
     d.apply(edits::sortRows(d.table().id, d.table().columns[1].id, false));
     EXPECT_EQ(d.column(1), "d,c,b,a,");
+}
+
+TEST(TableEdits, RowsAreSortedByComputedColumnsToo) {
+    Pond d;
+    d.apply(edits::addComputedColumn(d.table().id, "below", "-'" + d.table().columns[0].id.text() + "'"));
+    const ColumnId below = d.table().columns.back().id;
+    EXPECT_FALSE(edits::sortRows(d.table().id, below, true).apply(d.p));
+    evaluate::Evaluator e;
+    const auto filled = e.table(d.p, d.table().id).value.columns.back().cells;
+    d.apply(edits::sortRows(d.table().id, below, true, filled));
+    EXPECT_EQ(d.column(0), "3,2,1,,");
 }
 
 TEST(TableEdits, IdsOfRowsAreNeverGivenTwice) {

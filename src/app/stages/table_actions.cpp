@@ -166,7 +166,8 @@ void TableActions::markRows(RowKind kind) {
 }
 
 void TableActions::sort(bool ascending) {
-    document_.apply(edits::sortRows(model_->table().id, selectedColumns().front(), ascending));
+    const Column& by = *model_->table().find(selectedColumns().front());
+    document_.apply(edits::sortRows(model_->table().id, by.id, ascending, by.cells));
 }
 
 void TableActions::moveColumn(int by) {
