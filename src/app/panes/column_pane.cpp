@@ -87,6 +87,8 @@ QString summaryText(const Column& like, const stats::Summary& s) {
     };
     const double half = stats::meanHalfWidth(s);
     auto plain = [](double v) { return std::isnan(v) ? QStringLiteral("–") : text(readableNumber(v, 5)); };
+    // Shapes of distributions: nothing below a millionth says anything.
+    auto shape = [&](double v) { return plain(std::abs(v) < 1e-6 ? 0 : v); };
     const QString interval =
         std::isnan(half) ? QStringLiteral("–") : n(s.mean - half) + " … " + n(s.mean + half);
     using P = ColumnPane;
@@ -97,7 +99,7 @@ QString summaryText(const Column& like, const stats::Summary& s) {
                    {P::tr("quartiles"), n(s.q1), P::tr("and"), n(s.q3)},
                    {P::tr("from"), n(s.min), P::tr("to"), n(s.max)},
                    {P::tr("sum"), plain(s.sum), P::tr("squares"), plain(s.sumOfSquares)},
-                   {P::tr("skewness"), plain(s.skewness), P::tr("kurtosis"), plain(s.kurtosis)}};
+                   {P::tr("skewness"), shape(s.skewness), P::tr("kurtosis"), shape(s.kurtosis)}};
     if (like.isTime()) { // long words: one to a line; sums of moments mean nothing
         rows.erase(rows.end() - 2);
         Cells2 single;
@@ -262,9 +264,11 @@ void ColumnPane::show(const Table& table, int at, const std::vector<Issue>& issu
     const bool computed = !c->formula.empty();
     const bool typed = !computed && c->cells->size() > 0;
     formula_->setEnabled(!typed);
-    const QString how = tr("Plain mathematics over the names of other columns and row; names with blanks stand in "
-                           "'single quotes'. cumulative, difference, mean and others take whole columns.");
-    formula_->setToolTip(typed      ? tr("This column holds values of its own; add a computed column for a formula.")
+    const QString how =
+        tr("Plain mathematics over the names of other columns and row; names with blanks stand in "
+           "'single quotes'. cumulative, difference, mean and others take whole columns.");
+    formula_->setToolTip(typed
+                             ? tr("This column holds values of its own; add a computed column for a formula.")
                          : computed ? text(evaluate::formulaShown(c->formula, table_)) + "\n" + how
                                     : how);
     if (!formula_->hasFocus()) {
