@@ -1,0 +1,200 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Open formats by files built here from their definitions: what each byte says is known beforehand.
+#include "io/reader.h"
+
+#include <bit>
+#include <cmath>
+#include <cstring>
+#include <gmock/gmock.h>
+
+using namespace jointer;
+using namespace jointer::io;
+using testing::Contains;
+using testing::ElementsAre;
+using testing::ElementsAreArray;
+using testing::HasSubstr;
+using testing::Pair;
+
+namespace {
+
+ReadResult readAs(const std::string& bytes, const std::string& name, const std::string& format) {
+    auto r = io::read(bytes, name, {});
+    EXPECT_TRUE(r) << (r ? "" : r.error().text);
+    if (!r) return {};
+    EXPECT_EQ(r->format, format);
+    EXPECT_FALSE(r->tables.empty());
+    return std::move(*r);
+}
+
+std::span<const double> columnOf(const ReadResult& r, std::size_t column, std::size_t table = 0) {
+    return r.tables.at(table).table.columns.at(column).numbers();
+}
+
+// ---- JCAMP-DX: R. S. McDonald, P. A. Wilks, Appl. Spectrosc. 42 (1988) 151 -------------------------------
+
+std::string jcamp(const std::string& data, int points = 10, const std::string& more = "") {
+    return "##TITLE=pond\r\n##JCAMP-DX=4.24\r\n##DATA TYPE=INFRARED SPECTRUM\r\n##XUNITS=1/CM\r\n"
+           "##YUNITS=ABSORBANCE\r\n##XFACTOR=1\r\n##YFACTOR=1\r\n##FIRSTX=0\r\n##LASTX=" +
+           std::to_string(points - 1) + "\r\n##NPOINTS=" + std::to_string(points) + "\r\n" + more +
+           "##XYDATA=(X++(Y..Y))\r\n" + data + "\r\n##END=\r\n";
+}
+
+} // namespace
+
+TEST(JcampDx, AllFormsGiveTheSameOrdinates) {
+    for (const char* data : {"0 1 2 3 3 2 1 0 -1 -2 -3", "0+1+2+3+3+2+1+0-1-2-3", "0ABCCBA@abc",
+                             "0AJJ%jjjjjj", "0AJT%jX", "0 1 2 3 3 2\r\n5 1 0 -1 -2 -3"}) {
+        const auto r = readAs(jcamp(data), "p.jdx", "jcamp-dx");
+        EXPECT_THAT(columnOf(r, 0), ElementsAre(0, 1, 2, 3, 4, 5, 6, 7, 8, 9)) << data;
+        EXPECT_THAT(columnOf(r, 1), ElementsAre(1, 2, 3, 3, 2, 1, 0, -1, -2, -3)) << data;
+    }
+}
+
+TEST(JcampDx, DifferencesGoOnFromTheCheckOrdinate) {
+    // The second line begins with the last ordinate of the first, which is checked and not taken twice.
+    const auto good = readAs(jcamp("0AJJ%j\r\n4Bjjjjj", 10), "p.jdx", "jcamp-dx");
+    EXPECT_THAT(columnOf(good, 1), ElementsAre(1, 2, 3, 3, 2, 1, 0, -1, -2, -3));
+    EXPECT_TRUE(good.issues.empty());
+    const auto bad = io::read(jcamp("0AJJ%j\r\n4Cjjjjj", 10), "p.jdx", {});
+    ASSERT_TRUE(bad);
+    std::vector<std::string> codes;
+    for (const Issue& i : bad->issues) codes.push_back(i.code);
+    EXPECT_THAT(codes, Contains("checksum"));
+}
+
+TEST(JcampDx, NumbersOfSeveralFiguresAndFactors) {
+    const auto r = readAs(jcamp("0A23J0j5", 3), "p.jdx", "jcamp-dx"); // 123, +10, −15
+    EXPECT_THAT(columnOf(r, 1), ElementsAre(123, 133, 118));
+    std::string scaled = jcamp("0 10 20 30", 3);
+    scaled.replace(scaled.find("##YFACTOR=1"), 11, "##YFACTOR=0.5");
+    EXPECT_THAT(columnOf(readAs(scaled, "p.jdx", "jcamp-dx"), 1), ElementsAre(5, 10, 15));
+    EXPECT_THAT(readAs(jcamp("0 1 2 3", 3), "p.jdx", "jcamp-dx").metadata, Contains(Pair("TITLE", "pond")));
+}
+
+TEST(JcampDx, PairsOfXAndY) {
+    const std::string text = "##TITLE=pairs\n##JCAMP-DX=4.24\n##XUNITS=SECONDS\n##YUNITS=VOLTS\n##NPOINTS=3\n"
+                             "##XYPOINTS=(XY..XY)\n1.5,10; 2.5,20\n4,-5\n##END=\n";
+    const auto r = readAs(text, "p.dx", "jcamp-dx");
+    EXPECT_THAT(columnOf(r, 0), ElementsAre(1.5, 2.5, 4));
+    EXPECT_THAT(columnOf(r, 1), ElementsAre(10, 20, -5));
+}
+
+// ---- NPY: the format of version 1.0 -----------------------------------------------------------------------
+
+namespace {
+
+template <class T>
+std::string npy(const std::string& type, const std::string& shape, const std::vector<T>& values,
+                bool columnsFirst = false) {
+    std::string header = "{'descr': '" + type + "', 'fortran_order': " + (columnsFirst ? "True" : "False") +
+                         ", 'shape': " + shape + ", }";
+    header.resize((10 + header.size() + 64) / 64 * 64 - 11, ' ');
+    header += '\n';
+    std::string out("\x93NUMPY\x01\x00", 8);
+    out += static_cast<char>(header.size() & 255);
+    out += static_cast<char>(header.size() >> 8);
+    out += header;
+    for (T v : values) out.append(reinterpret_cast<const char*>(&v), sizeof v);
+    return out;
+}
+
+} // namespace
+
+TEST(Npy, TypesAndOrders) {
+    EXPECT_THAT(columnOf(readAs(npy<double>("<f8", "(3,)", {1.5, -2, 1e300}), "a.npy", "npy"), 0),
+                ElementsAre(1.5, -2, 1e300));
+    EXPECT_THAT(columnOf(readAs(npy<float>("<f4", "(2,)", {0.5F, 3}), "a.npy", "npy"), 0),
+                ElementsAre(0.5, 3));
+    EXPECT_THAT(columnOf(readAs(npy<std::int16_t>("<i2", "(2,)", {-7, 300}), "a.npy", "npy"), 0),
+                ElementsAre(-7, 300));
+    EXPECT_THAT(columnOf(readAs(npy<std::uint8_t>("|u1", "(2,)", {255, 0}), "a.npy", "npy"), 0),
+                ElementsAre(255, 0));
+    const auto rows = readAs(npy<double>("<f8", "(2, 3)", {1, 2, 3, 4, 5, 6}), "a.npy", "npy");
+    EXPECT_THAT(columnOf(rows, 0), ElementsAre(1, 4));
+    EXPECT_THAT(columnOf(rows, 2), ElementsAre(3, 6));
+    const auto columns = readAs(npy<double>("<f8", "(2, 3)", {1, 2, 3, 4, 5, 6}, true), "a.npy", "npy");
+    EXPECT_THAT(columnOf(columns, 0), ElementsAre(1, 2));
+    EXPECT_THAT(columnOf(columns, 2), ElementsAre(5, 6));
+}
+
+TEST(Npy, BigEndianAndDamagedFiles) {
+    double value = 2.5;
+    std::uint64_t bits = std::bit_cast<std::uint64_t>(value);
+    std::uint64_t swapped = 0;
+    for (int i = 0; i < 8; ++i) swapped = swapped << 8 | (bits >> (8 * i) & 255);
+    EXPECT_THAT(columnOf(readAs(npy<std::uint64_t>(">f8", "(1,)", {swapped}), "a.npy", "npy"), 0),
+                ElementsAre(2.5));
+    std::string cut = npy<double>("<f8", "(1000000000,)", {1});
+    const auto r = io::read(cut, "a.npy", {});
+    if (r)
+        EXPECT_LE(r->tables[0].table.rowCount(), 1U) << "no memory is taken for what is not there";
+    else
+        EXPECT_FALSE(r.error().text.empty());
+}
+
+// ---- powder CIF and xye -----------------------------------------------------------------------------------
+
+TEST(PowderCif, NumbersWithTheirUncertaintiesAndSteps) {
+    const std::string text =
+        "data_pond\n_diffrn_radiation_wavelength 1.5406\n_pd_meas_2theta_range_min 10\n"
+        "_pd_meas_2theta_range_inc 0.5\n_pd_meas_2theta_range_max 11\n"
+        "loop_\n_pd_meas_counts_total\n_pd_calc_intensity_total\n100 99.5\n120(11) 118\n? 7\n";
+    const auto r = readAs(text, "p.cif", "pdcif");
+    const Table& t = r.tables[0].table;
+    std::map<std::string, std::vector<double>> byName;
+    for (const Column& c : t.columns) byName[c.name].assign(c.numbers().begin(), c.numbers().end());
+    bool angles = false, counts = false, errors = false;
+    for (const auto& [name, values] : byName) {
+        if (values.size() != 3) continue;
+        angles |= values == std::vector<double>{10, 10.5, 11};
+        counts |= values[0] == 100 && values[1] == 120 && std::isnan(values[2]);
+        errors |= values[1] == 11;
+    }
+    EXPECT_TRUE(angles) << "made from the range";
+    EXPECT_TRUE(counts);
+    EXPECT_TRUE(errors) << "120(11) is 120 ± 11";
+}
+
+TEST(Xye, ThreeColumnsAreAngleCountsAndError) {
+    const auto r = io::read("10.0 100 10\n10.5 121 11\n11.0 144 12\n", "scan.xye", {});
+    ASSERT_TRUE(r);
+    EXPECT_EQ(r->format, "xye");
+    EXPECT_EQ(r->tables[0].table.columns[2].role, Role::YError);
+    EXPECT_THAT(columnOf(*r, 1), ElementsAre(100, 121, 144));
+}
+
+// ---- canSAS 1D XML ----------------------------------------------------------------------------------------
+
+TEST(CanSas, IntensitiesWithUnitsAndResolution) {
+    const std::string text =
+        "<?xml version=\"1.0\"?><SASroot version=\"1.1\" "
+        "xmlns=\"urn:cansas1d:1.1\"><SASentry><Title>droplets</Title>"
+        "<Run>7</Run><SASdata><Idata><Q unit=\"1/A\">0.01</Q><I unit=\"1/cm\">5</I><Idev "
+        "unit=\"1/cm\">0.5</Idev>"
+        "<Qdev unit=\"1/A\">0.001</Qdev></Idata><Idata><Q unit=\"1/A\">0.02</Q><I unit=\"1/cm\">4</I>"
+        "<Idev unit=\"1/cm\">0.4</Idev><Qdev "
+        "unit=\"1/A\">0.002</Qdev></Idata></SASdata></SASentry></SASroot>";
+    const auto r = readAs(text, "d.xml", "cansas1d");
+    const Table& t = r.tables[0].table;
+    ASSERT_EQ(t.columns.size(), 4U);
+    EXPECT_THAT(columnOf(r, 0), ElementsAre(0.01, 0.02));
+    EXPECT_EQ(t.columns[0].role, Role::X);
+    EXPECT_EQ(t.columns[0].unit, "1/A");
+    std::vector<Role> roles;
+    for (const Column& c : t.columns) roles.push_back(c.role);
+    EXPECT_THAT(roles, Contains(Role::YError));
+    EXPECT_THAT(roles, testing::AnyOf(Contains(Role::Resolution), Contains(Role::XError)));
+}
+
+// ---- JSON -------------------------------------------------------------------------------------------------
+
+TEST(JsonTables, ByRowsColumnsAndObjects) {
+    for (const char* text : {R"([{"x":1,"y":2.5},{"x":2,"y":null}])", R"({"x":[1,2],"y":[2.5,null]})",
+                             R"([["x","y"],[1,2.5],[2,null]])"}) {
+        const auto r = readAs(text, "t.json", "json");
+        EXPECT_THAT(columnOf(r, 0), ElementsAre(1, 2)) << text;
+        EXPECT_EQ(columnOf(r, 1)[0], 2.5) << text;
+        EXPECT_TRUE(std::isnan(columnOf(r, 1)[1])) << text;
+    }
+    EXPECT_FALSE(io::read(R"({"x":[1,2)", "t.json", {}));
+}
