@@ -266,9 +266,11 @@ ReaderKind matReader() {
             .endings = {"mat"},
             .recognise =
                 [](std::string_view head, std::string_view) {
-                    const bool order =
-                        head.size() >= 128 && (head.substr(126, 2) == "IM" || head.substr(126, 2) == "MI");
-                    return order && head.starts_with("MATLAB 5") ? 98 : 0;
+                    // Behind a text of any kind the version, 1.0, and the order of bytes.
+                    const std::string_view mark =
+                        head.size() >= 128 ? head.substr(124, 4) : std::string_view();
+                    return mark == std::string_view("\0\1IM", 4) || mark == std::string_view("\1\0MI", 4) ? 98
+                                                                                                          : 0;
                 },
             .read = readMat};
 }

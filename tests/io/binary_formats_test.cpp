@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Binary formats by files built here from their definitions: NetCDF classic (the format specification of
+// version 1), MAT 5 (the public description of level 5), SQLite through its library.
+#include "io/reader.h"
+
+#include <bit>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <gmock/gmock.h>
+#include <sqlite3.h>
+#include <unistd.h>
+
+using namespace jointer;
+using namespace jointer::io;
+using testing::ElementsAre;
+
+namespace {
+
+// ---- bytes ------------------------------------------------------------------------------------------------
+
+void big(std::string& out, std::uint32_t v) {
+    for (int shift = 24; shift >= 0; shift -= 8) out += static_cast<char>(v >> shift & 255);
+}
+void big(std::string& out, double v) {
+    const auto bits = std::bit_cast<std::uint64_t>(v);
+    big(out, static_cast<std::uint32_t>(bits >> 32));
+    big(out, static_cast<std::uint32_t>(bits));
+}
+void padded(std::string& out, const std::string& text, std::size_t to = 4) {
+    out += text;
+    while (out.size() % to) out += '\0';
+}
+template <class T> void little(std::string& out, T v) {
+    out.append(reinterpret_cast<const char*>(&v), sizeof v);
+}
+
+// ---- NetCDF -----------------------------------------------------------------------------------------------
+
+constexpr std::uint32_t kDimension = 10, kVariable = 11, kAttribute = 12, kChar = 2, kShort = 3, kDouble = 6;
+
+struct Variable {
+    std::string name;
+    std::uint32_t type;
+    std::vector<std::pair<std::string, std::string>> words; // attributes of text
+    std::vector<std::pair<std::string, double>> numbers;
+    std::string data;
+};
+
+void name(std::string& out, const std::string& text) {
+    big(out, static_cast<std::uint32_t>(text.size()));
+    padded(out, text);
+}
+
+std::string header(const std::vector<Variable>& variables, std::uint32_t length,
+                   std::vector<std::uint32_t> begins) {
+    std::string out("CDF\x01", 4);
+    big(out, 0U); // no records
+    big(out, kDimension), big(out, 1U), name(out, "time"), big(out, length);
+    big(out, 0U), big(out, 0U); // no attributes of the file
+    big(out, kVariable), big(out, static_cast<std::uint32_t>(variables.size()));
+    for (std::size_t i = 0; i < variables.size(); ++i) {
+        const Variable& v = variables[i];
+        name(out, v.name);
+        big(out, 1U), big(out, 0U);
+        const auto count = static_cast<std::uint32_t>(v.words.size() + v.numbers.size());
+        big(out, count ? kAttribute : 0U), big(out, count);
+        for (const auto& [key, words] : v.words) {
+            name(out, key);
+            big(out, kChar);
+            name(out, words);
+        }
+        for (const auto& [key, number] : v.numbers) {
+            name(out, key);
+            big(out, kDouble), big(out, 1U), big(out, number);
+        }
+        big(out, v.type), big(out, static_cast<std::uint32_t>(v.data.size())), big(out, begins[i]);
+    }
+    return out;
+}
+
+std::string netcdf(const std::vector<Variable>& variables, std::uint32_t length) {
+    std::vector<std::uint32_t> begins(variables.size(), 0);
+    auto at = static_cast<std::uint32_t>(header(variables, length, begins).size());
+    for (std::size_t i = 0; i < variables.size(); ++i) {
+        begins[i] = at;
+        at += static_cast<std::uint32_t>(variables[i].data.size());
+    }
+    std::string out = header(variables, length, begins);
+    for (const Variable& v : variables) out += v.data;
+    return out;
+}
+
+std::string doubles(std::initializer_list<double> values) {
+    std::string out;
+    for (double v : values) big(out, v);
+    return out;
+}
+std::string shorts(std::initializer_list<int> values) {
+    std::string out;
+    for (int v : values) {
+        out += static_cast<char>(v >> 8 & 255);
+        out += static_cast<char>(v & 255);
+    }
+    while (out.size() % 4) out += '\0';
+    return out;
+}
+
+// ---- MAT 5 ------------------------------------------------------------------------------------------------
+
+void element(std::string& out, std::uint32_t type, const std::string& bytes) {
+    little(out, type);
+    little(out, static_cast<std::uint32_t>(bytes.size()));
+    padded(out, bytes, 8);
+}
+
+std::string matrix(const std::string& called, std::int32_t rows, std::int32_t columns,
+                   const std::vector<double>& values) {
+    std::string inside, flags, size, data;
+    little(flags, std::uint32_t{6}), little(flags, std::uint32_t{0}); // class double
+    little(size, rows), little(size, columns);
+    for (double v : values) little(data, v);
+    element(inside, 6, flags);
+    element(inside, 5, size);
+    element(inside, 1, called);
+    element(inside, 9, data);
+    std::string out;
+    element(out, 14, inside);
+    return out;
+}
+
+std::string matFile(const std::string& content) {
+    std::string out = "made by hand";
+    out.resize(124, ' ');
+    little(out, std::uint16_t{0x0100});
+    out += "IM";
+    return out + content;
+}
+
+} // namespace
+
+TEST(NetCdf, ScalesOffsetsFillsAndTimes) {
+    const std::string file =
+        netcdf({{"time", kDouble, {{"units", "hours since 2031-05-02 06:00:00"}}, {}, doubles({0, 1, 2.5})},
+                {"temp",
+                 kShort,
+                 {{"units", "degC"}},
+                 {{"scale_factor", 0.1}, {"add_offset", 10}, {"_FillValue", -99}},
+                 shorts({25, -99, 30})}},
+               3);
+    const auto r = io::read(file, "p.nc", {});
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->format, "netcdf");
+    const Table& t = r->tables.at(0).table;
+    ASSERT_EQ(t.columns.size(), 2U);
+    EXPECT_EQ(t.columns[0].kind, ColumnKind::DateTime);
+    EXPECT_EQ(plainCellText(t.columns[0], 2).substr(0, 19), "2031-05-02T08:30:00");
+    EXPECT_EQ(t.columns[1].unit, "degC");
+    EXPECT_NEAR(t.columns[1].numbers()[0], 12.5, 1e-12) << "25·0.1 + 10";
+    EXPECT_TRUE(std::isnan(t.columns[1].numbers()[1])) << "the fill value is missing";
+    EXPECT_NEAR(t.columns[1].numbers()[2], 13, 1e-12);
+}
+
+TEST(NetCdf, SizesBeyondTheFileAreRefused) {
+    std::string file = netcdf({{"y", kDouble, {}, {}, doubles({1, 2})}}, 2);
+    for (std::size_t cut : {file.size() - 1, file.size() - 9, std::size_t{40}, std::size_t{5}}) {
+        const auto r = io::read(file.substr(0, cut), "p.nc", {});
+        if (!r)
+            EXPECT_FALSE(r.error().text.empty()) << cut;
+        else
+            for (const ReadTable& t : r->tables) EXPECT_LE(t.table.rowCount(), 2U) << cut;
+    }
+}
+
+TEST(Mat5, MatricesByTheirNames) {
+    const std::string file =
+        matFile(matrix("depth", 3, 1, {1, 2, 3}) + matrix("salt", 3, 2, {30, 31, 32, 33, 34, 35}));
+    const auto r = io::read(file, "p.mat", {});
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->format, "mat5");
+    std::vector<std::string> names;
+    std::vector<double> last;
+    for (const ReadTable& t : r->tables)
+        for (const Column& c : t.table.columns) {
+            names.push_back(c.name);
+            last.assign(c.numbers().begin(), c.numbers().end());
+        }
+    ASSERT_EQ(names.size(), 3U);
+    EXPECT_EQ(names[0], "depth");
+    EXPECT_THAT(last, ElementsAre(33, 34, 35)) << "columns stand one after the other";
+}
+
+TEST(Sqlite, TablesWithNullsAndTexts) {
+    const auto path =
+        std::filesystem::temp_directory_path() / ("jointer-" + std::to_string(::getpid()) + ".sqlite");
+    std::filesystem::remove(path);
+    sqlite3* db = nullptr;
+    ASSERT_EQ(sqlite3_open(path.c_str(), &db), SQLITE_OK);
+    ASSERT_EQ(sqlite3_exec(db,
+                           "create table ponds(site text, depth real, n integer);"
+                           "insert into ponds values('north', 1.5, 7), ('south', null, 9);"
+                           "create table empty(a real);",
+                           nullptr, nullptr, nullptr),
+              SQLITE_OK);
+    sqlite3_close(db);
+    const auto r = io::readFileAs(path, {});
+    std::filesystem::remove(path);
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->format, "sqlite");
+    const Table& t = r->tables.at(0).table;
+    EXPECT_EQ(t.name, "ponds");
+    EXPECT_EQ(t.columns.at(0).cells->texts, (std::vector<std::string>{"north", "south"}));
+    EXPECT_EQ(t.columns.at(1).numbers()[0], 1.5);
+    EXPECT_EQ(t.columns.at(1).cells->state(1), CellState::Missing);
+    EXPECT_THAT(std::vector<double>(t.columns.at(2).numbers().begin(), t.columns.at(2).numbers().end()),
+                ElementsAre(7, 9));
+}
