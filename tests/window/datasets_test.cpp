@@ -67,6 +67,18 @@ TEST(Mapping, TheColumnsOfADatasetAreChangedAndEscapeLeavesThem) {
     EXPECT_EQ(d.entries(), 1U) << "only the import";
 }
 
+TEST(Mapping, AnUndoThatTakesTheTableAwayClosesIt) {
+    Pond d(kLevels);
+    d.click(d.window.data(), "Make dataset");
+    ASSERT_TRUE(d.window.data()->mapping()->isVisible());
+    d.click(&d.window, "Undo");
+    EXPECT_TRUE(d.project().tables.empty());
+    EXPECT_FALSE(d.window.data()->mapping()->isVisible());
+    QTest::keyClick(&d.window, Qt::Key_Return, Qt::ControlModifier); // nothing is left to be made
+    d.settle();
+    EXPECT_TRUE(d.project().datasets.empty());
+}
+
 TEST(MadeDatasets, AFunctionIsTypedAndFittedLikeAnyOther) {
     Driver d;
     d.find("add function");

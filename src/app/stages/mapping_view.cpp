@@ -97,6 +97,14 @@ MappingView::MappingView(Document& document, QWidget* parent)
     right->addStretch(1);
     views->addLayout(right, 2);
     column->addLayout(views, 1);
+    connect(&document_, &Document::changed, this, [this] {
+        if (!isVisible()) return;
+        const Project& p = document_.project(); // an undo may have taken away what is mapped
+        if (!p.tables.find(table_) || (changed_ && !p.datasets.find(changed_)))
+            leave();
+        else
+            check();
+    });
 }
 
 void MappingView::buildKinds(QHBoxLayout* row) {
