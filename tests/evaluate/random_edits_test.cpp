@@ -23,7 +23,7 @@ public:
         const Dataset* d = p.datasets.empty() ? nullptr : &p.datasets[pick(p.datasets.size())];
         const Step* s = d && !d->protocol.empty() ? &d->protocol[pick(d->protocol.size())] : nullptr;
         const Analysis* a = p.analyses.empty() ? nullptr : &p.analyses[pick(p.analyses.size())];
-        switch (pick(14)) {
+        switch (pick(18)) {
         case 0:
             return edits::excludeRows(idOf(d), {row(), row()}, true);
         case 1:
@@ -63,6 +63,21 @@ public:
         case 12:
             return edits::setElement(p.figures.empty() ? FigureId{999} : p.figures[0].id, {}, "width",
                                      80.0 + static_cast<double>(pick(10)));
+        case 13:
+            return edits::setRowKind(p.tables[0].id, {row(), row()}, static_cast<RowKind>(pick(4)));
+        case 14:
+            return pick(2) ? edits::insertRows(p.tables[0].id, pick(80), 1 + pick(3))
+                           : edits::deleteRows(p.tables[0].id, {pick(80), pick(80)});
+        case 15:
+            return edits::sortRows(p.tables[0].id, p.tables[0].columns[pick(2)].id, pick(2) == 0);
+        case 16: {
+            if (p.datasets.size() > 6) return edits::removeDataset(idOf(d));
+            Dataset made;
+            made.name = "made";
+            made.source.kind = pick(3) ? "join" : "function";
+            if (d) made.source.inputs = {idOf(d), p.datasets[pick(p.datasets.size())].id};
+            return edits::addDataset(made);
+        }
         default:
             return pick(10)
                        ? edits::addComputedColumn(p.tables[0].id, "c" + std::to_string(pick(100)), "row^2")
