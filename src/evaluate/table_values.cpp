@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Computed columns of tables.
 #include "base/text.h"
+#include "data/time_pattern.h"
 #include "evaluate/evaluator.h"
 #include "formula/column_functions.h"
 
@@ -9,6 +10,18 @@
 #include <numeric>
 
 namespace jointer::evaluate {
+
+namespace {
+
+// A date, or a date and time, as formulas write them.
+std::optional<double> momentNamed(std::string_view name) {
+    for (const char* pattern :
+         {"YYYY-MM-DD", "YYYY-MM-DD hh:mm", "YYYY-MM-DD hh:mm:ss", "YYYY-MM-DDThh:mm:ss"})
+        if (const auto seconds = timeFromText(name, pattern)) return seconds;
+    return std::nullopt;
+}
+
+} // namespace
 
 Digest Evaluator::digestOfCells(const std::shared_ptr<const Cells>& cells) {
     {
@@ -57,6 +70,14 @@ std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, co
         if (name == "row") continue;
         const Column* from = table.find(ColumnId::fromText(name));
         if (!from) from = table.findByName(name);
+        const auto moment = from ? std::nullopt : momentNamed(name);
+        if (moment) { // '2031-05-02 06:00' stands for itself
+            sources.push_back(std::make_shared<Cells>(Cells{
+                .numbers = std::vector<double>(rows, *moment), .texts = {}, .states = {}, .originals = {}}));
+            names.push_back(name);
+            h.add(name);
+            continue;
+        }
         if (!from || !from->isNumeric()) {
             path.pop_back();
             return refuse(

@@ -8,6 +8,7 @@
 #include <bit>
 #include <boost/math/special_functions/erf.hpp>
 #include <cmath>
+#include <date/date.h>
 #include <deque>
 #include <limits>
 #include <numbers>
@@ -121,6 +122,47 @@ void normal(Arguments a, Out out) { // by the inverse of the distribution
         out[i] = -std::numbers::sqrt2 * boost::math::erfc_inv(2 * unitNumber(a[0][i], i));
 }
 
+// Parts of moments, which are seconds since 1970-01-01.
+template <class Part> void partOfTime(Arguments a, Out out, Part part) {
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        const double t = a[0][i];
+        if (!(std::abs(t) < 9e11)) { // beyond the calendar, or missing
+            out[i] = kNaN;
+            continue;
+        }
+        const auto days = date::floor<date::days>(
+            date::sys_seconds(std::chrono::seconds(static_cast<long long>(std::floor(t)))));
+        out[i] = part(t, days);
+    }
+}
+
+void year(Arguments a, Out out) {
+    partOfTime(a, out, [](double, date::sys_days d) {
+        return static_cast<double>(static_cast<int>(date::year_month_day(d).year()));
+    });
+}
+void month(Arguments a, Out out) {
+    partOfTime(a, out, [](double, date::sys_days d) {
+        return static_cast<double>(static_cast<unsigned>(date::year_month_day(d).month()));
+    });
+}
+void day(Arguments a, Out out) {
+    partOfTime(a, out, [](double, date::sys_days d) {
+        return static_cast<double>(static_cast<unsigned>(date::year_month_day(d).day()));
+    });
+}
+void dayOfYear(Arguments a, Out out) {
+    partOfTime(a, out, [](double, date::sys_days d) {
+        const date::sys_days first = date::year_month_day(d).year() / date::January / 1;
+        return static_cast<double>((d - first).count() + 1);
+    });
+}
+void hour(Arguments a, Out out) {
+    partOfTime(a, out, [](double t, date::sys_days d) {
+        return (t - static_cast<double>(d.time_since_epoch().count()) * 86400) / 3600;
+    });
+}
+
 // Replaces calls of whole-column functions by names of columns that hold their values.
 class Resolver {
 public:
@@ -185,6 +227,11 @@ const std::vector<ColumnFunction>& columnFunctions() {
         {"smallest", 1, 1, "smallest number of the column", smallest},
         {"largest", 1, 1, "largest number of the column", largest},
         {"range", 2, 2, "range(first, step): evenly spaced numbers", range},
+        {"year", 1, 1, "year of a date", year},
+        {"month", 1, 1, "month of a date, from 1", month},
+        {"day", 1, 1, "day of the month of a date", day},
+        {"dayofyear", 1, 1, "day of the year of a date, from 1", dayOfYear},
+        {"hour", 1, 1, "hours since midnight, with fractions", hour},
         {"uniform", 1, 1, "random numbers between 0 and 1, by a seed", uniform},
         {"normal", 1, 1, "random numbers of mean 0 and SD 1, by a seed", normal},
     };

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Functions that look at whole columns: sums from the top, differences, means, random numbers. Only computed
-// columns know them. Example: `evaluateOverRows(*Expression::parse("cumulative(a)", Vocabulary::Columns),
-// …)`.
+// Functions that look at whole columns: sums from the top, differences, means, random numbers; and the parts
+// of dates. Only computed columns know them. Example: `evaluateOverRows(*Expression::parse("cumulative(a)",
+// Vocabulary::Columns), …)`.
 #pragma once
 
 #include "formula/expression.h"

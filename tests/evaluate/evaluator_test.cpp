@@ -48,6 +48,25 @@ Column withRole(Column c, Role role) {
 
 } // namespace
 
+TEST(ComputedColumns, KnowMomentsByTheirText) {
+    Project p;
+    Column when = numberColumn("when", "", {1935446400, 1935494405});
+    when.kind = ColumnKind::DateTime;
+    Table t;
+    t.columns = {when};
+    p = *edits::addTable(t).apply(p);
+    const auto computed = [&](const char* formula) {
+        const Project q = *edits::addComputedColumn(p.tables[0].id, "c", formula).apply(p);
+        Evaluator e;
+        const auto filled = e.table(q, q.tables[0].id);
+        EXPECT_TRUE(filled.issues.empty()) << filled.issues.front().text;
+        const auto cells = filled.value.columns.back().numbers();
+        return std::vector<double>(cells.begin(), cells.end());
+    };
+    EXPECT_EQ(computed("(when - '2031-05-02')/3600"), (std::vector{0.0, 48005.0 / 3600}));
+    EXPECT_EQ(computed("if(when > '2031-05-02 12:00', 1, 0)"), (std::vector{0.0, 1.0}));
+}
+
 TEST(ComputedColumns, FollowTheirSourcesThroughEachOther) {
     Evaluator e;
     Project p =

@@ -51,6 +51,16 @@ TEST(ColumnFunctions, NumbersOfTheWholeColumnPassOverMissingCells) {
         EXPECT_THAT(over(text, a), are({value, value, value, value})) << text;
 }
 
+TEST(ColumnFunctions, PartsOfDates) {
+    const std::vector<double> t = {1935494405.25, -1, kNaN,
+                                   951782400}; // 2031-05-02 13:20:05.25, 1969-12-31 …
+    EXPECT_THAT(over("year(a)", t), are({2031, 1969, kNaN, 2000}));
+    EXPECT_THAT(over("month(a)", t), are({5, 12, kNaN, 2}));
+    EXPECT_THAT(over("day(a)", t), are({2, 31, kNaN, 29}));
+    EXPECT_THAT(over("dayofyear(a)", t), are({122, 365, kNaN, 60}));
+    EXPECT_THAT(over("hour(a)", {1935494405.25}), are({(13 * 3600 + 20 * 60 + 5.25) / 3600}));
+}
+
 TEST(ColumnFunctions, StandInsideOtherMathematics) {
     EXPECT_THAT(over("100*a/total(a)", {1, 3}), are({25, 75}));
     EXPECT_THAT(over("cumulative(difference(a)^2)", {1, 3, 6}), are({kNaN, 4, 13}));

@@ -162,7 +162,9 @@ void ImportView::readAgain(const Table& table) {
 
 void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& lines) {
     if (waiting_.empty()) return;
-    title_->setText(waiting_.front().name);
+    title_->setText(waiting_.size() > 1
+                        ? tr("%1   1 of %2 files").arg(waiting_.front().name).arg(waiting_.size())
+                        : waiting_.front().name);
     leave_->setText(again_ ? tr("Cancel") : tr("Leave out"));
     relabel(import_, again_                ? tr("Read again")
                      : waiting_.size() > 1 ? tr("Import %1 files").arg(waiting_.size())
