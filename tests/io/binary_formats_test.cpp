@@ -115,9 +115,9 @@ void element(std::string& out, std::uint32_t type, const std::string& bytes) {
 }
 
 std::string matrix(const std::string& called, std::int32_t rows, std::int32_t columns,
-                   const std::vector<double>& values) {
+                   const std::vector<double>& values, std::uint32_t kind = 6) {
     std::string inside, flags, size, data;
-    little(flags, std::uint32_t{6}), little(flags, std::uint32_t{0}); // class double
+    little(flags, kind), little(flags, std::uint32_t{0}); // class double
     little(size, rows), little(size, columns);
     for (double v : values) little(data, v);
     element(inside, 6, flags);
@@ -188,6 +188,14 @@ TEST(Mat5, MatricesByTheirNames) {
     ASSERT_EQ(names.size(), 3U);
     EXPECT_EQ(names[0], "depth");
     EXPECT_THAT(last, ElementsAre(33, 34, 35)) << "columns stand one after the other";
+}
+
+TEST(Mat5, LettersThatAreNoneAreReplaced) { // found by fuzzing
+    const std::string file =
+        matFile(matrix("depth", 2, 1, {1, 2}) + matrix("note", 1, 3, {65, std::nan(""), -4}, 4));
+    const auto r = io::read(file, "p.mat", {});
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->tables.at(0).table.columns.at(0).name, "depth");
 }
 
 TEST(Sqlite, TablesWithNullsAndTexts) {

@@ -166,8 +166,11 @@ private:
     static void takeText(Array& a) {
         a.isText = true;
         for (std::size_t r = 0; r < a.rows; ++r) {
-            for (std::size_t c = 0; c < a.columns; ++c)
-                appendUtf8(a.text, static_cast<char32_t>(std::clamp(a.real[c * a.rows + r], 0.0, 1114111.0)));
+            for (std::size_t c = 0; c < a.columns; ++c) {
+                const double code = a.real[c * a.rows + r];
+                const bool letter = code >= 0 && code <= 1114111;
+                appendUtf8(a.text, letter ? static_cast<char32_t>(code) : U'\uFFFD');
+            }
             if (r + 1 < a.rows) a.text += '\n';
         }
     }
