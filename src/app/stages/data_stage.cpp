@@ -7,6 +7,7 @@
 #include "app/panes/dataset_pane.h"
 #include "app/stages/table_actions.h"
 #include "app/stages/table_finder.h"
+#include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "evaluate/sources.h"
 #include "figure/kinds.h"
@@ -227,13 +228,15 @@ void DataStage::fitColumns() {
 void DataStage::showMade(const Dataset& d) {
     PlotContent content{.project = document_.project(), .evaluator = document_.session().sharedEvaluator()};
     Element mark = figure::newMark(d.source.kind == "function" ? "line" : "points", d.id.text());
-    mark.settings.set("colour", Value(d.colour));
+    mark.settings.set("colour", Value(shownColour(d.colour)));
     content.marks.push_back(mark);
     content.legend = false;
-    const auto measured = document_.session().evaluator().measured(document_.project(), d);
-    content.emptyText =
-        measured.issues.empty() ? tr("Nothing to draw yet.").toStdString() : measured.issues[0].text;
-    if (!measured.issues.empty()) content.caption = measured.issues[0].text;
+    content.emptyText = tr("Nothing to draw yet.").toStdString();
+    content.prepare = [d](PlotContent& c) { // in the background: the inputs may have to be computed
+        const auto measured = c.evaluator->measured(c.project, d);
+        if (measured.issues.empty()) return;
+        c.emptyText = c.caption = measured.issues[0].text;
+    };
     plot_->show(std::move(content));
 }
 

@@ -244,7 +244,7 @@ void ImportView::showTable(std::size_t index) {
     for (std::size_t i = 0; trial && i < std::min<std::size_t>(trial->datasets.size(), 12); ++i) {
         Element mark{.kind = "line", .source = trial->datasets[i].id.text()};
         const std::size_t colour = document_.project().datasets.size() + i;
-        mark.settings.set("colour", Value(figure::palette()[colour % figure::palette().size()]));
+        mark.settings.set("colour", Value(shownColour(figure::palette()[colour % figure::palette().size()])));
         mark.settings.set("width", Value(1.0));
         content.marks.push_back(mark);
     }

@@ -269,7 +269,7 @@ void MappingView::check() {
     const bool line = kind_->key == "columns";
     for (const Dataset& d : made) {
         Element mark = figure::newMark(line ? "line" : "points", d.id.text());
-        mark.settings.set("colour", Value(d.colour));
+        mark.settings.set("colour", Value(shownColour(d.colour)));
         content.marks.push_back(mark);
     }
     content.legend = false;

@@ -26,12 +26,6 @@ Element mark(const char* kind, const std::string& source,
     return e;
 }
 
-// A dataset's colour as it shows on the ground of the work plots.
-Value shownColour(const Dataset& d) {
-    const QColor c(QString::fromStdString(d.colour));
-    return Value((theme().dark ? c.lighter(150) : c).name().toStdString());
-}
-
 Value str(const QColor& c) {
     return Value(c.name().toStdString());
 }
@@ -316,8 +310,8 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
         mark("baseline", id,
              {{"colour", str(theme().copper)}, {"width", 1.0}, {"dash", "dashed"}, {"label", "baseline"}})};
     if (std::ranges::any_of(d.protocol, [](const Step& s) { return s.on; }))
-        main.marks.push_back(
-            mark("line", id, {{"colour", shownColour(d)}, {"width", 1.6}, {"label", "result"}}));
+        main.marks.push_back(mark(
+            "line", id, {{"colour", Value(shownColour(d.colour))}, {"width", 1.6}, {"label", "result"}}));
     main.marks.push_back(mark("points", id,
                               {{"point", "end"},
                                {"shown", "excluded"},
@@ -354,15 +348,17 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     main.marks = {mark("points", d.id.text(),
                        {{"point", Value(a && !a->inputs.empty() ? a->inputs[0].point : std::string("end"))},
                         {"size", 3.0},
-                        {"colour", shownColour(d)},
+                        {"colour", Value(shownColour(d.colour))},
                         {"excluded", Value(true)},
                         {"label", "-"}})};
     if (a) {
-        main.marks.push_back(
-            mark("curve", a->id.text(),
-                 {{"width", 1.8}, {"colour", shownColour(d)}, {"label", "-"}, {"band", "confidence"}}));
-        strip.marks = {
-            mark("residuals", a->id.text(), {{"size", 3.0}, {"colour", shownColour(d)}, {"label", "-"}})};
+        main.marks.push_back(mark("curve", a->id.text(),
+                                  {{"width", 1.8},
+                                   {"colour", Value(shownColour(d.colour))},
+                                   {"label", "-"},
+                                   {"band", "confidence"}}));
+        strip.marks = {mark("residuals", a->id.text(),
+                            {{"size", 3.0}, {"colour", Value(shownColour(d.colour))}, {"label", "-"}})};
     }
     main.prepare = [id = d.id, a](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);

@@ -153,6 +153,11 @@ void applyTheme(QApplication& app, bool dark) {
     app.setStyleSheet(styleSheet(theme()));
 }
 
+std::string shownColour(const std::string& colour) {
+    const QColor c(QString::fromStdString(colour));
+    return (theme().dark ? c.lighter(150) : c).name().toStdString();
+}
+
 QIcon icon(const QString& name) {
     QFile file(":/icons/" + name + ".svg");
     if (!file.open(QIODevice::ReadOnly)) return {};

@@ -5,6 +5,7 @@
 #include <QColor>
 #include <QIcon>
 #include <QString>
+#include <string>
 
 class QApplication;
 
@@ -17,6 +18,8 @@ struct Theme {
 
 const Theme& theme();
 void applyTheme(QApplication& app, bool dark);
+// A dataset's colour as it shows on the ground of the work plots: lighter in the dark theme.
+std::string shownColour(const std::string& colour);
 QIcon icon(const QString& name); // one of resources/icons, in the ink of the theme
 
 } // namespace jointer::app
