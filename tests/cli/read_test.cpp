@@ -98,6 +98,31 @@ TEST_F(Cli, SummarisesAColumnOfAnyTableOfAFile) {
     EXPECT_EQ(run("stats " + kCorpus + "two_blocks.csv --table 3 --column salinity").status, 2);
 }
 
+TEST_F(Cli, TablesSideBySideAndRangesOfASheet) {
+    const std::string file = kCorpus + "side_by_side.xlsx";
+    EXPECT_EQ(run("read " + file + " --json").document()["tables"].size(), 4U);
+    const json ponds = run("read " + file + " --sheet Ponds --json").document();
+    ASSERT_EQ(ponds["tables"].size(), 3U);
+    EXPECT_EQ(ponds["tables"][1]["name"], "Ponds, D3:E7");
+    EXPECT_EQ(ponds["tables"][1]["columns"][1]["values"], json({31.2, 31.3, 31.4, 31.5}));
+    const json open = run("read " + file + " --sheet Ponds --range G5:I --json").document();
+    ASSERT_EQ(open["tables"].size(), 1U) << "down to the last row";
+    EXPECT_EQ(open["tables"][0]["rows"], 3);
+    EXPECT_EQ(open["tables"][0]["heading_line"], 5);
+    const Ran wrong = run("read " + file + " --range nonsense");
+    EXPECT_EQ(wrong.status, 3);
+    EXPECT_THAT(wrong.err, HasSubstr("write it like B3:F40"));
+    EXPECT_THAT(run("read " + file + " --sheet Lake").err, HasSubstr("“Ponds”"));
+}
+
+TEST_F(Cli, StatsHoldTheIntervalOfTheMean) {
+    const json s = run("stats " + path("oxygen_sensor.csv") + " --column Oxygen --json").document();
+    // n = 8, SEM = 1.5461561…, t(0.975, 7) = 2.36462425159278
+    const double half = 2.36462425159278 * s["sem"].get<double>();
+    EXPECT_NEAR(s["ci"][0].get<double>(), s["mean"].get<double>() - half, 1e-12);
+    EXPECT_NEAR(s["ci"][1].get<double>(), s["mean"].get<double>() + half, 1e-12);
+}
+
 TEST_F(Cli, WritesATableInEveryFormatAndReadsItBack) {
     const std::string project = path("p.jointer");
     {
