@@ -198,6 +198,13 @@ TEST(Mat5, LettersThatAreNoneAreReplaced) { // found by fuzzing
     EXPECT_EQ(r->tables.at(0).table.columns.at(0).name, "depth");
 }
 
+TEST(Mat5, RowsOfNothingTakeNoTimeAndNoMemory) { // found by fuzzing
+    const auto r =
+        io::read(matFile(matrix("depth", 2, 1, {1, 2}) + matrix("note", 2000000000, 0, {}, 4)), "p.mat", {});
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->tables.size(), 1U);
+}
+
 TEST(Sqlite, TablesWithNullsAndTexts) {
     const auto path =
         std::filesystem::temp_directory_path() / ("jointer-" + std::to_string(::getpid()) + ".sqlite");

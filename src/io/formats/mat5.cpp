@@ -165,6 +165,7 @@ private:
 
     static void takeText(Array& a) {
         a.isText = true;
+        if (a.columns == 0) return; // however many rows of nothing there are
         for (std::size_t r = 0; r < a.rows; ++r) {
             for (std::size_t c = 0; c < a.columns; ++c) {
                 const double code = a.real[c * a.rows + r];
