@@ -38,8 +38,8 @@ QWidget* ground(const char* look) {
 
 } // namespace
 
-QString text(const std::string& utf8) {
-    return QString::fromStdString(utf8);
+QString text(std::string_view utf8) {
+    return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
 }
 
 QLabel* muted(const QString& words) {

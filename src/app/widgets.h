@@ -5,7 +5,7 @@
 
 #include <QString>
 #include <functional>
-#include <string>
+#include <string_view>
 
 class QFrame;
 class QHBoxLayout;
@@ -18,7 +18,7 @@ class QWidget;
 
 namespace jointer::app {
 
-QString text(const std::string& utf8);
+QString text(std::string_view utf8);
 
 QLabel* muted(const QString& words);   // quiet ink
 QLabel* caption(const QString& words); // the heading of a part of a pane

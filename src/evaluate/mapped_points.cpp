@@ -94,18 +94,9 @@ Curve ions(const Table& table, const std::vector<RoleBinding>& roles) {
     Curve c;
     c.xMeaning.name = "sample";
     c.yMeaning = {"charge balance", "%", false};
-    for (std::size_t row = 0; row < table.rowCount(); ++row) {
-        double cations = 0, anions = 0;
-        for (const RoleBinding& b : roles) {
-            const Ion* ion = b.role == Role::Component ? findIon(b.of) : nullptr;
-            const Column* from = ion ? table.find(b.column) : nullptr;
-            if (!from || !from->isNumeric()) continue;
-            const double amount =
-                cellAt(from, row) *
-                toMilliequivalents(*ion, from->unit).value_or(*toMilliequivalents(*ion, "mg/L"));
-            if (std::isfinite(amount)) (ion->charge > 0 ? cations : anions) += amount;
-        }
-        const double balance = chargeBalance(cations, anions);
+    const auto samples = chargesOf(table, roles).samples;
+    for (std::size_t row = 0; row < samples.size(); ++row) {
+        const double balance = chargeBalance(samples[row].cations, samples[row].anions);
         if (!std::isfinite(balance)) continue;
         c.x.push_back(static_cast<double>(row + 1));
         c.y.push_back(balance);

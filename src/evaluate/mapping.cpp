@@ -2,9 +2,11 @@
 #include "evaluate/mapping.h"
 
 #include "base/text.h"
+#include "evaluate/cells.h"
 #include "evaluate/ions.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace jointer::evaluate {
 
@@ -151,6 +153,24 @@ const MappingKind* findMapping(std::string_view key) {
 std::vector<RoleBinding> guessedRoles(const MappingKind& kind, const Table& table) {
     std::vector<RoleBinding> out;
     for (const Slot& slot : kind.slots) guessSlot(kind, slot, table, out);
+    return out;
+}
+
+IonCharges chargesOf(const Table& table, const std::vector<RoleBinding>& roles) {
+    IonCharges out{.samples = std::vector<Charges>(table.rowCount())};
+    for (const RoleBinding& b : roles) {
+        const Ion* ion = b.role == Role::Component ? findIon(b.of) : nullptr;
+        const Column* c = ion ? table.find(b.column) : nullptr;
+        if (!c || !c->isNumeric()) continue;
+        const auto known = toMilliequivalents(*ion, c->unit);
+        if (!known) out.unknownUnits.push_back(c);
+        const double factor = known ? *known : *toMilliequivalents(*ion, "mg/L");
+        const auto side = ion->charge > 0 ? &Charges::cations : &Charges::anions;
+        (ion->charge > 0 ? out.cations : out.anions) = true;
+        for (std::size_t row = 0; row < out.samples.size(); ++row)
+            if (const double amount = cellAt(c, row) * factor; std::isfinite(amount))
+                out.samples[row].*side += amount;
+    }
     return out;
 }
 

@@ -33,6 +33,17 @@ std::vector<RoleBinding> guessedRoles(const MappingKind& kind, const Table& tabl
 Outcome<std::vector<std::string>> checkedRoles(const MappingKind& kind, const Table& table,
                                                const std::vector<RoleBinding>& roles);
 
+// The charges of each row by the ions that its columns hold, in meq/L.
+struct Charges {
+    double cations = 0, anions = 0;
+};
+struct IonCharges {
+    std::vector<Charges> samples;            // one for each row
+    bool cations = false, anions = false;    // whether a column holds any
+    std::vector<const Column*> unknownUnits; // taken as mg/L
+};
+IonCharges chargesOf(const Table& table, const std::vector<RoleBinding>& roles);
+
 // The columns bound to a role, in order.
 std::vector<const Column*> columnsOf(const Table& table, const std::vector<RoleBinding>& roles, Role role);
 

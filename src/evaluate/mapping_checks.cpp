@@ -163,37 +163,19 @@ void checkComposition(const Table& table, const std::vector<RoleBinding>& roles,
     if (negative > 0) problem(check, counted(negative, "part") + " below zero.");
 }
 
-struct Sums {
-    double cations = 0, anions = 0;
-};
-
 void checkIons(const Table& table, const std::vector<RoleBinding>& roles, Check& check) {
-    std::vector<Sums> samples(table.rowCount());
-    bool cations = false, anions = false;
-    for (const RoleBinding& b : roles) {
-        const Ion* ion = b.role == Role::Component ? findIon(b.of) : nullptr;
-        const Column* c = ion ? table.find(b.column) : nullptr;
-        if (!c || !c->isNumeric()) continue;
-        auto factor = toMilliequivalents(*ion, c->unit);
-        if (!factor) {
-            problem(check, c->unit.empty()
-                               ? fmt::format("“{}” has no unit and is taken as mg/L.", c->name)
-                               : fmt::format(
-                                     "The unit {} of “{}” is not known for ions; give mg/L, mmol/L or meq/L.",
-                                     c->unit, c->name));
-            factor = toMilliequivalents(*ion, "mg/L");
-        }
-        (ion->charge > 0 ? cations : anions) = true;
-        for (std::size_t row = 0; row < samples.size(); ++row) {
-            const double amount = cellAt(c, row) * *factor;
-            if (std::isfinite(amount))
-                (ion->charge > 0 ? samples[row].cations : samples[row].anions) += amount;
-        }
-    }
-    if (!cations || !anions) return problem(check, "At least one cation and one anion are needed.");
+    const IonCharges charges = chargesOf(table, roles);
+    for (const Column* c : charges.unknownUnits)
+        problem(check,
+                c->unit.empty()
+                    ? fmt::format("“{}” has no unit and is taken as mg/L.", c->name)
+                    : fmt::format("The unit {} of “{}” is not known for ions; give mg/L, mmol/L or meq/L.",
+                                  c->unit, c->name));
+    if (!charges.cations || !charges.anions)
+        return problem(check, "At least one cation and one anion are needed.");
     std::vector<double> errors;
     long long beyond = 0;
-    for (const Sums& s : samples) {
+    for (const Charges& s : charges.samples) {
         const double e = chargeBalance(s.cations, s.anions);
         if (!std::isfinite(e)) continue;
         errors.push_back(std::abs(e));

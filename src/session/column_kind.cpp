@@ -90,23 +90,26 @@ bool isNumberKind(ColumnKind kind) {
     return kind == ColumnKind::Number || kind == ColumnKind::WholeNumber;
 }
 
-void sayUnreadable(const Column& column, std::vector<Issue>& issues) {
+} // namespace
+
+std::optional<Issue> unreadableCells(const Column& column) {
     const auto& states = column.cells->states;
     const auto count = std::ranges::count(states, CellState::Unreadable);
-    if (count == 0) return;
+    if (count == 0) return std::nullopt;
     const auto first = std::ranges::find(states, CellState::Unreadable) - states.begin();
-    issues.push_back({"unparsed-cells",
-                      fmt::format("{} no such value; the first is “{}” in row {}. Their text is kept.",
-                                  counted(count, "cell holds", "cells hold"),
-                                  column.cells->originals.at(static_cast<std::uint32_t>(first)), first + 1),
-                      {.line = 0, .column = column.name}});
+    return Issue{"unparsed-cells",
+                 fmt::format("{} no such value; the first is “{}” in row {}. Their text is kept.",
+                             counted(count, "cell holds", "cells hold"),
+                             column.cells->originals.at(static_cast<std::uint32_t>(first)), first + 1),
+                 {.line = 0, .column = column.name}};
 }
-
-} // namespace
 
 Outcome<Column> columnAsKind(const Column& column, ColumnKind kind) {
     Outcome<Column> out{column, {}};
     Column& c = out.value;
+    auto sayUnreadable = [&] {
+        if (auto issue = unreadableCells(c)) out.issues.push_back(std::move(*issue));
+    };
     if (kind == column.kind) return out;
     c.kind = kind;
     if (!c.isTime()) c.timePattern.clear();
@@ -116,7 +119,7 @@ Outcome<Column> columnAsKind(const Column& column, ColumnKind kind) {
     }
     if (!isWords(column.kind)) {
         c.cells = std::make_shared<Cells>(numbersAs(column, kind));
-        sayUnreadable(c, out.issues);
+        sayUnreadable();
         return out;
     }
     Column guessed = column;
@@ -129,7 +132,7 @@ Outcome<Column> columnAsKind(const Column& column, ColumnKind kind) {
         c.cells = std::make_shared<Cells>(numbersAs(guessed, kind));
     } else
         c.cells = std::make_shared<Cells>(typedAs(c, column.cells->texts));
-    sayUnreadable(c, out.issues);
+    sayUnreadable();
     return out;
 }
 

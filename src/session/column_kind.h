@@ -5,12 +5,17 @@
 
 #include "project/edit.h"
 
+#include <optional>
+
 namespace jointer {
 
 // The column with its cells as `kind`. Numbers become times as seconds since 1970-01-01, and times numbers
 // the same way; texts are read as by the import, with the evidence of the whole column for the order of day
 // and month. Issues: "unparsed-cells" with how many cells do not fit and the first of them. Cost: linear.
 Outcome<Column> columnAsKind(const Column& column, ColumnKind kind);
+
+// How many cells of the column could not be read, and the first of them: "unparsed-cells".
+std::optional<Issue> unreadableCells(const Column& column);
 
 // Errors: "computed" for a column with a formula (whose kind only says how its numbers are shown) turned to
 // words, "column-gone".

@@ -2,6 +2,7 @@
 #include "app/forms/formula_field.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets.h"
 #include "formula/column_functions.h"
 
 #include <QAbstractItemView>
@@ -18,10 +19,6 @@ namespace jointer::app {
 namespace {
 
 enum Roles { SpellingRole = Qt::UserRole + 1, FunctionRole };
-
-QString words(std::string_view utf8) {
-    return QString::fromUtf8(utf8.data(), static_cast<qsizetype>(utf8.size()));
-}
 
 } // namespace
 
@@ -115,12 +112,10 @@ void FormulaField::mark(long sign) {
     QCoreApplication::sendEvent(this, &event);
 }
 
-std::vector<FormulaField::Word> functionWords(bool columns) {
+std::vector<FormulaField::Word> functionWords() {
     std::vector<FormulaField::Word> all;
-    for (const auto& f : formula::functions()) all.push_back({words(f.name), words(f.meaning), true});
-    if (columns)
-        for (const auto& f : formula::columnFunctions())
-            all.push_back({words(f.name), words(f.meaning), true});
+    for (const auto& f : formula::functions()) all.push_back({text(f.name), text(f.meaning), true});
+    for (const auto& f : formula::columnFunctions()) all.push_back({text(f.name), text(f.meaning), true});
     std::ranges::sort(all, {}, &FormulaField::Word::spelling);
     return all;
 }

@@ -37,7 +37,7 @@ private:
     QStandardItemModel* words_;
 };
 
-// All functions that computed columns (`columns`) or other formulas know.
-std::vector<FormulaField::Word> functionWords(bool columns);
+// All functions that computed columns know.
+std::vector<FormulaField::Word> functionWords();
 
 } // namespace jointer::app

@@ -3,6 +3,7 @@
 
 #include "app/models/column_header.h"
 #include "app/theme/theme.h"
+#include "app/widgets.h"
 #include "base/text.h"
 #include "draw/markup.h"
 #include "session/typed_cell.h"
@@ -58,10 +59,9 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
     const Column& c = table_.columns[static_cast<std::size_t>(section)];
     if (role == Qt::DisplayRole) return QString::fromStdString(c.name);
     if (role == UnitRole) return QString::fromStdString(draw::unitPlain(c.unit));
-    if (role == ChipRole)
-        return QString::fromUtf8(roleLabel(c.role).data(), static_cast<qsizetype>(roleLabel(c.role).size()));
+    if (role == ChipRole) return text(roleLabel(c.role));
     if (role == Qt::ToolTipRole)
-        return c.formula.empty() ? QString::fromUtf8(kindKey(c.kind).data()) : tr("computed by a formula");
+        return c.formula.empty() ? text(kindKey(c.kind)) : tr("computed by a formula");
     return {};
 }
 
@@ -69,7 +69,7 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
 QVariant TableModel::rowHeading(int section, int role) const {
     const RowKind kind = table_.rowKind(static_cast<std::size_t>(section));
     if (kind == RowKind::Plain) return role == Qt::DisplayRole ? QVariant(section + 1) : QVariant();
-    const QString words = QString::fromUtf8(rowKindKey(kind).data());
+    const QString words = text(rowKindKey(kind));
     if (role == Qt::DisplayRole) return QString("%1  %2").arg(section + 1).arg(words);
     if (role == Qt::ToolTipRole)
         return kind == RowKind::Standard ? tr("A standard: its x is known") : tr("Not a point of the curve");

@@ -25,10 +25,6 @@ namespace jointer::app {
 
 namespace {
 
-QString utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
-
 QComboBox* combo(const char* name, const QString& tip) {
     auto* made = new QComboBox;
     made->setObjectName(name);
@@ -48,7 +44,7 @@ QString kindName(ColumnKind kind) {
     case ColumnKind::Boolean:
         return ColumnPane::tr("yes/no");
     default:
-        return utf8(kindKey(kind));
+        return text(kindKey(kind));
     }
 }
 
@@ -155,9 +151,10 @@ ColumnPane::ColumnPane(Document& document, QWidget* parent)
     connect(kind_, &QComboBox::activated, this, [this] {
         if (!column()) return;
         const auto to = static_cast<ColumnKind>(kind_->currentData().toInt());
-        const auto trial = columnAsKind(*column(), to);
-        if (document_.apply(changeKind(table_.id, column_, to)))
-            for (const Issue& issue : trial.issues) document_.say(text(issue.sentence()), true);
+        if (to == column()->kind || !document_.apply(changeKind(table_.id, column_, to))) return;
+        const auto t = document_.project().tables.find(table_.id);
+        if (const auto issue = unreadableCells(*t->find(column_)))
+            document_.say(text(issue->sentence()), true);
     });
     connect(role_, &QComboBox::activated, this, [this] {
         change(tr("Change role"),
@@ -183,7 +180,7 @@ void ColumnPane::buildFields() {
     for (int k = 0; k <= static_cast<int>(ColumnKind::Boolean); ++k)
         kind_->addItem(kindName(static_cast<ColumnKind>(k)), k);
     for (int r = 0; r <= static_cast<int>(Role::Component); ++r)
-        role_->addItem(r == 0 ? tr("none") : utf8(roleLabel(static_cast<Role>(r))), r);
+        role_->addItem(r == 0 ? tr("none") : text(roleLabel(static_cast<Role>(r))), r);
     for (const QString& style :
          {tr("automatic"), tr("fixed"), tr("scientific"), tr("engineering"), tr("significant")})
         style_->addItem(style, style_->count());
@@ -303,7 +300,7 @@ void ColumnPane::showWords() {
         words.push_back({name, c.unit.empty() ? tr("column") : tr("column, %1").arg(text(c.unit)), false});
     }
     words.push_back({"row", tr("number of the row, from 1"), false});
-    for (auto& w : functionWords(true)) words.push_back(std::move(w));
+    for (auto& w : functionWords()) words.push_back(std::move(w));
     formula_->setWords(words);
 }
 

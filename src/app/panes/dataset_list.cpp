@@ -306,8 +306,8 @@ void DatasetList::refreshPictures() {
                 row.warn = !fit.good() || fit.report->state != fit::FitState::Converged;
                 add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values")
                     : fit.good() && !row.warn          ? DatasetList::tr("fitted ✓")
-                    : fit.good() ? QString::fromUtf8(fit::stateText(fit.report->state).data())
-                                 : DatasetList::tr("not fitted"));
+                    : fit.good()                       ? text(fit::stateText(fit.report->state))
+                                                       : DatasetList::tr("not fitted"));
             } else if (!d->protocol.empty())
                 add(text(counted(static_cast<long long>(d->protocol.size()), "step")));
             else if (row.state.isEmpty())

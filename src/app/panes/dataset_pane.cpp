@@ -26,7 +26,7 @@ QString rolesText(const Table& table, const Dataset& d) {
         const Column* c = table.find(b.column);
         if (!c) continue;
         const std::string_view role = b.role == Role::Component ? std::string_view(b.of) : roleLabel(b.role);
-        const QString label = QString::fromUtf8(role.data(), static_cast<qsizetype>(role.size()));
+        const QString label = text(role);
         parts << (label == text(c->name) ? label : label + " " + text(c->name));
     }
     return parts.mid(0, 12).join("  ·  ") + (parts.size() > 12 ? "  …" : "");

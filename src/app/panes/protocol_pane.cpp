@@ -257,12 +257,11 @@ void ProtocolPane::fill() {
                 const bool open = analysis == document_.analysis();
                 QString detail;
                 if (at->second.good() && spec)
-                    detail =
-                        spec->settings.flag("hold")
-                            ? tr("start values, not fitted")
-                            : tr("%1 · %2 points")
-                                  .arg(QString::fromUtf8(fit::stateText(at->second.report->state).data()))
-                                  .arg(at->second.report->n);
+                    detail = spec->settings.flag("hold")
+                                 ? tr("start values, not fitted")
+                                 : tr("%1 · %2 points")
+                                       .arg(text(fit::stateText(at->second.report->state)))
+                                       .arg(at->second.report->n);
                 if (spec) row->setSentence(text(fitSentence(*spec)), open ? QString() : detail);
                 if (open && card_) card_->showResult(at->second);
             }

@@ -16,7 +16,7 @@ QString qualityText(const fit::FitReport& r, const std::string& weightsNote) {
     return QObject::tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
                        "R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span "
                        "style='color:%8'>%9</span>")
-        .arg(QString::fromUtf8(fit::stateText(r.state).data()))
+        .arg(text(fit::stateText(r.state)))
         .arg(r.iterations)
         .arg(row1)
         .arg(r.dof)

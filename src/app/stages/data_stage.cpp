@@ -290,9 +290,7 @@ void DataStage::offerRoles(int section, QPoint below) {
     QMenu menu;
     for (int r = 0; r <= static_cast<int>(Role::Component); ++r) {
         const auto role = static_cast<Role>(r);
-        const std::string_view label = roleLabel(role);
-        QAction* action = menu.addAction(
-            r == 0 ? tr("none") : QString::fromUtf8(label.data(), static_cast<qsizetype>(label.size())));
+        QAction* action = menu.addAction(r == 0 ? tr("none") : text(roleLabel(role)));
         action->setCheckable(true);
         action->setChecked(c.role == role);
         connect(action, &QAction::triggered, this, [this, role, table = model_->table().id, id = c.id] {

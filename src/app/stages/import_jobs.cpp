@@ -74,8 +74,7 @@ void ImportView::read() {
         auto take = [&](std::string_view all) {
             reading =
                 io::read(all, source.path.empty() ? source.name.toStdString() : source.path, told, stop);
-            for (std::string_view line : io::firstLines(all.substr(0, 200000), 400))
-                lines << QString::fromUtf8(line.data(), static_cast<qsizetype>(line.size()));
+            for (std::string_view line : io::firstLines(all.substr(0, 200000), 400)) lines << text(line);
         };
         if (source.path.empty())
             take(source.bytes);
