@@ -1,16 +1,34 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document.h"
 
+#include "app/widgets.h"
+
 #include <nlohmann/json.hpp>
+#include <utility>
 
 namespace jointer::app {
 
 Document::Document(const std::string& stateFolder, QObject* parent) : QObject(parent), session_(stateFolder) {
     session_.onChange = [this] {
         keepSelectionValid();
-        Q_EMIT changed();
+        announce(News::Project);
     };
     keepSelectionValid();
+}
+
+void Document::announce(News news) {
+    if (told_ == News::None) QMetaObject::invokeMethod(this, &Document::tell, Qt::QueuedConnection);
+    told_ = std::max(told_, news);
+}
+
+void Document::tell() {
+    const News news = std::exchange(told_, News::None);
+    if (news == News::Project) Q_EMIT changed();
+    if (news == News::Selection) Q_EMIT selectionChanged();
+}
+
+void Document::tellAll() {
+    announce(News::Project);
 }
 
 bool Document::apply(const Edit& edit) {
@@ -51,13 +69,13 @@ int Document::restoreView(const std::string& saved) {
         view["xRange"][0] < view["xRange"][1])
         xRange = {view["xRange"][0].get<double>(), view["xRange"][1].get<double>()};
     keepSelectionValid();
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
     return view.contains("stage") && view["stage"].is_number_integer() ? view["stage"].get<int>() : -1;
 }
 
 void Document::orderBy(const std::string& attribute) {
     order_ = attribute;
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 void Document::beginDrag() {
@@ -69,7 +87,7 @@ void Document::endDrag() {
     if (!dragging_) return;
     dragging_ = false;
     session_.endMerging();
-    Q_EMIT changed();
+    announce(News::Project);
 }
 
 void Document::say(const QString& text, bool isError) {
@@ -100,41 +118,47 @@ void Document::keepSelectionValid() {
 
 void Document::selectDataset(DatasetId id) {
     if (dataset_ == id) return;
+    finishTyping();
     dataset_ = id;
     step_ = {};
     if (const auto d = currentDataset()) table_ = d->source.table;
     xRange.reset();
     keepSelectionValid();
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 void Document::selectTable(TableId id) {
+    finishTyping();
     table_ = id;
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 void Document::openStep(StepId id) {
+    finishTyping();
     step_ = id;
     session_.endMerging();
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 void Document::openAnalysis(AnalysisId id) {
+    finishTyping();
     analysis_ = id;
     session_.endMerging();
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 void Document::selectFigure(FigureId id) {
+    finishTyping();
     figure_ = id;
     element_ = {};
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 void Document::selectElement(ElementId id) {
+    finishTyping();
     element_ = id;
     session_.endMerging();
-    Q_EMIT selectionChanged();
+    announce(News::Selection);
 }
 
 } // namespace jointer::app

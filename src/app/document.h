@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The open project as the window sees it: the session with signals, what is selected, and messages. All panes
-// talk to this one object and never to each other. Lives in the window's thread.
+// talk to this one object and never to each other. Lives in the window's thread. What changed is told once
+// the event that changed it is over: a pane may build itself anew without taking away the widget that is just
+// handling a click or losing the focus.
 #pragma once
 
 #include "session/session.h"
@@ -59,15 +61,21 @@ public:
     // The visible range of x that work plots share; empty: all.
     std::optional<std::pair<double, double>> xRange;
 
+    bool isTold() const { return told_ == News::None; } // panes know all that has changed
+    void tellAll();                                     // shows everything anew, as after a change of theme
+
 Q_SIGNALS:
-    void changed();          // the project
-    void selectionChanged(); // dataset, table, step, analysis, figure or element
+    void changed();          // the project, perhaps the selection too
+    void selectionChanged(); // dataset, table, step, analysis, figure or element; not the project
     void message(const QString& text, bool isError);
     void readout(const QString& left, const QString& right);
     void busyChanged(bool busy); // fits are being computed
 
 private:
+    enum class News { None, Selection, Project };
     void keepSelectionValid();
+    void announce(News news);
+    void tell();
     Session session_;
     DatasetId dataset_;
     TableId table_;
@@ -77,6 +85,7 @@ private:
     ElementId element_;
     std::string order_;
     bool dragging_ = false;
+    News told_ = News::None; // still to be told
 };
 
 } // namespace jointer::app

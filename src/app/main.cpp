@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // jointer [--demo] [--dark] [--stage NAME] [FILE…]; --picture FILE takes a picture of the window and ends.
+#include "app/faults.h"
 #include "app/theme/theme.h"
 #include "app/window.h"
 
-#include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
 #include <QElapsedTimer>
@@ -15,7 +15,7 @@ int main(int argc, char** argv) {
     using namespace jointer::app;
     QElapsedTimer sinceStart;
     sinceStart.start();
-    QApplication app(argc, argv);
+    Application app(argc, argv);
     app.setApplicationName("jointer");
     app.setApplicationVersion("0.1.0");
     QCommandLineParser parser;

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets.h"
 
+#include <QApplication>
 #include <QFrame>
 #include <QHeaderView>
 #include <QKeySequence>
 #include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QStyle>
 #include <QTableView>
@@ -126,11 +129,35 @@ void refreshLook(QWidget* widget) {
     widget->style()->polish(widget);
 }
 
+void discard(QWidget* widget) {
+    widget->blockSignals(true);
+    for (QWidget* inner : widget->findChildren<QWidget*>()) inner->blockSignals(true);
+    widget->hide();
+    widget->deleteLater();
+}
+
 void clearLayout(QLayout* layout) {
     while (QLayoutItem* item = layout->takeAt(0)) {
-        if (QWidget* widget = item->widget()) widget->hide(), widget->deleteLater();
+        if (QWidget* widget = item->widget()) discard(widget);
+        if (QLayout* inner = item->layout()) clearLayout(inner);
         delete item;
     }
+}
+
+void finishTyping() {
+    if (auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget()); field && field->isModified())
+        field->clearFocus();
+}
+
+QMenu* newMenu(QWidget* owner) {
+    auto* menu = new QMenu(owner);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setToolTipsVisible(true);
+    return menu;
+}
+
+QPoint below(const QWidget* widget) {
+    return widget->mapToGlobal(QPoint(0, widget->height()));
 }
 
 } // namespace jointer::app

@@ -11,6 +11,8 @@ class QFrame;
 class QHBoxLayout;
 class QLabel;
 class QLayout;
+class QMenu;
+class QPoint;
 class QPushButton;
 class QTableView;
 class QVBoxLayout;
@@ -52,7 +54,17 @@ void prepareGrid(QTableView* grid);
 // Looks that depend on the object name or on a property are taken again.
 void refreshLook(QWidget* widget);
 
-// Removes and deletes all items of a layout.
+// Takes a widget away, also while it handles an event: it hides now, says nothing more, and goes afterwards.
+void discard(QWidget* widget);
+
+// Discards all items of a layout.
 void clearLayout(QLayout* layout);
+
+// A field that is being typed in gives its value now, while what it belongs to is still selected.
+void finishTyping();
+
+// An empty menu that goes by itself once it closes. Nothing waits for it: to be filled, then `popup`.
+QMenu* newMenu(QWidget* owner);
+QPoint below(const QWidget* widget); // where its menu opens
 
 } // namespace jointer::app

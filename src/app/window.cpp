@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window.h"
 
+#include "app/faults.h"
 #include "app/panes/dataset_list.h"
 #include "app/panes/header.h"
 #include "app/panes/recovery_bar.h"
@@ -22,7 +23,6 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QStackedWidget>
-#include <QThread>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -34,7 +34,8 @@ Window::Window(const std::string& stateFolder)
       analyse_(new WorkStage(document_, ProtocolFocus::Analyses)), figure_(new FigureStage(document_)),
       results_(new ResultsStage(document_)), datasets_(new DatasetList(document_)),
       stages_(new QStackedWidget), find_(new FindField([this] { return findable(); })),
-      header_(new Header(find_)), autosave_(this) {
+      header_(new Header(find_)), autosave_(this), writing_(this) {
+    onFault([this](const std::string& what) { sayFault(what); });
     setWindowTitle("Jointer");
     resize(1280, 800);
     setAcceptDrops(true);
@@ -66,6 +67,7 @@ Window::Window(const std::string& stateFolder)
 // A field that is being typed in gives its value when it loses the focus: while the document is still there.
 // Then all panes go before it.
 Window::~Window() {
+    onFault({});
     if (QWidget* typedIn = focusWidget()) typedIn->clearFocus();
     document_.blockSignals(true);
     delete takeCentralWidget();
@@ -88,7 +90,7 @@ QWidget* Window::buildReadout() {
         tr("Stop the running fits and exports; values reached become start values, nothing is written"));
     stop_->hide();
     connect(stop_, &QPushButton::clicked, this, [this] {
-        exporting_.request_stop();
+        writing_.stopRunning();
         document_.session().evaluator().stopFits();
     });
     row->addWidget(stop_);
@@ -141,9 +143,18 @@ void Window::autosave() {
     });
 }
 
+// A fault of ours must not cost any work: it is put away at once.
+void Window::sayFault(const std::string& what) {
+    document_.say(tr("Something went wrong inside Jointer (%1). Your work is kept; undo the last change if a "
+                     "picture stays wrong, and please report this.")
+                      .arg(text(what)),
+                  true);
+    autosave();
+}
+
 // What takes longer than a moment is shown with a way to stop it.
 void Window::watchFits() {
-    const bool running = document_.session().evaluator().runningFits() > 0 || exports_ > 0;
+    const bool running = document_.session().evaluator().runningFits() > 0 || writing_.isBusy();
     const bool before = busyFor_ >= 2;
     busyFor_ = running ? busyFor_ + 1 : 0;
     if ((busyFor_ >= 2) == before) return;
@@ -301,6 +312,7 @@ void Window::offerRecovery(const std::string& stateFolder) {
         document_.say(done ? tr("Recovered “%1”. Save it to keep it.").arg(text(what.title))
                            : text(done.error().text),
                       !done);
+        if (done) autosave(); // the file that it came from goes once the work is safe elsewhere
         bar->deleteLater();
     });
     connect(bar, &RecoveryBar::discardWanted, this, [bar, what = left.front()] {
@@ -312,10 +324,11 @@ void Window::offerRecovery(const std::string& stateFolder) {
 void Window::setDark(bool dark) {
     applyTheme(*qApp, dark);
     refreshHeader();
-    Q_EMIT document_.changed();
+    document_.tellAll();
 }
 
 bool Window::isSettled() const {
+    if (!document_.isTold()) return false;
     switch (static_cast<Stage>(stages_->currentIndex())) {
     case Stage::Data:
         return data_->isCurrent();

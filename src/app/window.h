@@ -2,8 +2,8 @@
 // The one window: menu, stage track, datasets at the left, the stages in the middle, the readout below.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 #include "app/panes/find_field.h"
 #include "app/stages/data_stage.h"
 #include "app/stages/figure_stage.h"
@@ -33,7 +33,7 @@ public:
     Document& document() { return document_; }
     void goTo(Stage stage);
     void openPath(const QString& path); // a project, or a data file to import
-    void find(const QString& words); // does what Find offers first for them
+    void find(const QString& words);    // does what Find offers first for them
     bool saveTo(const QString& path);
     bool exportTo(const QString& path);      // the figure
     void exportTableTo(const QString& path); // the table in view
@@ -62,6 +62,7 @@ private:
     void refreshHeader();
     void watchFits();
     void autosave();
+    void sayFault(const std::string& what);
     std::vector<Findable> findable();
     void addFindableSettings(std::vector<Findable>& all);
     void addMade(const char* kind);
@@ -88,9 +89,8 @@ private:
     QPushButton* stop_ = nullptr;
     LatestJob autosave_;
     bool autosaveFailed_ = false;
-    std::stop_source exporting_;
-    int exports_ = 0; // that are running
-    int busyFor_ = 0; // ticks of the clock that watches running fits
+    JobQueue writing_; // of exports
+    int busyFor_ = 0;  // ticks of the clock that watches running fits
     std::vector<Findable> actions_;
     QAction *undo_ = nullptr, *redo_ = nullptr;
 };

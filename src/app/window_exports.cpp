@@ -7,7 +7,6 @@
 
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QThread>
 
 namespace jointer::app {
 
@@ -15,17 +14,12 @@ namespace jointer::app {
 void Window::writeInBackground(const QString& path,
                                std::function<Result<QString>(const Cancellation&)> write) {
     document_.say(tr("Writing %1 …").arg(QFileInfo(path).fileName()));
-    if (exports_++ == 0) exporting_ = std::stop_source();
-    auto* thread = QThread::create([this, write = std::move(write), stop = exporting_.get_token()] {
+    writing_.add([this, write = std::move(write)](const Cancellation& stop) -> std::function<void()> {
         const auto done = write(stop);
-        QMetaObject::invokeMethod(this,
-                                  [this, said = done ? *done : text(done.error().sentence()), bad = !done] {
-                                      --exports_;
-                                      document_.say(said, bad);
-                                  });
+        return [this, said = done ? *done : text(done.error().sentence()), bad = !done] {
+            document_.say(said, bad);
+        };
     });
-    connect(thread, &QThread::finished, thread, &QObject::deleteLater);
-    thread->start();
 }
 
 bool Window::exportTo(const QString& path) {

@@ -139,6 +139,13 @@ bool isUtf8(std::string_view bytes) {
     return true;
 }
 
+std::string validUtf8(std::string_view bytes) {
+    if (isUtf8(bytes)) return std::string(bytes);
+    std::string out;
+    for (char32_t c : decodeUtf8(bytes)) appendUtf8(out, c);
+    return out;
+}
+
 void appendUtf8(std::string& to, char32_t c) {
     if (c < 0x80)
         to += static_cast<char>(c);

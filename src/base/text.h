@@ -15,6 +15,7 @@ std::string joined(const std::vector<std::string>& parts, std::string_view betwe
 std::string lowerAscii(std::string_view text);
 bool startsWithNoCase(std::string_view text, std::string_view prefix);
 bool isUtf8(std::string_view bytes);
+std::string validUtf8(std::string_view bytes); // what is malformed becomes U+FFFD
 
 // Appends one code point as UTF-8.
 void appendUtf8(std::string& to, char32_t codePoint);

@@ -70,6 +70,23 @@ bool Cells::operator==(const Cells& o) const {
            originals == o.originals;
 }
 
+Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>& order) {
+    Cells out;
+    for (std::size_t to = 0; to < order.size(); ++to) {
+        const std::size_t from = order[to];
+        const bool there = from < cells.size();
+        if (numeric)
+            out.numbers.push_back(there ? cells.numbers[from] : std::nan(""));
+        else
+            out.texts.push_back(there ? cells.texts[from] : std::string());
+        if (!cells.states.empty()) out.states.push_back(there ? cells.state(from) : CellState::Missing);
+        if (const auto original = cells.originals.find(static_cast<std::uint32_t>(from));
+            there && original != cells.originals.end())
+            out.originals[static_cast<std::uint32_t>(to)] = original->second;
+    }
+    return out;
+}
+
 bool Column::operator==(const Column& o) const {
     return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role &&
            format == o.format && timePattern == o.timePattern && comment == o.comment && byHand == o.byHand &&

@@ -73,6 +73,9 @@ struct Column {
 Column numberColumn(std::string name, std::string unit, std::vector<double> values);
 Column textColumn(std::string name, std::vector<std::string> values);
 
+// The cells at these places, in this order, with their states and texts; a place beyond the end is missing.
+Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>& order);
+
 // A cell as the table shows it: number in the column's format, time by its pattern, "–" where missing.
 std::string cellText(const Column& column, std::size_t row);
 std::string formatNumber(double value, const NumberFormat& format);

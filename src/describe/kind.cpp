@@ -33,6 +33,13 @@ std::string expected(const Setting& s) {
         return "numbers";
     case SettingKind::Points:
         return "pairs of numbers";
+    case SettingKind::Texts:
+        return "texts";
+    case SettingKind::Reference:
+    case SettingKind::References:
+        return s.of.empty() ? "a part of the project" : "a " + s.of;
+    case SettingKind::Rows:
+        return "rows of settings";
     case SettingKind::Choice: {
         std::vector<std::string> labels;
         for (const Choice& c : s.choices) labels.push_back(c.label);
@@ -50,6 +57,19 @@ std::unexpected<Issue> refused(const Setting& s, std::string_view given) {
 
 bool inRange(const Setting& s, double v) {
     return v >= s.lowest && v <= s.highest;
+}
+
+bool fits(const Setting& s, const Value& value);
+
+bool rowsFit(const Setting& s, const Value& value) {
+    const RowsPtr* rows = std::get_if<RowsPtr>(&value);
+    if (!rows || !*rows) return false;
+    return std::ranges::all_of(**rows, [&](const Settings& row) {
+        return std::ranges::all_of(s.row, [&](const Setting& part) {
+            const Value* held = row.find(part.key);
+            return !held || std::holds_alternative<std::monostate>(*held) || fits(part, *held);
+        });
+    });
 }
 
 bool fits(const Setting& s, const Value& value) {
@@ -75,6 +95,14 @@ bool fits(const Setting& s, const Value& value) {
     case SettingKind::Formula:
     case SettingKind::Colour:
         return t != nullptr;
+    case SettingKind::Texts:
+        return std::holds_alternative<Texts>(value);
+    case SettingKind::Reference:
+        return std::holds_alternative<Reference>(value);
+    case SettingKind::References:
+        return std::holds_alternative<References>(value);
+    case SettingKind::Rows:
+        return rowsFit(s, value);
     }
     return false;
 }
@@ -134,6 +162,18 @@ bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given
     return t && std::ranges::find(options, *t) != options.end();
 }
 
+std::vector<Issue> dropUnfit(const KindInfo& kind, Settings& given) {
+    std::vector<Issue> issues;
+    const Settings before = given;
+    for (const auto& [key, value] : before.entries()) {
+        const Setting* setting = kind.find(key);
+        if (!setting || std::holds_alternative<std::monostate>(value) || fits(*setting, value)) continue;
+        issues.push_back(refused(*setting, valueText(*setting, value)).error());
+        given.remove(key);
+    }
+    return issues;
+}
+
 Result<void> validate(const KindInfo& kind, const Settings& given) {
     for (const auto& [key, value] : given.entries()) {
         const Setting* setting = kind.find(key);
@@ -168,6 +208,16 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
         value = std::move(*numbers);
         break;
     }
+    case SettingKind::Texts: {
+        Texts texts;
+        for (std::string_view part : split(text, ','))
+            if (!trimmed(part).empty()) texts.emplace_back(trimmed(part));
+        value = std::move(texts);
+        break;
+    }
+    case SettingKind::Reference:
+        value = Reference{std::string(trimmed(text))};
+        break;
     default:
         value = std::string(text);
     }
@@ -187,6 +237,10 @@ std::string valueText(const Setting& setting, const Value& value) {
         for (double v : *ns) parts.push_back(shortestNumber(v));
         return joined(parts, " ");
     }
+    if (const auto* texts = std::get_if<Texts>(&value)) return joined(*texts, ", ");
+    if (const auto* one = std::get_if<Reference>(&value)) return one->to;
+    if (const auto* rows = std::get_if<RowsPtr>(&value))
+        return counted(*rows ? std::ssize(**rows) : 0, "row");
     return {};
 }
 

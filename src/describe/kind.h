@@ -6,13 +6,29 @@
 #include "describe/settings.h"
 
 #include <limits>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
 
 namespace jointer {
 
-enum class SettingKind { Number, WholeNumber, Choice, Flag, Text, Formula, List, Points, Interval, Colour };
+enum class SettingKind {
+    Number,
+    WholeNumber,
+    Choice,
+    Flag,
+    Text,
+    Formula,
+    List,
+    Points,
+    Interval,
+    Colour,
+    Texts,
+    Reference,  // to one thing of the project
+    References, // to several
+    Rows        // a list of settings of `row`
+};
 
 struct Choice {
     std::string key, label;
@@ -29,8 +45,14 @@ struct Setting {
     double lowest = -std::numeric_limits<double>::infinity();
     double highest = std::numeric_limits<double>::infinity();
     std::vector<Choice> choices{};
-    std::string group{};   // heading under which a form shows it; empty: at the top
-    std::string shownIf{}; // "key=choice": shown only then
+    std::string group{};     // heading under which a form shows it; empty: at the top
+    std::string shownIf{};   // "key=choice": shown only then
+    std::string whenEmpty{}; // how an empty value reads ("automatic"); a setting without it must have one
+    std::string of{};        // of references: what may be referred to: "dataset", "column", "analysis"…
+    bool hidden = false;     // set on the canvas or by other means, never in a form
+    std::optional<std::pair<double, double>> slider{}; // from … to: a form shows a slider
+    bool logSlider = false;
+    std::vector<Setting> row{}; // the description of each of the Rows
 };
 
 struct KindInfo {
@@ -51,6 +73,10 @@ struct KindInfo {
 
 // Whether a form shows the setting, given the values of the others.
 bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given);
+
+// Takes out what does not fit the description, and says what it was: for values from a file that a hand has
+// edited. Unknown keys stay.
+std::vector<Issue> dropUnfit(const KindInfo& kind, Settings& given);
 
 // Checks known keys for type, range and choice. Errors: the first setting that cannot be taken, in words.
 // Unknown keys pass: newer versions may have written them.

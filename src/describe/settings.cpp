@@ -8,6 +8,7 @@
 #include <cmath>
 #include <limits>
 #include <nlohmann/json.hpp>
+#include <optional>
 
 namespace jointer {
 
@@ -41,7 +42,121 @@ bool sameValue(const Value& a, const Value& b) {
     if (const auto* n = std::get_if<double>(&a)) return sameBits(*n, std::get<double>(b));
     if (const auto* ns = std::get_if<Numbers>(&a))
         return std::ranges::equal(*ns, std::get<Numbers>(b), sameBits);
+    if (const auto* rows = std::get_if<RowsPtr>(&a)) {
+        const RowsPtr& other = std::get<RowsPtr>(b);
+        return *rows == other || (*rows && other && **rows == *other);
+    }
     return a == b;
+}
+
+// Adds a value's content to a hash, one overload for each type it can have.
+struct ValueHash {
+    Hasher& hasher;
+    void operator()(std::monostate) const {}
+    void operator()(bool v) const { hasher.add(v); }
+    void operator()(double v) const { hasher.add(v); }
+    void operator()(const std::string& v) const { hasher.add(v); }
+    void operator()(const Numbers& v) const { hasher.add(std::span<const double>(v)); }
+    void operator()(const Reference& v) const { hasher.add(v.to); }
+    void operator()(const KeptJson& v) const { hasher.add(v.json); }
+    void operator()(const Texts& v) const {
+        hasher.add(v.size());
+        for (const std::string& t : v) hasher.add(t);
+    }
+    void operator()(const References& v) const {
+        hasher.add(v.size());
+        for (const Reference& r : v) hasher.add(r.to);
+    }
+    void operator()(const RowsPtr& v) const {
+        hasher.add(v ? v->size() : 0);
+        if (v)
+            for (const Settings& row : *v) row.addTo(hasher);
+    }
+};
+
+using Json = nlohmann::ordered_json;
+
+Json numbersJson(const Numbers& v) {
+    Json list = Json::array();
+    for (double n : v) list.push_back(numberJson(n));
+    return list;
+}
+
+// What JSON has no form for stands in an object with one member that names the type.
+struct ValueJson {
+    Json operator()(std::monostate) const { return nullptr; }
+    Json operator()(bool v) const { return v; }
+    Json operator()(double v) const {
+        return std::isfinite(v) ? numberJson(v) : Json{{"number", numberJson(v)}};
+    }
+    Json operator()(const std::string& v) const { return v; }
+    Json operator()(const Numbers& v) const { return numbersJson(v); }
+    Json operator()(const Texts& v) const { return {{"texts", v}}; }
+    Json operator()(const Reference& v) const { return {{"ref", v.to}}; }
+    Json operator()(const References& v) const {
+        Json list = Json::array();
+        for (const Reference& r : v) list.push_back(r.to);
+        return {{"refs", list}};
+    }
+    Json operator()(const RowsPtr& v) const {
+        Json list = Json::array();
+        if (v)
+            for (const Settings& row : *v) list.push_back(toJson(row));
+        return {{"rows", list}};
+    }
+    Json operator()(const KeptJson& v) const {
+        Json kept = Json::parse(v.json, nullptr, false);
+        return kept.is_discarded() ? Json() : kept;
+    }
+};
+
+bool isNumberJson(const Json& j) {
+    return j.is_number() || (j.is_string() && (j == "nan" || j == "inf" || j == "-inf"));
+}
+
+Value keptJson(const Json& j) {
+    return KeptJson{j.dump(-1, ' ', false, Json::error_handler_t::replace)};
+}
+
+// A list of texts under a member of an object.
+std::optional<Texts> textsIn(const Json& list) {
+    if (!list.is_array() || !std::ranges::all_of(list, [](const Json& t) { return t.is_string(); }))
+        return std::nullopt;
+    return list.get<Texts>();
+}
+
+Value valueFromObject(const Json& j) {
+    if (j.size() != 1) return keptJson(j);
+    const auto& [type, held] = *j.items().begin();
+    if (type == "number" && isNumberJson(held)) return numberFromJson(held);
+    if (type == "ref" && held.is_string()) return Reference{held.get<std::string>()};
+    if (type == "texts")
+        if (auto texts = textsIn(held)) return std::move(*texts);
+    if (type == "refs")
+        if (const auto texts = textsIn(held)) {
+            References all;
+            for (const std::string& t : *texts) all.push_back({t});
+            return all;
+        }
+    if (type == "rows" && held.is_array() &&
+        std::ranges::all_of(held, [](const Json& row) { return row.is_object(); })) {
+        RowList rows;
+        for (const Json& row : held) rows.push_back(settingsFromJson(row));
+        return std::make_shared<const RowList>(std::move(rows));
+    }
+    return keptJson(j);
+}
+
+Value valueFromJson(const Json& j) {
+    if (j.is_null()) return {};
+    if (j.is_boolean()) return j.get<bool>();
+    if (j.is_number()) return j.get<double>();
+    if (j.is_string()) return j.get<std::string>();
+    if (j.is_object()) return valueFromObject(j);
+    if (!std::ranges::all_of(j, isNumberJson)) return keptJson(j);
+    Numbers numbers;
+    for (const Json& item : j) numbers.push_back(numberFromJson(item));
+    return numbers;
 }
 
 } // namespace
@@ -85,18 +200,41 @@ Numbers Settings::numbers(std::string_view key) const {
     return valueOr(find(key), Numbers{});
 }
 
+Texts Settings::texts(std::string_view key) const {
+    return valueOr(find(key), Texts{});
+}
+std::string Settings::reference(std::string_view key) const {
+    return valueOr(find(key), Reference{}).to;
+}
+RowList Settings::rows(std::string_view key) const {
+    const RowsPtr held = valueOr(find(key), RowsPtr{});
+    return held ? *held : RowList{};
+}
+
+void Settings::eachReference(const std::function<void(Reference&)>& visit) {
+    std::erase_if(entries_, [&](auto& entry) {
+        Value& value = entry.second;
+        if (auto* one = std::get_if<Reference>(&value)) {
+            visit(*one);
+            return one->to.empty();
+        }
+        if (auto* several = std::get_if<References>(&value)) {
+            for (Reference& r : *several) visit(r);
+            std::erase_if(*several, [](const Reference& r) { return r.to.empty(); });
+        } else if (auto* rows = std::get_if<RowsPtr>(&value); rows && *rows) {
+            RowList changed = **rows;
+            for (Settings& row : changed) row.eachReference(visit);
+            if (changed != **rows) *rows = std::make_shared<const RowList>(std::move(changed));
+        }
+        return false;
+    });
+}
+
 void Settings::addTo(Hasher& hasher) const {
     hasher.add(entries_.size());
     for (const auto& [key, value] : entries_) {
         hasher.add(key).add(value.index());
-        if (const auto* b = std::get_if<bool>(&value))
-            hasher.add(*b);
-        else if (const auto* n = std::get_if<double>(&value))
-            hasher.add(*n);
-        else if (const auto* t = std::get_if<std::string>(&value))
-            hasher.add(*t);
-        else if (const auto* ns = std::get_if<Numbers>(&value))
-            hasher.add(std::span<const double>(*ns));
+        std::visit(ValueHash{hasher}, value);
     }
 }
 
@@ -107,44 +245,15 @@ bool Settings::operator==(const Settings& other) const {
 }
 
 nlohmann::ordered_json toJson(const Settings& settings) {
-    auto json = nlohmann::ordered_json::object();
-    for (const auto& [key, value] : settings.entries()) {
-        if (const auto* b = std::get_if<bool>(&value))
-            json[key] = *b;
-        else if (const auto* n = std::get_if<double>(&value))
-            json[key] =
-                std::isfinite(*n) ? numberJson(*n) : nlohmann::ordered_json{{"number", numberJson(*n)}};
-        else if (const auto* t = std::get_if<std::string>(&value))
-            json[key] = *t;
-        else if (const auto* ns = std::get_if<Numbers>(&value)) {
-            json[key] = nlohmann::ordered_json::array();
-            for (double v : *ns) json[key].push_back(numberJson(v));
-        } else
-            json[key] = nullptr;
-    }
+    auto json = Json::object();
+    for (const auto& [key, value] : settings.entries()) json[key] = std::visit(ValueJson{}, value);
     return json;
 }
 
 Settings settingsFromJson(const nlohmann::ordered_json& json) {
     Settings settings;
     if (!json.is_object()) return settings;
-    for (const auto& [key, j] : json.items()) {
-        if (j.is_boolean())
-            settings.set(key, Value(j.get<bool>()));
-        else if (j.is_number())
-            settings.set(key, Value(j.get<double>()));
-        else if (j.is_string())
-            settings.set(key, Value(j.get<std::string>()));
-        else if (j.is_null())
-            settings.set(key, Value());
-        else if (j.is_object() && j.contains("number"))
-            settings.set(key, Value(numberFromJson(j["number"])));
-        else if (j.is_array()) {
-            Numbers numbers;
-            for (const auto& item : j) numbers.push_back(numberFromJson(item));
-            settings.set(key, Value(std::move(numbers)));
-        }
-    }
+    for (const auto& [key, j] : json.items()) settings.set(key, valueFromJson(j));
     return settings;
 }
 

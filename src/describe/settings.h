@@ -8,6 +8,8 @@
 #include "base/issue.h"
 
 #include <cstdint>
+#include <functional>
+#include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <string>
 #include <string_view>
@@ -17,8 +19,30 @@
 
 namespace jointer {
 
+class Settings;
+
 using Numbers = std::vector<double>;
-using Value = std::variant<std::monostate, bool, double, std::string, Numbers>;
+using Texts = std::vector<std::string>;
+
+// What a setting refers to, as the text of an id: "d3" a dataset, "c12" a column, "a4" an analysis.
+struct Reference {
+    std::string to;
+    bool operator==(const Reference&) const = default;
+};
+using References = std::vector<Reference>;
+
+// A list of settings with a description of their own: parameters of a fit, peaks. Shared, never changed.
+using RowList = std::vector<Settings>;
+using RowsPtr = std::shared_ptr<const RowList>;
+
+// JSON of a newer version, kept as it is.
+struct KeptJson {
+    std::string json;
+    bool operator==(const KeptJson&) const = default;
+};
+
+using Value = std::variant<std::monostate, bool, double, std::string, Numbers, Texts, Reference, References,
+                           RowsPtr, KeptJson>;
 
 class Settings {
 public:
@@ -34,9 +58,15 @@ public:
     int integer(std::string_view key, int fallback = 0) const;
     std::string text(std::string_view key, std::string_view fallback = {}) const;
     Numbers numbers(std::string_view key) const;
+    Texts texts(std::string_view key) const;
+    std::string reference(std::string_view key) const; // the text of an id; empty: none
+    RowList rows(std::string_view key) const;
 
     bool empty() const { return entries_.empty(); }
     const std::vector<std::pair<std::string, Value>>& entries() const { return entries_; } // sorted by key
+
+    // Every reference, also those within rows. `visit` may change it; an emptied one is taken out.
+    void eachReference(const std::function<void(Reference&)>& visit);
     void addTo(Hasher& hasher) const;
     bool operator==(const Settings& other) const;
 
@@ -45,6 +75,6 @@ private:
 };
 
 nlohmann::ordered_json toJson(const Settings& settings);
-Settings settingsFromJson(const nlohmann::ordered_json& json); // members of unknown type are left out
+Settings settingsFromJson(const nlohmann::ordered_json& json); // members of unknown form are kept as they are
 
 } // namespace jointer

@@ -37,12 +37,13 @@ bool comesFrom(const Project& project, const Dataset& d, DatasetId wanted, std::
 
 } // namespace
 
-const StepResult& ProtocolResult::at(std::string_view point) const {
-    if (point == "measured") return stages.front();
-    if (point == "before-smoothing") return unsmoothed ? *unsmoothed : stages.back();
-    const StepId step = StepId::fromText(point);
-    for (const StepResult& s : stages)
-        if (step && s.step == step) return s;
+const StepResult& ProtocolResult::at(const CurvePoint& point) const {
+    using enum CurvePoint::Place;
+    if (point.place == Measured) return stages.front();
+    if (point.place == BeforeSmoothing && unsmoothed) return *unsmoothed;
+    if (point.place == AfterStep)
+        for (const StepResult& s : stages)
+            if (s.step == point.step) return s;
     return stages.back();
 }
 
@@ -58,14 +59,17 @@ std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, 
         if (c) h.add(digestOfCells(c->cells)).add(c->name).add(c->unit).add(static_cast<int>(c->kind));
     }
     d.source.settings.addTo(h);
-    h.add(filled.value.rows->ids.size());
-    for (std::uint32_t id : filled.value.rows->ids) h.add(id);
+    h.add(digestOfRows(filled.value.rows));
     for (const auto& [row, kind] : filled.value.rowKinds) h.add(row).add(static_cast<int>(kind));
     const Digest key = h.digest();
     issues = std::move(filled.issues);
-    if (auto known = memo_.find<RememberedStep>(key)) return known;
+    if (auto known = memo_.find<RememberedStep>(key)) {
+        std::ranges::copy(known->issues, std::back_inserter(issues));
+        return known;
+    }
     auto made = std::make_shared<RememberedStep>();
-    made->output.curve = curveFromColumns(filled.value, d, issues);
+    made->output.curve = curveFromColumns(filled.value, d, made->issues);
+    std::ranges::copy(made->issues, std::back_inserter(issues));
     made->digest =
         Hasher().add("curve").add(key).digest(); // stands for its content: it follows from the columns
     memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));

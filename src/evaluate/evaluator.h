@@ -36,8 +36,7 @@ struct ProtocolResult {
         unsmoothed; // the end with smoothing steps passed over; none without such
 
     const StepResult& end() const { return stages.back(); }
-    // By the name of a point: "measured", "before-smoothing", "end", or a step's id. Falls back to the end.
-    const StepResult& at(std::string_view point) const;
+    const StepResult& at(const CurvePoint& point) const; // the end where the step is gone
 };
 
 struct FitResult {
@@ -109,13 +108,16 @@ private:
     std::shared_ptr<const RememberedStep> derived(const Project& project, const Dataset& dataset,
                                                   const SourceKind& kind, std::vector<Issue>& issues);
     Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
+    Digest digestOfRows(const std::shared_ptr<const Rows>& rows);
+    // The digest of a part that is shared and never changes, taken once for each.
+    template <class T> Digest digestOnce(const std::shared_ptr<const T>& part, Digest (*take)(const T&));
     std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table,
                                                const Column& column, std::vector<ColumnId>& path,
                                                std::vector<Issue>& issues);
 
     Memo memo_;
     std::mutex mutex_; // of what follows
-    std::unordered_map<const Cells*, std::pair<std::weak_ptr<const Cells>, Digest>> digests_;
+    std::unordered_map<const void*, std::pair<std::weak_ptr<const void>, Digest>> digests_;
     std::unordered_map<Digest, std::string> stored_;
     std::unordered_map<Digest, fit::FitReport> stopped_;
     std::unordered_map<AnalysisId, std::pair<std::string, std::vector<double>>>
@@ -131,6 +133,10 @@ private:
 // A computed column's formula as people see it (names) and as the project stores it (ids).
 std::string formulaShown(std::string_view stored, const Table& table);
 std::string formulaStored(std::string_view shown, const Table& table);
+
+// The settings of a fit, and how its points are weighted.
+const KindInfo& fitSettings();
+const KindInfo& weightSettings();
 
 // The model of an analysis. An equation over several predictors calls them x1, x2…; library models take the
 // first. Errors: an unknown key, an equation that cannot be read.

@@ -14,8 +14,8 @@ namespace {
 
 fit::ParameterSpec specOf(const ParameterChoice& p) {
     fit::ParameterSpec s{.name = p.name, .start = p.start, .lower = p.lower, .upper = p.upper, .tie = p.tie};
-    if (p.treatment == "fixed") s.treatment = fit::Treatment::Fixed;
-    if (p.treatment == "tied") s.treatment = fit::Treatment::Tied;
+    if (p.treatment == Treatment::Fixed) s.treatment = fit::Treatment::Fixed;
+    if (p.treatment == Treatment::Tied) s.treatment = fit::Treatment::Tied;
     return s;
 }
 
@@ -30,7 +30,7 @@ void addParameters(Hasher& h, const std::vector<ParameterChoice>& list) {
     h.add(list.size());
     for (const ParameterChoice& p : list)
         h.add(p.name)
-            .add(p.treatment)
+            .add(treatmentKey(p.treatment))
             .add(p.start.has_value())
             .add(p.start.value_or(0))
             .add(p.lower)
@@ -50,10 +50,52 @@ void finishReport(fit::FitReport& r, const Curve& c, bool smoothed) {
                               {}});
 }
 
-constexpr int kFitVersion = 1;             // raised when fits change their numbers
+constexpr int kFitVersion = 2;             // raised when fits change their numbers
 constexpr std::size_t kQuickPoints = 1000; // of a provisional fit
 
 } // namespace
+
+const KindInfo& fitSettings() {
+    static const KindInfo info{.key = "fit",
+                               .name = "Fit",
+                               .purpose = "The parameters of a model that go best with the points",
+                               .settings = {{.key = "level",
+                                             .label = "Level",
+                                             .fallback = 0.95,
+                                             .help = "Level of all intervals and bands: larger means wider.",
+                                             .lowest = 0.5,
+                                             .highest = 0.999999},
+                                            {.key = "iterations",
+                                             .label = "Iterations",
+                                             .kind = SettingKind::WholeNumber,
+                                             .fallback = 500.0,
+                                             .help = "The most iterations of one attempt.",
+                                             .lowest = 1,
+                                             .highest = 100000},
+                                            {.key = "hold",
+                                             .label = "Start values only",
+                                             .kind = SettingKind::Flag,
+                                             .fallback = false,
+                                             .help = "Shows the start values without fitting.",
+                                             .hidden = true}}};
+    return info;
+}
+
+const KindInfo& weightSettings() {
+    static const KindInfo info{
+        .key = "weights",
+        .name = "Weights",
+        .purpose = "How the points count",
+        .settings = {{.key = "weights",
+                      .label = "Weights",
+                      .kind = SettingKind::Choice,
+                      .help = "Absolute: the uncertainties are believed as they stand, and χ² has meaning.",
+                      .choices = {{"none", "none: all alike"},
+                                  {"relative", "1/σ², relative"},
+                                  {"absolute", "1/σ², absolute"}},
+                      .whenEmpty = "automatic"}}};
+    return info;
+}
 
 Result<models::ModelPtr> modelOf(const ModelNode& node, std::size_t predictors) {
     if (node.kind == "equation") {
@@ -73,10 +115,10 @@ Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolRes
     out.points = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
     const Curve& c = *out.points;
     FitTask task{.problem = {.model = out.model, .predictors = {{}}},
-                 .options = {.level = analysis.settings.number("level", 0.95),
-                             .maxIterations = analysis.settings.integer("iterations", 500)},
-                 .smoothed =
-                     input.point == "end" && chain.unsmoothed && chain.unsmoothed->digest != stage.digest};
+                 .options = {.level = fitSettings().number(analysis.settings, "level"),
+                             .maxIterations = fitSettings().integer(analysis.settings, "iterations")},
+                 .smoothed = input.point.place == CurvePoint::Place::End && chain.unsmoothed &&
+                             chain.unsmoothed->digest != stage.digest};
     fit::FitProblem& problem = task.problem;
     const std::string weights = input.weights.text("weights", c.sigma.empty() ? "none" : "absolute");
     const bool weighted = weights != "none" && !c.sigma.empty();

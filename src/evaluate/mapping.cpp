@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace jointer::evaluate {
 
@@ -44,15 +45,7 @@ std::vector<MappingKind> catalogue() {
          {kX,
           {.role = Role::Y, .label = "y", .help = "Several are replicates.", .needed = true, .several = true},
           {.role = Role::XError, .label = "± x", .help = "Standard uncertainties of x."},
-          {.role = Role::YError, .label = "± y", .help = "Standard uncertainties of y."},
-          {.role = Role::Weight, .label = "weight", .help = "Weights of the points."},
-          {.role = Role::Resolution, .label = "resolution", .help = "Width of the instrument at each x."},
-          kLabel,
-          kClass,
-          {.role = Role::Companion,
-           .label = "companions",
-           .help = "Curves that came with the data: a fit, a background.",
-           .several = true}}},
+          {.role = Role::YError, .label = "± y", .help = "Standard uncertainties of y."}}},
         {"surface",
          "Surface",
          "z at places x and y, a row for each",
@@ -143,6 +136,14 @@ void guessSlot(const MappingKind& kind, const Slot& slot, const Table& table, st
 const std::vector<MappingKind>& mappingCatalogue() {
     static const std::vector<MappingKind> all = catalogue();
     return all;
+}
+
+std::vector<Role> offeredRoles() {
+    std::set<Role> read;
+    for (const MappingKind& kind : mappingCatalogue())
+        for (const Slot& slot : kind.slots)
+            if (slot.role != Role::Component) read.insert(slot.role); // which part is chosen in the mapping
+    return {read.begin(), read.end()};
 }
 
 const MappingKind* findMapping(std::string_view key) {

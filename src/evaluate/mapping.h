@@ -23,6 +23,8 @@ struct MappingKind {
 };
 
 const std::vector<MappingKind>& mappingCatalogue();
+// The roles that some kind of dataset reads, in order, with their labels: no others are offered.
+std::vector<Role> offeredRoles();
 const MappingKind* findMapping(std::string_view key);
 
 // The likeliest columns for the places of a kind.

@@ -47,7 +47,7 @@ template <class F> void eachNumber(auto& r, F&& f) {
 } // namespace
 
 std::string reportText(const fit::FitReport& r) {
-    Json j = {{"state", static_cast<int>(r.state)},
+    Json j = {{"state", fit::stateKey(r.state)},
               {"iterations", r.iterations},
               {"restarts", r.restarts},
               {"n", r.n},
@@ -63,7 +63,7 @@ std::string reportText(const fit::FitReport& r) {
                                    {"se", number(p.se)},
                                    {"low", number(p.low)},
                                    {"high", number(p.high)},
-                                   {"treatment", static_cast<int>(p.treatment)},
+                                   {"treatment", fit::treatmentKey(p.treatment)},
                                    {"at_limit", p.atLimit},
                                    {"determined", p.determined}});
     j["derived"] = Json::array();
@@ -73,6 +73,7 @@ std::string reportText(const fit::FitReport& r) {
     j["starts"] = r.starts;
     j["correlation"] = matrix(r.correlation);
     j["root"] = matrix(r.root);
+    j["unseen"] = matrix(r.unseen);
     j["warnings"] = Json::array();
     for (const Issue& w : r.warnings) j["warnings"].push_back({{"code", w.code}, {"text", w.text}});
     return j.dump();
@@ -82,7 +83,7 @@ Result<fit::FitReport> reportFromText(const std::string& text, const fit::FitPro
     try {
         const Json j = Json::parse(text);
         fit::FitReport r;
-        r.state = static_cast<fit::FitState>(j.at("state").get<int>());
+        r.state = fit::stateFromKey(j.at("state").get<std::string>());
         r.iterations = j.at("iterations");
         r.restarts = j.at("restarts");
         r.n = j.at("n");
@@ -95,13 +96,14 @@ Result<fit::FitReport> reportFromText(const std::string& text, const fit::FitPro
         for (const Json& p : j.at("parameters"))
             r.parameters.push_back({p.at("name"), number(p.at("value")), number(p.at("se")),
                                     number(p.at("low")), number(p.at("high")),
-                                    static_cast<fit::Treatment>(p.at("treatment").get<int>()),
+                                    fit::treatmentFromKey(p.at("treatment").get<std::string>()),
                                     p.at("at_limit"), p.at("determined")});
         for (const Json& d : j.at("derived"))
             r.derived.push_back({d.at("name"), d.at("unit"), number(d.at("value")), number(d.at("se"))});
         r.starts = j.at("starts").get<std::vector<double>>();
         r.correlation = matrix(j.at("correlation"));
         r.root = matrix(j.at("root"));
+        r.unseen = matrix(j.at("unseen"));
         for (const Json& w : j.at("warnings")) r.warnings.push_back({w.at("code"), w.at("text"), {}});
         if (r.parameters.size() != problem.model->parameters().size() || r.n != problem.y.size())
             return failure("stored-result", "The stored result is not of this fit.");

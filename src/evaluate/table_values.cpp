@@ -23,17 +23,31 @@ std::optional<double> momentNamed(std::string_view name) {
 
 } // namespace
 
-Digest Evaluator::digestOfCells(const std::shared_ptr<const Cells>& cells) {
+template <class T>
+Digest Evaluator::digestOnce(const std::shared_ptr<const T>& part, Digest (*take)(const T&)) {
     {
         const std::lock_guard lock(mutex_);
-        const auto at = digests_.find(cells.get());
-        if (at != digests_.end() && at->second.first.lock() == cells) return at->second.second;
+        const auto at = digests_.find(part.get());
+        if (at != digests_.end() && at->second.first.lock() == part) return at->second.second;
     }
-    const Digest d = digestOf(*cells);
+    const Digest d = take(*part);
     const std::lock_guard lock(mutex_);
     std::erase_if(digests_, [](const auto& e) { return e.second.first.expired(); });
-    digests_[cells.get()] = {cells, d};
+    digests_[part.get()] = {part, d};
     return d;
+}
+
+Digest Evaluator::digestOfCells(const std::shared_ptr<const Cells>& cells) {
+    return digestOnce<Cells>(cells, [](const Cells& c) { return digestOf(c); });
+}
+
+Digest Evaluator::digestOfRows(const std::shared_ptr<const Rows>& rows) {
+    return digestOnce<Rows>(rows, [](const Rows& r) {
+        Hasher h;
+        h.add(r.ids.size());
+        for (std::uint32_t id : r.ids) h.add(id);
+        return h.digest();
+    });
 }
 
 std::shared_ptr<const Cells> Evaluator::computedCells(const Project& project, const Table& table,

@@ -128,7 +128,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
     const auto dataset = project.datasets.find(datasetId);
     if (dataset && !ofFit) {
         const auto protocol = evaluator.protocol(project, datasetId);
-        const auto& stage = protocol.at(look.text("point"));
+        const auto& stage = protocol.at(CurvePoint::fromText(look.text("point")));
         const bool ofStep = e.kind == "baseline" || e.kind == "taken";
         m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step")))
                          : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);

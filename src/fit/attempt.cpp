@@ -76,10 +76,10 @@ void Fitter::judge(Attempt& a) const {
         a.state = FitState::NotConverged;
         if (a.solved.end == SolverEnd::BadStart) return;
     }
-    const std::vector<std::uint8_t> unclear = undeterminedColumns(jacobian(a.values), a.atLimit);
-    for (std::size_t k = 0; k < m; ++k) {
-        a.undetermined[k] = unclear[k];
-        undetermined |= unclear[k] != 0;
+    a.unseen = undeterminedDirections(jacobian(a.values), a.atLimit);
+    for (std::size_t k = 0; k < m && a.unseen.cols() > 0; ++k) {
+        a.undetermined[k] = a.unseen.row(static_cast<Index>(k)).cwiseAbs().maxCoeff() > 1e-3;
+        undetermined |= a.undetermined[k] != 0;
     }
     if (a.solved.end == SolverEnd::Stopped)
         a.state = FitState::Stopped;

@@ -13,6 +13,7 @@ struct Attempt {
     SolverResult solved;
     FitState state = FitState::NotConverged;
     std::vector<std::uint8_t> atLimit, undetermined; // by free parameter
+    Eigen::MatrixXd unseen; // free parameters × directions along which the model does not change
 };
 
 class Fitter {

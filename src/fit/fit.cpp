@@ -14,14 +14,34 @@ namespace jointer::fit {
 
 using Eigen::Index, Eigen::MatrixXd, Eigen::VectorXd;
 
+namespace {
+
+constexpr std::string_view kStates[] = {"converged", "on-limit", "undetermined", "not-converged", "stopped"};
+constexpr std::string_view kTreatments[] = {"free", "fixed", "tied"};
+
+} // namespace
+
 std::string_view stateKey(FitState s) {
-    static constexpr std::string_view keys[] = {"converged", "on-limit", "undetermined", "not-converged",
-                                                "stopped"};
-    return keys[static_cast<int>(s)];
+    return kStates[static_cast<int>(s)];
+}
+
+FitState stateFromKey(std::string_view key) {
+    const auto at = std::ranges::find(kStates, key);
+    return at == std::end(kStates) ? FitState::NotConverged : static_cast<FitState>(at - std::begin(kStates));
+}
+
+std::string_view treatmentKey(Treatment t) {
+    return kTreatments[static_cast<int>(t)];
+}
+
+Treatment treatmentFromKey(std::string_view key) {
+    const auto at = std::ranges::find(kTreatments, key);
+    return at == std::end(kTreatments) ? Treatment::Free
+                                       : static_cast<Treatment>(at - std::begin(kTreatments));
 }
 
 std::string_view stateText(FitState s) {
-    static constexpr std::string_view texts[] = {"converged", "on a limit", "in doubt", "not converged",
+    static constexpr std::string_view texts[] = {"converged", "on a limit", "undetermined", "not converged",
                                                  "stopped"};
     return texts[static_cast<int>(s)];
 }
@@ -197,9 +217,10 @@ double weightedTotal(const FitProblem& problem, bool aboutZero) {
     return total;
 }
 
-void addQuality(FitReport& r, const FitProblem& problem, const Fitter& fitter) {
-    const auto n = static_cast<double>(r.n), free = static_cast<double>(fitter.map().freeCount());
-    r.dof = static_cast<long>(r.n) - fitter.map().freeCount();
+void addQuality(FitReport& r, const FitProblem& problem, const Fitter& fitter, Index rankLacks) {
+    const Index rank = fitter.map().freeCount() - rankLacks;
+    const auto n = static_cast<double>(r.n), free = static_cast<double>(rank);
+    r.dof = static_cast<long>(r.n) - rank;
     const double dof = static_cast<double>(r.dof);
     r.residualSd = r.dof > 0 ? std::sqrt(r.rss / dof) : std::nan("");
     r.absolute = problem.absolute && !problem.sigma.empty();
@@ -222,7 +243,7 @@ void addQuality(FitReport& r, const FitProblem& problem, const Fitter& fitter) {
                                                 : r.residualSd * r.residualSd * variance;
 }
 
-void addWarnings(FitReport& r) {
+void addWarnings(FitReport& r, bool isLinear) {
     auto warn = [&](const char* code, std::string text) {
         r.warnings.push_back({code, std::move(text), {}});
     };
@@ -243,7 +264,7 @@ void addWarnings(FitReport& r) {
              fmt::format(
                  "{} ended on a limit: {} error is not known, and the others hold only for that value.",
                  joined(onLimit, " and "), onLimit.size() == 1 ? "its" : "their"));
-    if (r.dof <= 0)
+    if (r.dof <= 0 && undetermined.empty())
         warn("too-few-points", fmt::format("{} cannot fix {} with an error: more points are needed.",
                                            counted(static_cast<long long>(r.n), "point"),
                                            counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
@@ -257,20 +278,30 @@ void addWarnings(FitReport& r) {
     std::vector<std::string> free;
     for (const ParameterResult& p : r.parameters)
         if (p.treatment == Treatment::Free) free.push_back(p.name);
-    for (Index i = 0; i < r.correlation.rows(); ++i)
+    // Correlation endangers only what it leaves without digits: both numbers drown in their errors.
+    auto drowns = [&](Index k) {
+        const auto p =
+            std::ranges::find(r.parameters, free[static_cast<std::size_t>(k)], &ParameterResult::name);
+        return p->se > 0.5 * std::abs(p->value);
+    };
+    for (Index i = 0; i < r.correlation.rows() && !isLinear; ++i)
         for (Index j = i + 1; j < r.correlation.cols(); ++j)
-            if (std::abs(r.correlation(i, j)) > 0.995)
+            if (std::abs(r.correlation(i, j)) > 0.99 && drowns(i) && drowns(j))
                 warn("correlated",
-                     fmt::format("{} and {} go {} each other ({}): the data hardly tell them apart.",
-                                 free[static_cast<std::size_t>(i)], free[static_cast<std::size_t>(j)],
-                                 r.correlation(i, j) < 0 ? "against" : "with",
-                                 readableNumber(r.correlation(i, j), 4)));
+                     fmt::format(
+                         "{} and {} go {} each other ({}), so that neither is known: fix one of them, or "
+                         "take a simpler model.",
+                         free[static_cast<std::size_t>(i)], free[static_cast<std::size_t>(j)],
+                         r.correlation(i, j) < 0 ? "against" : "with",
+                         readableNumber(r.correlation(i, j), 4)));
 }
 
 } // namespace
 
 Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, const Cancellation& stop) {
     if (auto good = check(problem); !good) return std::unexpected(good.error());
+    if (!(options.level > 0 && options.level < 1))
+        return failure("level", "The level of intervals lies between 0 and 1, such as 0.95.");
     auto specs = completeSpecs(problem);
     if (!specs) return std::unexpected(specs.error());
     auto map = ParameterMap::make(*specs);
@@ -306,7 +337,7 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     report.starts = best.start;
     report.level = options.level;
     fitter.residuals(best, report.fitted, report.residuals);
-    addQuality(report, problem, fitter);
+    addQuality(report, problem, fitter, best.unseen.cols());
     report.provisional = options.provisional;
     if (options.provisional) {
         for (std::size_t k = 0; k < best.values.size(); ++k)
@@ -315,7 +346,7 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
         return report;
     }
     infer(fitter, best, report);
-    addWarnings(report);
+    addWarnings(report, problem.model->isLinear());
     return report;
 }
 

@@ -27,8 +27,9 @@ struct FitOptions {
 };
 
 enum class FitState { Converged, OnLimit, Undetermined, NotConverged, Stopped };
-std::string_view stateKey(FitState state);  // "on-limit"
-std::string_view stateText(FitState state); // "on a limit"
+std::string_view stateKey(FitState state);   // "on-limit"
+FitState stateFromKey(std::string_view key); // anything else is not converged
+std::string_view stateText(FitState state);  // "on a limit"
 
 struct ParameterResult {
     std::string name;
@@ -66,6 +67,7 @@ struct FitReport {
     double typicalVariance = 0;  // of one more observation, for prediction intervals
     Eigen::MatrixXd correlation; // of the free parameters, in their order
     Eigen::MatrixXd root;        // parameters × free: covariance = root·rootᵀ, scaled as the errors are
+    Eigen::MatrixXd unseen; // parameters × directions along which the model does not change; empty: none
     std::vector<double> fitted, residuals; // unweighted, one for each observation
     std::vector<Issue> warnings;
 

@@ -6,10 +6,10 @@
 
 namespace jointer::fit {
 
-// Which columns cannot be told apart from others: they take part in a direction along which, after scaling,
-// the model does not change within rounding. Columns on a limit are left out.
-std::vector<std::uint8_t> undeterminedColumns(const Eigen::MatrixXd& jacobian,
-                                              const std::vector<std::uint8_t>& leftOut);
+// The directions along which, after scaling, the model does not change within rounding. Columns on a limit
+// are left out. Shape: free parameters × as many directions as the rank lacks.
+Eigen::MatrixXd undeterminedDirections(const Eigen::MatrixXd& jacobian,
+                                       const std::vector<std::uint8_t>& leftOut);
 
 // Fills parameters, derived quantities, correlation and covariance root of the report.
 // Requires: state, rss, residualSd, dof, level, absolute of the report.

@@ -14,6 +14,8 @@
 namespace jointer::fit {
 
 enum class Treatment { Free, Fixed, Tied };
+std::string_view treatmentKey(Treatment treatment);
+Treatment treatmentFromKey(std::string_view key); // anything else is free
 
 struct ParameterSpec {
     std::string name;

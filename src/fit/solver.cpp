@@ -94,6 +94,8 @@ private:
         }
     }
 
+    // A column that depends on earlier ones has no direction of its own: it does not move, and the others are
+    // seen as if it were not there.
     Tangent tangent() const {
         Tangent t;
         const VectorXd downhill = jacobian_.transpose() * residuals_;
@@ -102,6 +104,16 @@ private:
                 (p_[k] <= lower_[k] && downhill[k] <= 0) || (p_[k] >= upper_[k] && downhill[k] >= 0);
             if (!held) t.free.push_back(k);
         }
+        for (;;) {
+            triangulate(t);
+            Index dependent = 0;
+            while (dependent < t.q.size() && std::abs(t.r(dependent, dependent)) > 1e-13) ++dependent;
+            if (dependent == t.q.size()) return t;
+            t.free.erase(t.free.begin() + dependent);
+        }
+    }
+
+    void triangulate(Tangent& t) const {
         const auto m = static_cast<Index>(t.free.size());
         MatrixXd a(jacobian_.rows(), m + 1); // the residuals beside the columns
         a.col(m) = residuals_;
@@ -112,18 +124,10 @@ private:
             t.scale[k] = norm > 0 ? norm : 1;
             a.col(k) = jacobian_.col(column) / t.scale[k];
         }
-        if (m == 0) return t.q = VectorXd::Zero(0), t;
         const Index rank = std::min(a.rows(), m);
         triangularise(a, m);
         t.q = a.col(m).head(rank);
         t.r = a.topLeftCorner(rank, m).triangularView<Eigen::Upper>();
-        // A column that depends on earlier ones has no direction of its own: its part of q is noise.
-        for (Index k = 0; k < rank; ++k) {
-            if (std::abs(t.r(k, k)) > 1e-13) continue;
-            t.q[k] = 0;
-            t.r.row(k).setZero();
-        }
-        return t;
     }
 
     // The damped step: least squares of the triangle above a diagonal √λ.

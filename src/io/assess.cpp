@@ -5,11 +5,13 @@
 #include "io/cell_text.h"
 #include "io/fixed_width.h"
 #include "io/headings.h"
+#include "io/line_bits.h"
 #include "io/moment_text.h"
 #include "io/number_text.h"
 
 #include <algorithm>
 #include <map>
+#include <set>
 
 namespace jointer::io {
 
@@ -17,194 +19,343 @@ namespace {
 
 using Lines = std::vector<std::string_view>;
 
-struct LineShape {
-    std::size_t fields = 0, missing = 0;
-    double values = 0;
-    bool firstIsValue = false;
-    bool looksLikeData() const {
-        return values > 0 && 2 * (values + static_cast<double>(missing)) >= static_cast<double>(fields);
-    }
-    bool couldBeData() const { return values > 0; }
-};
-
-LineShape shapeOf(std::string_view line, const Dialect& form) {
-    const auto fields = fieldsOfLine(line, form);
-    LineShape s{.fields = fields.size()};
-    for (std::size_t i = 0; i < fields.size(); ++i) {
-        const double weight = valueWeight(fields[i], form.decimal);
-        if (i == 0) s.firstIsValue = weight > 0;
-        if (weight > 0)
-            s.values += weight;
-        else if (isMissing(fields[i], {}))
-            ++s.missing;
-    }
-    return s;
-}
-
-// Assesses one way of reading.
 class Assessor {
 public:
     Assessor(const Lines& lines, Reading reading, const std::string& comment)
-        : lines_(lines), r_(std::move(reading)) {
-        form_.form = r_.form;
-        form_.separator = r_.separator;
-        form_.decimal = r_.decimal;
-        form_.borders = r_.borders;
+        : lines_(lines), base_(std::move(reading)) {
+        form_.form = base_.form;
+        form_.separator = base_.separator;
+        form_.decimal = base_.decimal;
+        form_.borders = base_.borders;
         form_.comment = comment;
+        base_.bits = Reading::kNever;
     }
 
     Reading assess() {
-        std::map<std::size_t, double> weight; // values by field count
-        for (std::string_view line : lines_) {
-            const bool skip = isBlankLine(line) || isRuleLine(line) || isComment(line, form_.comment) ||
-                              !sectionName(line).empty();
-            shapes_.push_back(skip ? LineShape{} : shapeOf(line, form_));
-            if (shapes_.back().looksLikeData()) weight[shapes_.back().fields] += shapes_.back().values;
+        for (std::string_view line : lines_) look_.push_back(lookedAt(line, form_));
+        for (std::size_t i = 0; i < look_.size(); ++i)
+            if (look_[i].used && !look_[i].comment) body_.push_back(i);
+        if (body_.empty()) return base_;
+        std::size_t widest = 1;
+        for (std::size_t i : body_) widest = std::max(widest, look_[i].fields.size());
+        mostRows_ = std::clamp<std::size_t>(60000 / widest, 8, 120);
+        const std::size_t candidates = std::min(body_.size(), std::clamp<std::size_t>(30000 / widest, 4, 60));
+        end_ = std::min(body_.size(), candidates + mostRows_);
+        double above = 0; // what the lines above cost as no part of the table
+        Reading best = base_;
+        for (std::size_t k = 0; k < candidates; ++k) {
+            consider(k, above, best);
+            above += preambleBits(look_[body_[k]]);
         }
-        if (weight.empty()) {
-            r_.score = 0;
-            return r_;
+        // A single line of words names columns that are still empty.
+        if (body_.size() == 1 && best.columns > 1 && best.valueShare == 0) {
+            best.headingIndex = body_[0];
+            best.firstIndex = lines_.size();
         }
-        r_.columns = std::ranges::max_element(weight, {}, [](const auto& e) { return e.second; })->first;
-        r_.firstIndex = firstOfData();
-        score();
-        return r_;
+        return best;
     }
 
 private:
-    bool isData(std::size_t i) const {
-        return shapes_[i].fields == r_.columns && (shapes_[i].looksLikeData() || shapes_[i].couldBeData());
-    }
-    std::size_t nextUsed(std::size_t i) const {
-        do ++i;
-        while (i < shapes_.size() && shapes_[i].fields == 0);
-        return i;
-    }
-
-    // Whether words such as those of an overflow stand in the line.
-    bool isOdd(std::size_t i) const {
-        return std::ranges::any_of(fieldsOfLine(lines_[i], form_), [](const std::string& f) {
-            return isOverflowWord(f) || isSheetError(f) || f.find_first_not_of('-') == f.npos;
-        });
-    }
-
-    // Data begin where such lines go on: one of the next three is of the same shape.
-    bool goesOn(std::size_t i) const {
-        std::size_t next = nextUsed(i);
-        if (next >= shapes_.size()) return true;
-        const LineShape& below = shapes_[next]; // names below mean that this was a fact above them
-        if (below.fields == r_.columns && r_.columns > 1 && below.values == 0 && below.missing == 0 &&
-            !isOdd(next))
-            return false;
-        for (int k = 0; k < 3 && next < shapes_.size(); ++k, next = nextUsed(next))
-            if (isData(next)) return true;
-        return false;
+    // A line above the data. One that looks like a row of many values hardly stands there.
+    double preambleBits(const Line& line) const {
+        const auto values = std::ranges::count_if(line.fields, &FieldBits::value);
+        const std::size_t n = line.filled;
+        const bool pair = n == 2 && !line.fields[0].value && !line.fields[0].empty; // a fact in two fields
+        const bool row = n > 1 && !pair && 2 * values >= std::ssize(line.fields);
+        // Prose is not cut by separators often.
+        const bool sign = base_.form == Form::Separated && base_.separator != kBlanks;
+        const double cut =
+            sign && !line.comment
+                ? (pair ? 1 : std::min(20.0, 3.0 * static_cast<double>(std::max<std::size_t>(n, 1) - 1)))
+                : 0;
+        return line.prose + cut + (line.comment || line.fact ? 1 : row ? 12 : 4);
     }
 
-    // A run of equal lines with a heading of its own above the main data is a block too.
-    std::size_t startOfEarlierBlock(std::size_t before) {
-        for (std::size_t i = 1; i < before; ++i) {
-            const std::size_t n = shapes_[i].fields;
-            if (n < 2 || n == r_.columns || !shapes_[i].looksLikeData() || !shapes_[i].firstIsValue) continue;
-            std::size_t above = i;
-            do --above;
-            while (above > 0 && isBlankLine(lines_[above]));
-            Dialect form = form_;
-            form.columns = n;
-            const auto names = fieldsOfLine(lines_[above], form);
-            const bool headed = names.size() == n && shapes_[above].values == 0 && isHeadingLine(names, form);
-            std::size_t run = 0;
-            for (std::size_t k = i; k < before && shapes_[k].fields == n && shapes_[k].looksLikeData(); ++k)
-                ++run;
-            if (headed && run >= 2) {
-                r_.columns = n;
-                return i;
+    // ---- the body --------------------------------------------------------------------------------------
+
+    // The numbers of fields that rows from here on may have: the most frequent ones, at most three.
+    std::vector<std::size_t> widths(std::size_t from) const {
+        std::map<std::size_t, double> weight;
+        for (std::size_t k = from; k < end_; ++k)
+            weight[look_[body_[k]].fields.size()] += 1;
+        std::vector<std::pair<double, std::size_t>> sorted;
+        for (const auto& [n, count] : weight) sorted.emplace_back(count, n);
+        std::ranges::sort(sorted, std::greater{});
+        std::vector<std::size_t> out;
+        for (const auto& [count, n] : sorted)
+            if (out.size() < 3) out.push_back(n);
+        return out;
+    }
+
+    bool fits(const Line& line, std::size_t columns) const {
+        const std::size_t n = line.fields.size();
+        return n == columns || (n == columns + 1 && line.fields.back().empty && columns > 1);
+    }
+
+    // The cheapest type for each column, by the rows that have all of them.
+    std::vector<Type> typesOf(std::size_t from, std::size_t columns) const {
+        std::vector<std::array<double, 4>> sums(columns, kTypePrice);
+        for (std::size_t k = from; k < end_; ++k) {
+            const Line& line = look_[body_[k]];
+            if (!fits(line, columns)) continue;
+            for (std::size_t c = 0; c < columns; ++c)
+                for (std::size_t t = 0; t < 4; ++t) sums[c][t] += line.fields[c].in[t];
+        }
+        std::vector<Type> types;
+        for (const auto& sum : sums)
+            types.push_back(static_cast<Type>(std::ranges::min_element(sum) - sum.begin()));
+        return types;
+    }
+
+    double separatorBits(std::size_t fields) const { return kSeparator * static_cast<double>(fields - 1); }
+
+    double rowBits(const Line& line, const std::vector<Type>& types) const {
+        const std::size_t columns = types.size(), n = line.fields.size();
+        double bits = separatorBits(n) + line.tabs;
+        for (std::size_t c = 0; c < std::min(n, columns); ++c)
+            bits += line.fields[c].in[static_cast<std::size_t>(types[c])];
+        const bool byPlace = base_.form == Form::Wide || base_.separator == kBlanks;
+        if (line.fact && (byPlace || columns < 3)) bits += kFactAsRow;
+        if (line.filled == 1 && columns > 2) bits += kLonelyField;
+        if (n < columns)
+            bits += (byPlace ? 2 : 1) * kShortRow + kLackingField * static_cast<double>(columns - n);
+        if (n > columns && !fits(line, columns)) {
+            bits += kLongRow;
+            for (std::size_t c = columns; c < n; ++c) bits += line.fields[c].in[3];
+        }
+        return bits;
+    }
+
+    bool repeats(const Line& line, std::size_t heading) const {
+        return heading != Reading::kNone && line.texts == look_[heading].texts &&
+               std::ranges::none_of(line.fields, [](const FieldBits& f) { return f.value || f.missing; });
+    }
+
+    // Lines that are none of the rows are dearer than rows, but not endlessly so.
+    double bodyBits(std::size_t from, const std::vector<Type>& types, std::size_t heading,
+                    double& valueShare) const {
+        double bits = 0, filled = 0, values = 0;
+        for (std::size_t t = 0; t < types.size(); ++t) bits += kTypePrice[static_cast<std::size_t>(types[t])];
+        for (std::size_t k = from; k < end_; ++k) {
+            const Line& line = look_[body_[k]];
+            const double row = rowBits(line, types),
+                         other = repeats(line, heading) ? kRepeatedHeading : line.apart + kInterruption;
+            bits += k == from ? row : std::min(row, other); // the first line is one of the rows
+            if (k > from && blankBetween(body_[k - 1], body_[k])) bits += kBlankInBody;
+            for (const FieldBits& f : line.fields) {
+                filled += !f.empty;
+                values += f.value || (f.missing && !f.empty);
             }
         }
-        return before;
+        valueShare = filled > 0 ? values / filled : 0;
+        return bits;
     }
 
-    std::size_t firstOfData() {
-        std::size_t first = 0;
-        while (first < shapes_.size() && !(isData(first) && goesOn(first))) ++first;
-        if (first == shapes_.size()) {
-            first = 0;
-            while (first < shapes_.size() && !isData(first)) ++first;
-        }
-        first = startOfEarlierBlock(first);
-        if (isHeadingWithFigures(first)) {
-            const bool title = r_.columns == 2 && r_.separator == kBlanks; // "Scan 2" names no columns
-            if (!title) r_.headingIndex = first;
-            first = nextUsed(first);
-        }
-        return std::min(first, shapes_.size());
+    // ---- headings and units ----------------------------------------------------------------------------
+
+    // The nearest line above that holds anything; comments too.
+    std::size_t above(std::size_t line) const {
+        while (line-- > 0)
+            if (look_[line].used) return line;
+        return Reading::kNone;
     }
 
-    // Numbers as headings over a corner with a word, or an empty one: its column goes on with values.
-    bool isHeadingWithFigures(std::size_t first) const {
-        if (first >= shapes_.size() || r_.columns < 2) return false;
-        const auto top = fieldsOfLine(lines_[first], form_);
-        std::vector<std::size_t> odd; // columns in which the line has no value
-        for (std::size_t c = 0; c < std::min(top.size(), r_.columns); ++c) {
-            const bool word =
-                std::ranges::any_of(top[c], [](char x) { return (x | 0x20) >= 'a' && (x | 0x20) <= 'z'; });
-            const bool corner = c == 0 && top[c].empty();
-            if (valueWeight(top[c], r_.decimal) == 0 &&
-                (corner || (word && !isMissing(top[c], {}) && !isOverflowWord(top[c]))))
-                odd.push_back(c);
-        }
-        if (odd.empty() || odd.front() != 0) return false;
-        std::size_t values = 0, seen = 0;
-        for (std::size_t i = nextUsed(first); i < shapes_.size() && seen < 50; i = nextUsed(i)) {
-            if (!isData(i)) continue;
-            const auto fields = fieldsOfLine(lines_[i], form_);
-            bool all = true;
-            for (std::size_t c : odd)
-                all = all && c < fields.size() &&
-                      (top[c].empty() ? !fields[c].empty() : valueWeight(fields[c], r_.decimal) > 0);
-            ++seen;
-            values += all;
-        }
-        return seen > 0 && 5 * values >= 4 * seen;
-    }
-
-    bool bordersCutWords(std::string_view line) const {
-        for (std::size_t border : r_.borders) {
-            const auto cells = cutAt(line, {border, border + 1});
-            if (cells[0].empty() || cells[1].empty() || border == r_.borders.back()) continue;
-            if (cells[0].back() != ' ' && cells[1].front() != ' ') return true;
-        }
+    bool blankBetween(std::size_t upper, std::size_t lower) const {
+        for (std::size_t k = upper + 1; k < lower; ++k)
+            if (isBlankLine(lines_[k])) return true;
         return false;
     }
 
-    void score() {
-        double values = 0, cells = 0, fitting = 0, others = 0;
-        for (std::size_t i = r_.firstIndex; i < shapes_.size(); ++i) {
-            if (shapes_[i].fields == 0) continue;
-            (shapes_[i].fields == r_.columns ? fitting : others) += 1;
-            values += shapes_[i].values + 0.5 * static_cast<double>(shapes_[i].missing);
-            cells += static_cast<double>(shapes_[i].fields);
+    // Fields of a line above the data, as many as there are columns: between few columns in a line by blanks,
+    // names may hold single blanks.
+    std::vector<std::string> fieldsAbove(std::size_t line, std::size_t columns) const {
+        Dialect d = form_;
+        d.columns = columns;
+        return fieldsOfLine(lines_[line], d);
+    }
+
+    double wordsBits(const std::vector<std::string>& fields) const {
+        // Words with blanks between them may as well be a sentence: nothing is gained by cutting.
+        double bits = base_.separator == kBlanks ? kGap * static_cast<double>(fields.size() - 1)
+                                                 : separatorBits(fields.size());
+        for (const std::string& f : fields) bits += proseBits(f);
+        return bits;
+    }
+
+    double scaleBits(const std::vector<std::string>& names) const {
+        double bits = separatorBits(names.size()) + proseBits(names[0]);
+        for (std::size_t c = 1; c < names.size(); ++c)
+            bits += kFigure * static_cast<double>(letters(names[c]));
+        return bits;
+    }
+
+    // Names that are numbers stand over a corner, rising, such as wavelengths.
+    bool isScale(const std::vector<std::string>& names, const std::vector<Type>& types) const {
+        if (names.size() != types.size() || names.size() < 3) return false;
+        if (!names[0].empty() && types[0] == Type::Text) return false; // rather a row with its label
+        if (!names[0].empty() && valueWeight(names[0], base_.decimal) > 0) return false;
+        std::set<double> seen;
+        for (std::size_t c = 1; c < names.size(); ++c) {
+            const auto n = numberOf(names[c], base_.decimal);
+            if (!n || !seen.insert(*n).second) return false;
         }
-        r_.score = 0;
-        if (cells == 0) return;
-        const double consistency = fitting / (fitting + others);
-        r_.score = fitting * (values / cells) * consistency * (r_.columns > 1 ? 1.0 : 0.55);
-        // A heading with as many names supports the reading.
-        for (std::size_t i = r_.firstIndex; i-- > 0;) {
-            if (isBlankLine(lines_[i]) || isRuleLine(lines_[i])) continue;
-            const bool fits =
-                fieldsOfLine(lines_[i], form_).size() == r_.columns && !bordersCutWords(lines_[i]);
-            const bool commaInName =
-                r_.columns == 1 && r_.decimal == ',' && lines_[i].find(',') != std::string_view::npos;
-            r_.score *= fits && !commaInName ? 1.3 : 0.65;
+        return true;
+    }
+
+    double namesBits(std::size_t line, std::size_t first, const std::vector<Type>& types) const {
+        const std::size_t columns = types.size();
+        auto names = fieldsAbove(line, columns);
+        if (names.size() == columns + 1 && names.back().empty()) names.pop_back();
+        const Line& l = look_[line];
+        const bool scale = isScale(names, types), byBlanks = base_.separator == kBlanks;
+        double bits = scale ? scaleBits(names) : wordsBits(names);
+        bits += l.tabs + (l.comment ? (columns > 1 ? 2 : 5) : 0);
+        const bool wholeRow = look_[first].fields.size() >= columns;
+        if (names.size() + 1 == columns && columns > 1 && wholeRow)
+            bits += columns == 2 ? 9 : 6; // the column that counts the rows has none
+        else if (names.size() != columns)
+            return Reading::kNever;
+        if (cutsWords(lines_[line], base_.borders)) bits += 20;
+        std::set<std::string> distinct;
+        std::size_t words = 0, units = 0;
+        for (std::size_t c = 0; c < names.size(); ++c) {
+            const std::string& name = names[c];
+            if (name.empty()) {
+                bits += 4;
+                continue;
+            }
+            const auto blanks = std::ranges::count(nameAndUnit(name).first, ' ');
+            const bool answer = isYesNo(name).has_value() || (isMissing(name, {}) && !isPlainWord(name));
+            const bool isValue = answer || valueWeight(name, base_.decimal) > 0;
+            if (isValue && !scale) bits += answer ? 14 : columns < 3 ? 12 : 9;
+            if (blanks > 0)
+                for (std::string_view word : split(name, ' '))
+                    if (isSentenceWord(word)) bits += 5;
+            if (byBlanks && columns > 2 && isProseWord(name)) bits += 6;
+            if (!isValue) ++words;
+            if (!distinct.insert(name).second) bits += columns > 2 ? 2 : 4;
+            if (blanks > 2) bits += std::min(12.0, 6 * static_cast<double>(blanks - 2));
+            if (const std::size_t mark = name.find_first_of(":=");
+                mark != name.npos && mark > 0 && columns <= 2)
+                bits += 14; // rather a fact
+            units += isBracketed(name) || (name.size() <= 4 && isUnitText(name));
+        }
+        if (units == names.size()) bits += 6;
+        if (l.fact && (byBlanks || base_.form == Form::Wide || base_.form == Form::Fixed)) bits += 10;
+        if (words == 0 && !scale) return Reading::kNever;
+        // Words above words: the heading of a table of texts only cannot be told from a row.
+        if (std::ranges::all_of(types, [](Type t) { return t == Type::Text; })) bits += 2;
+        return bits;
+    }
+
+    double unitsBits(std::size_t line, std::size_t columns) const {
+        auto units = fieldsAbove(line, columns);
+        if (units.size() == columns + 1 && units.back().empty()) units.pop_back();
+        if (units.size() > columns || units.size() + 2 < columns) return Reading::kNever;
+        double bits =
+            separatorBits(units.size()) + look_[line].tabs + kUnitsLine + (units.size() < columns ? 4 : 0);
+        std::size_t known = 0;
+        for (const std::string& f : units) {
+            bits += proseBits(f) + (valueWeight(f, base_.decimal) > 0 ? 5 : 0);
+            if (!isUnitField(f))
+                bits += f.size() > 8 ? 14 : 7;
+            else
+                known += !f.empty() && f != "-" && f != "–";
+        }
+        const bool dashes =
+            std::ranges::all_of(units, [](const std::string& f) { return f == "-" || f == "–"; });
+        if (known == 0 && (!dashes || columns < 2)) return Reading::kNever;
+        return known > 0 ? bits : bits + 5;
+    }
+
+    struct Above {
+        double bits = kNoHeading;
+        std::size_t heading = Reading::kNone, units = Reading::kNone, remarks = Reading::kNone;
+    };
+
+    // What names, units and remarks above the first line cost, less what the same lines cost as preamble.
+    Above headingAbove(std::size_t first, std::size_t columns, const std::vector<Type>& types) const {
+        Above best;
+        const std::size_t a1 = above(first), a2 = a1 == Reading::kNone ? a1 : above(a1),
+                          a3 = a2 == Reading::kNone ? a2 : above(a2);
+        auto take = [&](std::size_t heading, std::size_t units, std::size_t remarks, double extra) {
+            if (heading == Reading::kNone || look_[first].texts == look_[heading].texts) return;
+            double bits = namesBits(heading, first, types) + extra;
+            bits -= asPreamble(heading);
+            if (units != Reading::kNone) bits += unitsBits(units, columns) - asPreamble(units);
+            if (remarks != Reading::kNone) bits += look_[remarks].prose + 5 - asPreamble(remarks);
+            const std::size_t lowest = std::max(
+                {heading, units == Reading::kNone ? 0 : units, remarks == Reading::kNone ? 0 : remarks});
+            if (blankBetween(lowest, first)) bits += kBlankBelowHeading;
+            if (bits < best.bits) best = {bits, heading, units, remarks};
+        };
+        const std::size_t none = Reading::kNone;
+        take(a1, none, none, 0);
+        if (a2 == none) return best;
+        take(a2, a1, none, 0);
+        if (columns > 1) take(a1, a2, none, 4);
+        if (look_[a1].comment && !look_[a2].comment) take(a2, none, none, 3);
+        if (a3 != none && columns > 1) take(a3, a2, a1, 6);
+        return best;
+    }
+
+    // Comments are not among the lines that `assess` counts as preamble: nothing is gained by taking them.
+    double asPreamble(std::size_t line) const {
+        return look_[line].comment ? look_[line].prose : preambleBits(look_[line]);
+    }
+
+    double prior(std::size_t columns) const {
+        double bits = base_.decimal == ',' ? 2 : 0;
+        switch (base_.form) {
+        case Form::Wide:
+            bits += 6;
             break;
+        case Form::Fixed:
+            bits += 8 + 2 * static_cast<double>(base_.borders.size());
+            break;
+        case Form::Piped:
+            break;
+        default:
+            bits += base_.separator == '|' ? 3 : base_.separator == kBlanks ? 1.5 : 1;
+        }
+        return columns == 1 ? bits + 1 : bits;
+    }
+
+    // A comma between names, and decimal commas below it: rather two columns.
+    double commaAboveBits(std::size_t first, std::size_t columns) const {
+        const std::size_t line = above(first);
+        if (columns > 1 || base_.decimal != ',' || line == Reading::kNone) return 0;
+        const std::string_view text = lines_[line];
+        const std::size_t comma = text.find(',');
+        return comma == text.npos || comma + 1 >= text.size() || text[comma + 1] == ' ' ? 0 : kCommaAbove;
+    }
+
+    void consider(std::size_t k, double aboveBits, Reading& best) const {
+        const std::size_t first = body_[k];
+        for (std::size_t columns : widths(k)) {
+            if (!fits(look_[first], columns) && look_[first].fields.size() + 1 != columns) continue;
+            const auto types = typesOf(k, columns);
+            const Above head = headingAbove(first, columns, types);
+            Reading r = base_;
+            r.bits = prior(columns) + commaAboveBits(first, columns) + aboveBits + head.bits +
+                     bodyBits(k, types, head.heading, r.valueShare);
+            if (r.bits >= best.bits) continue;
+            r.columns = columns;
+            r.firstIndex = first;
+            r.headingIndex = head.heading;
+            r.unitsIndex = head.units;
+            r.remarksIndex = head.remarks;
+            best = std::move(r);
         }
     }
 
     const Lines& lines_;
-    Reading r_;
+    Reading base_;
     Dialect form_;
-    std::vector<LineShape> shapes_;
+    std::vector<Line> look_;
+    std::vector<std::size_t> body_; // lines that could be rows
+    std::size_t mostRows_ = 120;
+    std::size_t end_ = 0; // of the lines in body_ that are weighed, the same for all hypotheses
 };
 
 } // namespace
@@ -220,7 +371,7 @@ double valueWeight(std::string_view field, char decimal) {
     return looksLikeMoment(field) || isoMoment(field) ? 1 : 0;
 }
 
-Reading assessed(const Lines& lines, Reading reading, const std::string& comment) {
+Reading assessed(const std::vector<std::string_view>& lines, Reading reading, const std::string& comment) {
     return Assessor(lines, std::move(reading), comment).assess();
 }
 

@@ -44,6 +44,14 @@ std::optional<double> numberOf(std::string_view text, char decimal) {
                                                                                 : std::nullopt;
 }
 
+std::optional<bool> isYesNo(std::string_view text) {
+    if (text.size() < 2 || text.size() > 8) return std::nullopt;
+    const std::string lower = lowerAscii(trimmed(text));
+    if (lower == "true" || lower == "yes") return true;
+    if (lower == "false" || lower == "no") return false;
+    return std::nullopt;
+}
+
 bool isMissing(std::string_view text, const std::vector<std::string>& markers) {
     static constexpr std::string_view usual[] = {
         "",    "na", "n/a",  "nan",  "null",    "none",   "-",       "--",  "---",   "–",      "—",

@@ -71,6 +71,9 @@ inline const char* readNumber(const char* at, const char* end, char decimal, dou
 // The whole text as a number, with Unicode minus.
 std::optional<double> numberOf(std::string_view text, char decimal);
 
+// "yes", "no", "true", "false" in any case.
+std::optional<bool> isYesNo(std::string_view text);
+
 bool isMissing(std::string_view text, const std::vector<std::string>& markers);
 
 // "<0.05", "> 100": the number and on which side the true value lies.

@@ -163,6 +163,7 @@ OrderChoice chooseOrder(const std::vector<std::string>& texts, const CellRules& 
     if (counted == 0) return {};
     const std::size_t best = std::max(allowed[0], allowed[1]);
     if (allowed[2] > best) return {DateOrder::YearMonthDay};
+    if (mark == '.' && allowed[0] == best) return {DateOrder::DayMonthYear}; // points stand in no other order
     if (allowed[0] != allowed[1])
         return {allowed[0] > allowed[1] ? DateOrder::DayMonthYear : DateOrder::MonthDayYear};
     auto roughness = [&](DateOrder order) {
@@ -179,7 +180,7 @@ OrderChoice chooseOrder(const std::vector<std::string>& texts, const CellRules& 
         const auto a = momentOf(t, DateOrder::DayMonthYear), b = momentOf(t, DateOrder::MonthDayYear);
         return a && b ? a->seconds == b->seconds : !a && !b;
     });
-    return {steady ? DateOrder::DayMonthYear : DateOrder::MonthDayYear, mark != '.' && !same};
+    return {steady ? DateOrder::DayMonthYear : DateOrder::MonthDayYear, !same};
 }
 
 bool saysDuration(std::string_view name) {
@@ -243,22 +244,16 @@ bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issu
 
 bool tryYesNo(Column& column, const CellRules& rules) {
     const auto& texts = column.cells->texts;
-    auto truth = [](std::string_view t) -> std::optional<bool> {
-        const std::string lower = lowerAscii(trimmed(t));
-        if (lower == "true" || lower == "yes") return true;
-        if (lower == "false" || lower == "no") return false;
-        return std::nullopt;
-    };
     std::size_t fit = 0;
     for (const std::string& t : texts) {
         if (isMissing(t, rules.missing)) continue;
-        if (!truth(t)) return false;
+        if (!isYesNo(t)) return false;
         ++fit;
     }
     if (fit == 0) return false;
     Cells out;
     for (const std::string& t : texts) {
-        const auto value = truth(t);
+        const auto value = isYesNo(t);
         out.numbers.push_back(value ? (*value ? 1.0 : 0.0) : kNaN);
     }
     column.kind = ColumnKind::Boolean;
@@ -268,8 +263,11 @@ bool tryYesNo(Column& column, const CellRules& rules) {
 
 // In texts only what can mean nothing else stands for a missing cell, and the markers that were told.
 void dropMarkers(Column& column, const CellRules& rules) {
+    const auto& texts = column.cells->texts;
+    const bool signs = std::ranges::find(texts, "+") != texts.end(); // "+" and "-" are answers
     const auto marked = [&](const std::string& t) {
         if (t.size() > 4 && rules.missing.empty()) return false;
+        if ((t == "-" || t == "–" || t == "—" || t == "--") && !signs) return true;
         const std::string lower = lowerAscii(t);
         return lower == "na" || lower == "n/a" || lower == "#n/a" || lower == "nan" || lower == "null" ||
                std::ranges::find(rules.missing, t) != rules.missing.end();

@@ -12,7 +12,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 #include <set>
 
 namespace jointer::io {
@@ -23,6 +22,17 @@ constexpr std::size_t kLooked = 400; // lines that the guess is made from
 
 using Lines = std::vector<std::string_view>;
 
+// "%  °C  s": a line of units, not a comment.
+bool isUnitsOnly(std::string_view line) {
+    for (const char separator : {',', ';', '\t', kBlanks}) {
+        const auto fields = fieldTexts(line, separator);
+        if (std::ranges::all_of(fields,
+                                [](const std::string& f) { return f.empty() || f == "-" || isUnitText(f); }))
+            return true;
+    }
+    return false;
+}
+
 // The prefix that starts some lines, but not most of them (those would be names such as "#12"). Without any,
 // "#" still marks the comments that an instrument may write further down.
 std::string guessComment(const Lines& lines) {
@@ -32,33 +42,17 @@ std::string guessComment(const Lines& lines) {
         const auto marked = std::ranges::count_if(lines, [&](std::string_view l) {
             if (!isComment(l, prefix)) return false;
             const std::string_view rest = trimmed(trimmed(l).substr(prefix.size()));
+            if (prefix == "%" && isUnitsOnly(l)) return false;
             return !rare ||
                    (rest.size() > 2 && rest.find_first_of(prefix) == rest.npos && rest.front() != ';');
         });
         // "!" and its kin are comments only above the data or between whole words.
         if (rare && marked > 0 && !(lines.size() > 1 && isComment(lines[0], prefix))) continue;
-        if (marked > 0 && 10 * marked <= 7 * used) return std::string(prefix);
+        const bool opens = !lines.empty() && isComment(lines[0], prefix) && marked < used;
+        if (marked > 0 && (10 * marked <= 7 * used || opens)) return std::string(prefix);
         if (marked > 0) return {};
     }
     return "#";
-}
-
-// Without numbers the separator that cuts most lines alike wins.
-Reading assessTextOnly(const Lines& lines, const std::vector<char>& separators) {
-    Reading best{.score = 0};
-    for (char separator : separators) {
-        std::map<std::size_t, int> counts;
-        for (std::string_view line : lines)
-            if (!isBlankLine(line)) ++counts[fieldTexts(line, separator).size()];
-        for (const auto& [fields, count] : counts)
-            if (fields > 1 && count > best.score)
-                best = {.form = separator == kWideBlanks ? Form::Wide : Form::Separated,
-                        .separator = separator,
-                        .score = static_cast<double>(count),
-                        .columns = fields};
-    }
-    best.firstIndex = lines.size() > 1 || best.columns > 1 ? 1 : 0;
-    return best;
 }
 
 char separatorFromText(const std::string& text) {
@@ -88,6 +82,13 @@ bool looksPiped(const Lines& lines) {
         piped += t.size() > 2 && t.front() == '|' && t.back() == '|';
     }
     return piped > 1 && 10 * piped >= 6 * used;
+}
+
+bool anyPiped(const Lines& lines) {
+    return std::ranges::any_of(lines, [](std::string_view line) {
+        const std::string_view t = trimmed(line);
+        return t.size() > 2 && t.front() == '|' && t.back() == '|' && !isRuleLine(t);
+    });
 }
 
 // Decimal commas in a file with commas between fields can only be where quotes tell them apart, and where
@@ -131,7 +132,7 @@ Reading bestFixed(const Lines& lines, char decimal, const std::string& comment) 
         if (r.borders.size() < 2) continue;
         r = assessed(lines, std::move(r), comment);
         r.columns = r.borders.size();
-        if (r.score > best.score * 1.05) best = std::move(r);
+        if (r.bits < best.bits - 2) best = std::move(r);
     }
     return best;
 }
@@ -151,7 +152,7 @@ Reading bestReading(const Lines& lines, const Settings& told, const std::string&
             Reading r =
                 fixed.borders.empty() ? bestFixed(lines, decimal, comment) : assessed(lines, fixed, comment);
             r.columns = std::max<std::size_t>(1, r.borders.size());
-            if (r.score > best.score * 1.0001) best = std::move(r);
+            if (r.bits < best.bits) best = std::move(r);
         }
         if (!best.borders.empty()) return best;
     }
@@ -168,17 +169,19 @@ Reading bestReading(const Lines& lines, const Settings& told, const std::string&
                       .separator = separator,
                       .decimal = decimal};
             r = assessed(lines, std::move(r), comment);
-            if (r.score > best.score * 1.0001) best = std::move(r);
+            if (r.bits < best.bits) best = std::move(r);
         }
-    if (best.score <= 0 && (toldSeparator.empty() || separators[0] != kBlanks))
-        best = assessTextOnly(
-            lines, toldSeparator.empty() ? std::vector<char>{'\t', ';', ',', '|', kWideBlanks} : separators);
+    if (!piped && toldSeparator.empty() && anyPiped(lines)) // with much prose around
+        for (char decimal : decimals) {
+            Reading r = assessed(lines, {.form = Form::Piped, .separator = '|', .decimal = decimal}, comment);
+            if (r.bits < best.bits) best = std::move(r);
+        }
     const bool byBlanks = best.separator == kBlanks || best.form == Form::Wide || best.columns == 1;
     const auto quoted =
         std::ranges::count_if(lines, [](std::string_view l) { return l.find('"') != l.npos; });
     if (byBlanks && toldSeparator.empty() && 2 * quoted < std::ssize(lines)) {
         Reading fixed = bestFixed(lines, best.decimal, comment);
-        if (fixed.score > best.score * 1.15) best = std::move(fixed);
+        if (fixed.bits < best.bits) best = std::move(fixed);
     }
     return best;
 }
@@ -225,7 +228,11 @@ bool looksAlongLines(const Lines& lines, const DialectGuess& g) {
         cells += fields.size() - 1;
         ++rows;
     }
-    return rows >= 2 && rows <= 30 && rows + 1 < d.columns && 10 * values >= 9 * cells;
+    const bool named =
+        std::ranges::any_of(labels, [](const std::string& l) { return !nameAndUnit(l).second.empty(); });
+    const std::size_t wanted = named ? 6 : 8, times = named ? 2 : 3; // a label with a unit is plainly a name
+    return rows >= 2 && rows <= 30 && d.columns >= wanted && times * rows < d.columns &&
+           10 * values >= 9 * cells;
 }
 
 void classify(const Lines& lines, DialectGuess& g) {
@@ -295,9 +302,16 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
     g.names.resize(d.columns);
     g.unitTexts.resize(d.columns);
     g.remarkTexts.resize(d.columns);
-    if (r.headingIndex != Reading::kNone && !told.has("heading") && !told.has("first"))
-        d.heading = static_cast<long>(r.headingIndex) + 1;
-    findHeadings(lines, g, told);
+    if (!told.has("heading") && !told.has("first") && !told.has("units")) {
+        auto lineOf = [](std::size_t index) {
+            return index == Reading::kNone ? 0L : static_cast<long>(index) + 1;
+        };
+        d.heading = lineOf(r.headingIndex);
+        d.units = lineOf(r.unitsIndex);
+        d.remarks = lineOf(r.remarksIndex);
+        takeHeadings(lines, g, told);
+    } else
+        findHeadings(lines, g, told);
     // Headings told to stand at or below the guessed data push the data down.
     d.first = std::max({d.first, d.heading + 1, d.units + 1});
     g.decimalIsOpen = !told.has("decimal") && isDecimalOpen(lines, d);

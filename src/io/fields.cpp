@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "io/line_cursor.h"
+#include "io/unit_text.h"
 
 #include <algorithm>
 
@@ -140,7 +141,8 @@ std::string_view sectionName(std::string_view line) {
     const std::string_view t = trimmed(line);
     if (t.size() < 3 || t.front() != '[' || t.back() != ']' || t.find_first_of("[]", 1) != t.size() - 1)
         return {};
-    return trimmed(t.substr(1, t.size() - 2));
+    const std::string_view name = trimmed(t.substr(1, t.size() - 2));
+    return isUnitText(name) ? std::string_view() : name; // "[mg/L]" below a heading
 }
 
 } // namespace jointer::io

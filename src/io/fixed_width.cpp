@@ -121,4 +121,13 @@ std::vector<std::string_view> cutAt(std::string_view line, const std::vector<std
     return cells;
 }
 
+bool cutsWords(std::string_view line, const std::vector<std::size_t>& borders) {
+    for (std::size_t border : borders) {
+        const auto cells = cutAt(line, {border, border + 1});
+        if (cells[0].empty() || cells[1].empty() || border == borders.back()) continue;
+        if (cells[0].back() != ' ' && cells[1].front() != ' ') return true;
+    }
+    return false;
+}
+
 } // namespace jointer::io

@@ -15,6 +15,9 @@ std::vector<std::size_t> guessBorders(const std::vector<std::string_view>& lines
 // "4,8,8" → 4, 12, 20. Empty for anything else.
 std::vector<std::size_t> bordersFromWidths(std::string_view widths);
 
+// Whether a border, other than the last, falls within a word of the line.
+bool cutsWords(std::string_view line, const std::vector<std::size_t>& borders);
+
 // The line cut at the borders; the last cell takes the rest.
 std::vector<std::string_view> cutAt(std::string_view line, const std::vector<std::size_t>& borders);
 

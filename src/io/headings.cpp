@@ -34,9 +34,12 @@ bool isUnitLine(const std::vector<std::string>& fields) {
 bool isUpperLevel(const std::vector<std::string>& upper, const std::vector<std::string>& names) {
     const std::size_t filled = filledCount(upper);
     if (upper.size() > names.size() || filled == 0 || filledCount(names) < names.size()) return false;
+    // A note or a fact above the names is none.
+    for (const std::string& f : upper)
+        if (f.find_first_of(":=") != std::string::npos || std::ranges::count(f, ' ') > 3) return false;
     const std::set<std::string> distinct(names.begin(), names.end());
     const bool repeats = distinct.size() < names.size();
-    return (filled < names.size() && repeats) || (2 * filled <= names.size() + 1 && filled > 1);
+    return filled > 1 && filled < names.size() && (repeats || 2 * filled <= names.size() + 1);
 }
 
 class Headings {
@@ -48,6 +51,10 @@ public:
         if (told_.has("heading")) d_.heading = lineOf("heading");
         if (told_.has("units")) d_.units = lineOf("units");
         if (!told_.has("heading") && d_.heading == 0) guess();
+        if (d_.heading > 0) takeNames();
+    }
+
+    void take() {
         if (d_.heading > 0) takeNames();
     }
 
@@ -154,9 +161,11 @@ private:
         const long line = above(d_.heading);
         if (line < 1) return {};
         if (d_.form == Form::Separated && d_.separator == kBlanks) return {};
+        if (isComment(text(line), d_.comment) != isComment(text(d_.heading), d_.comment)) return {};
         std::vector<std::string> upper = fieldsOf(line);
         while (upper.size() > names.size() && upper.back().empty()) upper.pop_back();
-        if (upper.size() + 1 < names.size() || !isUpperLevel(upper, names)) return {};
+        if (cutsWords(text(line), d_.borders)) return {};
+        if (upper.size() != names.size() || !isUpperLevel(upper, names)) return {};
         upper.resize(d_.columns);
         for (std::size_t c = 1; c < upper.size(); ++c)
             if (upper[c].empty()) upper[c] = upper[c - 1];
@@ -178,7 +187,14 @@ std::vector<std::string> fieldsOfLine(std::string_view line, const Dialect& d) {
         if (!cells.empty() && isComment(cells[0], d.comment)) cells[0] = withoutComment(cells[0], d.comment);
         return cells;
     }
-    line = withoutComment(line, d.comment);
+    // What separates at the beginning of a line is no blank around it: the first field is empty.
+    const bool byTabs = d.form == Form::Separated && d.separator == '\t';
+    if (!byTabs)
+        line = withoutComment(line, d.comment);
+    else if (isComment(line, d.comment)) {
+        line.remove_prefix(line.find(d.comment) + d.comment.size());
+        while (line.starts_with(' ')) line.remove_prefix(1);
+    }
     if (d.form == Form::Piped) {
         line = trimmed(line);
         if (line.starts_with('|')) line.remove_prefix(1);
@@ -201,6 +217,10 @@ bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& d) {
     }));
     const bool title = n == 2 && d.separator == kBlanks && words < 2; // "Scan 2"
     return words > 0 && 2 * words >= filledCount(fields) && !title;
+}
+
+void takeHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told) {
+    Headings(lines, guess, told).take();
 }
 
 void findHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told) {

@@ -10,6 +10,9 @@ namespace jointer::io {
 // from them. `guess` needs its dialect up to `first`, and room for the names.
 void findHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told);
 
+// Takes names and units from the lines that the dialect names.
+void takeHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told);
+
 // The fields of a line in the form of the dialect, without a comment mark before them.
 std::vector<std::string> fieldsOfLine(std::string_view line, const Dialect& dialect);
 

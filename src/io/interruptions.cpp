@@ -41,11 +41,19 @@ bool isSummaryWord(std::string_view field) {
     return std::ranges::find(words, lower) != words.end();
 }
 
+bool beginsWithValue(const std::vector<std::string>& fields, const Dialect& d) {
+    return valueWeight(fields.front(), d.decimal) > 0 || isYesNo(fields.front());
+}
+
 class Finder {
 public:
     Finder(std::string_view text, const DialectGuess& guess, const std::vector<long>& strange)
         : lines_(allLines(text)), d_(guess.dialect), strange_(strange) {
         if (d_.heading > 0) heading_ = fieldsOf(d_.heading);
+        std::size_t seen = 0, values = 0;
+        for (long line = d_.first; line <= last() && seen < 20; line = nextUsed(line), ++seen)
+            values += beginsWithValue(fieldsOf(line), d_);
+        rowsBeginWithValues_ = 2 * values > seen;
     }
 
     Interruptions find() {
@@ -80,6 +88,12 @@ private:
         double values = 0;
         for (const std::string& f : fields) values += valueWeight(f, d_.decimal) > 0;
         return values;
+    }
+    // No value at all, and not a row of missing cells.
+    bool isWordsOnly(const std::vector<std::string>& fields) const {
+        const bool begins = !fields.front().empty() &&
+                            (!isMissing(fields.front(), d_.missing) || fields.front().starts_with("--"));
+        return begins && valuesIn(fields) == 0;
     }
     bool looksLikeData(const std::vector<std::string>& fields) const {
         return !fields.empty() && 2 * valuesIn(fields) >= static_cast<double>(fields.size());
@@ -142,6 +156,7 @@ private:
             if (repeatsHeading(line)) {
                 for (long k = begin; k <= line; ++k) out_.noRows.insert(k);
                 repeated_.push_back(line);
+                if (isRuleLine(text(line + 1))) out_.noRows.insert(line + 1);
                 if (repeatsUnits(nextUsed(line))) out_.noRows.insert(line = nextUsed(line));
                 begin = line + 1;
             } else if (line > d_.first && (!sectionName(text(line)).empty() || repeatsTitle(line) ||
@@ -172,7 +187,9 @@ private:
             const bool summary = isSummaryWord(fields[0]);
             const bool sentence = fields.size() < d_.columns && valueWeight(fields[0], d_.decimal) == 0 &&
                                   fields[0].find(' ') != std::string::npos;
-            const bool footer = atEnd && (summary || prose || sentence ||
+            // Words only, where rows begin with a value.
+            const bool words = rowsBeginWithValues_ && isWordsOnly(fields);
+            const bool footer = atEnd && (summary || prose || sentence || words ||
                                           (begunFooter_ && valueWeight(fields[0], d_.decimal) == 0));
             if (!footer && !prose) continue;
             out_.noRows.insert(line);
@@ -222,7 +239,7 @@ private:
     const std::vector<long>& strange_;
     std::vector<std::string> heading_;
     std::vector<long> repeated_, footers_, skipped_;
-    bool begunFooter_ = false;
+    bool begunFooter_ = false, rowsBeginWithValues_ = false;
     Interruptions out_;
 };
 
@@ -231,6 +248,57 @@ private:
 Interruptions findInterruptions(std::string_view text, const DialectGuess& guess,
                                 const std::vector<long>& strange) {
     return Finder(text, guess, strange).find();
+}
+
+std::vector<long> repeatedLines(std::string_view text, const Dialect& d) {
+    std::vector<long> found;
+    if (d.heading < 1) return found;
+    const auto lines = firstLines(text, static_cast<std::size_t>(d.heading));
+    if (lines.size() < static_cast<std::size_t>(d.heading) || lines.back().size() < 3) return found;
+    const std::string_view heading = lines.back();
+    long line = d.heading;
+    std::size_t counted =
+        static_cast<std::size_t>(heading.data() - text.data()); // up to here lines are counted
+    for (std::size_t at = counted; (at = text.find(heading, at + 1)) != text.npos;) {
+        const std::size_t end = at + heading.size();
+        const bool whole = (text[at - 1] == '\n' || text[at - 1] == '\r') &&
+                           (end == text.size() || text[end] == '\n' || text[end] == '\r');
+        if (!whole) continue;
+        line += std::ssize(allLines(text.substr(counted, at - counted)));
+        counted = at;
+        found.push_back(line);
+    }
+    return found;
+}
+
+std::vector<long> wordyLastLines(std::string_view text, const DialectGuess& guess) {
+    const Dialect& d = guess.dialect;
+    const auto head = firstLines(text, static_cast<std::size_t>(d.first) + 5);
+    std::size_t rows = 0, values = 0;
+    for (std::size_t i = static_cast<std::size_t>(d.first) - 1; i < head.size(); ++i) {
+        if (isBlankLine(head[i]) || isComment(head[i], d.comment)) continue;
+        ++rows;
+        values += beginsWithValue(fieldsOfLine(head[i], d), d);
+    }
+    const std::size_t tail = std::min<std::size_t>(text.size(), 2000);
+    auto last = allLines(text.substr(text.size() - tail));
+    while (!last.empty() && (isBlankLine(last.back()) || isComment(last.back(), d.comment))) last.pop_back();
+    const bool quotes = text.substr(text.size() - tail).find('"') != text.npos; // lines may go on
+    if (2 * values <= rows || rows == 0 || quotes) return {};
+    std::size_t wordy = 0;
+    while (wordy < last.size() && wordy < 5) {
+        const auto fields = fieldsOfLine(last[last.size() - 1 - wordy], d);
+        if (fields.front().empty() || beginsWithValue(fields, d) ||
+            (isMissing(fields.front(), d.missing) && !fields.front().starts_with("--")))
+            break;
+        ++wordy;
+    }
+    if (wordy == 0 || wordy == 5) return {};
+    const long count =
+        std::ssize(allLines(text.substr(0, static_cast<std::size_t>(last.back().data() - text.data())))) + 1;
+    std::vector<long> lines;
+    for (std::size_t k = wordy; k-- > 0;) lines.push_back(count - static_cast<long>(k));
+    return lines;
 }
 
 bool endsInSummary(std::string_view text, const DialectGuess& guess) {

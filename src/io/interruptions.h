@@ -20,6 +20,12 @@ struct Interruptions {
 Interruptions findInterruptions(std::string_view text, const DialectGuess& guess,
                                 const std::vector<long>& strange);
 
+// Lines below the heading that say the same once more. Cost: one search through the text.
+std::vector<long> repeatedLines(std::string_view text, const Dialect& dialect);
+
+// The last lines, where they begin with words and the rows with values: perhaps a footer.
+std::vector<long> wordyLastLines(std::string_view text, const DialectGuess& guess);
+
 // Whether the last lines could be a summary (means, totals) of a table of words and numbers.
 bool endsInSummary(std::string_view text, const DialectGuess& guess);
 

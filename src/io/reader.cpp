@@ -2,17 +2,20 @@
 #include "io/reader.h"
 
 #include "base/files.h"
+#include "base/text.h"
+#include "io/compressed.h"
 
 #include <algorithm>
 #include <filesystem>
+#include <fmt/format.h>
 
 namespace jointer::io {
 
 const std::vector<ReaderKind>& readerCatalogue() {
     static const std::vector<ReaderKind> all = {
-        delimitedReader(), xlsxReader(), odsReader(),    jcampReader(), iso14976Reader(),
-        cansasReader(),    cifReader(),  xyeReader(),    npyReader(),   matReader(),
-        sqliteReader(),    jsonReader(), netcdfReader(), hdf5Reader()};
+        delimitedReader(), xlsxReader(),   odsReader(),  jcampReader(),  iso14976Reader(), cansasReader(),
+        cifReader(),       xyeReader(),    npyReader(),  npzReader(),    matReader(),      mat4Reader(),
+        xlsReader(),       sqliteReader(), jsonReader(), netcdfReader(), hdf5Reader()};
     return all;
 }
 
@@ -22,13 +25,80 @@ const ReaderKind* findReader(std::string_view key) {
     return at == readerCatalogue().end() ? nullptr : &*at;
 }
 
+namespace {
+
+constexpr int kUnknown = 10; // how sure text in columns is of any file
+
+void makeValid(std::string& text, std::size_t& mended) {
+    if (isUtf8(text)) return;
+    text = validUtf8(text);
+    ++mended;
+}
+
+// Projects, JSON and the window hold UTF-8 only: a wrong encoding, told or declared, must not get further.
+void makeTextsValid(ReadResult& result) {
+    std::size_t mended = 0;
+    for (auto& [key, value] : result.metadata) {
+        makeValid(key, mended);
+        makeValid(value, mended);
+    }
+    for (ReadTable& t : result.tables) {
+        makeValid(t.table.name, mended);
+        for (Column& c : t.table.columns) {
+            for (std::string* text : {&c.name, &c.unit, &c.comment}) makeValid(*text, mended);
+            const bool bad =
+                !std::ranges::all_of(c.cells->texts, [](const std::string& s) { return isUtf8(s); }) ||
+                std::ranges::any_of(c.cells->originals, [](const auto& o) { return !isUtf8(o.second); });
+            if (!bad) continue;
+            Cells cells = *c.cells;
+            for (std::string& text : cells.texts) makeValid(text, mended);
+            for (auto& [row, text] : cells.originals) makeValid(text, mended);
+            c.cells = std::make_shared<Cells>(std::move(cells));
+        }
+    }
+    std::size_t inIssues = 0;
+    for (Issue& issue : result.issues) {
+        makeValid(issue.text, inIssues);
+        makeValid(issue.place.column, inIssues);
+    }
+    if (mended > 0)
+        result.issues.push_back(
+            {"not-utf-8",
+             fmt::format("{} not valid in the encoding it was read in; what cannot be read "
+                         "is shown as �. Choose another encoding.",
+                         counted(static_cast<long long>(mended), "text is", "texts are")),
+             {}});
+}
+
+// The tables are called after the file that was packed.
+Result<ReadResult> readInside(const Unpacked& inner, const std::string& file, const Settings& told,
+                              const Cancellation& stop) {
+    auto result = read(inner.bytes, inner.name, told, stop);
+    if (!result) {
+        result.error().place.file = file;
+        return result;
+    }
+    for (Issue& issue : result->issues) issue.place.file = file;
+    for (ReadTable& t : result->tables) t.table.origin.file = file;
+    return result;
+}
+
+} // namespace
+
 Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const Settings& told,
                         const Cancellation& stop) {
-    const std::string file(fileName);
+    const std::string file = validUtf8(fileName);
     if (bytes.empty()) return failure("empty-file", "The file is empty.", {.file = file});
     const auto sure = [&](const ReaderKind& r) { return r.recognise(bytes.substr(0, 65536), fileName); };
     const ReaderKind& reader = *std::ranges::max_element(readerCatalogue(), {}, sure);
+    // What no reader knows may be packed: then it is read as what is inside.
+    if (sure(reader) <= kUnknown) {
+        auto inner = unpacked(bytes, fileName);
+        if (!inner) return failure(inner.error().code, inner.error().text, {.file = file});
+        if (*inner) return readInside(**inner, file, told, stop);
+    }
     auto result = reader.read(bytes, told, stop);
+    if (result) makeTextsValid(*result);
     if (!result) {
         result.error().place.file = file;
         return result;

@@ -93,8 +93,18 @@ public:
         parser_->countRows();
         plan_ = parser_->planFromSample();
         parser_->parse(plan_);
-        const auto strange = parser_->strangeLines();
+        auto strange = parser_->strangeLines();
         if (d_.form == Form::AlongLines || d_.form == Form::KeyValue) return {};
+        // In a table of words headings that come again look like rows.
+        auto repeated = repeatedLines(body, guess_.dialect);
+        std::ranges::copy(wordyLastLines(body, guess_), std::back_inserter(repeated));
+        if (!repeated.empty()) {
+            const auto known = std::ssize(strange);
+            std::ranges::copy_if(repeated, std::back_inserter(strange), [&](long line) {
+                return !std::binary_search(strange.begin(), strange.begin() + known, line);
+            });
+            std::ranges::sort(strange);
+        }
         if (strange.empty() && !endsInSummary(body, guess_)) return {};
         return findInterruptions(body, guess_, strange);
     }

@@ -3,6 +3,8 @@
 
 #include "base/text.h"
 
+#include <set>
+
 namespace jointer {
 
 namespace {
@@ -13,7 +15,7 @@ std::unexpected<Issue> gone(const char* what) {
 
 // An edit that changes one part of the project in place of the old one.
 template <class T, class IdType>
-Edit changing(Parts<T> Project::* parts, IdType id, const char* what, std::string name, std::string mergeKey,
+Edit changing(Parts<T> Project::*parts, IdType id, const char* what, std::string name, std::string mergeKey,
               std::function<Result<void>(Project&, T&)> change) {
     return {std::move(name), std::move(mergeKey), [=](const Project& before) -> Result<Project> {
                 const auto part = (before.*parts).find(id);
@@ -26,7 +28,7 @@ Edit changing(Parts<T> Project::* parts, IdType id, const char* what, std::strin
             }};
 }
 
-template <class T> Edit adding(Parts<T> Project::* parts, T part, std::string name) {
+template <class T> Edit adding(Parts<T> Project::*parts, T part, std::string name) {
     return {std::move(name), {}, [=](const Project& before) -> Result<Project> {
                 Project after = before;
                 T made = part;
@@ -108,6 +110,15 @@ Edit onTable(TableId id, std::string name, std::function<Result<void>(Project&, 
 Edit changeTable(TableId id, std::string name, std::function<void(Table&)> change) {
     return onTable(id, std::move(name), [=](Project&, Table& t) -> Result<void> {
         change(t);
+        return {};
+    });
+}
+
+Edit changeColumn(TableId table, ColumnId column, std::string name, std::function<void(Column&)> change) {
+    return onTable(table, std::move(name), [=](Project&, Table& t) -> Result<void> {
+        const auto at = std::ranges::find(t.columns, column, &Column::id);
+        if (at == t.columns.end()) return gone("column");
+        change(*at);
         return {};
     });
 }
@@ -231,16 +242,21 @@ Edit excludeRows(DatasetId dataset, std::vector<std::uint32_t> rows, bool leaveO
             auto at =
                 std::ranges::find_if(d.protocol, [](const Step& s) { return s.kind == "exclude" && s.on; });
             if (at == d.protocol.end()) {
-                if (!leaveOut) return {};
+                if (!leaveOut) return failure("out-by-rule", "No point of this dataset is left out by hand.");
                 d.protocol.insert(d.protocol.begin(), Step{p.newId<StepId>(), "exclude", {}, true});
                 at = d.protocol.begin();
             }
-            Numbers now = at->settings.numbers("rows");
-            for (std::uint32_t row : rows) {
-                std::erase(now, static_cast<double>(row));
-                if (leaveOut) now.push_back(row);
-            }
-            std::ranges::sort(now);
+            const Numbers before = at->settings.numbers("rows");
+            std::set<double> left(before.begin(), before.end());
+            for (std::uint32_t row : rows)
+                if (leaveOut)
+                    left.insert(row);
+                else
+                    left.erase(row);
+            if (!leaveOut && left.size() == before.size())
+                return failure("out-by-rule", "These points are left out by a rule: change the rule of the "
+                                              "step to take them back.");
+            const Numbers now(left.begin(), left.end());
             at->settings.set("rows", Value(now));
             const bool nothingLeft = now.empty() && at->settings.entries().size() == 1;
             if (nothingLeft) d.protocol.erase(at);

@@ -21,6 +21,8 @@ namespace edits {
 
 Edit addTable(Table table); // ids are given on application
 Edit changeTable(TableId id, std::string name, std::function<void(Table&)> change);
+Edit changeColumn(TableId table, ColumnId column, std::string name, std::function<void(Column&)> change);
+
 // The same with errors, and with the rest of the project at hand.
 Edit onTable(TableId id, std::string name, std::function<Result<void>(Project&, Table&)> change);
 Edit removeTable(TableId id);

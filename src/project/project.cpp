@@ -22,6 +22,67 @@ bool Project::operator==(const Project& o) const {
            extra == o.extra && unknownEntries == o.unknownEntries;
 }
 
+namespace {
+
+constexpr std::string_view kTreatments[] = {"free", "fixed", "shared", "tied"};
+
+std::uint64_t highestId(const std::vector<Element>& elements) {
+    std::uint64_t highest = 0;
+    for (const Element& e : elements) highest = std::max({highest, e.id.value, highestId(e.children)});
+    return highest;
+}
+
+} // namespace
+
+std::string_view treatmentKey(Treatment treatment) {
+    return kTreatments[static_cast<std::size_t>(treatment)];
+}
+
+Treatment treatmentFromKey(std::string_view key) {
+    const auto at = std::ranges::find(kTreatments, key);
+    return at == std::end(kTreatments) ? Treatment::Free
+                                       : static_cast<Treatment>(at - std::begin(kTreatments));
+}
+
+std::string CurvePoint::text() const {
+    switch (place) {
+    case Place::Measured:
+        return "measured";
+    case Place::BeforeSmoothing:
+        return "before-smoothing";
+    case Place::AfterStep:
+        return step.text();
+    default:
+        return "end";
+    }
+}
+
+CurvePoint CurvePoint::fromText(std::string_view text) {
+    if (text == "measured") return {Place::Measured};
+    if (text == "before-smoothing") return {Place::BeforeSmoothing};
+    if (const StepId id = StepId::fromText(text)) return {Place::AfterStep, id};
+    return {Place::End};
+}
+
+std::uint64_t highestId(const Project& p) {
+    std::uint64_t highest = 0;
+    auto take = [&](std::uint64_t id) { highest = std::max(highest, id); };
+    for (const auto& t : p.tables) {
+        take(t->id.value);
+        for (const Column& c : t->columns) take(c.id.value);
+    }
+    for (const auto& d : p.datasets) {
+        take(d->id.value);
+        for (const Step& s : d->protocol) take(s.id.value);
+    }
+    for (const auto& a : p.analyses) take(a->id.value);
+    for (const auto& f : p.figures) take(std::max(f->id.value, highestId(f->elements)));
+    for (const auto& s : p.styles) take(s->id.value);
+    for (const auto& m : p.models) take(m->id.value);
+    for (const auto& a : p.assets) take(a->id.value);
+    return highest;
+}
+
 std::vector<std::shared_ptr<const Analysis>> analysesOf(const Project& project, DatasetId dataset) {
     std::vector<std::shared_ptr<const Analysis>> out;
     for (const auto& a : project.analyses)

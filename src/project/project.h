@@ -63,7 +63,8 @@ private:
 struct RoleBinding {
     Role role = Role::None;
     ColumnId column;
-    std::string of{}; // what a component or companion is: "Ca", "fit"
+    std::string of{};    // what a component or companion is: "Ca", "fit"
+    std::string extra{}; // members of newer versions, kept as JSON; as in all parts below
     bool operator==(const RoleBinding&) const = default;
 };
 
@@ -77,11 +78,13 @@ struct DatasetSource {
     std::vector<RoleBinding> roles;
     std::vector<DatasetId> inputs;
     Settings settings; // "uncertainty": none | column | fraction | counting | constant | sd | sem; "amount"
+    std::string extra{};
     bool operator==(const DatasetSource&) const = default;
 };
 
 struct Attribute {
     std::string name, value, unit;
+    std::string extra{};
     bool operator==(const Attribute&) const = default;
 };
 
@@ -90,6 +93,7 @@ struct Step {
     std::string kind;
     Settings settings;
     bool on = true;
+    std::string extra{};
     bool operator==(const Step&) const = default;
 };
 
@@ -100,7 +104,7 @@ struct Dataset {
     DatasetSource source;
     std::vector<Attribute> attributes;
     std::vector<Step> protocol;
-    std::string extra; // members of newer versions, kept as JSON
+    std::string extra;
     bool operator==(const Dataset&) const = default;
 };
 
@@ -109,27 +113,46 @@ struct ModelNode {
     std::string kind;
     Settings settings;
     std::vector<ModelNode> children;
+    std::string extra{};
     bool operator==(const ModelNode&) const = default;
 };
 
+// How a parameter is treated: fitted, kept, one value for several datasets, computed from others.
+enum class Treatment { Free, Fixed, Shared, Tied };
+std::string_view treatmentKey(Treatment treatment); // "free"…, as files hold it
+Treatment treatmentFromKey(std::string_view key);   // anything else is free
+
 struct ParameterChoice {
     std::string name;
-    std::string treatment = "free"; // free, fixed, tied
+    Treatment treatment = Treatment::Free;
     std::optional<double> start;
     double lower = -std::numeric_limits<double>::infinity();
     double upper = std::numeric_limits<double>::infinity();
     std::string tie;
+    std::string extra{};
     bool operator==(const ParameterChoice&) const = default;
 };
 
-// One dataset as an analysis takes it. `point` names where in the protocol: "measured", "before-smoothing",
-// "end", or the id of a step (after it).
+// A point of a protocol at which its curve is taken: as measured, at the end with or without the steps that
+// smooth, or after a step.
+struct CurvePoint {
+    enum class Place { Measured, BeforeSmoothing, End, AfterStep };
+    Place place = Place::BeforeSmoothing;
+    StepId step{}; // of AfterStep
+
+    std::string text() const; // "measured", "before-smoothing", "end", or the id of a step, as files hold it
+    static CurvePoint fromText(std::string_view text); // anything else is the end
+    bool operator==(const CurvePoint&) const = default;
+};
+
+// One dataset as an analysis takes it.
 struct AnalysisInput {
     DatasetId dataset;
-    std::string point = "before-smoothing";
+    CurvePoint point;
     double low = -std::numeric_limits<double>::infinity(); // span
     double high = std::numeric_limits<double>::infinity();
     Settings weights; // "weights": none | relative | absolute
+    std::string extra{};
     bool operator==(const AnalysisInput&) const = default;
 };
 
@@ -153,6 +176,7 @@ struct Element {
     std::string source;
     Settings settings;
     std::vector<Element> children;
+    std::string extra{};
     bool operator==(const Element&) const = default;
 
     const Element* find(ElementId wanted) const; // itself or below
@@ -213,6 +237,9 @@ struct Project {
     bool operator==(const Project& other) const;
     template <class IdType> IdType newId() { return IdType{nextId++}; }
 };
+
+// The highest id in use, of any type.
+std::uint64_t highestId(const Project& project);
 
 // The analyses whose first input is the dataset, in order.
 std::vector<std::shared_ptr<const Analysis>> analysesOf(const Project& project, DatasetId dataset);

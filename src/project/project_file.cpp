@@ -2,8 +2,8 @@
 #include "project/project_file.h"
 
 #include "base/text.h"
-#include "project/project_json.h"
 #include "base/zip.h"
+#include "project/project_json.h"
 
 #include <bit>
 #include <fmt/format.h>
@@ -122,6 +122,11 @@ std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, con
     return std::make_shared<Cells>(std::move(cells));
 }
 
+// A text that is not UTF-8 must not prevent saving.
+std::string written(const Json& json) {
+    return json.dump(1, ' ', false, Json::error_handler_t::replace);
+}
+
 // What the manifest lists and the file does not hold, or not as it was written.
 void reportMissing(const Json& manifest, const ZipReader& zip,
                    const std::function<void(const std::string&)>& damaged) {
@@ -144,9 +149,9 @@ Result<std::string> projectBytes(const Project& project, const Beside& beside) {
     ZipWriter zip;
     Json sums = Json::object();
     std::vector<std::pair<std::string, std::string>> texts;
-    texts.emplace_back("project.json", toJson(project).dump(1));
+    texts.emplace_back("project.json", written(toJson(project)));
     for (const auto& t : project.tables)
-        texts.emplace_back("tables/" + t->id.text() + "/table.json", toJson(*t).dump(1));
+        texts.emplace_back("tables/" + t->id.text() + "/table.json", written(toJson(*t)));
     for (const auto& [key, text] : beside.results) texts.emplace_back("results/" + key + ".json", text);
     if (!beside.view.empty()) texts.emplace_back("view.json", beside.view);
     for (const auto& [name, text] : project.unknownEntries) texts.emplace_back(name, text);
@@ -233,7 +238,6 @@ Result<OpenedProject> projectFrom(const ZipReader& zip, const std::string& path)
         t.id = TableId::fromText(id);
         for (Column& c : t.columns)
             c.cells = readCells(zip, t, c, std::move(originals[c.id]), used, out.issues);
-        out.project.nextId = std::max(out.project.nextId, t.id.value + 1);
         out.project.tables = out.project.tables.with(std::move(t));
     }
     for (const std::string& name : names) {
@@ -248,6 +252,7 @@ Result<OpenedProject> projectFrom(const ZipReader& zip, const std::string& path)
         else
             out.project.unknownEntries[name] = *entry;
     }
+    out.project.nextId = std::max(out.project.nextId, highestId(out.project) + 1); // also of a damaged file
     return out;
 }
 

@@ -57,21 +57,24 @@ template <class T, class F> Parts<T> partsFrom(JsonReader& r, const char* key, F
 Json toJson(const RoleBinding& b) {
     Json json = {{"role", roleKey(b.role)}, {"column", b.column.text()}};
     if (!b.of.empty()) json["of"] = b.of;
-    return json;
+    return withExtra(std::move(json), b.extra);
 }
 RoleBinding roleBindingFrom(const Json& j) {
     JsonReader r(j);
-    return {roleFromKey(r.text("role")), ColumnId::fromText(r.text("column")), r.text("of")};
+    RoleBinding b{roleFromKey(r.text("role")), ColumnId::fromText(r.text("column")), r.text("of")};
+    b.extra = r.extra();
+    return b;
 }
 
 Json toJson(const DatasetSource& s) {
     Json inputs = Json::array();
     for (DatasetId id : s.inputs) inputs.push_back(id.text());
-    return {{"kind", s.kind},
-            {"table", s.table.text()},
-            {"roles", listOf(s.roles)},
-            {"inputs", inputs},
-            {"settings", toJson(s.settings)}};
+    return withExtra({{"kind", s.kind},
+                      {"table", s.table.text()},
+                      {"roles", listOf(s.roles)},
+                      {"inputs", inputs},
+                      {"settings", toJson(s.settings)}},
+                     s.extra);
 }
 DatasetSource sourceFrom(const Json& j) {
     JsonReader r(j);
@@ -83,23 +86,29 @@ DatasetSource sourceFrom(const Json& j) {
         return DatasetId::fromText(i.is_string() ? i.get<std::string>() : "");
     });
     s.settings = r.settings("settings");
+    s.extra = r.extra();
     return s;
 }
 
 Json toJson(const Attribute& a) {
-    return {{"name", a.name}, {"value", a.value}, {"unit", a.unit}};
+    return withExtra({{"name", a.name}, {"value", a.value}, {"unit", a.unit}}, a.extra);
 }
 Attribute attributeFrom(const Json& j) {
     JsonReader r(j);
-    return {r.text("name"), r.text("value"), r.text("unit")};
+    Attribute a{r.text("name"), r.text("value"), r.text("unit")};
+    a.extra = r.extra();
+    return a;
 }
 
 Json toJson(const Step& s) {
-    return {{"id", s.id.text()}, {"kind", s.kind}, {"on", s.on}, {"settings", toJson(s.settings)}};
+    return withExtra({{"id", s.id.text()}, {"kind", s.kind}, {"on", s.on}, {"settings", toJson(s.settings)}},
+                     s.extra);
 }
 Step stepFrom(const Json& j) {
     JsonReader r(j);
-    return {StepId::fromText(r.text("id")), r.text("kind"), r.settings("settings"), r.flag("on", true)};
+    Step s{StepId::fromText(r.text("id")), r.text("kind"), r.settings("settings"), r.flag("on", true)};
+    s.extra = r.extra();
+    return s;
 }
 
 Json toJson(const Dataset& d) {
@@ -125,42 +134,51 @@ Dataset datasetFrom(const Json& j) {
 }
 
 Json toJson(const ModelNode& m) {
-    return {{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}};
+    return withExtra({{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}},
+                     m.extra);
 }
 ModelNode modelFrom(const Json& j) {
     JsonReader r(j);
-    return {r.text("kind"), r.settings("settings"), r.list<ModelNode>("children", modelFrom)};
+    ModelNode m{r.text("kind"), r.settings("settings"), r.list<ModelNode>("children", modelFrom)};
+    m.extra = r.extra();
+    return m;
 }
 
 Json toJson(const ParameterChoice& p) {
-    return {{"name", p.name},
-            {"treatment", p.treatment},
-            {"start", p.start ? numberOrText(*p.start) : Json()},
-            {"lower", numberOrText(p.lower)},
-            {"upper", numberOrText(p.upper)},
-            {"tie", p.tie}};
+    return withExtra({{"name", p.name},
+                      {"treatment", treatmentKey(p.treatment)},
+                      {"start", p.start ? numberOrText(*p.start) : Json()},
+                      {"lower", numberOrText(p.lower)},
+                      {"upper", numberOrText(p.upper)},
+                      {"tie", p.tie}},
+                     p.extra);
 }
 ParameterChoice parameterFrom(const Json& j) {
     JsonReader r(j);
-    return {r.text("name"),
-            r.text("treatment"),
-            r.optionalNumber("start"),
-            r.number("lower", -INFINITY),
-            r.number("upper", INFINITY),
-            r.text("tie")};
+    ParameterChoice p{r.text("name"),
+                      treatmentFromKey(r.text("treatment")),
+                      r.optionalNumber("start"),
+                      r.number("lower", -INFINITY),
+                      r.number("upper", INFINITY),
+                      r.text("tie")};
+    p.extra = r.extra();
+    return p;
 }
 
 Json toJson(const AnalysisInput& in) {
-    return {{"dataset", in.dataset.text()},
-            {"point", in.point},
-            {"low", numberOrText(in.low)},
-            {"high", numberOrText(in.high)},
-            {"weights", toJson(in.weights)}};
+    return withExtra({{"dataset", in.dataset.text()},
+                      {"point", in.point.text()},
+                      {"low", numberOrText(in.low)},
+                      {"high", numberOrText(in.high)},
+                      {"weights", toJson(in.weights)}},
+                     in.extra);
 }
 AnalysisInput inputFrom(const Json& j) {
     JsonReader r(j);
-    return {DatasetId::fromText(r.text("dataset")), r.text("point"), r.number("low", -INFINITY),
-            r.number("high", INFINITY), r.settings("weights")};
+    AnalysisInput in{DatasetId::fromText(r.text("dataset")), CurvePoint::fromText(r.text("point")),
+                     r.number("low", -INFINITY), r.number("high", INFINITY), r.settings("weights")};
+    in.extra = r.extra();
+    return in;
 }
 
 Json toJson(const Analysis& a) {
@@ -188,16 +206,19 @@ Analysis analysisFrom(const Json& j) {
 }
 
 Json toJson(const Element& e) {
-    return {{"id", e.id.text()},
-            {"kind", e.kind},
-            {"source", e.source},
-            {"settings", toJson(e.settings)},
-            {"children", listOf(e.children)}};
+    return withExtra({{"id", e.id.text()},
+                      {"kind", e.kind},
+                      {"source", e.source},
+                      {"settings", toJson(e.settings)},
+                      {"children", listOf(e.children)}},
+                     e.extra);
 }
 Element elementFrom(const Json& j) {
     JsonReader r(j);
-    return {ElementId::fromText(r.text("id")), r.text("kind"), r.text("source"), r.settings("settings"),
-            r.list<Element>("children", elementFrom)};
+    Element e{ElementId::fromText(r.text("id")), r.text("kind"), r.text("source"), r.settings("settings"),
+              r.list<Element>("children", elementFrom)};
+    e.extra = r.extra();
+    return e;
 }
 
 Json toJson(const Figure& f) {

@@ -14,23 +14,6 @@ namespace {
 constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
 constexpr std::size_t kNew = static_cast<std::size_t>(-1); // a row that was not there before
 
-Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>& order) {
-    Cells out;
-    for (std::size_t to = 0; to < order.size(); ++to) {
-        const std::size_t from = order[to];
-        const bool there = from < cells.size();
-        if (numeric)
-            out.numbers.push_back(there ? cells.numbers[from] : kNaN);
-        else
-            out.texts.push_back(there ? cells.texts[from] : std::string());
-        if (!cells.states.empty()) out.states.push_back(there ? cells.state(from) : CellState::Missing);
-        if (const auto original = cells.originals.find(static_cast<std::uint32_t>(from));
-            there && original != cells.originals.end())
-            out.originals[static_cast<std::uint32_t>(to)] = original->second;
-    }
-    return out;
-}
-
 // Puts the rows in the order of their former places; kNew stands for new rows, which get new ids.
 void arrange(Table& t, const std::vector<std::size_t>& order) {
     const std::size_t before = t.rowCount();

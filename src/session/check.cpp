@@ -2,7 +2,7 @@
 #include "session/check.h"
 
 #include "evaluate/evaluator.h"
-#include "project/project_file.h"
+#include "session/validation.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -37,7 +37,7 @@ void compare(const fit::FitReport& stored, const fit::FitReport& fresh, const st
 } // namespace
 
 Result<Checked> checkProject(const std::string& path) {
-    const auto opened = openProject(path);
+    const auto opened = openValidated(path);
     if (!opened) return std::unexpected(opened.error());
     Checked out{.issues = opened->issues};
     evaluate::Evaluator remembering, fresh;

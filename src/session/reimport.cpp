@@ -91,19 +91,6 @@ std::vector<std::size_t> matchedRows(const Table& old, const Table& fresh, const
     return match;
 }
 
-// The cells of a column made by hand, in the new order of rows.
-std::shared_ptr<const Cells> carried(const Column& c, const std::vector<std::size_t>& rows) {
-    Cells out;
-    for (std::size_t to = 0; to < rows.size(); ++to) {
-        const bool there = rows[to] != kNone && rows[to] < c.cells->size();
-        if (c.isNumeric())
-            out.numbers.push_back(there ? c.cells->numbers[rows[to]] : std::nan(""));
-        else
-            out.texts.push_back(there ? c.cells->texts[rows[to]] : std::string());
-    }
-    return std::make_shared<Cells>(std::move(out));
-}
-
 struct Match {
     std::vector<std::size_t> columns, rows; // places in the old table
 };
@@ -128,7 +115,9 @@ Table madeTable(const Table& old, const Table& fresh, const Match& match, const 
     for (const Column& c : old.columns) {
         if (isRead(c)) continue;
         made.columns.push_back(c);
-        if (c.formula.empty()) made.columns.back().cells = carried(c, match.rows);
+        if (c.formula.empty()) // new rows are beyond the end
+            made.columns.back().cells =
+                std::make_shared<Cells>(arranged(*c.cells, c.isNumeric(), match.rows));
     }
     Rows rows;
     rows.lastId = old.rows->lastId;

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/session.h"
 
+#include "base/text.h"
 #include "session/import.h"
+#include "session/validation.h"
 
 #include <csignal>
 #include <fmt/format.h>
@@ -14,31 +16,48 @@ namespace jointer {
 namespace fs = std::filesystem;
 
 // The file of the autosaves. Work that was begun before the project was saved must not leave one behind: it
-// looks whether its generation is still the present one.
+// looks whether its generation is still the present one. What was recovered from goes only once the work is
+// safe elsewhere.
 struct Session::Autosave {
-    std::string file;
-    std::mutex mutex;
+    std::string file; // empty: there are no autosaves
+    std::mutex mutex; // of what follows
     int generation = 0;
+    Project written; // the autosave holds it
+    std::optional<Project> writing;
+    std::optional<Recoverable> recovered;
+
+    void forgetRecovered() {
+        if (recovered) forget(*recovered);
+        recovered.reset();
+    }
 };
 
-Session::Session(std::string stateFolder) : stateFolder_(std::move(stateFolder)) {
+Session::Session(std::string stateFolder)
+    : autosave_(std::make_shared<Autosave>()), stateFolder_(std::move(stateFolder)) {
     start(newProject("Untitled"));
     if (stateFolder_.empty()) return;
     std::error_code error;
     fs::create_directories(stateFolder_, error);
     static int count = 0;
-    autosave_ = std::make_shared<Autosave>();
     autosave_->file = fmt::format("{}/{}-{}.jointer", stateFolder_, ::getpid(), ++count);
 }
 
 Session::~Session() {
     removeAutosave();
+    forgetRecovered();
+}
+
+void Session::forgetRecovered() {
+    const std::lock_guard lock(autosave_->mutex);
+    autosave_->forgetRecovered();
 }
 
 void Session::removeAutosave() {
-    if (!autosave_) return;
     const std::lock_guard lock(autosave_->mutex);
     ++autosave_->generation;
+    autosave_->written = {};
+    autosave_->writing.reset();
+    if (autosave_->file.empty()) return;
     std::error_code error;
     fs::remove(autosave_->file, error);
     fs::remove(autosave_->file + ".json", error);
@@ -47,8 +66,8 @@ void Session::removeAutosave() {
 void Session::replace(Project project, bool asSaved) {
     history_ = History(std::move(project));
     saved_ = asSaved ? history_.current() : Project{};
-    autosaved_ = history_.current();
     removeAutosave();
+    if (asSaved) forgetRecovered(); // what was recovered has been left
     if (onChange) onChange();
 }
 
@@ -75,7 +94,7 @@ void Session::redo() {
 }
 
 Result<std::vector<Issue>> Session::open(const std::string& path) {
-    auto opened = openProject(path);
+    auto opened = openValidated(path);
     if (!opened) return std::unexpected(opened.error());
     path_ = fs::absolute(path).string();
     readOnly_ = opened->readOnly;
@@ -97,6 +116,7 @@ Result<void> Session::save(const std::string& path) {
     readOnly_ = false;
     saved_ = now;
     removeAutosave();
+    forgetRecovered();
     return {};
 }
 
@@ -106,22 +126,31 @@ Result<void> Session::autosave() {
 }
 
 std::function<Result<void>()> Session::autosaveWork() {
-    if (!autosave_ || history_.current() == autosaved_ || !isChanged()) return {};
-    autosaved_ = history_.current();
-    return [project = autosaved_, view = view, path = path_, to = autosave_,
+    if (autosave_->file.empty() || !isChanged()) return {};
+    const std::lock_guard lock(autosave_->mutex);
+    const Project& now = history_.current();
+    if (now == autosave_->written || (autosave_->writing && now == *autosave_->writing)) return {};
+    autosave_->writing = now;
+    return [project = now, view = view, path = path_, to = autosave_,
             generation = autosave_->generation]() -> Result<void> {
         const std::string fresh = to->file + ".new";
-        const nlohmann::ordered_json about = {{"title", project.title}, {"path", path}, {"pid", ::getpid()}};
-        if (auto done = saveProject(project, {{}, view}, fresh); !done) return done;
-        const std::lock_guard lock(to->mutex);
+        auto done = saveProject(project, {{}, view}, fresh);
+        const std::lock_guard held(to->mutex);
+        to->writing.reset(); // what failed is tried again
         std::error_code error;
-        if (to->generation != generation) {
+        if (!done || to->generation != generation) {
             fs::remove(fresh, error);
-            return {};
+            return done;
         }
         fs::rename(fresh, to->file, error);
         if (error) return failure("autosave", "The autosave could not be written: " + error.message() + ".");
-        return replaceFile(to->file + ".json", about.dump());
+        const nlohmann::ordered_json about = {
+            {"title", validUtf8(project.title)}, {"path", validUtf8(path)}, {"pid", ::getpid()}};
+        done = replaceFile(to->file + ".json", about.dump());
+        if (!done) return done;
+        to->written = project;
+        to->forgetRecovered();
+        return done;
     };
 }
 
@@ -142,13 +171,14 @@ std::vector<Session::Recoverable> Session::recoverable(const std::string& stateF
 }
 
 Result<void> Session::recover(const Recoverable& what) {
-    auto opened = openProject(what.file);
+    auto opened = openValidated(what.file);
     if (!opened) return std::unexpected(opened.error());
     path_ = what.originalPath;
     view = std::move(opened->beside.view);
     evaluator_ = std::make_shared<evaluate::Evaluator>();
     replace(std::move(opened->project), false);
-    forget(what);
+    const std::lock_guard lock(autosave_->mutex);
+    autosave_->recovered = what;
     return {};
 }
 

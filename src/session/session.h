@@ -38,7 +38,7 @@ public:
     bool readOnly() const { return readOnly_; }
     bool isChanged() const { return !(history_.current() == saved_); }
 
-    // Writes the autosave when something changed since the last one. Cheap when nothing did.
+    // Writes the autosave when something changed since the last one that succeeded. Cheap when nothing did.
     Result<void> autosave();
     // The same as work for another thread; empty when there is nothing to do.
     std::function<Result<void>()> autosaveWork();
@@ -47,17 +47,19 @@ public:
         std::string file, title, originalPath;
     };
     static std::vector<Recoverable> recoverable(const std::string& stateFolder);
+    // The file that was recovered from stays until the work is saved, or autosaved, again.
     Result<void> recover(const Recoverable& what);
     static void forget(const Recoverable& what); // deletes the autosave
 
 private:
     void replace(Project project, bool asSaved);
     void removeAutosave();
+    void forgetRecovered();
     struct Autosave; // shared with work that still runs when the session has gone on
     std::shared_ptr<Autosave> autosave_;
     std::shared_ptr<evaluate::Evaluator> evaluator_ = std::make_shared<evaluate::Evaluator>();
     History history_;
-    Project saved_, autosaved_;
+    Project saved_;
     std::string path_, stateFolder_;
     bool readOnly_ = false;
 };

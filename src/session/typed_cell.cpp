@@ -82,14 +82,21 @@ Column columnOf(const Lines& lines, std::size_t k, bool headings, std::size_t ro
     for (std::size_t i = headings ? 1 : 0; i < lines.size(); ++i)
         texts.push_back(k < lines[i].size() ? lines[i][k] : std::string());
     texts.resize(std::max(texts.size(), table.rowCount()));
-    const std::string name = headings && k < lines[0].size() ? lines[0][k] : std::string();
-    Column c = textColumn(name.empty() ? "pasted" : name, std::move(texts));
-    for (int n = 2; table.findByName(c.name); ++n)
-        c.name = (name.empty() ? "pasted" : name) + fmt::format(" {}", n);
+    Column c = textColumn(headings && k < lines[0].size() ? lines[0][k] : std::string(), std::move(texts));
     std::vector<Issue> unused;
     io::interpretTexts(c, {}, unused);
     c.byHand = true;
     return c;
+}
+
+// New columns get names that no other has.
+void nameColumns(const Table& table, std::vector<Column>& added) {
+    std::vector<std::string> names;
+    for (const Column& c : table.columns) names.push_back(c.name);
+    for (const Column& c : added) names.push_back(c.name);
+    std::vector<Issue> unused;
+    io::makeNamesUnique(names, unused);
+    for (std::size_t k = 0; k < added.size(); ++k) added[k].name = names[table.columns.size() + k];
 }
 
 } // namespace
@@ -119,6 +126,7 @@ Outcome<PastedBlock> pastedCells(const Table& table, std::size_t row, std::size_
     }
     for (std::size_t k = table.columns.size() - column; k < widest; ++k)
         out.value.added.push_back(columnOf(lines, k, headings, row, table));
+    nameColumns(table, out.value.added);
     if (unfit > 0)
         out.issues.push_back(
             {"cell",

@@ -95,6 +95,28 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     std::vector<double> gradient, unused;
     std::vector<double> values = compute(curve.y, gradient);
     Curve& c = out.value.curve;
+    const bool replace = info().text(settings, "outside") == "replace";
+    const double replacement = info().number(settings, "replacement");
+    // Each replicate is transformed; y is the mean of what that gives, not the formula of the mean.
+    std::size_t lostReplicates = 0;
+    auto takeReplicates = [&](Curve& curveOut, std::size_t& lostCells) {
+        for (auto& r : curveOut.replicates) {
+            const std::vector<double> before = r;
+            r = compute(before, unused);
+            for (std::size_t i = 0; i < n; ++i) {
+                if (std::isfinite(r[i]) || !std::isfinite(before[i]) || !std::isfinite(curve.x[i])) continue;
+                ++lostCells;
+                r[i] = replace ? replacement : std::nan("");
+            }
+        }
+        if (curveOut.replicates.empty()) return;
+        for (std::size_t i = 0; i < n; ++i) {
+            double sum = 0, present = 0;
+            for (const auto& r : curveOut.replicates)
+                if (std::isfinite(r[i])) sum += r[i], ++present;
+            values[i] = present > 0 ? sum / present : std::nan("");
+        }
+    };
     if (newY) {
         if (!c.sigma.empty()) {
             for (std::size_t i = 0; i < n; ++i) {
@@ -102,19 +124,18 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
                 c.sigma[i] = std::hypot(gradient[n + i] * c.sigma[i], byX);
             }
         }
-        for (auto& r : c.replicates) r = compute(r, unused);
+        takeReplicates(c, lostReplicates);
     } else if (!c.sigmaX.empty()) {
         for (std::size_t i = 0; i < n; ++i) c.sigmaX[i] *= std::abs(gradient[i]);
     }
     // Where there was a number and now is none.
     std::size_t lost = 0;
     std::vector<std::uint8_t> keep(n, 1);
-    const bool replace = info().text(settings, "outside") == "replace";
     for (std::size_t i = 0; i < n; ++i) {
         if (std::isfinite(values[i]) || !std::isfinite(curve.x[i]) || !std::isfinite(curve.y[i])) continue;
         ++lost;
         if (replace)
-            values[i] = info().number(settings, "replacement");
+            values[i] = replacement;
         else
             keep[i] = 0;
         if (replace && newY && !c.sigma.empty() && !std::isfinite(c.sigma[i])) c.sigma[i] = 0;
@@ -126,7 +147,15 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     if (const std::string name = info().text(settings, "name"); !name.empty()) meaning.name = name;
     if (settings.has("unit") || text != (newY ? "y" : "x")) meaning.unit = info().text(settings, "unit");
     out.value.sentence = std::string("Computed ") + (newY ? "y" : "x") + " = " + text + ".";
-    if (lost > 0) {
+    if (lostReplicates > 0) {
+        const std::string cells = counted(static_cast<long long>(lostReplicates), "replicate value");
+        out.value.detail = cells + (replace ? " without a value replaced by " + readableNumber(replacement)
+                                            : " without a value left out");
+        out.issues.push_back({"outside-domain",
+                              "The formula has no value for " + cells +
+                                  (replace ? "; the replacement was put there." : "; left out."),
+                              {}});
+    } else if (lost > 0) {
         out.value.detail = counted(static_cast<long long>(lost), "point") +
                            (replace ? " without a value replaced by " +
                                           readableNumber(info().number(settings, "replacement"))

@@ -84,3 +84,50 @@ TEST(Kind, FormsShowWhatMatters) {
     s.set("method", "poly");
     EXPECT_TRUE(isShown(kind, kind.settings[2], s));
 }
+
+TEST(Settings, ReferencesRowsTextsAndWhatIsNotKnownAreKept) {
+    Settings row;
+    row.set("name", "k");
+    row.set("curve", Value(Reference{"d3"}));
+    Settings s;
+    s.set("words", Value(Texts{"inf", "nan"}));
+    s.set("none", Value(Texts{}));
+    s.set("to", Value(Reference{"d1"}));
+    s.set("several", Value(References{{"d1"}, {"d2"}}));
+    s.set("parameters", Value(std::make_shared<const RowList>(RowList{row, row})));
+    EXPECT_EQ(settingsFromJson(nlohmann::ordered_json::parse(toJson(s).dump())), s);
+    const auto newer = nlohmann::ordered_json::parse(
+        R"({"map": {"a": 1, "b": [2]}, "mixed": [1, "two"], "number": {"number": "inf"}, "one": {"later": true}})");
+    const Settings kept = settingsFromJson(newer);
+    EXPECT_EQ(toJson(kept), newer);
+    EXPECT_EQ(kept.number("number"), INFINITY);
+}
+
+TEST(Settings, EachReferenceIsFoundAndAnEmptiedOneGoes) {
+    Settings row;
+    row.set("curve", Value(Reference{"d3"}));
+    Settings s;
+    s.set("to", Value(Reference{"d1"}));
+    s.set("several", Value(References{{"d1"}, {"d2"}}));
+    s.set("rows", Value(std::make_shared<const RowList>(RowList{row})));
+    std::vector<std::string> seen;
+    s.eachReference([&](Reference& r) { seen.push_back(r.to); });
+    EXPECT_THAT(seen, testing::UnorderedElementsAre("d1", "d1", "d2", "d3"));
+    s.eachReference([](Reference& r) { r.to = r.to == "d1" ? "" : "d9"; });
+    EXPECT_FALSE(s.has("to"));
+    EXPECT_EQ(std::get<References>(*s.find("several")), (References{{"d9"}}));
+    EXPECT_EQ(s.rows("rows")[0].reference("curve"), "d9");
+}
+
+TEST(Kind, WhatDoesNotFitIsDroppedAndSaid) {
+    Settings s;
+    s.set("window", 1000);
+    s.set("method", "poly");
+    s.set("of-a-newer-version", 3);
+    const auto issues = dropUnfit(kind, s);
+    ASSERT_EQ(issues.size(), 1U);
+    EXPECT_THAT(issues[0].text, HasSubstr("not “1000”"));
+    EXPECT_FALSE(s.has("window"));
+    EXPECT_EQ(s.text("method"), "poly");
+    EXPECT_TRUE(s.has("of-a-newer-version"));
+}

@@ -177,7 +177,9 @@ TEST(Evaluator, FitsTakeThePointsBeforeSmoothing) {
     crop.set("range", Value(Numbers{3, 17}));
     p = *edits::addStep(p.datasets[0].id, "crop", crop, "").apply(p);
     EXPECT_EQ(e.fit(p, p.analyses[0]).points->x.front(), 3) << "steps after the smoothing still count";
-    p = *edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) { a.inputs[0].point = "end"; }).apply(p);
+    p = *edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) {
+             a.inputs[0].point = {CurvePoint::Place::End};
+         }).apply(p);
     const auto smoothed = e.fit(p, p.analyses[0]);
     EXPECT_TRUE(std::ranges::any_of(smoothed.report->warnings,
                                     [](const Issue& i) { return i.code == "smoothed-points"; }));

@@ -194,3 +194,66 @@ TEST(Fit, StopsWhenAsked) {
     FitProblem p = problemOf("a*exp(-b*x)+c", kX, kY);
     EXPECT_EQ(fit::fit(p, {}, source.get_token())->state, FitState::Stopped);
 }
+
+// (a + b)·x + c determines a + b and c: c has the error that it has with one slope, and so have the bands.
+TEST(Fit, WhatAnUndeterminedPairLeavesIsAsInTheReducedModel) {
+    const std::vector<double> x = {0, 1, 2, 3, 4, 5, 6, 7}, y = {1.1, 2.9, 5.2, 6.8, 9.1, 11.2, 12.8, 15.1};
+    const auto reduced = fit::fit({.model = *models::equationModel("s*x + c"), .predictors = {x}, .y = y});
+    const auto pair = fit::fit({.model = *models::equationModel("(a + b)*x + c"), .predictors = {x}, .y = y});
+    ASSERT_TRUE(reduced && pair);
+    EXPECT_EQ(pair->state, FitState::Undetermined);
+    EXPECT_EQ(pair->dof, reduced->dof);
+    EXPECT_NEAR(pair->residualSd, reduced->residualSd, 1e-9);
+    EXPECT_NEAR(pair->aicc, reduced->aicc, 1e-6);
+    std::map<std::string, ParameterResult> p;
+    for (const auto& one : pair->parameters) p[one.name] = one;
+    EXPECT_FALSE(p["a"].determined || p["b"].determined);
+    EXPECT_TRUE(std::isnan(p["a"].se) && std::isnan(p["b"].se));
+    EXPECT_TRUE(p["c"].determined);
+    const auto c = std::ranges::find(reduced->parameters, "c", &ParameterResult::name);
+    EXPECT_NEAR(p["c"].value, c->value, 1e-8);
+    EXPECT_NEAR(p["c"].se, c->se, 1e-8);
+    EXPECT_NEAR(p["a"].value + p["b"].value,
+                reduced->parameters[reduced->parameters[0].name == "s" ? 0 : 1].value, 1e-8);
+    const std::span<const double> xs(x);
+    const auto band = predict(*(*models::equationModel("(a + b)*x + c")), *pair, {&xs, 1}),
+               known = predict(*(*models::equationModel("s*x + c")), *reduced, {&xs, 1});
+    for (std::size_t i = 0; i < x.size(); ++i) EXPECT_NEAR(band.confidence[i], known.confidence[i], 1e-7);
+    EXPECT_TRUE(warns(*pair, "undetermined"));
+    EXPECT_FALSE(warns(*pair, "not-converged"));
+}
+
+TEST(Fit, ATiedSumOfAnUndeterminedPairIsKnown) {
+    const std::vector<double> x = {0, 1, 2, 3, 4, 5}, y = {0.9, 3.1, 5.0, 7.2, 8.9, 11.1};
+    FitProblem problem{.model = *models::equationModel("(a + b)*x + c + 0*s"), .predictors = {x}, .y = y};
+    problem.parameters = {{.name = "s", .treatment = Treatment::Tied, .tie = "a + b"}};
+    const auto r = fit::fit(problem);
+    const auto slope = fit::fit({.model = *models::equationModel("s*x + c"), .predictors = {x}, .y = y});
+    ASSERT_TRUE(r && slope);
+    auto of = [](const FitReport& report, const char* name) {
+        return *std::ranges::find(report.parameters, name, &ParameterResult::name);
+    };
+    EXPECT_NEAR(of(*r, "s").value, of(*slope, "s").value, 1e-8);
+    EXPECT_NEAR(of(*r, "s").se, of(*slope, "s").se, 1e-8);
+    EXPECT_TRUE(std::isnan(of(*r, "a").se));
+}
+
+// Far from x = 0 slope and intercept of any line are correlated; nobody is misled by that.
+TEST(Fit, AGoodLineIsNotWarnedOf) {
+    std::vector<double> x, y;
+    for (int i = 0; i < 20; ++i) {
+        x.push_back(2000 + i);
+        y.push_back(3 + 0.5 * i + 0.1 * ((i * 7) % 5 - 2));
+    }
+    const auto line = fit::fit({.model = *models::makeModel("line", {}), .predictors = {x}, .y = y});
+    ASSERT_TRUE(line);
+    EXPECT_FALSE(warns(*line, "correlated"));
+}
+
+TEST(Fit, ALevelThatMakesNoSenseIsRefused) {
+    const std::vector<double> x = {0, 1, 2}, y = {0, 1, 2};
+    const auto r =
+        fit::fit({.model = *models::equationModel("a*x"), .predictors = {x}, .y = y}, {.level = 95});
+    ASSERT_FALSE(r);
+    EXPECT_EQ(r.error().code, "level");
+}

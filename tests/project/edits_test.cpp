@@ -27,6 +27,14 @@ std::vector<Case> cases() {
         {"rename table",
          [](P p) { return edits::changeTable(p.tables[1].id, "", [](Table& t) { t.name = "pond"; }); },
          [](P a, P b) { return b.tables[1].name == "pond" && b.tables[0] == a.tables[0]; }},
+        {"change column",
+         [](P p) {
+             return edits::changeColumn(p.tables[0].id, p.tables[0].columns[0].id, "",
+                                        [](Column& c) { c.role = Role::Class; });
+         },
+         [](P a, P b) {
+             return b.tables[0].columns[0].role == Role::Class && a.tables[0].columns[0].role != Role::Class;
+         }},
         {"change cell",
          [](P p) { return test::typeValue(p.tables[0].id, p.tables[0].columns[1].id, 3, 42.5); },
          [](P a, P b) {
@@ -38,7 +46,10 @@ std::vector<Case> cases() {
         {"set formula",
          [](P p) { return edits::setFormula(p.tables[0].id, p.tables[0].columns[4].id, "row"); },
          [](P, P b) { return b.tables[0].columns[4].formula == "row"; }},
-        {"mark rows", [](P p) { return edits::setRowKind(p.tables[0].id, {2, 3}, RowKind::Standard); },
+        {"mark rows",
+         [](P p) {
+             return edits::setRowKind(p.tables[0].id, {2, 3}, RowKind::Standard);
+         },
          [](P a, P b) {
              return b.tables[0].rowKind(1) == RowKind::Standard && a.tables[0].rowKinds.empty();
          }},
@@ -48,7 +59,10 @@ std::vector<Case> cases() {
          [](P a, P b) { return !(*b.tables[0].rows == *a.tables[0].rows); }},
         {"insert rows", [](P p) { return edits::insertRows(p.tables[0].id, 2, 3); },
          [](P, P b) { return b.tables[0].rowCount() == 83 && b.tables[0].rows->id(2) == 81; }},
-        {"delete rows", [](P p) { return edits::deleteRows(p.tables[0].id, {0, 5}); },
+        {"delete rows",
+         [](P p) {
+             return edits::deleteRows(p.tables[0].id, {0, 5});
+         },
          [](P, P b) { return b.tables[0].rowCount() == 78 && b.tables[0].rows->id(0) == 2; }},
         {"remove table", [](P p) { return edits::removeTable(p.tables[0].id); },
          [](P a, P b) { return b.tables.size() == a.tables.size() - 1; }},
@@ -70,7 +84,10 @@ std::vector<Case> cases() {
          [](P, P b) { return !b.datasets[0].protocol[0].on; }},
         {"remove step", [=](P p) { return edits::removeStep(d(p), step(p)); },
          [](P, P b) { return b.datasets[0].protocol.empty(); }},
-        {"exclude rows", [=](P p) { return edits::excludeRows(d(p), {5, 3}, true); },
+        {"exclude rows",
+         [=](P p) {
+             return edits::excludeRows(d(p), {5, 3}, true);
+         },
          [](P, P b) {
              return b.datasets[0].protocol[0].kind == "exclude" &&
                     b.datasets[0].protocol[0].settings.numbers("rows") == Numbers{3, 5};

@@ -25,7 +25,8 @@ fs::path freshFolder(const char* name) {
 } // namespace
 
 TEST(ProjectFile, ReopensEqualInEveryBit) {
-    const Project p = test::sampleProject();
+    Project p = test::sampleProject();
+    p.nextId = highestId(p) + 7; // ids of what was removed are not given again
     const auto folder = freshFolder("reopen");
     const std::string path = folder / "p.jointer";
     ASSERT_TRUE(saveProject(p, {.results = {{"00ff", "{\"a\":1}"}}, .view = "{\"stage\":2}"}, path));

@@ -4,6 +4,7 @@
 
 #include "project/history.h"
 #include "project/table_edits.h"
+#include "session/column_kind.h"
 #include "session/import.h"
 #include "session/typed_cell.h"
 
@@ -107,6 +108,17 @@ TEST(Reimport, ColumnsMadeByHandFollowTheirRows) {
     const auto plan = d.plan("# pond\ntime,level,note\n2,12,c\n0,10,a\n");
     EXPECT_EQ(plan.table.columns.back().name, "mine");
     EXPECT_THAT(plan.table.columns.back().numbers(), ElementsAre(7, 5));
+}
+
+TEST(Reimport, TextsThatCouldNotBeReadStayInColumnsMadeByHand) {
+    Pond d;
+    const auto pasted = pastedCells(d.table(), 0, 4, "mine\n5\n6.5\n7\n8\n");
+    d.apply(edits::changeCells(d.table().id, pasted.value.changes, "Paste", pasted.value.added));
+    d.apply(changeKind(d.table().id, d.table().columns.back().id, ColumnKind::WholeNumber));
+    const auto plan = d.plan("# pond\ntime,level,note\n2,12,c\n1,11,b\n");
+    const Cells& cells = *plan.table.columns.back().cells;
+    EXPECT_EQ(cells.state(1), CellState::Unreadable);
+    EXPECT_EQ(cells.originals.at(1), "6.5");
 }
 
 TEST(Reimport, OtherSettingsGiveOtherCells) {

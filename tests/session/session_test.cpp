@@ -66,7 +66,86 @@ TEST(Session, AutosavesAndRecoversAfterACrash) {
     EXPECT_EQ(s.project().title, "Precious");
     EXPECT_EQ(s.path(), "/a/b.jointer");
     EXPECT_TRUE(s.isChanged()) << "what was recovered is not saved yet";
+    EXPECT_EQ(Session::recoverable(folder).size(), 1U) << "a second crash must not lose it";
+    ASSERT_TRUE(s.save(folder / "safe.jointer"));
     EXPECT_TRUE(Session::recoverable(folder).empty());
+    fs::remove_all(folder);
+}
+
+// What was recovered goes once an autosave holds it; an autosave that fails is tried again.
+TEST(Session, RecoveredWorkIsKeptUntilItIsSafeElsewhere) {
+    const fs::path folder = folderFor("twice"), state = folder / "state";
+    fs::create_directories(state);
+    ASSERT_TRUE(saveProject(test::sampleProject(), {}, state / "1-1.jointer"));
+    ASSERT_TRUE(replaceFile(state / "1-1.jointer.json", R"({"title":"T","path":"","pid":999999999})"));
+    Session s(state);
+    ASSERT_TRUE(s.recover(Session::recoverable(state).front()));
+    EXPECT_EQ(Session::recoverable(state).size(), 1U);
+    const auto work = s.autosaveWork();
+    ASSERT_TRUE(work) << "also before the next edit";
+    fs::permissions(state, fs::perms::owner_read | fs::perms::owner_exec);
+    const bool refused = !work().has_value(); // as root everything may be written
+    fs::permissions(state, fs::perms::owner_all);
+    if (refused) {
+        EXPECT_EQ(Session::recoverable(state).size(), 1U);
+        ASSERT_TRUE(s.autosave()) << "tried again";
+    }
+    EXPECT_TRUE(Session::recoverable(state).empty());
+    EXPECT_FALSE(s.autosaveWork()) << "nothing has changed since";
+    fs::remove_all(folder);
+}
+
+TEST(Session, AFailedAutosaveIsTriedAgain) {
+    const fs::path folder = folderFor("again"), state = folder / "state";
+    Session s(state);
+    s.start(test::sampleProject());
+    ASSERT_TRUE(s.apply(edits::rename("Again")));
+    fs::remove_all(state); // nowhere to write
+    EXPECT_FALSE(s.autosave());
+    fs::create_directories(state);
+    EXPECT_TRUE(s.autosaveWork()) << "the same state once more";
+    EXPECT_TRUE(s.autosave());
+    fs::remove_all(folder);
+}
+
+// Values that a hand has edited to nonsense give way to the defaults, with a word.
+TEST(Session, ValuesThatMakeNoSenseAreDroppedOnOpening) {
+    const fs::path folder = folderFor("nonsense");
+    Project p = test::sampleProject();
+    Analysis a = p.analyses[0];
+    a.settings.set("level", 95);
+    a.parameters = {{.name = "height", .lower = 5, .upper = 1}};
+    p.analyses = p.analyses.with(a);
+    ASSERT_TRUE(saveProject(p, {}, folder / "p.jointer"));
+    Session s;
+    const auto opened = s.open(folder / "p.jointer");
+    ASSERT_TRUE(opened);
+    EXPECT_GE(opened->size(), 2U);
+    EXPECT_FALSE(s.project().analyses[0].settings.has("level"));
+    EXPECT_TRUE(s.evaluator().fit(s.project(), s.project().analyses[0]).good());
+    fs::remove_all(folder);
+}
+
+// Where the list of figures and styles is lost, ids stay unique, styles come back, and the project is saved.
+TEST(Session, ADamagedProjectCanBeWorkedWithAndSaved) {
+    const fs::path folder = folderFor("damaged");
+    Project only;
+    only.tables = test::sampleProject().tables;
+    only.nextId = 1; // as when project.json could not be read
+    ASSERT_TRUE(saveProject(only, {}, folder / "p.jointer"));
+    Session s;
+    ASSERT_TRUE(s.open(folder / "p.jointer"));
+    EXPECT_FALSE(s.project().styles.empty());
+    const auto before = s.project().tables.size();
+    ASSERT_TRUE(s.apply(edits::addTable(test::sampleTable("new", 9))));
+    EXPECT_EQ(s.project().tables.size(), before + 1);
+    std::set<std::uint64_t> ids;
+    for (const auto& t : s.project().tables)
+        for (const Column& c : t->columns) EXPECT_TRUE(ids.insert(c.id.value).second);
+    ASSERT_TRUE(s.save(folder / "again.jointer"));
+    Session again;
+    ASSERT_TRUE(again.open(folder / "again.jointer"));
+    EXPECT_TRUE(again.project() == s.project());
     fs::remove_all(folder);
 }
 
@@ -275,7 +354,8 @@ TEST(Imports, ColumnsThatAreOnlyNumberedAreNoPairs) {
 }
 
 TEST(Imports, IonsOfWatersAreOneDataset) {
-    const auto reading = io::read("spring,Ca (mg/L),Na (mg/L),Cl (mg/L),HCO3 (mg/L)\neast,80,23,35,244\n", "s.csv", {});
+    const auto reading =
+        io::read("spring,Ca (mg/L),Na (mg/L),Cl (mg/L),HCO3 (mg/L)\neast,80,23,35,244\n", "s.csv", {});
     const auto p = *importEdit(*reading, {}, "springs").apply(newProject("x"));
     ASSERT_EQ(p.datasets.size(), 1U);
     EXPECT_EQ(p.datasets[0].source.kind, "ions");
@@ -283,7 +363,8 @@ TEST(Imports, IonsOfWatersAreOneDataset) {
 }
 
 TEST(Imports, CurvesThatCameWithTheDataAreCompanions) {
-    const auto reading = io::read("shift,counts,fit,baseline\n1,5,4.9,1\n2,6,6.1,1\n3,7,7.2,1\n", "f.csv", {});
+    const auto reading =
+        io::read("shift,counts,fit,baseline\n1,5,4.9,1\n2,6,6.1,1\n3,7,7.2,1\n", "f.csv", {});
     const auto p = *importEdit(*reading, {}, "f").apply(newProject("x"));
     ASSERT_EQ(p.datasets.size(), 1U) << "they need no place of their own";
     const auto& roles = p.datasets[0].source.roles;

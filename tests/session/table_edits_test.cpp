@@ -108,6 +108,17 @@ TEST(TableEdits, PastedBlocksGrowTheTableAndSayWhatDoesNotFit) {
     EXPECT_EQ(d.column(4), ",,,beyond,,");
 }
 
+TEST(TableEdits, PastedColumnsGetNamesThatNoOtherHas) {
+    Pond d;
+    const auto bare = pastedCells(d.table(), 0, 3, "yes\t5\t6\n");
+    ASSERT_EQ(bare.value.added.size(), 2U);
+    EXPECT_NE(bare.value.added[0].name, bare.value.added[1].name);
+    const auto named = pastedCells(d.table(), 0, 3, "ice\tsite\tsite\nyes\t5\t6\n");
+    ASSERT_EQ(named.value.added.size(), 2U);
+    EXPECT_EQ(named.value.added[0].name, "site 2");
+    EXPECT_EQ(named.value.added[1].name, "site 3");
+}
+
 TEST(TableEdits, AFirstLineOfHeadingsIsNotPastedAsCells) {
     Pond d;
     const auto pasted =

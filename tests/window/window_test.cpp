@@ -160,7 +160,8 @@ TEST(Recovery, OffersWhatAnEndedSessionLeft) {
     d.click(bar, "Recover");
     EXPECT_EQ(d.project().title, "Left behind");
     EXPECT_TRUE(d.window.document().session().isChanged()) << "it is not saved yet";
-    EXPECT_TRUE(Session::recoverable(state).empty());
+    EXPECT_TRUE(QTest::qWaitFor([&] { return Session::recoverable(state).empty(); }))
+        << "safe in an autosave";
 }
 
 TEST(Recovery, DiscardForgets) {
@@ -258,7 +259,7 @@ TEST(Parameters, AreFixedLimitedAndTiedByTheirRow) {
     QTest::mouseClick(rows->viewport(), Qt::LeftButton, {},
                       rows->visualItemRect(rows->item(row, 0)).center());
     d.choose(d.window.analyse(), "treatment", "fixed");
-    EXPECT_EQ(choice("w1").treatment, "fixed");
+    EXPECT_EQ(choice("w1").treatment, Treatment::Fixed);
     ASSERT_TRUE(choice("w1").start);
     EXPECT_NEAR(*choice("w1").start, fitted, 0.01 * fitted) << "fixed where it stands";
     d.type(d.window.analyse(), "startValue", "12.5");

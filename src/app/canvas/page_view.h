@@ -3,8 +3,8 @@
 // in place, notes are dragged, the wheel zooms.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 #include "figure/layout.h"
 
 #include <QImage>

@@ -31,6 +31,11 @@ PlotCanvas::PlotCanvas(QWidget* parent) : QWidget(parent), job_(this) {
 PlotCanvas::~PlotCanvas() = default;
 
 void PlotCanvas::show(PlotContent content) {
+    // The handles of the picture that still stands stay with it, also while one is being dragged.
+    if (content.prepare) {
+        content.anchors = content_.anchors;
+        content.span = content_.span;
+    }
     content_ = std::move(content);
     probe_.reset();
     redraw();
@@ -51,7 +56,11 @@ void PlotCanvas::redraw() {
     const QColor ground = theme().plot;
     job_.request([this, number, content = content_, size = QSizeF(this->size()), ratio,
                   ground](const Cancellation&) mutable -> std::function<void()> {
-        if (content.prepare) content.prepare(content);
+        if (content.prepare) {
+            content.anchors.clear();
+            content.span.reset();
+            content.prepare(content);
+        }
         auto layout = std::make_shared<figure::Layout>();
         QImage image;
         std::shared_ptr<const Curve> curve;
@@ -68,12 +77,16 @@ void PlotCanvas::redraw() {
             image.setDevicePixelRatio(ratio);
             if (content.probed) {
                 const auto protocol = content.evaluator->protocol(content.project, content.probed);
-                const auto& stage = protocol.at("end");
+                const auto& stage = protocol.end();
                 curve = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
             }
         }
         return [this, number, image, layout, curve, content] {
-            if (number == wanted_ && drag_ == Drag::None) content_ = content;
+            if (number == wanted_ && drag_ != Drag::Pan) {
+                const auto span = content_.span;
+                content_ = content;
+                if (isSpanEnd(drag_)) content_.span = span;
+            }
             picture_ = image;
             panel_ = layout->panels.empty() ? std::nullopt : std::optional(layout->panels.front());
             probedCurve_ = curve;
@@ -234,6 +247,7 @@ void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
     }
     case Drag::SpanLow:
     case Drag::SpanHigh: {
+        if (!content_.span) return;
         auto span = *content_.span;
         (drag_ == Drag::SpanLow ? span.first : span.second) = toValues(now_).x();
         if (span.first < span.second) {
@@ -257,28 +271,33 @@ void PlotCanvas::mouseReleaseEvent(QMouseEvent*) {
         const double a = toValues(from_).x(), b = toValues(now_).x();
         Q_EMIT spanChosen(std::min(a, b), std::max(a, b));
     }
-    if (was == Drag::Pan && content_.xRange)
-        Q_EMIT rangeChosen(content_.xRange->first, content_.xRange->second, content_.yRange);
+    if (was == Drag::Pan && content_.xRange) offerRange(*content_.xRange, content_.yRange);
     update();
+}
+
+// Numbers can no longer be told apart in a range that is too narrow, nor subtracted in one that is too wide.
+void PlotCanvas::offerRange(std::pair<double, double> x, std::optional<std::pair<double, double>> y) {
+    auto makesSense = [](const std::pair<double, double>& r) {
+        const double size = std::max(std::abs(r.first), std::abs(r.second));
+        return r.second - r.first > 1e-11 * size && size < 1e290;
+    };
+    if (makesSense(x) && (!y || makesSense(*y))) Q_EMIT rangeChosen(x.first, x.second, y);
 }
 
 void PlotCanvas::chooseRegion() {
     const QRectF region = QRectF(from_, now_).normalized();
     const bool click = region.width() < 4 && region.height() < 4;
-    if (tool_ == Tool::Exclude)
-        return toggleIn(click ? QRectF(from_ - QPointF(kReach, kReach), QSizeF(2 * kReach, 2 * kReach))
-                              : region);
+    if (tool_ == Tool::Exclude) return toggleIn(region, click);
     if (click) return;
     const QPointF a = toValues(region.bottomLeft()), b = toValues(region.topRight());
-    Q_EMIT rangeChosen(a.x(), b.x(), std::pair(a.y(), b.y()));
+    offerRange({a.x(), b.x()}, std::pair(a.y(), b.y()));
 }
 
 // A click takes the nearest point, a box all in it: out when any of them still counts, else back in.
-void PlotCanvas::toggleIn(QRectF region) {
+void PlotCanvas::toggleIn(QRectF region, bool click) {
     if (!probedCurve_) return;
     std::vector<std::uint32_t> rows;
     bool anyCounts = false;
-    const bool click = region.width() <= 2 * kReach;
     std::optional<std::size_t> nearest = click ? pointNear(region.center()) : std::nullopt;
     for (std::size_t i = 0; i < probedCurve_->size() && i < probedCurve_->rowIds.size(); ++i) {
         const bool hit =
@@ -358,7 +377,7 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
     const bool onX = at.y() > area.bottom(), onY = at.x() < area.left();
     const auto x = onY ? std::pair(panel_->x.low, panel_->x.high) : zoomed(panel_->x, v.x());
     const auto y = onX ? std::nullopt : std::optional(zoomed(panel_->y, v.y()));
-    Q_EMIT rangeChosen(x.first, x.second, onX ? content_.yRange : y);
+    offerRange(x, onX ? content_.yRange : y);
 }
 
 void PlotCanvas::keyPressEvent(QKeyEvent* e) {

@@ -3,8 +3,8 @@
 // on top. It shows what it is told and turns gestures into signals; it changes nothing itself.
 #pragma once
 
+#include "app/background.h"
 #include "app/canvas/work_figure.h"
-#include "app/latest_job.h"
 #include "figure/layout.h"
 #include "project/project.h"
 
@@ -64,6 +64,8 @@ private:
     void redraw();
     QRectF areaPixels() const;
     static bool isHandle(Drag d) { return d == Drag::Anchor || d == Drag::SpanLow || d == Drag::SpanHigh; }
+    static bool isSpanEnd(Drag d) { return d == Drag::SpanLow || d == Drag::SpanHigh; }
+    void offerRange(std::pair<double, double> x, std::optional<std::pair<double, double>> y);
     int anchorAt(QPointF p) const;
     Drag spanEndAt(QPointF p) const;
     const Curve* probedCurve() const { return probedCurve_ ? probedCurve_.get() : nullptr; }
@@ -71,7 +73,7 @@ private:
     void probeAt(QPointF p);
     void moveProbe(int by);
     void say(std::size_t point);
-    void toggleIn(QRectF region);
+    void toggleIn(QRectF region, bool click);
     void chooseRegion();
 
     PlotContent content_;

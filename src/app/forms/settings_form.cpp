@@ -46,7 +46,14 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
                         const std::function<Value(const std::string&)>& inForce) {
     kind_ = kind;
     given_ = given;
-    while (rows_->rowCount() > 0) rows_->removeRow(0);
+    while (rows_->rowCount() > 0) {
+        const QFormLayout::TakeRowResult row = rows_->takeRow(0);
+        for (QLayoutItem* item : {row.labelItem, row.fieldItem}) {
+            if (!item) continue;
+            discard(item->widget());
+            delete item;
+        }
+    }
     // Groups keep the order in which they first appear, the ungrouped settings first.
     std::vector<std::string> groups = {""};
     for (const Setting& s : kind_.settings)

@@ -25,6 +25,7 @@ public:
     // that is being dragged stays.
     void sync(const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
 
+    const std::string& kindShown() const { return kind_.key; }
     void focusOn(const std::string& key); // the editor of a setting, where it is shown
 
 Q_SIGNALS:

@@ -12,7 +12,23 @@
 
 namespace jointer::app {
 
+namespace {
+
+bool haveSameShape(const Table& a, const Table& b) {
+    return a.id == b.id && a.rowCount() == b.rowCount() &&
+           std::ranges::equal(a.columns, b.columns, {}, &Column::id, &Column::id);
+}
+
+} // namespace
+
 void TableModel::show(Table table) {
+    if (haveSameShape(table_, table) && rowCount() > 0 && columnCount() > 0) {
+        table_ = std::move(table);
+        Q_EMIT dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
+        Q_EMIT headerDataChanged(Qt::Horizontal, 0, columnCount() - 1);
+        Q_EMIT headerDataChanged(Qt::Vertical, 0, rowCount() - 1);
+        return;
+    }
     beginResetModel();
     table_ = std::move(table);
     endResetModel();
@@ -25,7 +41,12 @@ int TableModel::columnCount(const QModelIndex& parent) const {
     return parent.isValid() ? 0 : static_cast<int>(table_.columns.size());
 }
 
+bool TableModel::has(const QModelIndex& index) const {
+    return index.isValid() && index.row() < rowCount() && index.column() < columnCount();
+}
+
 QVariant TableModel::data(const QModelIndex& index, int role) const {
+    if (!has(index)) return {};
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
     const auto row = static_cast<std::size_t>(index.row());
     const bool inside = row < c.cells->size();
@@ -55,6 +76,7 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
 }
 
 QVariant TableModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (section < 0 || section >= (orientation == Qt::Vertical ? rowCount() : columnCount())) return {};
     if (orientation == Qt::Vertical) return rowHeading(section, role);
     const Column& c = table_.columns[static_cast<std::size_t>(section)];
     if (role == Qt::DisplayRole) return QString::fromStdString(c.name);
@@ -77,13 +99,14 @@ QVariant TableModel::rowHeading(int section, int role) const {
 }
 
 Qt::ItemFlags TableModel::flags(const QModelIndex& index) const {
+    if (!has(index)) return Qt::NoItemFlags;
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
     const bool editable = document_ && c.formula.empty();
     return QAbstractTableModel::flags(index) | (editable ? Qt::ItemIsEditable : Qt::NoItemFlags);
 }
 
 bool TableModel::setData(const QModelIndex& index, const QVariant& value, int role) {
-    if (role != Qt::EditRole || !document_) return false;
+    if (role != Qt::EditRole || !document_ || !has(index)) return false;
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
     const auto change = typedCell(c, static_cast<std::size_t>(index.row()), value.toString().toStdString());
     if (!change) {

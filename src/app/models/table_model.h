@@ -15,7 +15,8 @@ public:
     explicit TableModel(Document* document, QObject* parent = nullptr)
         : QAbstractTableModel(parent), document_(document) {}
 
-    void show(Table table); // already computed
+    // Already computed. Views keep their place, selection and open editor while its shape stays.
+    void show(Table table);
     const Table& table() const { return table_; }
 
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -26,6 +27,7 @@ public:
     bool setData(const QModelIndex& index, const QVariant& value, int role) override;
 
 private:
+    bool has(const QModelIndex& index) const; // views also ask for what is gone
     QVariant rowHeading(int section, int role) const;
     Document* document_; // none: read-only preview
     Table table_;

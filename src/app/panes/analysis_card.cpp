@@ -147,7 +147,7 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
     points_->setToolTip(tr("Which state of the protocol is fitted. Smoothed points make errors too small."));
     connect(points_, &QComboBox::activated, this, [this] {
         change(tr("Choose points"), [key = points_->currentData().toString().toStdString()](Analysis& a) {
-            a.inputs[0].point = key;
+            a.inputs[0].point = CurvePoint::fromText(key);
         });
     });
     form->addRow(muted(tr("Points")), points_);
@@ -237,7 +237,7 @@ void AnalysisCard::fitNow() {
 void AnalysisCard::startValues() {
     change(tr("Start values"), [](Analysis& a) {
         for (ParameterChoice& p : a.parameters)
-            if (p.treatment == "free") p.start.reset();
+            if (p.treatment == Treatment::Free) p.start.reset();
         a.settings.set("hold", Value(true));
     });
 }
@@ -269,7 +269,7 @@ void AnalysisCard::keepReached(const fit::FitReport& report) {
             auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
             if (at == x.parameters.end())
                 at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
-            if (at->treatment == "free") at->start = p.value;
+            if (at->treatment == Treatment::Free) at->start = p.value;
         }
         x.settings.set("hold", Value(true));
     });
@@ -285,10 +285,13 @@ void AnalysisCard::syncFields() {
         equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
     const models::ModelKind* kind = models::findModel(a->model.kind);
     settings_->setVisible(kind && !kind->info.settings.empty());
-    if (kind) settings_->show(kind->info, a->model.settings);
+    if (kind && settings_->kindShown() == kind->info.key)
+        settings_->sync(a->model.settings);
+    else if (kind)
+        settings_->show(kind->info, a->model.settings);
     if (!low_->hasFocus()) low_->setText(endText(a->inputs[0].low));
     if (!high_->hasFocus()) high_->setText(endText(a->inputs[0].high));
-    points_->setCurrentIndex(std::max(0, points_->findData(text(a->inputs[0].point))));
+    points_->setCurrentIndex(std::max(0, points_->findData(text(a->inputs[0].point.text()))));
     weights_->setCurrentIndex(std::max(0, weights_->findData(text(a->inputs[0].weights.text("weights")))));
 }
 

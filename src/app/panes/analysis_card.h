@@ -2,8 +2,8 @@
 // The open fit: model, span, points, weights; a row for each parameter; buttons; quality and warnings.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 
 #include <QWidget>
 

@@ -226,11 +226,7 @@ void ColumnPane::beginFormula() {
 }
 
 void ColumnPane::change(const QString& name, const std::function<void(Column&)>& how) {
-    if (!column()) return;
-    document_.apply(edits::changeTable(table_.id, name.toStdString(), [id = column_, how](Table& t) {
-        for (Column& c : t.columns)
-            if (c.id == id) how(c);
-    }));
+    if (column()) document_.apply(edits::changeColumn(table_.id, column_, name.toStdString(), how));
 }
 
 void ColumnPane::changeFormat() {
@@ -248,8 +244,10 @@ void ColumnPane::changeFormat() {
 }
 
 void ColumnPane::show(const Table& table, int at, const std::vector<Issue>& issues) {
+    const ColumnId id = at >= 0 ? table.columns[static_cast<std::size_t>(at)].id : ColumnId{};
+    const bool known = id == column_ && table == table_; // words and summary stand there already
     table_ = table;
-    column_ = at >= 0 ? table.columns[static_cast<std::size_t>(at)].id : ColumnId{};
+    column_ = id;
     const Column* c = column();
     setVisible(c != nullptr);
     if (!c) return;
@@ -273,6 +271,7 @@ void ColumnPane::show(const Table& table, int at, const std::vector<Issue>& issu
         formula_->setCursorPosition(0); // its beginning shows
         showNote(*c, issues);
     }
+    if (known) return;
     showWords();
     summarise(*c);
 }

@@ -3,8 +3,8 @@
 // live first value; below them its summary with a small histogram.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 
 #include <QWidget>
 

@@ -262,19 +262,19 @@ void DatasetList::offerOrders() {
     std::set<std::string> names;
     for (const auto& d : document_.project().datasets)
         for (const Attribute& a : d->attributes) names.insert(a.name);
-    QMenu menu;
-    connect(menu.addAction(tr("as imported")), &QAction::triggered, this, [this] { document_.orderBy({}); });
+    QMenu* menu = newMenu(this);
+    connect(menu->addAction(tr("as imported")), &QAction::triggered, this, [this] { document_.orderBy({}); });
     for (const std::string& name : names)
-        connect(menu.addAction(tr("by %1").arg(text(name))), &QAction::triggered, this,
+        connect(menu->addAction(tr("by %1").arg(text(name))), &QAction::triggered, this,
                 [this, name] { document_.orderBy(name); });
-    menu.exec(order_->mapToGlobal(QPoint(0, order_->height())));
+    menu->popup(below(order_));
 }
 
 void DatasetList::offerNew() {
-    QMenu menu;
-    menu.addAction(tr("Function"), this, [this] { Q_EMIT addWanted("function"); });
-    menu.addAction(tr("Join of two datasets"), this, [this] { Q_EMIT addWanted("join"); });
-    menu.exec(add_->mapToGlobal(QPoint(0, add_->height())));
+    QMenu* menu = newMenu(this);
+    menu->addAction(tr("Function"), this, [this] { Q_EMIT addWanted("function"); });
+    menu->addAction(tr("Join of two datasets"), this, [this] { Q_EMIT addWanted("join"); });
+    menu->popup(below(add_));
 }
 
 QListWidgetItem* DatasetList::itemOf(DatasetId id) const {

@@ -2,8 +2,8 @@
 // The left side, the same in all stages: datasets with swatch, state and tiny curve; below them the tables.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 
 #include <QWidget>
 

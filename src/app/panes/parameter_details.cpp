@@ -35,7 +35,7 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
     setObjectName("card");
     for (const char* key : {"free", "fixed", "tied"}) treatment_->addItem(tr(key), key);
     treatment_->setObjectName("treatment");
-    treatment_->setCurrentIndex(treatment_->findData(text(choice.treatment)));
+    treatment_->setCurrentIndex(treatment_->findData(text(treatmentKey(choice.treatment))));
     treatment_->setToolTip(
         tr("Free: fitted. Fixed: kept at its start value. Tied: follows a formula of others."));
     start_->setToolTip(tr("Where the fit begins; empty takes it from the data."));
@@ -63,7 +63,7 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
     });
     connect(tie_, &QLineEdit::editingFinished, this, [this] {
         const std::string typed = tie_->text().toStdString();
-        if (choice_.treatment != "tied" || typed == choice_.tie) return;
+        if (choice_.treatment != Treatment::Tied || typed == choice_.tie) return;
         choice_.tie = typed;
         Q_EMIT changed(tr("Tie %1").arg(text(choice_.name)), [typed](ParameterChoice& p) { p.tie = typed; });
     });
@@ -72,12 +72,12 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
 }
 
 void ParameterDetails::takeTreatment() {
-    choice_.treatment = treatment_->currentData().toString().toStdString();
-    if (choice_.treatment == "fixed" && now_) choice_.start = now_;
+    choice_.treatment = treatmentFromKey(treatment_->currentData().toString().toStdString());
+    if (choice_.treatment == Treatment::Fixed && now_) choice_.start = now_;
     start_->setText(choice_.start ? text(shortestNumber(*choice_.start)) : QString());
-    if (choice_.treatment == "tied" && choice_.tie.empty()) choice_.tie = "1";
+    if (choice_.treatment == Treatment::Tied && choice_.tie.empty()) choice_.tie = "1";
     tie_->setText(text(choice_.tie));
-    Q_EMIT changed(tr("Treat %1 as %2").arg(text(choice_.name), text(choice_.treatment)),
+    Q_EMIT changed(tr("Treat %1 as %2").arg(text(choice_.name), text(treatmentKey(choice_.treatment))),
                    [now = choice_](ParameterChoice& p) { p = now; });
 }
 

@@ -143,22 +143,22 @@ void ProtocolPane::addLink(const QString& words, void (ProtocolPane::*offer)(QWi
 
 void ProtocolPane::focusSetting(StepId step, const std::string& key) {
     document_.openStep(step);
+    refresh();
     for (const auto& [id, row] : steps_)
         if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && id == step) form->focusOn(key);
 }
 
 void ProtocolPane::offerSteps(QWidget* under) {
-    QMenu menu;
+    QMenu* menu = newMenu(this);
     for (const steps::StepKind& kind : steps::catalogue()) {
-        QAction* action = menu.addAction(text(kind.info.name));
+        QAction* action = menu->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
         connect(action, &QAction::triggered, this, [this, key = kind.info.key, name = kind.info.name] {
             if (!document_.apply(edits::addStep(document_.dataset(), key, {}, "Add step: " + name))) return;
             document_.openStep(document_.currentDataset()->protocol.back().id);
         });
     }
-    menu.setToolTipsVisible(true);
-    menu.exec(under->mapToGlobal(QPoint(0, under->height())));
+    menu->popup(below(under));
 }
 
 void ProtocolPane::addAnalyses() {
@@ -197,7 +197,7 @@ void ProtocolPane::addAnalyses() {
 }
 
 void ProtocolPane::offerAnalyses(QWidget* under) {
-    QMenu menu;
+    QMenu* menu = newMenu(this);
     std::map<std::string, QMenu*> groups;
     auto addFit = [this](const std::string& key) {
         if (!document_.apply(edits::addAnalysis(newFit(document_.dataset(), key)))) return;
@@ -205,15 +205,15 @@ void ProtocolPane::offerAnalyses(QWidget* under) {
     };
     for (const models::ModelKind& kind : models::catalogue()) {
         QMenu*& group = groups[kind.info.group];
-        if (!group) group = menu.addMenu(text(kind.info.group));
+        if (!group) group = menu->addMenu(text(kind.info.group));
         QAction* action = group->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
         connect(action, &QAction::triggered, this, [addFit, key = kind.info.key] { addFit(key); });
     }
-    menu.addSeparator();
-    connect(menu.addAction(tr("Your own equation")), &QAction::triggered, this,
+    menu->addSeparator();
+    connect(menu->addAction(tr("Your own equation")), &QAction::triggered, this,
             [addFit] { addFit("equation"); });
-    menu.exec(under->mapToGlobal(QPoint(0, under->height())));
+    menu->popup(below(under));
 }
 
 void ProtocolPane::fill() {

@@ -3,8 +3,8 @@
 // is the switch; a click on a sentence opens its settings. Steps first, then analyses.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 
 #include <QScrollArea>
 

@@ -9,6 +9,7 @@
 #include "app/stages/table_finder.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
+#include "evaluate/mapping.h"
 #include "evaluate/sources.h"
 #include "figure/kinds.h"
 #include "project/table_edits.h"
@@ -103,7 +104,6 @@ QWidget* DataStage::buildTableView() {
     buildSide(*side);
     connect(grid_->selectionModel(), &QItemSelectionModel::currentColumnChanged, this,
             &DataStage::refreshColumn);
-    connect(model_, &QAbstractItemModel::modelReset, this, &DataStage::refreshColumn);
     return page;
 }
 
@@ -287,20 +287,19 @@ void DataStage::selectShown() {
 
 void DataStage::offerRoles(int section, QPoint below) {
     const Column& c = model_->table().columns[static_cast<std::size_t>(section)];
-    QMenu menu;
-    for (int r = 0; r <= static_cast<int>(Role::Component); ++r) {
-        const auto role = static_cast<Role>(r);
-        QAction* action = menu.addAction(r == 0 ? tr("none") : text(roleLabel(role)));
+    QMenu* menu = newMenu(this);
+    std::vector<Role> roles = evaluate::offeredRoles();
+    roles.insert(roles.begin(), Role::None);
+    for (Role role : roles) {
+        QAction* action = menu->addAction(role == Role::None ? tr("none") : text(roleLabel(role)));
         action->setCheckable(true);
         action->setChecked(c.role == role);
         connect(action, &QAction::triggered, this, [this, role, table = model_->table().id, id = c.id] {
-            document_.apply(edits::changeTable(table, "Change role", [=](Table& t) {
-                for (Column& column : t.columns)
-                    if (column.id == id) column.role = role;
-            }));
+            document_.apply(edits::changeColumn(table, id, "Change role",
+                                                [role](Column& column) { column.role = role; }));
         });
     }
-    menu.exec(below);
+    menu->popup(below);
 }
 
 void DataStage::offer(const std::vector<Waiting>& sources) {

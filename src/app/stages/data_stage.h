@@ -3,8 +3,8 @@
 // preview of files that wait to be imported, and the choice of which column is what.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 #include "app/stages/import_view.h"
 #include "app/stages/mapping_view.h"
 

@@ -190,7 +190,7 @@ void FigureStage::refreshSide() {
 
     if (QLayout* old = crumbs_->layout()) {
         clearLayout(old);
-        delete old;
+        delete old; // a layout handles no events
     }
     auto* row = new QHBoxLayout(crumbs_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -210,6 +210,7 @@ void FigureStage::refreshSide() {
 
 void FigureStage::focusSetting(ElementId element, const std::string& key) {
     document_.selectElement(element);
+    refreshSide();
     form_->focusOn(key);
 }
 
@@ -286,7 +287,7 @@ void FigureStage::offerMarks() {
     const Project& p = document_.project();
     const auto figure = p.figures.find(document_.figure());
     if (!figure || figure->elements.empty()) return addFigure();
-    QMenu menu;
+    QMenu* menu = newMenu(this);
     auto offer = [&](QMenu* under, const char* kind, const std::string& source, const QString& label) {
         connect(under->addAction(label), &QAction::triggered, this,
                 [this, f = figure->id, panel = figure->elements[0].id, kind = std::string(kind), source] {
@@ -294,14 +295,14 @@ void FigureStage::offerMarks() {
                 });
     };
     for (const auto& d : p.datasets) {
-        QMenu* sub = menu.addMenu(text(d->name));
+        QMenu* sub = menu->addMenu(text(d->name));
         for (const char* kind : {"points", "line", "points-line", "area"})
             offer(sub, kind, d->id.text(), text(figure::findKind(kind)->name));
         sub->addSeparator();
         for (const auto& a : analysesOf(p, d->id))
             offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(a->name)));
     }
-    menu.exec(QCursor::pos());
+    menu->popup(QCursor::pos());
 }
 
 void FigureStage::addNote() {

@@ -3,9 +3,9 @@
 // the figures below.
 #pragma once
 
+#include "app/background.h"
 #include "app/canvas/page_view.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 
 #include <QWidget>
 

@@ -18,7 +18,8 @@ namespace jointer::app {
 // What reading again would change, before it happens; rows are matched in the background.
 void ImportView::showChanges() {
     planned_.reset();
-    if (!again_ || !reading_) return target_->showConsequences({});
+    if (!again_ || !reading_ || target_->chosenTable() >= reading_->tables.size())
+        return target_->showConsequences({});
     import_->setEnabled(false);
     changesJob_.request([this, project = document_.project(), id = again_, told = told_,
                          fresh = reading_->tables[target_->chosenTable()].table](
@@ -63,6 +64,7 @@ void ImportView::beginWatching() {
 }
 
 void ImportView::read() {
+    if (waiting_.empty()) return; // a field gave its value on leaving
     import_->setEnabled(false);
     job_.stopRunning();
     beginWatching();

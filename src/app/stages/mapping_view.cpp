@@ -278,6 +278,7 @@ void MappingView::check() {
 }
 
 void MappingView::take() {
+    if (!document_.project().tables.find(table_)) return leave();
     if (roles_.empty()) return document_.say(tr("Choose what the columns are first."), true);
     if (changed_) {
         const bool done = document_.apply(edits::changeDataset(

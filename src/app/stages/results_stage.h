@@ -2,8 +2,8 @@
 // Results: every number of the project in a grid; at the right where the selected one comes from.
 #pragma once
 
+#include "app/background.h"
 #include "app/document.h"
-#include "app/latest_job.h"
 #include "evaluate/results.h"
 
 #include <QWidget>

@@ -8,6 +8,7 @@
 #include <QAction>
 #include <QApplication>
 #include <QClipboard>
+#include <QMenu>
 #include <QTableView>
 #include <cmath>
 #include <set>
@@ -16,7 +17,12 @@ namespace jointer::app {
 
 TableActions::TableActions(Document& document, QTableView* grid, TableModel* model)
     : QObject(grid), document_(document), grid_(grid), model_(model) {
-    grid_->setContextMenuPolicy(Qt::ActionsContextMenu);
+    grid_->setContextMenuPolicy(Qt::CustomContextMenu); // the toolkit's own would wait in a loop of its own
+    connect(grid_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+        QMenu* menu = newMenu(grid_);
+        menu->addActions(grid_->actions());
+        menu->popup(grid_->viewport()->mapToGlobal(at));
+    });
     grid_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     auto separator = [this] {
         auto* line = new QAction(grid_);

@@ -2,7 +2,7 @@
 // The row above a grid in which one looks for cells: Enter goes to the next, Shift+Enter to the one before.
 #pragma once
 
-#include "app/latest_job.h"
+#include "app/background.h"
 
 #include <QWidget>
 

@@ -345,12 +345,13 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
 
 void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {
     const auto a = document_.project().analyses.find(document_.analysis());
-    main.marks = {mark("points", d.id.text(),
-                       {{"point", Value(a && !a->inputs.empty() ? a->inputs[0].point : std::string("end"))},
-                        {"size", 3.0},
-                        {"colour", Value(shownColour(d.colour))},
-                        {"excluded", Value(true)},
-                        {"label", "-"}})};
+    main.marks = {
+        mark("points", d.id.text(),
+             {{"point", Value(a && !a->inputs.empty() ? a->inputs[0].point.text() : std::string("end"))},
+              {"size", 3.0},
+              {"colour", Value(shownColour(d.colour))},
+              {"excluded", Value(true)},
+              {"label", "-"}})};
     if (a) {
         main.marks.push_back(mark("curve", a->id.text(),
                                   {{"width", 1.8},

@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// NPZ: a zip of NPY arrays by name. Arrays of one dimension and one length are columns of one table.
+#include "base/zip.h"
+#include "io/formats/made_table.h"
+
+namespace jointer::io {
+
+namespace {
+
+constexpr std::string_view kEnding = ".npy";
+
+Result<ReadResult> readNpz(std::string_view bytes, const Settings& told, const Cancellation& stop) {
+    const auto zip = ZipReader::openBytes(std::string(bytes), "");
+    if (!zip) return failure("npz", "The archive of arrays is damaged.");
+    ReadResult out{.format = "npz"};
+    std::vector<Column> together; // columns of one length
+    std::vector<ReadTable> apart;
+    for (const std::string& entry : (*zip)->names()) {
+        if (stop.stop_requested()) return failure("stopped", "Reading was stopped.");
+        if (!entry.ends_with(kEnding)) continue;
+        const std::string name = entry.substr(0, entry.size() - kEnding.size());
+        const auto array = (*zip)->text(entry);
+        auto read =
+            array ? npyReader().read(*array, told, stop) : failure("npz", "it is damaged or cut short.");
+        if (!read) {
+            out.issues.push_back(
+                {"array-skipped", "The array “" + name + "” was left out: " + read.error().text, {}});
+            continue;
+        }
+        std::ranges::move(read->issues, std::back_inserter(out.issues));
+        ReadTable& t = read->tables.front();
+        const bool column = t.table.columns.size() == 1 && t.table.rowCount() > 1;
+        if (column && (together.empty() || together[0].cells->size() == t.table.rowCount())) {
+            t.table.columns[0].name = name;
+            together.push_back(std::move(t.table.columns[0]));
+        } else {
+            t.table.name = name;
+            apart.push_back(std::move(t));
+        }
+    }
+    if (!together.empty())
+        out.tables.push_back(madeTable(apart.empty() ? "" : "columns", std::move(together), out.issues));
+    std::ranges::move(apart, std::back_inserter(out.tables));
+    if (out.tables.empty()) return failure("empty-file", "The archive holds no array that can be read.");
+    return out;
+}
+
+} // namespace
+
+ReaderKind npzReader() {
+    return {.info = {.key = "npz", .name = "NPZ", .purpose = "Several arrays of numbers by name"},
+            .endings = {"npz"},
+            .recognise =
+                [](std::string_view head, std::string_view) {
+                    if (!head.starts_with("PK\x03\x04") || head.size() < 30) return 0;
+                    const std::size_t length =
+                        static_cast<unsigned char>(head[26]) + 256U * static_cast<unsigned char>(head[27]);
+                    return head.substr(30, length).ends_with(kEnding) ? 96 : 0;
+                },
+            .read = readNpz};
+}
+
+} // namespace jointer::io

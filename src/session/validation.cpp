@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/validation.h"
+
+#include "evaluate/evaluator.h"
+#include "evaluate/sources.h"
+#include "figure/kinds.h"
+#include "models/catalogue.h"
+#include "steps/step.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer {
+
+namespace {
+
+class Validation {
+public:
+    explicit Validation(Project& project) : project_(project) {}
+
+    std::vector<Issue> run() {
+        each(&Project::datasets, [this](Dataset& d) { check(d); });
+        each(&Project::analyses, [this](Analysis& a) { check(a); });
+        each(&Project::figures, [this](Figure& f) {
+            drop(figure::findKind("figure"), f.settings, "figure “" + f.name + "”");
+            for (Element& e : f.elements) check(e, f.name);
+        });
+        each(&Project::styles, [this](HouseStyle& s) {
+            for (auto& [kind, looks] : s.looks)
+                drop(figure::findKind(kind), looks, "house style “" + s.name + "”");
+        });
+        return std::move(issues_);
+    }
+
+private:
+    // Only what changes is replaced.
+    template <class T, class Check> void each(Parts<T> Project::*parts, Check check) {
+        for (const auto& part : project_.*parts) {
+            T copy = *part;
+            check(copy);
+            if (!(copy == *part)) project_.*parts = (project_.*parts).with(std::move(copy));
+        }
+    }
+
+    void drop(const KindInfo* kind, Settings& settings, const std::string& of) {
+        if (!kind) return; // of a newer version
+        for (Issue& issue : dropUnfit(*kind, settings)) say(issue.text, of);
+    }
+    void say(const std::string& what, const std::string& of) {
+        issues_.push_back({"bad-setting", fmt::format("{} The default is taken ({}).", what, of), {}});
+    }
+
+    void check(Dataset& d) {
+        const std::string of = "dataset “" + d.name + "”";
+        if (const evaluate::SourceKind* source = evaluate::findSource(d.source.kind))
+            drop(&source->info, d.source.settings, of);
+        for (Step& s : d.protocol)
+            if (const steps::StepKind* kind = steps::findStep(s.kind)) drop(&kind->info, s.settings, of);
+    }
+
+    void check(Analysis& a) {
+        const std::string of = "analysis “" + a.name + "”";
+        drop(&evaluate::fitSettings(), a.settings, of);
+        check(a.model, of);
+        for (AnalysisInput& in : a.inputs) {
+            drop(&evaluate::weightSettings(), in.weights, of);
+            if (in.low < in.high) continue;
+            say("The span ends before it begins.", of);
+            in.low = -INFINITY;
+            in.high = INFINITY;
+        }
+        for (ParameterChoice& p : a.parameters) {
+            if (p.start && !std::isfinite(*p.start)) p.start.reset();
+            if (p.lower <= p.upper) continue;
+            say(fmt::format("The limits of {} contradict each other.", p.name), of);
+            p.lower = -INFINITY;
+            p.upper = INFINITY;
+        }
+    }
+
+    void check(ModelNode& m, const std::string& of) {
+        if (const models::ModelKind* kind = models::findModel(m.kind)) drop(&kind->info, m.settings, of);
+        for (ModelNode& child : m.children) check(child, of);
+    }
+
+    void check(Element& e, const std::string& figure) {
+        drop(figure::findKind(e.kind), e.settings, "figure “" + figure + "”");
+        for (Element& child : e.children) check(child, figure);
+    }
+
+    Project& project_;
+    std::vector<Issue> issues_;
+};
+
+} // namespace
+
+std::vector<Issue> dropUnfitSettings(Project& project) {
+    return Validation(project).run();
+}
+
+Result<OpenedProject> openValidated(const std::string& path) {
+    auto opened = openProject(path);
+    if (!opened) return opened;
+    std::ranges::move(dropUnfitSettings(opened->project), std::back_inserter(opened->issues));
+    if (!opened->readOnly) addShippedStyles(opened->project);
+    return opened;
+}
+
+void addShippedStyles(Project& project) {
+    for (HouseStyle& style : figure::shippedStyles()) {
+        const bool there =
+            std::ranges::any_of(project.styles, [&](const auto& held) { return held->name == style.name; });
+        if (there) continue;
+        style.id = project.newId<StyleId>();
+        project.styles = project.styles.with(std::move(style));
+    }
+}
+
+} // namespace jointer
