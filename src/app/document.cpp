@@ -97,8 +97,10 @@ void Document::say(const QString& text, bool isError) {
 // What was selected may be gone after an edit or an undo: the next thing of its kind takes its place.
 void Document::keepSelectionValid() {
     const Project& p = project();
-    if (!p.datasets.find(dataset_))
+    if (!p.datasets.find(dataset_)) {
         dataset_ = p.datasets.empty() ? DatasetId{} : p.datasets[p.datasets.size() - 1].id;
+        xRange.reset(); // a zoom belongs to its dataset
+    }
     if (!p.tables.find(table_)) {
         const auto d = currentDataset();
         table_ = d ? d->source.table : p.tables.empty() ? TableId{} : p.tables[0].id;

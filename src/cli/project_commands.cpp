@@ -64,6 +64,10 @@ private:
         char program[] = "jointer-cli";
         char* argv[] = {program, nullptr};
         qputenv("QT_QPA_PLATFORM", "offscreen");
+        // What the toolkit remarks about its surroundings is none of the user's business.
+        qInstallMessageHandler([](QtMsgType type, const QMessageLogContext&, const QString& said) {
+            if (type == QtFatalMsg) std::cerr << said.toStdString() << '\n';
+        });
         QGuiApplication app(argc, argv);
         paint::QtFigureWriter writer;
         const Project& p = session_.project();

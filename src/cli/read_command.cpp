@@ -71,6 +71,14 @@ Json lineOrNull(long line) {
     return line > 0 ? Json(line) : Json();
 }
 
+// The first of equal keys stays.
+Json metadataJson(const std::vector<std::pair<std::string, std::string>>& facts) {
+    Json json = Json::object();
+    for (const auto& [key, value] : facts)
+        if (!json.contains(key)) json[key] = value;
+    return json;
+}
+
 Json tableJson(const io::ReadTable& t, bool named) {
     Json columns = Json::array();
     const std::size_t rows = t.table.rowCount();
@@ -80,6 +88,7 @@ Json tableJson(const io::ReadTable& t, bool named) {
             {"units_line", lineOrNull(t.unitsLine)},
             {"first_data_line", lineOrNull(t.firstDataLine)},
             {"rows", rows},
+            {"metadata", metadataJson(t.metadata)},
             {"columns", std::move(columns)}};
 }
 
@@ -129,8 +138,7 @@ public:
         else if (!json_)
             printForPeople(*r);
         else {
-            Json metadata = Json::object(), tables = Json::array(), warnings = Json::array();
-            for (const auto& [key, value] : r->metadata) metadata[key] = value;
+            Json tables = Json::array(), warnings = Json::array();
             for (const auto& t : r->tables) tables.push_back(tableJson(t, r->tables.size() > 1));
             for (const Issue& issue : r->issues) warnings.push_back(toJson(issue));
             Json document = {{"file", input_.file},
@@ -139,7 +147,7 @@ public:
             if (r->format == "delimited" || r->format == "fixed-width")
                 document["dialect"] = {{"delimiter", delimiterName(r->dialect)},
                                        {"decimal", std::string(1, r->dialect.decimal)}};
-            document["metadata"] = metadata;
+            document["metadata"] = metadataJson(r->metadata);
             document["tables"] = tables;
             document["warnings"] = warnings;
             print(document);

@@ -89,7 +89,7 @@ Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>&
 
 bool Column::operator==(const Column& o) const {
     return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role &&
-           format == o.format && timePattern == o.timePattern && comment == o.comment && byHand == o.byHand &&
+           format == o.format && extra == o.extra && timePattern == o.timePattern && comment == o.comment && byHand == o.byHand &&
            utc == o.utc && formula == o.formula && (cells == o.cells || *cells == *o.cells);
 }
 

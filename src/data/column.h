@@ -60,6 +60,7 @@ struct Column {
     bool utc = false;    // times that were given with an offset and are held in UTC
     std::string formula; // of a computed column, with columns named 'c12'; its cells are then not stored
     std::shared_ptr<const Cells> cells = std::make_shared<Cells>();
+    std::string extra{}; // members of newer versions, kept as JSON
 
     bool isTime() const {
         return kind == ColumnKind::DateTime || kind == ColumnKind::Date || kind == ColumnKind::TimeOfDay ||

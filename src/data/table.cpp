@@ -55,7 +55,7 @@ const Column* Table::findByName(std::string_view name) const {
 
 bool Table::operator==(const Table& o) const {
     return id == o.id && name == o.name && columns == o.columns && origin == o.origin &&
-           rowKinds == o.rowKinds && (rows == o.rows || *rows == *o.rows);
+           rowKinds == o.rowKinds && extra == o.extra && (rows == o.rows || *rows == *o.rows);
 }
 
 std::string columnNames(const Table& table) {

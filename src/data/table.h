@@ -41,6 +41,7 @@ struct Origin {
     std::string reading;
     std::string encoding;
     std::vector<std::pair<std::string, std::string>> metadata;
+    std::string extra{}; // members of newer versions, kept as JSON; so in tables and columns
     bool operator==(const Origin&) const = default;
 };
 
@@ -51,6 +52,7 @@ struct Table {
     std::shared_ptr<const Rows> rows = std::make_shared<Rows>();
     Origin origin;
     std::map<std::uint32_t, RowKind> rowKinds; // by row id; plain ones are not held
+    std::string extra{};
 
     std::size_t rowCount() const;
     RowKind rowKind(std::size_t row) const;

@@ -47,6 +47,22 @@ const StepResult& ProtocolResult::at(const CurvePoint& point) const {
     return stages.back();
 }
 
+std::shared_ptr<const Curve> ProtocolResult::leftOutAsMeasured() const {
+    const StepResult& last = end();
+    const Curve &now = last.curve(), &measured = stages.front().curve();
+    const bool any = std::ranges::any_of(now.excluded, [](std::uint8_t out) { return out != 0; });
+    if (!any || now.rowIds.empty() || stages.size() < 2)
+        return std::shared_ptr<const Curve>(last.output, &now);
+    std::unordered_map<std::uint32_t, double> yOf;
+    for (std::size_t i = 0; i < measured.size() && i < measured.rowIds.size(); ++i)
+        yOf[measured.rowIds[i]] = measured.y[i];
+    auto moved = std::make_shared<Curve>(now);
+    for (std::size_t i = 0; i < moved->size() && i < moved->rowIds.size(); ++i)
+        if (const auto at = yOf.find(moved->rowIds[i]); moved->isExcluded(i) && at != yOf.end())
+            moved->y[i] = at->second;
+    return moved;
+}
+
 std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, const Dataset& d,
                                                         std::vector<Issue>& issues) {
     if (const SourceKind* kind = findSource(d.source.kind)) return derived(project, d, *kind, issues);

@@ -36,6 +36,8 @@ struct ProtocolResult {
         unsmoothed; // the end with smoothing steps passed over; none without such
 
     const StepResult& end() const { return stages.back(); }
+    // The end of the protocol with the points that were left out where they were measured.
+    std::shared_ptr<const Curve> leftOutAsMeasured() const;
     const StepResult& at(const CurvePoint& point) const; // the end where the step is gone
 };
 

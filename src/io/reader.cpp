@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <fmt/format.h>
+#include <utility>
 
 namespace jointer::io {
 
@@ -44,6 +45,10 @@ void makeTextsValid(ReadResult& result) {
     }
     for (ReadTable& t : result.tables) {
         makeValid(t.table.name, mended);
+        for (auto& [key, value] : t.metadata) {
+            makeValid(key, mended);
+            makeValid(value, mended);
+        }
         for (Column& c : t.table.columns) {
             for (std::string* text : {&c.name, &c.unit, &c.comment}) makeValid(*text, mended);
             const bool bad =
@@ -104,12 +109,15 @@ Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const
         return result;
     }
     for (Issue& issue : result->issues) issue.place.file = file;
+    if (result->tables.size() == 1)
+        std::ranges::move(std::exchange(result->tables[0].metadata, {}), std::back_inserter(result->metadata));
     for (ReadTable& t : result->tables) {
         if (t.table.name.empty()) t.table.name = std::filesystem::path(file).stem().string();
         t.table.origin.file = file;
         t.table.origin.reader = reader.info.key;
         t.table.origin.encoding = result->encoding;
         t.table.origin.metadata = result->metadata;
+        std::ranges::copy(t.metadata, std::back_inserter(t.table.origin.metadata));
     }
     return result;
 }

@@ -230,7 +230,7 @@ private:
                 fmt::format("A line has {} fields; at most {} can be read. Is the separator right?",
                             guess.dialect.columns, kMostColumns));
         if (!main_) takeMain(guess);
-        std::ranges::copy(guess.metadata, std::back_inserter(out_.metadata));
+        if (offset == 0) std::ranges::copy(guess.metadata, std::back_inserter(out_.metadata));
         TableReading reading(text, guess, told_, stop_);
         Interruptions found = reading.parse(text);
         if (stop_.stop_requested()) return failure("stopped", "Reading was stopped.");
@@ -240,9 +240,9 @@ private:
             const std::string edited = withBlankLines(body, found.noRows);
             TableReading again(body, guess, told_, stop_);
             again.parse(edited);
-            finish(again, offset);
+            finish(again, offset, guess.metadata);
         } else
-            finish(reading, offset);
+            finish(reading, offset, guess.metadata);
         for (Issue& issue : found.issues) {
             issue.place.line += offset;
             out_.issues.push_back(std::move(issue));
@@ -286,7 +286,7 @@ private:
         return stretch.text.substr(0, end);
     }
 
-    void finish(TableReading& reading, long offset) {
+    void finish(TableReading& reading, long offset, Metadata facts) {
         std::vector<Issue> issues;
         ReadTable t = reading.finish(issues);
         if (offset > 0 && t.table.rowCount() == 0) return; // titles and facts only
@@ -303,6 +303,7 @@ private:
             t.table.rows = std::make_shared<Rows>(std::move(rows));
         }
         suggestRoles(t.table);
+        if (offset > 0) t.metadata = std::move(facts);
         out_.tables.push_back(std::move(t));
     }
 

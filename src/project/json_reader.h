@@ -10,6 +10,14 @@
 
 namespace jointer {
 
+// The members that were kept, put back beside those that are known.
+inline Json withExtra(Json json, const std::string& extra) {
+    if (extra.empty()) return json;
+    const Json kept = Json::parse(extra, nullptr, false);
+    if (kept.is_object()) json.update(kept);
+    return json;
+}
+
 class JsonReader {
 public:
     explicit JsonReader(const Json& json) : json_(json.is_object() ? json : empty()) {}

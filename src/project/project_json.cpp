@@ -10,11 +10,6 @@ namespace jointer {
 
 namespace {
 
-Json withExtra(Json json, const std::string& extra) {
-    if (!extra.empty()) json.update(Json::parse(extra, nullptr, false));
-    return json;
-}
-
 Json numberOrText(double v) {
     if (std::isfinite(v)) return v;
     return shortestNumber(v);

@@ -10,18 +10,19 @@ namespace {
 Json toJson(const Column& c) {
     Json originals = Json::array();
     for (const auto& [row, text] : c.cells->originals) originals.push_back({row, text});
-    return {{"id", c.id.text()},
-            {"name", c.name},
-            {"unit", c.unit},
-            {"kind", kindKey(c.kind)},
-            {"role", roleKey(c.role)},
-            {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}},
-            {"timePattern", c.timePattern},
-            {"comment", c.comment},
-            {"byHand", c.byHand},
-            {"utc", c.utc},
-            {"formula", c.formula},
-            {"originals", originals}};
+    return withExtra({{"id", c.id.text()},
+                      {"name", c.name},
+                      {"unit", c.unit},
+                      {"kind", kindKey(c.kind)},
+                      {"role", roleKey(c.role)},
+                      {"format", {{"style", static_cast<int>(c.format.style)}, {"digits", c.format.digits}}},
+                      {"timePattern", c.timePattern},
+                      {"comment", c.comment},
+                      {"byHand", c.byHand},
+                      {"utc", c.utc},
+                      {"formula", c.formula},
+                      {"originals", originals}},
+                     c.extra);
 }
 
 } // namespace
@@ -33,21 +34,20 @@ Json toJson(const Table& t) {
     for (const auto& [row, kind] : t.rowKinds) kinds.push_back({row, rowKindKey(kind)});
     Json columns = Json::array();
     for (const Column& c : t.columns) columns.push_back(toJson(c));
-    return {{"id", t.id.text()},
-            {"name", t.name},
-            {"origin",
-             {{"file", t.origin.file},
-              {"reader", t.origin.reader},
-              {"reading", t.origin.reading},
-              {"encoding", t.origin.encoding},
-              {"metadata", metadata}}},
-            {"rows",
-             {{"firstLine", t.rows->firstLine},
-              {"lastId", t.rows->lastId},
-              {"ids", t.rows->ids},
-              {"lines", t.rows->lines},
-              {"kinds", kinds}}},
-            {"columns", columns}};
+    const Json origin = withExtra({{"file", t.origin.file},
+                                   {"reader", t.origin.reader},
+                                   {"reading", t.origin.reading},
+                                   {"encoding", t.origin.encoding},
+                                   {"metadata", metadata}},
+                                  t.origin.extra);
+    const Json rows = {{"firstLine", t.rows->firstLine},
+                       {"lastId", t.rows->lastId},
+                       {"ids", t.rows->ids},
+                       {"lines", t.rows->lines},
+                       {"kinds", kinds}};
+    return withExtra(
+        {{"id", t.id.text()}, {"name", t.name}, {"origin", origin}, {"rows", rows}, {"columns", columns}},
+        t.extra);
 }
 
 Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t, std::string>>& originals) {
@@ -57,12 +57,13 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
     t.name = r.text("name");
     if (const Json* j = r.take("origin")) {
         JsonReader o(*j);
-        t.origin = {o.text("file"), o.text("reader"), o.text("reading"), o.text("encoding"), {}};
+        t.origin = {o.text("file"), o.text("reader"), o.text("reading"), o.text("encoding"), {}, {}};
         t.origin.metadata = o.list<std::pair<std::string, std::string>>("metadata", [](const Json& m) {
             const bool good = m.is_array() && m.size() == 2 && m[0].is_string() && m[1].is_string();
             return good ? std::pair(m[0].get<std::string>(), m[1].get<std::string>())
                         : std::pair<std::string, std::string>{};
         });
+        t.origin.extra = o.extra();
     }
     if (const Json* j = r.take("rows")) {
         JsonReader rows(*j);
@@ -101,8 +102,10 @@ Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t,
             for (const Json& o : *list)
                 if (o.is_array() && o.size() == 2 && o[0].is_number_unsigned() && o[1].is_string())
                     originals[column.id][o[0].get<std::uint32_t>()] = o[1].get<std::string>();
+        column.extra = c.extra();
         return column;
     });
+    t.extra = r.extra();
     return t;
 }
 

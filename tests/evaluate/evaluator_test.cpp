@@ -384,3 +384,18 @@ TEST(Memo, DropsWhatWasUsedLongestAgo) {
     EXPECT_TRUE(memo.find<int>(key(3)));
     EXPECT_LE(memo.bytes(), 3U * 1128);
 }
+
+// What is wrong with a source is said each time it is looked up, not only the first.
+TEST(Evaluator, WarningsOfASourceStayOnTheSecondLookUp) {
+    Project p = test::sampleProject();
+    p = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) {
+             std::erase_if(d.source.roles, [](const RoleBinding& b) { return b.role == Role::Y; });
+         }).apply(p);
+    evaluate::Evaluator e;
+    for (int look = 0; look < 3; ++look) {
+        const auto measured = e.measured(p, p.datasets[0]);
+        ASSERT_EQ(measured.issues.size(), 1U) << "look " << look;
+        EXPECT_EQ(measured.issues[0].code, "no-y");
+        EXPECT_EQ(e.protocol(p, p.datasets[0].id).issues.size(), 1U);
+    }
+}

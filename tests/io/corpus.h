@@ -67,6 +67,8 @@ inline std::string described(const Result<ReadResult>& r) {
         out += fmt::format("table {}heading {} units {} first {} rows {}\n",
                            r->tables.size() > 1 ? "“" + t.table.name + "” " : "", t.headingLine, t.unitsLine,
                            t.firstDataLine, t.table.rowCount());
+        for (const auto& [key, value] : t.metadata)
+            out += "  . " + printable(key) + " = " + printable(value) + "\n";
         for (const Column& c : t.table.columns) out += described(c, t.table.rowCount());
     }
     for (const Issue& issue : r->issues) out += described(issue);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Open formats by files built here from their definitions: what each byte says is known beforehand.
+#include "base/text.h"
 #include "io/reader.h"
 
 #include <bit>
@@ -197,4 +198,57 @@ TEST(JsonTables, ByRowsColumnsAndObjects) {
         EXPECT_TRUE(std::isnan(columnOf(r, 1)[1])) << text;
     }
     EXPECT_FALSE(io::read(R"({"x":[1,2)", "t.json", {}));
+}
+
+namespace {
+
+std::string hex(const char* digits) {
+    std::string out;
+    for (std::size_t i = 0; digits[i] && digits[i + 1]; i += 2)
+        out += static_cast<char>(std::stoi(std::string(digits + i, 2), nullptr, 16));
+    return out;
+}
+
+} // namespace
+
+// Packed by the usual programs; inside: "t,v\n0,1\n1,2\n".
+TEST(Packed, FilesAreReadAsWhatIsInside) {
+    const std::pair<const char*, const char*> files[] = {
+        {"pond.csv.gz", "1f8b08000000000002032bd129e332d031e432d431e20200a64f45c20c000000"},
+        {"pond.csv.bz2",
+         "425a68393141592653596f984d62000005588000100004700005002000221ea1b508601e93188078bb9229c284"
+         "837cc26b10"},
+        {"pond.csv.xz",
+         "fd377a585a000004e6d6b4460200210116000000742fe5a301000b742c760a302c310a312c320a00de36b68464"
+         "eff5630001240ca618d8d81fb6f37d010000000004595a"},
+        {"pond.csv.zst", "28b52ffd240c610000742c760a302c310a312c320a460e1bf1"},
+        {"pond.zip",
+         "504b030414000000000000002100a64f45c20c0000000c00000008000000706f6e642e637376742c760a302c31"
+         "0a312c320a504b0102140314000000000000002100a64f45c20c0000000c000000080000000000000000000000"
+         "800100000000706f6e642e637376504b0506000000000100010036000000320000000000"}};
+    for (const auto& [name, digits] : files) {
+        const auto r = read(hex(digits), name, {});
+        ASSERT_TRUE(r) << name << ": " << r.error().text;
+        EXPECT_EQ(r->format, "delimited");
+        ASSERT_EQ(r->tables[0].table.columns.size(), 2U) << name;
+        EXPECT_EQ(r->tables[0].table.name, "pond") << name;
+        EXPECT_EQ(r->tables[0].table.columns[1].numbers()[1], 2) << name;
+        // Cut anywhere it is refused in words, or read as far as the archive vouches for it.
+        for (std::size_t cut = 4; cut + 1 < std::string(digits).size() / 2; cut += 7) {
+            const auto part = read(hex(digits).substr(0, cut), name, {});
+            EXPECT_TRUE(part || !part.error().text.empty());
+        }
+    }
+}
+
+TEST(Text, ThatIsNotUtf8NeverGetsFurther) {
+    Settings told;
+    told.set("encoding", "utf-8");
+    const auto r = read("na\xEFme,v\n\xFF\xFE t,1\nb,2\n", "odd.csv", told);
+    ASSERT_TRUE(r);
+    for (const Column& c : r->tables[0].table.columns) {
+        EXPECT_TRUE(isUtf8(c.name));
+        for (const std::string& text : c.cells->texts) EXPECT_TRUE(isUtf8(text));
+    }
+    EXPECT_TRUE(std::ranges::any_of(r->issues, [](const Issue& i) { return i.code == "not-utf-8"; }));
 }

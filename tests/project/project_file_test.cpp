@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/project_file.h"
+#include "project/project_json.h"
 #include "support/failing_files.h"
 #include "support/sample_project.h"
 
@@ -68,6 +69,53 @@ TEST(ProjectFile, KeepsWhatItDoesNotKnow) {
          }).apply(p);
     const auto opened = projectFromBytes(*projectBytes(p, {}), "test");
     EXPECT_TRUE(opened->project == p);
+}
+
+namespace {
+
+// Adds a member of a newer version to every object, whatever it stands for, and counts them.
+int addLater(nlohmann::ordered_json& json) {
+    int added = 0;
+    for (auto& part : json)
+        if (part.is_structured()) added += addLater(part);
+    if (!json.is_object()) return added;
+    json["later"] = {{"shade", "dark"}, {"list", {1, "two"}}};
+    return added + 1;
+}
+
+// Without regard to the order of members.
+std::string sorted(const nlohmann::ordered_json& json) {
+    return nlohmann::json::parse(json.dump()).dump(1);
+}
+
+// What stands in objects of fixed members: numbers of a format, the rows.
+void dropFixed(nlohmann::ordered_json& json) {
+    for (auto& column : json["columns"]) column["format"].erase("later");
+    json["rows"].erase("later");
+}
+
+} // namespace
+
+// Each type keeps what it does not know, wherever it stands.
+TEST(ProjectFile, MembersOfNewerVersionsStayInAllTypes) {
+    Project p = test::sampleProject();
+    Analysis a = p.analyses[0];
+    a.model.children = {{.kind = "line"}};
+    a.parameters = {{.name = "height", .start = 2}};
+    p.analyses = p.analyses.with(a);
+    p.models = p.models.with({.id = UserModelId{77}, .name = "mine", .equation = "a*x"});
+    nlohmann::ordered_json newer = toJson(p);
+    EXPECT_GT(addLater(newer), 30);
+    EXPECT_EQ(sorted(toJson(projectFromJson(newer))), sorted(newer));
+
+    nlohmann::ordered_json table = toJson(p.tables[0]);
+    addLater(table);
+    dropFixed(table);
+    std::map<ColumnId, std::map<std::uint32_t, std::string>> originals;
+    nlohmann::ordered_json again = toJson(tableFromJson(table, originals));
+    for (auto* json : {&table, &again})
+        for (auto& column : (*json)["columns"]) column.erase("originals"); // these go to the cells
+    EXPECT_EQ(sorted(again), sorted(table));
 }
 
 TEST(ProjectFile, EachFailingCallLeavesTheOldOrTheNewProject) {

@@ -153,6 +153,27 @@ TEST(Transform, CountsWhatHasNoValue) {
               "formula");
 }
 
+// The mean of logarithms is not the logarithm of the mean; each lost replicate is counted.
+TEST(Transform, WorksOnEachReplicate) {
+    Curve c;
+    c.x = {1, 2};
+    c.replicates = {{1, 4}, {std::exp(2.0), -3}};
+    c.y = {(1 + std::exp(2.0)) / 2, 0.5};
+    const auto out = apply("transform", c, with({{"formula", Value(std::string("ln(y)"))}}));
+    ASSERT_EQ(out.value.curve.size(), 2U);
+    EXPECT_DOUBLE_EQ(out.value.curve.y[0], 1);
+    EXPECT_DOUBLE_EQ(out.value.curve.y[1], std::log(4));
+    EXPECT_TRUE(std::isnan(out.value.curve.replicates[1][1]));
+    ASSERT_EQ(out.issues.size(), 1U);
+    EXPECT_THAT(out.issues[0].text, HasSubstr("1 replicate value"));
+    const auto put = apply("transform", c,
+                           with({{"formula", Value(std::string("ln(y)"))},
+                                 {"outside", Value(std::string("replace"))},
+                                 {"replacement", Value(-9.0)}}));
+    EXPECT_DOUBLE_EQ(put.value.curve.replicates[1][1], -9);
+    EXPECT_DOUBLE_EQ(put.value.curve.y[1], (std::log(4) - 9) / 2);
+}
+
 TEST(Transform, NewXIsInOrderAgain) {
     const Curve c = curveOf(4, [](double x) { return 10 * x; });
     const auto out = apply("transform", c,

@@ -77,8 +77,7 @@ void PlotCanvas::redraw() {
             image.setDevicePixelRatio(ratio);
             if (content.probed) {
                 const auto protocol = content.evaluator->protocol(content.project, content.probed);
-                const auto& stage = protocol.end();
-                curve = std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+                curve = protocol.leftOutAsMeasured(); // hit where they are drawn
             }
         }
         return [this, number, image, layout, curve, content] {

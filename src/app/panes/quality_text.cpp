@@ -13,11 +13,11 @@ QString qualityText(const fit::FitReport& r, const std::string& weightsNote) {
     auto number = [](double v) { return text(readableNumber(v, 5)); };
     const QString row1 = r.reducedChi2 ? QObject::tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2))
                                        : QObject::tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
-    return QObject::tr("<b>%1</b>, %2 iterations<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
+    return QObject::tr("<b>%1</b>, %2<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
                        "R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span "
                        "style='color:%8'>%9</span>")
         .arg(text(fit::stateText(r.state)))
-        .arg(r.iterations)
+        .arg(text(counted(r.iterations, "iteration")))
         .arg(row1)
         .arg(r.dof)
         .arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(),

@@ -51,10 +51,7 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
     plot_->setObjectName("workPlot");
     connectCanvas();
     connect(&document_, &Document::changed, this, &WorkStage::refresh);
-    connect(&document_, &Document::selectionChanged, this, [this] {
-        yRange_.reset();
-        refresh();
-    });
+    connect(&document_, &Document::selectionChanged, this, &WorkStage::refresh);
     refresh();
 }
 
@@ -271,6 +268,11 @@ std::string residualsCaption(const evaluate::FitResult& fit) {
 // What needs computing is filled in by the canvas in the background (`prepare`).
 void WorkStage::refresh() {
     if (!isVisible()) return;
+    if (zoomed_ != document_.dataset()) { // a zoom belongs to its dataset
+        zoomed_ = document_.dataset();
+        yRange_.reset();
+        shownSpan_.reset();
+    }
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(),
                      .evaluator = document_.session().sharedEvaluator(),

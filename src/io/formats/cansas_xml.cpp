@@ -89,12 +89,15 @@ Result<ReadResult> readCansas(std::string_view bytes, const Settings&, const Can
                      1});
     ReadResult out{.format = "cansas1d", .encoding = "utf-8"};
     for (const pugi::xml_node& entry : document.document_element().children("SASentry")) {
-        takeFacts(entry, out.metadata);
+        Metadata facts;
+        takeFacts(entry, facts);
         for (const pugi::xml_node& data : entry.children("SASdata")) {
             if (stop.stop_requested()) return failure("stopped", "Reading was stopped.");
             std::string name = data.attribute("name").value();
             if (name.empty()) name = trimmed(entry.child_value("Title"));
-            if (data.child("Idata")) out.tables.push_back(tableOf(data, std::move(name), out.issues));
+            if (!data.child("Idata")) continue;
+            out.tables.push_back(tableOf(data, std::move(name), out.issues));
+            out.tables.back().metadata = facts;
         }
     }
     if (out.tables.empty()) return failure("cansas1d", "The file holds no data (SASentry, SASdata, Idata).");

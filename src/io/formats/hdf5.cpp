@@ -153,7 +153,7 @@ private:
         H5Sget_simple_extent_dims(space, dims, nullptr);
         for (int k = 0; k < rank; ++k) {
             v.sizes.push_back(static_cast<std::size_t>(dims[k]));
-            v.axes.push_back(dims[k] == 1 && rank == 1 ? "" : fmt::format("{} values", dims[k]));
+            v.axes.push_back(dims[k] == 1 && rank == 1 ? "" : fmt::format("{} rows", dims[k]));
         }
         const std::size_t n = pointsOf(space), each = H5Tget_size(type);
         if (n == 0) return;

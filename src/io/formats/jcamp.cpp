@@ -235,6 +235,16 @@ std::vector<Record> recordsOf(std::string_view text) {
     return records;
 }
 
+// The facts of a block belong to its tables; those of a block without data to the whole file.
+Result<void> readBlock(std::vector<Record> records, ReadResult& out) {
+    const std::size_t before = out.tables.size();
+    Metadata facts;
+    if (auto good = Block(std::move(records), out).read(facts); !good) return good;
+    for (std::size_t i = before; i < out.tables.size(); ++i) out.tables[i].metadata = facts;
+    if (out.tables.size() == before) std::ranges::move(facts, std::back_inserter(out.metadata));
+    return {};
+}
+
 Result<ReadResult> readJcamp(std::string_view bytes, const Settings& told, const Cancellation& stop) {
     DecodedText decoded;
     if (auto good = decode(bytes, told.text("encoding"), decoded); !good)
@@ -249,13 +259,12 @@ Result<ReadResult> readJcamp(std::string_view bytes, const Settings& told, const
             open.back().push_back(std::move(r));
             continue;
         }
-        if (auto good = Block(std::move(open.back()), out).read(out.metadata); !good)
-            return std::unexpected(good.error());
+        if (auto good = readBlock(std::move(open.back()), out); !good) return std::unexpected(good.error());
         open.pop_back();
     }
     while (!open.empty()) {
         if (!open.back().empty()) {
-            if (auto good = Block(std::move(open.back()), out).read(out.metadata); !good)
+            if (auto good = readBlock(std::move(open.back()), out); !good)
                 return std::unexpected(good.error());
             out.issues.push_back(
                 {"truncated-last-line", "The file ends without its END record; its end may be missing.", {}});

@@ -240,7 +240,7 @@ void addTables(std::vector<Array>& arrays, ReadResult& out) {
     }
     std::size_t place = 0;
     for (std::size_t n : lengths) {
-        const std::string name = lengths.size() > 1 ? fmt::format("vectors of {}", n) : "vectors";
+        const std::string name = lengths.size() > 1 ? fmt::format("vectors, {} rows", n) : "vectors";
         out.tables.insert(out.tables.begin() + static_cast<std::ptrdiff_t>(place++),
                           madeTable(name, std::move(vectors[n]), out.issues));
     }

@@ -38,7 +38,8 @@ std::optional<FieldType> typeOf(std::string_view code, std::string name) {
         return std::nullopt;
     f.size = static_cast<std::size_t>(*n) * (f.kind == 'U' ? 4 : 1);
     const std::size_t part = f.kind == 'c' ? f.size / 2 : f.size;
-    const bool floating = f.kind == 'f' || f.kind == 'c', whole = f.kind == 'i' || f.kind == 'u' || f.kind == 'b';
+    const bool floating = f.kind == 'f' || f.kind == 'c',
+               whole = f.kind == 'i' || f.kind == 'u' || f.kind == 'b';
     const bool usual = part == 2 || part == 4 || part == 8;
     if ((floating && !usual) || (whole && !usual && part != 1)) return std::nullopt;
     return f;

@@ -137,6 +137,11 @@ void addMatrix(const Variable& v, const std::vector<Variable>& all, ReadResult& 
         madeTable(group.empty() ? v.name : group + "/" + v.name, std::move(columns), out.issues));
 }
 
+// "scan/time", but "scan, 3 rows".
+const char* between(const std::string& name, const std::string& axis) {
+    return name.empty() ? "" : axis.ends_with(" rows") ? ", " : "/";
+}
+
 } // namespace
 
 void addTables(std::vector<Variable> variables, ReadResult& out) {
@@ -176,9 +181,9 @@ void addTables(std::vector<Variable> variables, ReadResult& out) {
         const bool alone = columns.size() == 1 && coordinate && used;
         if (columns.empty() || alone) continue; // the coordinate of a matrix is no table
         const std::string name = labelOf(group);
-        lists.push_back(madeTable(
-            keys.size() == 1 ? name : name + (name.empty() ? "" : "/") + (axis.empty() ? "values" : axis),
-            std::move(columns), out.issues));
+        lists.push_back(
+            madeTable(keys.size() == 1 ? name : name + between(name, axis) + (axis.empty() ? "values" : axis),
+                      std::move(columns), out.issues));
     }
     std::ranges::move(lists, std::back_inserter(out.tables));
     for (const Variable& v : variables)
