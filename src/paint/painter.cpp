@@ -21,7 +21,8 @@ using namespace draw;
 namespace {
 
 constexpr int kFontPixels = 1000; // PDF text is drawn at this size under a scale, so that its size is exact
-constexpr std::size_t kStampFrom = 400; // symbols beyond which a raster gets stamps
+constexpr double kLongLinePixels = 15000; // a line from here on is drawn in pieces
+constexpr std::size_t kStampFrom = 400;   // symbols beyond which a raster gets stamps
 
 struct LoadedFont {
     QString family, style;
@@ -89,10 +90,20 @@ private:
         if (medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty() &&
             path.stroke->widthMm * pixelsPerMm_ > 1.05) {
             bool longLine = false;
-            for (const Polyline& l : path.lines) longLine |= l.points.size() > 1500;
+            for (const Polyline& l : path.lines)
+                longLine |= l.points.size() > 1500 || lengthMm(l) * pixelsPerMm_ > kLongLinePixels;
             if (longLine) return pieces(path);
         }
         p_.drawPath(pathOf(path.lines));
+    }
+
+    // Few points that go up and down through the whole plot cost as much as many.
+    static double lengthMm(const Polyline& line) {
+        double length = 0;
+        for (std::size_t i = 1; i < line.points.size(); ++i)
+            length +=
+                std::hypot(line.points[i].x - line.points[i - 1].x, line.points[i].y - line.points[i - 1].y);
+        return length;
     }
 
     void pieces(const Path& path) {

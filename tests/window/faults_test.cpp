@@ -1,0 +1,197 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Faults that use and reading have shown, each with the test that it did not pass before it was mended.
+#include "app/background.h"
+#include "app/faults.h"
+#include "app/forms/settings_form.h"
+#include "app/models/table_model.h"
+#include "evaluate/mapping.h"
+#include "pond.h"
+
+#include <QDir>
+#include <QPointer>
+#include <QTimer>
+#include <QWheelEvent>
+#include <fmt/format.h>
+#include <stdexcept>
+
+using namespace jointer;
+using namespace jointer::test;
+
+// A handler that throws ends nothing, in the window's thread or in a worker; the fault is reported.
+TEST(Barrier, ExceptionsInHandlersAndWorkersBecomeReports) {
+    QStringList reported;
+    onFault([&](const std::string& what) { reported << QString::fromStdString(what); });
+    QObject receiver;
+    QTimer::singleShot(0, &receiver, [] { throw std::runtime_error("from a handler"); });
+    JobQueue jobs(&receiver);
+    jobs.add([](const Cancellation&) -> std::function<void()> { throw std::runtime_error("from a worker"); });
+    bool after = false;
+    jobs.add([&](const Cancellation&) -> std::function<void()> { return [&] { after = true; }; });
+    EXPECT_TRUE(QTest::qWaitFor([&] { return after && reported.size() == 2; }, 5000));
+    EXPECT_TRUE(reported.contains("from a handler"));
+    EXPECT_TRUE(reported.contains("from a worker"));
+    onFault({});
+}
+
+TEST(Barrier, AFaultIsSaidAndTheWorkPutAway) {
+    QTemporaryDir folder;
+    Driver d(folder.path().toStdString());
+    d.window.openPath("demo:");
+    d.settle();
+    ASSERT_TRUE(d.window.document().apply(edits::rename("Kept")));
+    reportFault("a test");
+    EXPECT_TRUE(d.said().contains("a test")) << d.said().toStdString();
+    auto autosaves = [&] { return QDir(folder.path()).entryList({"*.jointer"}).size(); };
+    EXPECT_TRUE(QTest::qWaitFor([&] { return autosaves() == 1; }, 5000));
+}
+
+// Leaving waits for files that are being written.
+TEST(Closing, WhileAnExportRuns) {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("late.pdf");
+    {
+        Driver d;
+        d.window.openPath("demo:");
+        d.settle();
+        ASSERT_TRUE(d.window.exportTo(path));
+    }
+    EXPECT_TRUE(QFile::exists(path));
+}
+
+// The toolkit's views also ask for what is gone, or never was: Ctrl+C without a current cell.
+TEST(TableModel, AnswersForCellsThatAreNotThere) {
+    TableModel model(nullptr);
+    for (int role = 0; role < 20; ++role) EXPECT_FALSE(model.data({}, role).isValid());
+    EXPECT_FALSE(model.headerData(7, Qt::Horizontal, Qt::DisplayRole).isValid());
+    EXPECT_FALSE(model.headerData(7, Qt::Vertical, Qt::DisplayRole).isValid());
+    EXPECT_FALSE(model.setData(QModelIndex(), "1", Qt::EditRole));
+    Pond d(kLevels);
+    d.grid()->setCurrentIndex({});
+    QTest::keyClick(d.grid(), Qt::Key_C, Qt::ControlModifier);
+    QTest::keyClick(d.grid(), Qt::Key_F2);
+}
+
+// A change of values keeps the view's place; only another shape resets it.
+TEST(TableModel, AnEditKeepsTheCurrentCell) {
+    Pond d(kLevels);
+    d.goTo(2, 1);
+    int resets = 0;
+    QObject::connect(d.grid()->model(), &QAbstractItemModel::modelReset, [&] { ++resets; });
+    d.grid()->model()->setData(d.grid()->model()->index(2, 1), "99");
+    d.settle();
+    EXPECT_EQ(d.cell(2, 1), "99");
+    EXPECT_EQ(resets, 0);
+    EXPECT_EQ(d.grid()->currentIndex().row(), 2);
+}
+
+// A field that gives its value on losing the focus is not taken away while it does.
+TEST(Forms, AreBuiltAnewOnlyAfterTheEvent) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.stage("Clean");
+    d.find("smooth");
+    auto* form = d.window.clean()->findChild<SettingsForm*>("stepForm");
+    ASSERT_TRUE(form);
+    QPointer<QLineEdit> field = form->findChild<QLineEdit*>("window");
+    ASSERT_TRUE(field);
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, "9");
+    field->clearFocus(); // gives the value
+    EXPECT_TRUE(field) << "still there within its own event";
+    d.settle();
+    const auto protocol = d.window.document().currentDataset()->protocol;
+    EXPECT_EQ(protocol.back().settings.number("window"), 9);
+}
+
+// A box is a box, however narrow; what is out by rule is not taken back by a click.
+TEST(Exclude, ANarrowBoxTakesAllPointsInIt) {
+    std::string text = "x,y\n";
+    for (int i = 0; i < 1000; ++i) text += fmt::format("{},{}\n", i, 5 + i % 3);
+    Pond d(text, "dense.csv");
+    d.stage("Clean");
+    d.click(d.window.clean(), "Exclude");
+    PlotCanvas* plot = d.window.clean()->canvas();
+    const QPoint a = plot->toPixels(500, 7.05).toPoint(), b = a + QPoint(10, plot->height());
+    QTest::mousePress(plot, Qt::LeftButton, {}, a);
+    QTest::mouseMove(plot, (a + b) / 2);
+    QTest::mouseRelease(plot, Qt::LeftButton, {}, b);
+    d.settle();
+    ASSERT_EQ(d.dataset().protocol.size(), 1U);
+    EXPECT_GT(d.dataset().protocol[0].settings.numbers("rows").size(), 2U);
+}
+
+TEST(Exclude, WhatIsOutByRuleIsNotTakenBackByAClick) {
+    Pond d("x,y\n0,1\n1,2\n2,9\n3,2\n4,1\n", "few.csv");
+    Settings rule;
+    rule.set("keep-y", Value(Numbers{0, 5}));
+    d.window.document().apply(edits::addStep(d.dataset().id, "exclude", rule, "Leave out"));
+    d.settle();
+    d.stage("Clean");
+    d.click(d.window.clean(), "Exclude");
+    const std::size_t before = d.entries();
+    const Project project = d.project();
+    d.clickPlot(d.window.clean()->canvas(), 2, 9);
+    EXPECT_EQ(d.entries(), before);
+    EXPECT_TRUE(d.project() == project);
+    EXPECT_TRUE(d.said().contains("rule")) << d.said().toStdString();
+}
+
+// Points that are left out stay where they were measured, and are hit there.
+TEST(Exclude, LeftOutPointsStayWhereTheyWereMeasured) {
+    Pond d("x,y\n0,10\n1,12\n2,30\n3,16\n4,18\n", "slope.csv");
+    d.stage("Clean");
+    Settings line;
+    line.set("anchors", Value(Numbers{0, 10, 4, 18}));
+    d.window.document().apply(edits::addStep(d.dataset().id, "baseline", line, "Baseline"));
+    d.window.document().apply(edits::excludeRows(d.dataset().id, {3}, true));
+    d.settle();
+    const auto chain = d.window.document().session().evaluator().protocol(d.project(), d.dataset().id);
+    ASSERT_TRUE(chain.end().curve().isExcluded(2));
+    EXPECT_NEAR(chain.end().curve().y[2], 16, 1e-9);
+    EXPECT_EQ(chain.leftOutAsMeasured()->y[2], 30);
+    EXPECT_EQ(chain.leftOutAsMeasured()->y[3], chain.end().curve().y[3]);
+    d.click(d.window.clean(), "Exclude");
+    d.clickPlot(d.window.clean()->canvas(), 2, 30);
+    EXPECT_TRUE(d.said().startsWith("Took back 1 point")) << d.said().toStdString();
+}
+
+// A zoom belongs to its dataset.
+TEST(Zoom, IsForgottenWithAnotherDataset) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.stage("Clean");
+    Document& document = d.window.document();
+    document.selectDataset(d.project().datasets[0].id);
+    d.settle();
+    PlotCanvas* plot = d.window.clean()->canvas();
+    const double whole = plot->geometryShown()->y.high - plot->geometryShown()->y.low;
+    const QPointF middle(plot->width() / 2.0, plot->height() / 2.0);
+    for (int k = 0; k < 3; ++k) {
+        QWheelEvent turn(middle, plot->mapToGlobal(middle), {}, {0, 360}, Qt::NoButton, Qt::NoModifier,
+                         Qt::NoScrollPhase, false);
+        QApplication::sendEvent(plot, &turn);
+    }
+    d.settle();
+    EXPECT_LT(plot->geometryShown()->y.high - plot->geometryShown()->y.low, 0.8 * whole);
+    // Removing it opens another one without anybody choosing it.
+    document.apply(edits::removeDataset(d.project().datasets[0].id));
+    d.settle();
+    EXPECT_FALSE(document.xRange);
+    document.session().undo();
+    document.selectDataset(d.project().datasets[0].id);
+    d.settle();
+    EXPECT_NEAR(plot->geometryShown()->y.high - plot->geometryShown()->y.low, whole, 1e-9 * whole);
+}
+
+// A role that nothing reads is not offered.
+TEST(Roles, OfferedOnesAreThoseThatAreRead) {
+    Pond d(kLevels);
+    for (const char* never : {"weight", "resolution", "companion", "label"})
+        for (const QComboBox* box : d.window.data()->findChildren<QComboBox*>())
+            EXPECT_TRUE(!box->objectName().startsWith("is:") || box->findText(never) < 0) << never;
+    const auto roles = evaluate::offeredRoles();
+    EXPECT_EQ(std::ranges::count(roles, Role::Weight), 0);
+    EXPECT_EQ(std::ranges::count(roles, Role::Resolution), 0);
+    EXPECT_EQ(std::ranges::count(roles, Role::YError), 1);
+}
