@@ -257,14 +257,19 @@ void paintList(QPainter& painter, const DisplayList& list, Medium medium, double
 }
 
 QImage toImage(const DisplayList& list, double dpi, bool transparent) {
+    return toImage(list, dpi, transparent, {0, 0, list.widthMm, list.heightMm});
+}
+
+QImage toImage(const DisplayList& list, double dpi, bool transparent, const Rect& part) {
     const double perMm = dpi / 25.4;
-    QImage image(std::max(1, static_cast<int>(std::lround(list.widthMm * perMm))),
-                 std::max(1, static_cast<int>(std::lround(list.heightMm * perMm))),
+    QImage image(std::max(1, static_cast<int>(std::lround(part.width * perMm))),
+                 std::max(1, static_cast<int>(std::lround(part.height * perMm))),
                  QImage::Format_ARGB32_Premultiplied);
     if (image.isNull()) return image;
     image.fill(transparent ? Qt::transparent : Qt::white);
     QPainter painter(&image);
     painter.scale(perMm, perMm);
+    painter.translate(-part.x, -part.y);
     paintList(painter, list, dpi < 150 ? Medium::Raster : Medium::Picture, perMm);
     painter.end();
     image.setDotsPerMeterX(static_cast<int>(std::lround(dpi / 0.0254)));

@@ -25,6 +25,8 @@ void paintList(QPainter& painter, const draw::DisplayList& list, Medium medium, 
 
 // The whole page as an image of the given resolution.
 QImage toImage(const draw::DisplayList& list, double dpi, bool transparent);
+// Only a part of the page, in mm.
+QImage toImage(const draw::DisplayList& list, double dpi, bool transparent, const draw::Rect& partMm);
 
 // A PDF with exact page size (to 0.001 mm), embedded fonts and searchable text.
 Result<QByteArray> toPdf(const draw::DisplayList& list, const std::string& title);

@@ -184,6 +184,29 @@ TEST(Zoom, IsForgottenWithAnotherDataset) {
     EXPECT_NEAR(plot->geometryShown()->y.high - plot->geometryShown()->y.low, whole, 1e-9 * whole);
 }
 
+// Of a large page at high zoom only what is visible is drawn.
+TEST(Page, AMetreAtHighZoomTakesLittleMemory) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.stage("Figure");
+    Document& document = d.window.document();
+    document.apply(edits::setElement(document.figure(), {}, "width", Value(1000.0)));
+    document.apply(edits::setElement(document.figure(), {}, "height", Value(1000.0)));
+    d.settle();
+    PageView* page = d.window.figure()->page();
+    const QPointF middle(page->width() / 2.0, page->height() / 2.0);
+    for (int k = 0; k < 40; ++k) {
+        QWheelEvent turn(middle, page->mapToGlobal(middle), {}, {0, 360}, Qt::NoButton, Qt::NoModifier,
+                         Qt::NoScrollPhase, false);
+        QApplication::sendEvent(page, &turn);
+    }
+    d.settle();
+    EXPECT_GT(page->zoom(), 8);
+    EXPECT_LT(page->picture().width(), 2000);
+    EXPECT_LT(page->picture().height(), 2000);
+    EXPECT_GT(page->picture().width(), 500);
+}
+
 // A role that nothing reads is not offered.
 TEST(Roles, OfferedOnesAreThoseThatAreRead) {
     Pond d(kLevels);

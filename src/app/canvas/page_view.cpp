@@ -18,6 +18,8 @@ namespace {
 
 constexpr double kTrueSize = 96 / 25.4; // pixels per mm
 constexpr double kRuler = 24;
+constexpr double kMostPixels = 12e6; // of a whole page in one picture
+constexpr double kPanMargin = 200;   // pixels around what is visible
 
 } // namespace
 
@@ -45,6 +47,27 @@ QPointF PageView::origin() const {
     return {std::round(at.x()), std::round(at.y())}; // whole pixels, so that the picture is not blurred
 }
 
+// The whole page, or what is visible of a large one with a margin to pan in.
+QRectF PageView::partToDraw(const draw::Rect& page) const {
+    const double s = pixelsPerMm();
+    const QSizeF size = QSizeF(page.width, page.height) * s * devicePixelRatioF();
+    const QRectF whole(0, 0, page.width, page.height);
+    if (size.width() * size.height() <= kMostPixels) return whole;
+    const QPointF corner =
+        QPointF((width() - page.width * s) / 2, kRuler + (height() - kRuler - page.height * s) / 2) + pan_;
+    const QRectF seen =
+        QRectF(rect()).translated(-corner).adjusted(-kPanMargin, -kPanMargin, kPanMargin, kPanMargin);
+    const QRectF wholePixels(std::floor(seen.x()), std::floor(seen.y()), std::ceil(seen.width()),
+                             std::ceil(seen.height()));
+    const QRectF part(wholePixels.topLeft() / s, wholePixels.size() / s);
+    return part.intersected(whole);
+}
+
+QRectF PageView::onScreen(const QRectF& partMm) const {
+    const double s = pixelsPerMm();
+    return {origin() + partMm.topLeft() * s, partMm.size() * s};
+}
+
 void PageView::refresh() {
     const int number = ++wanted_;
     const auto figure = document_.project().figures.find(document_.figure());
@@ -57,13 +80,16 @@ void PageView::refresh() {
         return;
     }
     job_.request(
-        [this, number, figure, perMm, project = document_.project(),
+        [this, number, figure, perMm, part = partToDraw(figure::pageOf(document_.project(), *figure)),
+         project = document_.project(),
          evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
             auto layout = std::make_shared<figure::Layout>(
                 figure::layOut(project, *figure, *evaluator, {.pixelsPerMm = perMm}));
-            QImage image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false);
-            return [this, number, image, layout] {
+            QImage image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false,
+                                          {part.x(), part.y(), part.width(), part.height()});
+            return [this, number, image, part, layout] {
                 picture_ = image;
+                part_ = part;
                 layout_ = *layout;
                 shown_ = number;
                 QStringList issues;
@@ -103,11 +129,13 @@ void PageView::paintEvent(QPaintEvent*) {
     p.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28));
     // While a zoom is being computed the old picture stands in for the new one.
     const QSizeF own = QSizeF(picture_.size()) / devicePixelRatioF();
+    const QRectF shown = onScreen(part_);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
-    if (std::abs(own.width() - page.width()) < 1)
-        p.drawImage(QRectF(page.topLeft(), own), picture_);
+    if (shown.width() < page.width() - 1 || shown.height() < page.height() - 1) p.fillRect(page, Qt::white);
+    if (std::abs(own.width() - shown.width()) < 1)
+        p.drawImage(QRectF(shown.topLeft(), own), picture_);
     else
-        p.drawImage(page, picture_);
+        p.drawImage(shown, picture_);
     p.setPen(theme().line);
     p.drawRect(page);
     drawRulers(p);
@@ -230,6 +258,8 @@ void PageView::mouseMoveEvent(QMouseEvent* e) {
     if (panning_) {
         pan_ += e->position() - from_;
         from_ = e->position();
+        const QRectF page = onScreen({0, 0, layout_.list.widthMm, layout_.list.heightMm});
+        if (!onScreen(part_).adjusted(-1, -1, 1, 1).contains(page.intersected(rect()))) refresh();
         update();
         return;
     }

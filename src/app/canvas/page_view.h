@@ -22,6 +22,7 @@ public:
     bool isCurrent() const { return shown_ == wanted_; }
     QRectF regionOf(ElementId id) const; // in pixels
     double zoom() const { return zoom_; }
+    const QImage& picture() const { return picture_; }
     draw::Point emptiestCorner() const; // of the first panel, as parts of its area from the top left
 
 Q_SIGNALS:
@@ -49,7 +50,11 @@ private:
 
     Document& document_;
     LatestJob job_;
+    QRectF partToDraw(const draw::Rect& page) const;
+    QRectF onScreen(const QRectF& partMm) const;
+
     QImage picture_;
+    QRectF part_; // of the page that the picture shows, in mm
     figure::Layout layout_;
     double zoom_ = 0; // of true size; 0: fits the view
     int wanted_ = 0, shown_ = 0;
