@@ -131,9 +131,9 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         const auto& stage = protocol.at(CurvePoint::fromText(look.text("point")));
         const bool ofStep = e.kind == "baseline" || e.kind == "taken";
         m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step")))
-                 : look.text("shown") == "excluded"
-                     ? protocol.leftOutAsMeasured() // wherever the steps have moved the others
-                     : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+                  : look.text("shown") == "excluded"
+                      ? protocol.leftOutAsMeasured() // wherever the steps have moved the others
+                      : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
         if (!ofStep && m.curve->size() > kManyPoints) m.overview = evaluator.overview(stage);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;

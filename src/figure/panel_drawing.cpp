@@ -91,6 +91,7 @@ void PanelLayout::drawAxis(const Axis& axis, bool isX) {
         addText(id, isX ? placed(set, {p, area_.bottom() + from}, HAlign::Centre, VAlign::Top)
                         : placed(set, {area_.x - from, p}, HAlign::Right, VAlign::Middle));
     }
+    if (isX) drawCommon(axis, from + secondLine(axis));
     if (crowded > 0)
         page_.out.issues.push_back(
             {"crowded-numbers",
@@ -108,6 +109,23 @@ void PanelLayout::drawAxis(const Axis& axis, bool isX) {
         const double x = area_.x - from - largestLabel(axis, true) - 0.45 * em;
         addText(id, placed(title, {x, area_.y + area_.height / 2}, HAlign::Centre, VAlign::Bottom, 90));
         addRegion(id, {x - title.heightMm(), area_.y, area_.x - x + title.heightMm() + 1, area_.height});
+    }
+}
+
+// Of two that would touch, the later one stays: the first tick often lies just before a change.
+void PanelLayout::drawCommon(const Axis& axis, double from) {
+    double next = axis.look.flag("reversed") ? -1e9 : 1e9; // where the one drawn before, to the right, begins
+    std::vector<const Tick*> ticks;
+    for (const Tick& t : axis.ticks)
+        if (!t.below.empty()) ticks.push_back(&t);
+    const double gap = 0.5 * axis.text.sizePt * kMmPerPt;
+    for (auto t = ticks.rbegin(); t != ticks.rend(); ++t) {
+        const SetText set = setText((*t)->below, axis.text);
+        const double p = axis.scale.place((*t)->value), half = set.widthMm / 2;
+        const bool fits = axis.look.flag("reversed") ? p - half > next + gap : p + half < next - gap;
+        if (!fits) continue;
+        next = axis.look.flag("reversed") ? p + half : p - half;
+        addText(axis.element->id, placed(set, {p, area_.bottom() + from}, HAlign::Centre, VAlign::Top));
     }
 }
 

@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <fmt/format.h>
+#include <utility>
 
 namespace jointer::figure {
 
@@ -97,6 +98,8 @@ void PanelLayout::makeTicks(Axis& axis, double lengthMm, bool isX) const {
                   .decimals = static_cast<int>(axis.look.number("decimals")),
                   .time = axis.isTime};
     axis.ticks = ticksOf(axis.scale, wish);
+    for (Tick& t : axis.ticks)
+        if (!isX && !t.below.empty()) t.label = std::exchange(t.below, {}) + ", " + t.label;
 }
 
 double PanelLayout::largestLabel(const Axis& axis, bool width) const {
@@ -105,7 +108,8 @@ double PanelLayout::largestLabel(const Axis& axis, bool width) const {
         const SetText set = setText(t.label, axis.text);
         largest = std::max(largest, width ? set.widthMm : set.heightMm());
     }
-    return largest;
+    const bool second = std::ranges::any_of(axis.ticks, [](const Tick& t) { return !t.below.empty(); });
+    return width || !second ? largest : largest + secondLine(axis);
 }
 
 // The plotting area is what titles, numbers and margins leave; label widths depend on it, so twice.

@@ -75,6 +75,8 @@ private:
         return way == "out" || way == "both" ? axis.look.number("tick-length") : 0;
     }
     double largestLabel(const Axis& axis, bool width) const;
+    double secondLine(const Axis& axis) const { return 1.2 * axis.text.sizePt * draw::kMmPerPt; }
+    void drawCommon(const Axis& axis, double from); // the second line of labels
 
     // The plotting area is what titles, numbers and margins leave; label widths depend on it, so twice.
     void placeArea();

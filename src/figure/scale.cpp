@@ -2,7 +2,7 @@
 #include "figure/scale.h"
 
 #include "base/text.h"
-#include "data/column.h"
+#include "figure/time_ticks.h"
 
 #include <algorithm>
 #include <cmath>
@@ -119,28 +119,6 @@ std::vector<Tick> logTicks(const Scale& s, const TickWish& wish) {
     return ticks;
 }
 
-std::vector<Tick> timeTicks(const Scale& s, const TickWish& wish) {
-    static constexpr double steps[] = {1,          2,          5,          10,         30,        60,
-                                       120,        300,        600,        1800,       3600,      7200,
-                                       10800,      21600,      43200,      86400,      2 * 86400, 7 * 86400,
-                                       14 * 86400, 30 * 86400, 91 * 86400, 365 * 86400};
-    const double span = s.high - s.low;
-    if (span < 5 || span > 40.0 * 365 * 86400) return linearTicks(s, wish);
-    const double raw = span / std::max(wish.about - 1, 1);
-    const double step =
-        *std::ranges::find_if(steps, [&](double v) { return v >= raw || v == steps[std::size(steps) - 1]; });
-    std::vector<Tick> ticks;
-    for (double v = std::ceil(s.low / step) * step; v <= s.high; v += step) {
-        const std::string date = isoDate(v), time = isoTimeOfDay(std::fmod(v, 86400));
-        ticks.push_back({v,
-                         step >= 86400              ? date
-                         : std::fmod(v, 86400) == 0 ? date.substr(5)
-                                                    : time.substr(0, step >= 60 ? 5 : 8),
-                         true});
-    }
-    return ticks;
-}
-
 } // namespace
 
 double Scale::value(double p) const {
@@ -151,7 +129,9 @@ double Scale::value(double p) const {
 std::vector<Tick> ticksOf(const Scale& scale, const TickWish& wish) {
     if (!(scale.high > scale.low) || !std::isfinite(scale.high - scale.low)) return {};
     if (scale.log) return logTicks(scale, wish);
-    return wish.time ? timeTicks(scale, wish) : linearTicks(scale, wish);
+    if (!wish.time) return linearTicks(scale, wish);
+    const auto ticks = timeTicks(scale, wish.about);
+    return ticks.empty() ? linearTicks(scale, wish) : ticks; // beyond any calendar, or between two instants
 }
 
 Range padded(Range data, bool log, double margin) {

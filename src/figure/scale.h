@@ -24,6 +24,7 @@ struct Tick {
     double value;
     std::string label; // markup; empty for minor ones
     bool major;
+    std::string below{}; // a second line: what is common to the labels from here on
 };
 
 struct TickWish {
