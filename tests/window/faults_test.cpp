@@ -9,6 +9,7 @@
 
 #include <QDir>
 #include <QPointer>
+#include <QTableWidget>
 #include <QTimer>
 #include <QWheelEvent>
 #include <fmt/format.h>
@@ -205,6 +206,31 @@ TEST(Page, AMetreAtHighZoomTakesLittleMemory) {
     EXPECT_LT(page->picture().width(), 2000);
     EXPECT_LT(page->picture().height(), 2000);
     EXPECT_GT(page->picture().width(), 500);
+}
+
+// Of a value and its error nothing is cut at 1280×800, whatever they are.
+TEST(Parameters, LongNumbersAreNeverCut) {
+    for (const double slope : {-0.0084771234, 1.602176634e-19, 123456.789012, -3.0e8}) {
+        std::string text = "x,y\n";
+        for (int i = 0; i < 30; ++i)
+            text += fmt::format("{},{}\n", i, slope * i * (1 + 1e-9 * ((i * 7) % 5 - 2)) + 3e-9 * slope);
+        Pond d(text, "long.csv");
+        d.find("fit straight line");
+        auto* table = d.window.analyse()->findChild<QTableWidget*>("parameters");
+        ASSERT_TRUE(table && table->rowCount() >= 2);
+        for (int row = 0; row < 2; ++row)
+            for (int column = 0; column < 4; ++column) {
+                const QTableWidgetItem* item = table->item(row, column);
+                const QFont font = column >= 2 ? item->font() : table->font();
+                int room = 0;
+                for (int k = 0; k < table->columnSpan(row, column); ++k)
+                    room += table->columnWidth(column + k);
+                const QStringList lines = item->text().split('\n');
+                for (const QString& line : lines)
+                    EXPECT_LE(QFontMetrics(font).horizontalAdvance(line), room) << line.toStdString();
+                EXPECT_LE(lines.size() * QFontMetrics(font).height(), table->rowHeight(row));
+            }
+    }
 }
 
 // A role that nothing reads is not offered.

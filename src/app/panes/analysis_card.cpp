@@ -4,6 +4,7 @@
 #include "app/forms/number_text.h"
 #include "app/forms/settings_form.h"
 #include "app/panes/parameter_details.h"
+#include "app/panes/parameter_row.h"
 #include "app/panes/quality_text.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -188,7 +189,7 @@ void AnalysisCard::buildParameters(QVBoxLayout& layout) {
     parameters_->setAccessibleName(tr("Parameters"));
     parameters_->horizontalHeader()->hide();
     parameters_->verticalHeader()->hide();
-    parameters_->verticalHeader()->setDefaultSectionSize(25);
+    parameters_->verticalHeader()->setDefaultSectionSize(kParameterRowHeight);
     parameters_->setShowGrid(false);
     parameters_->setSelectionBehavior(QAbstractItemView::SelectRows);
     parameters_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -310,29 +311,18 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     shown_ = r.parameters;
     const bool held = a->settings.flag("hold");
     if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(r);
-    QFont small = font();
-    small.setPointSizeF(9);
-    auto cell = [&](int row, int column, const QString& t, Qt::Alignment align, const QColor& ink) {
-        auto* item = new QTableWidgetItem(t);
-        item->setTextAlignment(align | Qt::AlignVCenter);
-        item->setForeground(ink);
-        if (column >= 2) item->setFont(small);
-        parameters_->setItem(row, column, item);
-    };
     const auto shownDerived = held ? std::vector<fit::DerivedResult>{} : r.derived;
     parameters_->setRowCount(static_cast<int>(r.parameters.size() + shownDerived.size()));
     for (int row = 0; row < static_cast<int>(r.parameters.size()); ++row) {
         const fit::ParameterResult& p = r.parameters[static_cast<std::size_t>(row)];
         const ValueText t = readableWithError(p.value, p.se);
         const QString how = p.atLimit                              ? tr("on limit")
-                            : !p.determined                        ? tr("in doubt")
+                            : !p.determined                        ? tr("undetermined")
                             : p.treatment == fit::Treatment::Fixed ? tr("fixed")
                             : p.treatment == fit::Treatment::Tied  ? tr("tied")
                                                                    : tr("free");
-        cell(row, 0, text(p.name), Qt::AlignLeft, theme().ink);
-        cell(row, 1, text(t.value), Qt::AlignRight, theme().ink);
-        cell(row, 2, t.error.empty() ? QString() : "± " + text(t.error), Qt::AlignLeft, theme().muted);
-        cell(row, 3, how, Qt::AlignRight, p.atLimit || !p.determined ? theme().warning : theme().muted);
+        fillParameterRow(*parameters_, row, text(p.name), t, how, theme().ink,
+                         p.atLimit || !p.determined ? theme().warning : theme().muted);
         const std::string unit =
             models::unitText(result.model->parameters()[static_cast<std::size_t>(row)].unit,
                              result.points->xMeaning.unit, result.points->yMeaning.unit);
@@ -343,12 +333,11 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
     int row = static_cast<int>(r.parameters.size());
     for (const fit::DerivedResult& d : shownDerived) {
         const ValueText t = readableWithError(d.value, d.se);
-        cell(row, 0, text(d.name), Qt::AlignLeft, theme().muted);
-        cell(row, 1, text(t.value), Qt::AlignRight, theme().muted);
-        cell(row, 2, t.error.empty() ? QString() : "± " + text(t.error), Qt::AlignLeft, theme().muted);
-        cell(row++, 3, tr("derived"), Qt::AlignRight, theme().muted);
+        fillParameterRow(*parameters_, row++, text(d.name), t, tr("derived"), theme().muted, theme().muted);
     }
-    parameters_->setFixedHeight(25 * std::min(parameters_->rowCount(), 12) + 4);
+    int height = 4;
+    for (int k = 0; k < std::min(parameters_->rowCount(), 12); ++k) height += parameters_->rowHeight(k);
+    parameters_->setFixedHeight(height);
     if (held) {
         quality_->setText(tr("Start values, not fitted yet."));
         warnings_->hide();
@@ -373,7 +362,9 @@ std::optional<double> AnalysisCard::valueShown(const std::string& parameter) con
 void AnalysisCard::openParameter(int row) {
     clearLayout(details_);
     const auto a = analysis();
-    const std::string name = parameters_->item(row, 0) ? parameters_->item(row, 0)->text().toStdString() : "";
+    const std::string name = parameters_->item(row, 0)
+                                 ? parameters_->item(row, 0)->data(Qt::UserRole).toString().toStdString()
+                                 : "";
     const auto model = a ? evaluate::modelOf(a->model) : std::unexpected(Issue{});
     const bool isParameter =
         model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });

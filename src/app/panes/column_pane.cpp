@@ -11,12 +11,14 @@
 #include "stats/histogram.h"
 #include "stats/summary.h"
 
+#include <QApplication>
 #include <QComboBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
+#include <QTextDocument>
 #include <array>
 #include <cmath>
 #include <set>
@@ -24,6 +26,8 @@
 namespace jointer::app {
 
 namespace {
+
+constexpr double kPaneWidth = 240; // of the words beside the table
 
 QComboBox* combo(const char* name, const QString& tip) {
     auto* made = new QComboBox;
@@ -75,6 +79,23 @@ QString asTable(const Cells2& rows) {
     return html + "</table>";
 }
 
+// Two to a line where no number is cut by that, also with a scroll bar beside.
+bool fitsThePane(const Cells2& rows) {
+    QTextDocument trial;
+    trial.setDefaultFont(QApplication::font());
+    trial.setHtml(asTable(rows).replace("width='100%'", ""));
+    return trial.idealWidth() <= kPaneWidth;
+}
+
+Cells2 oneToALine(const Cells2& rows) {
+    Cells2 single;
+    for (const auto& [a, x, b, y] : rows) {
+        single.push_back({a, x, {}, {}});
+        if (!b.isEmpty()) single.push_back({b, y, {}, {}});
+    }
+    return single;
+}
+
 QString summaryText(const Column& like, const stats::Summary& s) {
     auto n = [&](double v) { return std::isnan(v) ? QStringLiteral("–") : spelled(like, v); };
     // Of times only places are times; widths are seconds.
@@ -96,16 +117,8 @@ QString summaryText(const Column& like, const stats::Summary& s) {
                    {P::tr("from"), n(s.min), P::tr("to"), n(s.max)},
                    {P::tr("sum"), plain(s.sum), P::tr("squares"), plain(s.sumOfSquares)},
                    {P::tr("skewness"), shape(s.skewness), P::tr("kurtosis"), shape(s.kurtosis)}};
-    if (like.isTime()) { // long words: one to a line; sums of moments mean nothing
-        rows.erase(rows.end() - 2);
-        Cells2 single;
-        for (const auto& [a, x, b, y] : rows) {
-            single.push_back({a, x, {}, {}});
-            if (!b.isEmpty()) single.push_back({b, y, {}, {}});
-        }
-        rows = std::move(single);
-    }
-    return asTable(rows);
+    if (like.isTime()) rows.erase(rows.end() - 2); // sums of moments mean nothing
+    return asTable(like.isTime() || !fitsThePane(rows) ? oneToALine(rows) : rows);
 }
 
 // Of words: how many there are, and the most frequent ones.

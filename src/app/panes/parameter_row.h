@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A parameter in the grid of an analysis: name, value, error and how it is treated. Where these have no room
+// in one line, name and treatment stand above the numbers: nothing of a number is ever cut.
+#pragma once
+
+#include "base/text.h"
+
+class QColor;
+class QString;
+class QTableWidget;
+
+namespace jointer::app {
+
+inline constexpr int kParameterRowHeight = 25;
+
+// Requires: four columns; the item of the first holds the name under Qt::UserRole.
+void fillParameterRow(QTableWidget& grid, int row, const QString& name, const ValueText& value,
+                      const QString& how, const QColor& ink, const QColor& howInk);
+
+} // namespace jointer::app
