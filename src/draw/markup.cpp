@@ -88,10 +88,11 @@ private:
         if (end == at_ + 1 && end < text_.size()) ++end;
         const std::string_view name = text_.substr(at_ + 1, end - at_ - 1);
         const bool hasArgument = end < text_.size() && text_[end] == '{';
-        if ((name == "i" || name == "b") && hasArgument) {
+        const bool bold = name == "textbf", italic = name == "textit";
+        if ((italic || bold) && hasArgument) {
             flush();
             at_ = end + 1;
-            sequence({s.bold || name == "b", s.italic || name == "i", s.scale, s.rise, s.depth + 1});
+            sequence({s.bold || bold, s.italic || italic, s.scale, s.rise, s.depth + 1});
             return;
         }
         const auto symbol = symbols().find(name);

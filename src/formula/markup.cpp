@@ -38,7 +38,7 @@ std::string nameMarkup(const std::string& name) {
     if (std::ranges::find(greek, stem) != greek.end())
         stem = "\\" + stem;
     else if (decodeUtf8(stem).size() == 1)
-        stem = "\\i{" + stem + "}";
+        stem = "\\textit{" + stem + "}";
     return digits < name.size() && digits > 0 ? stem + "_{" + name.substr(digits) + "}" : stem;
 }
 

@@ -200,6 +200,8 @@ Result<OpenedProject> projectFrom(const ZipReader& zip, const std::string& path)
         damaged("The manifest is damaged; the parts are opened as far as they can be read.");
     const bool newer = manifest.is_object() && manifest.contains("format") &&
                        manifest["format"].is_number() && manifest["format"].get<int>() > kFileFormat;
+    if (manifest.is_object() && manifest.contains("format") && manifest["format"].is_number())
+        out.format = manifest["format"].get<int>();
     if (newer) {
         out.readOnly = true;
         out.issues.push_back({"newer-version",

@@ -8,7 +8,7 @@
 
 namespace jointer {
 
-inline constexpr int kFileFormat = 1;
+inline constexpr int kFileFormat = 2; // 1: italic and bold texts had codes of their own
 
 // Results by the hex digest of their key; texts as evaluate writes them.
 using StoredResults = std::map<std::string, std::string>;
@@ -24,6 +24,7 @@ struct Beside {
 struct OpenedProject {
     Project project;
     Beside beside;
+    int format = kFileFormat;  // of the file
     bool readOnly = false;     // written by a newer version
     std::vector<Issue> issues; // what is damaged or missing
 };

@@ -93,6 +93,42 @@ private:
     std::vector<Issue> issues_;
 };
 
+// Files of the first format wrote italic and bold texts of figures with codes of their own.
+void convertMarkup(Settings& settings) {
+    const Settings before = settings;
+    for (const auto& [key, value] : before.entries()) {
+        const std::string* old = std::get_if<std::string>(&value);
+        if (!old || old->find('\\') == old->npos) continue;
+        std::string text;
+        for (std::size_t i = 0; i < old->size(); ++i) {
+            const std::string_view code = std::string_view(*old).substr(i, 3);
+            if (code.starts_with("\\\\")) { // a backslash that stands for itself
+                text += "\\\\";
+                ++i;
+            } else if (code == "\\i{" || code == "\\b{") {
+                text += code[1] == 'i' ? "\\textit{" : "\\textbf{";
+                i += 2;
+            } else
+                text += (*old)[i];
+        }
+        settings.set(key, Value(text));
+    }
+}
+
+void convertMarkup(Element& element) {
+    convertMarkup(element.settings);
+    for (Element& child : element.children) convertMarkup(child);
+}
+
+void convertMarkup(Project& project) {
+    for (const auto& figure : project.figures) {
+        Figure copy = *figure;
+        convertMarkup(copy.settings);
+        for (Element& e : copy.elements) convertMarkup(e);
+        if (!(copy == *figure)) project.figures = project.figures.with(std::move(copy));
+    }
+}
+
 } // namespace
 
 std::vector<Issue> dropUnfitSettings(Project& project) {
@@ -102,6 +138,7 @@ std::vector<Issue> dropUnfitSettings(Project& project) {
 Result<OpenedProject> openValidated(const std::string& path) {
     auto opened = openProject(path);
     if (!opened) return opened;
+    if (opened->format < 2) convertMarkup(opened->project);
     std::ranges::move(dropUnfitSettings(opened->project), std::back_inserter(opened->issues));
     if (!opened->readOnly) addShippedStyles(opened->project);
     return opened;

@@ -116,8 +116,8 @@ TEST(Expression, UnknownNamesAreSaid) {
 
 TEST(Expression, ShowsItselfAsMathematics) {
     EXPECT_EQ(toMarkup(*Expression::parse("a*exp(-b*x)+c1")),
-              "\\i{a}\\,· e^{−\\i{b}\\,· \\i{x}} + \\i{c}_{1}");
-    EXPECT_EQ(toMarkup(*Expression::parse("(a+b)/(c*d)")), "(\\i{a} + \\i{b}) / (\\i{c}\\,· \\i{d})");
+              "\\textit{a}\\,· e^{−\\textit{b}\\,· \\textit{x}} + \\textit{c}_{1}");
+    EXPECT_EQ(toMarkup(*Expression::parse("(a+b)/(c*d)")), "(\\textit{a} + \\textit{b}) / (\\textit{c}\\,· \\textit{d})");
 }
 
 TEST(Program, KnowsLinearModels) {

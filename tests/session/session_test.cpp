@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/zip.h"
 #include "session/check.h"
 #include "session/export.h"
 #include "session/import.h"
@@ -123,6 +124,47 @@ TEST(Session, ValuesThatMakeNoSenseAreDroppedOnOpening) {
     EXPECT_GE(opened->size(), 2U);
     EXPECT_FALSE(s.project().analyses[0].settings.has("level"));
     EXPECT_TRUE(s.evaluator().fit(s.project(), s.project().analyses[0]).good());
+    fs::remove_all(folder);
+}
+
+namespace {
+
+// The same entries under a manifest of the first format.
+bool saveAsFormat1(const Project& p, const std::string& path) {
+    if (!saveProject(p, {}, path)) return false;
+    const auto zip = ZipReader::openFile(path);
+    ZipWriter out;
+    for (const std::string& name : (*zip)->names()) {
+        std::string text = (*zip)->text(name).value();
+        if (name == "manifest.json") text.replace(text.find("\"format\": 2"), 11, "\"format\": 1");
+        out.addOwned(name, text, name != "mimetype");
+    }
+    return replaceFile(path, *out.bytes()).has_value();
+}
+
+} // namespace
+
+// Texts of the first file format are converted once; a backslash that stands for itself stays.
+TEST(Session, ItalicAndBoldOfOldFilesAreConverted) {
+    const fs::path folder = folderFor("markup");
+    Project p = test::sampleProject();
+    ASSERT_FALSE(p.figures.empty());
+    Figure f = p.figures[0];
+    Element note{.id = ElementId{9901}, .kind = "note"};
+    note.settings.set("text", "\\i{T} and \\b{bold} \\\\i{x}");
+    f.elements[0].children.push_back(note);
+    p.figures = p.figures.with(f);
+    ASSERT_TRUE(saveProject(p, {}, folder / "p.jointer"));
+    Session now;
+    ASSERT_TRUE(now.open(folder / "p.jointer"));
+    EXPECT_EQ(now.project().figures[0].find(ElementId{9901})->settings.text("text"),
+              note.settings.text("text"));
+
+    ASSERT_TRUE(saveAsFormat1(p, folder / "old.jointer"));
+    Session s;
+    ASSERT_TRUE(s.open(folder / "old.jointer"));
+    EXPECT_EQ(s.project().figures[0].find(ElementId{9901})->settings.text("text"),
+              "\\textit{T} and \\textbf{bold} \\\\i{x}");
     fs::remove_all(folder);
 }
 
