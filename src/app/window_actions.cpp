@@ -90,12 +90,12 @@ std::vector<Window::Entry> Window::entries() {
                        tr("Go to %1").arg(tr(kStageNames[static_cast<std::size_t>(i)])),
                        [this, i] { goTo(static_cast<Stage>(i)); }});
     const std::pair<const char*, Tool> tools[] = {
-        {"Z", Tool::Zoom}, {"S", Tool::Span}, {"E", Tool::Exclude}, {"A", Tool::Anchor}};
+        {"Z", Tool::Zoom}, {"S", Tool::Span}, {"L", Tool::LeaveOut}, {"A", Tool::Anchor}};
     for (const auto& [letter, tool] : tools)
         all.push_back({tr("View"),
                        tool == Tool::Zoom      ? tr("Zoom tool")
                        : tool == Tool::Span    ? tr("Span tool")
-                       : tool == Tool::Exclude ? tr("Exclude tool")
+                       : tool == Tool::LeaveOut ? tr("Leave out tool")
                                                : tr("Anchor tool"),
                        letter,
                        {},

@@ -45,7 +45,7 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     }
     out.value.sentence =
         "Left out " + counted(static_cast<long long>(left.size()), "point") + (byRule ? "." : " by hand.");
-    out.value.detail = left.empty() ? "click points with the Exclude tool" : pointList(left);
+    out.value.detail = left.empty() ? "click points with the tool Leave out" : pointList(left);
     if (c.rowIds.empty() && !rows.empty())
         out.issues.push_back({"rows-lost",
                               "Points left out by hand cannot be found again after resampling: move this "
@@ -66,7 +66,7 @@ StepKind excludeStep() {
                      {{.key = "rows",
                        .label = "Points",
                        .kind = SettingKind::List,
-                       .help = "Row ids of the points left out by hand; click them with the Exclude tool.",
+                       .help = "Row ids of the points left out by hand; click them with the tool Leave out.",
                        .shownIf = "never=yes"},
                       {.key = "keep-x",
                        .label = "Keep x",

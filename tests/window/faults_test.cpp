@@ -111,7 +111,7 @@ TEST(Exclude, ANarrowBoxTakesAllPointsInIt) {
     for (int i = 0; i < 1000; ++i) text += fmt::format("{},{}\n", i, 5 + i % 3);
     Pond d(text, "dense.csv");
     d.stage("Clean");
-    d.click(d.window.clean(), "Exclude");
+    d.click(d.window.clean(), "Leave out");
     PlotCanvas* plot = d.window.clean()->canvas();
     const QPoint a = plot->toPixels(500, 7.05).toPoint(), b = a + QPoint(10, plot->height());
     QTest::mousePress(plot, Qt::LeftButton, {}, a);
@@ -129,7 +129,7 @@ TEST(Exclude, WhatIsOutByRuleIsNotTakenBackByAClick) {
     d.window.document().apply(edits::addStep(d.dataset().id, "exclude", rule, "Leave out"));
     d.settle();
     d.stage("Clean");
-    d.click(d.window.clean(), "Exclude");
+    d.click(d.window.clean(), "Leave out");
     const std::size_t before = d.entries();
     const Project project = d.project();
     d.clickPlot(d.window.clean()->canvas(), 2, 9);
@@ -152,7 +152,7 @@ TEST(Exclude, LeftOutPointsStayWhereTheyWereMeasured) {
     EXPECT_NEAR(chain.end().curve().y[2], 16, 1e-9);
     EXPECT_EQ(chain.leftOutAsMeasured()->y[2], 30);
     EXPECT_EQ(chain.leftOutAsMeasured()->y[3], chain.end().curve().y[3]);
-    d.click(d.window.clean(), "Exclude");
+    d.click(d.window.clean(), "Leave out");
     d.clickPlot(d.window.clean()->canvas(), 2, 30);
     EXPECT_TRUE(d.said().startsWith("Took back 1 point")) << d.said().toStdString();
 }

@@ -34,7 +34,7 @@ TEST(Task, FromAFileToAPrintedFigure) {
         return std::pair(d.project().tables[0].columns[0].numbers()[row],
                          d.project().tables[0].columns[1].numbers()[row]);
     };
-    d.click(d.window.clean(), "Exclude");
+    d.click(d.window.clean(), "Leave out");
     for (std::size_t spike : {90U, 222U}) d.clickPlot(plot, cells(spike).first, cells(spike).second);
     ASSERT_EQ(d.dataset().protocol.size(), 1U);
     EXPECT_THAT(d.dataset().protocol[0].settings.numbers("rows"), testing::ElementsAre(91, 223));
@@ -151,7 +151,7 @@ TEST(Window, EscapeAlwaysLeadsBackToThePointer) {
     d.window.openPath("demo:");
     d.stage("Clean");
     PlotCanvas* plot = d.window.clean()->canvas();
-    for (const char* tool : {"Zoom", "Span", "Exclude", "Anchor"}) {
+    for (const char* tool : {"Zoom", "Span", "Leave out", "Anchor"}) {
         d.click(d.window.clean(), tool);
         EXPECT_NE(plot->tool(), Tool::Pointer) << tool;
         QTest::keyClick(plot, Qt::Key_Escape);

@@ -209,7 +209,7 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
         drag_ = Drag::Anchor;
     else if (const Drag end = spanEndAt(from_); end != Drag::None)
         drag_ = end;
-    else if (tool_ == Tool::Zoom || tool_ == Tool::Exclude)
+    else if (tool_ == Tool::Zoom || tool_ == Tool::LeaveOut)
         drag_ = Drag::Region;
     else if (tool_ == Tool::Span)
         drag_ = Drag::Span;
@@ -286,7 +286,7 @@ void PlotCanvas::offerRange(std::pair<double, double> x, std::optional<std::pair
 void PlotCanvas::chooseRegion() {
     const QRectF region = QRectF(from_, now_).normalized();
     const bool click = region.width() < 4 && region.height() < 4;
-    if (tool_ == Tool::Exclude) return toggleIn(region, click);
+    if (tool_ == Tool::LeaveOut) return toggleIn(region, click);
     if (click) return;
     const QPointF a = toValues(region.bottomLeft()), b = toValues(region.topRight());
     offerRange({a.x(), b.x()}, std::pair(a.y(), b.y()));
@@ -358,7 +358,7 @@ void PlotCanvas::moveProbe(int by) {
 }
 
 void PlotCanvas::mouseDoubleClickEvent(QMouseEvent* e) {
-    if (e->button() == Qt::LeftButton && tool_ != Tool::Anchor && tool_ != Tool::Exclude) Q_EMIT rangeReset();
+    if (e->button() == Qt::LeftButton && tool_ != Tool::Anchor && tool_ != Tool::LeaveOut) Q_EMIT rangeReset();
 }
 
 void PlotCanvas::wheelEvent(QWheelEvent* e) {

@@ -14,7 +14,7 @@
 
 namespace jointer::app {
 
-enum class Tool { Pointer, Zoom, Span, Exclude, Anchor };
+enum class Tool { Pointer, Zoom, Span, LeaveOut, Anchor };
 
 class PlotCanvas final : public QWidget {
     Q_OBJECT

@@ -122,7 +122,7 @@ void ProtocolPane::addSteps(const Dataset& d) {
     }
     if (d.protocol.empty()) {
         addHint(tr("Nothing has been done to this dataset yet. Leave out points with the "
-                   "Exclude tool, or add a step."));
+                   "Leave out tool, or add a step."));
     }
     addLink(tr("+ Add a step"), &ProtocolPane::offerSteps);
 }

@@ -66,8 +66,8 @@ QWidget* WorkStage::buildTools() {
         {Tool::Pointer, tr("Pointer"), "Esc", tr("Read values; drag handles (Esc)")},
         {Tool::Zoom, tr("Zoom"), "Z", tr("Drag a region; double-click shows all (Z)")},
         {Tool::Span, tr("Span"), "S", tr("Drag an interval of x (S)")},
-        {Tool::Exclude, tr("Exclude"), "E",
-         tr("Click or box points to leave them out or take them back (E)")}};
+        {Tool::LeaveOut, tr("Leave out"), "L",
+         tr("Click or box points to leave them out or take them back (L)")}};
     if (focus_ == ProtocolFocus::Steps)
         entries.push_back({Tool::Anchor, tr("Anchor"), "A",
                            tr("Click to place baseline anchors; right-click removes one (A)")});
