@@ -76,8 +76,7 @@ private:
     // The numbers of fields that rows from here on may have: the most frequent ones, at most three.
     std::vector<std::size_t> widths(std::size_t from) const {
         std::map<std::size_t, double> weight;
-        for (std::size_t k = from; k < end_; ++k)
-            weight[look_[body_[k]].fields.size()] += 1;
+        for (std::size_t k = from; k < end_; ++k) weight[look_[body_[k]].fields.size()] += 1;
         std::vector<std::pair<double, std::size_t>> sorted;
         for (const auto& [n, count] : weight) sorted.emplace_back(count, n);
         std::ranges::sort(sorted, std::greater{});
@@ -208,6 +207,7 @@ private:
         if (names.size() == columns + 1 && names.back().empty()) names.pop_back();
         const Line& l = look_[line];
         const bool scale = isScale(names, types), byBlanks = base_.separator == kBlanks;
+        const bool byPlace = byBlanks || base_.form == Form::Wide || base_.form == Form::Fixed;
         double bits = scale ? scaleBits(names) : wordsBits(names);
         bits += l.tabs + (l.comment ? (columns > 1 ? 2 : 5) : 0);
         const bool wholeRow = look_[first].fields.size() >= columns;
@@ -231,7 +231,7 @@ private:
             if (blanks > 0)
                 for (std::string_view word : split(name, ' '))
                     if (isSentenceWord(word)) bits += 5;
-            if (byBlanks && columns > 2 && isProseWord(name)) bits += 6;
+            if (byPlace && columns > 2 && isProseWord(name)) bits += 6;
             if (!isValue) ++words;
             if (!distinct.insert(name).second) bits += columns > 2 ? 2 : 4;
             if (blanks > 2) bits += std::min(12.0, 6 * static_cast<double>(blanks - 2));
@@ -241,7 +241,7 @@ private:
             units += isBracketed(name) || (name.size() <= 4 && isUnitText(name));
         }
         if (units == names.size()) bits += 6;
-        if (l.fact && (byBlanks || base_.form == Form::Wide || base_.form == Form::Fixed)) bits += 10;
+        if (l.fact && byPlace) bits += 10;
         if (words == 0 && !scale) return Reading::kNever;
         // Words above words: the heading of a table of texts only cannot be told from a row.
         if (std::ranges::all_of(types, [](Type t) { return t == Type::Text; })) bits += 2;

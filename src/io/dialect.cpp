@@ -207,6 +207,20 @@ bool isDecimalOpen(const Lines& lines, const Dialect& d) {
     return open > 0;
 }
 
+// Whether two columns of whole numbers without headings could as well be one with decimal commas.
+bool isCommaOpen(const Lines& lines, const Dialect& d) {
+    if (d.separator != ',' || d.columns != 2 || d.heading > 0 || d.form != Form::Separated) return false;
+    std::size_t rows = 0;
+    for (std::size_t i = static_cast<std::size_t>(d.first) - 1; i < lines.size(); ++i) {
+        if (isBlankLine(lines[i]) || isComment(lines[i], d.comment)) continue;
+        const std::string_view line = trimmed(lines[i]);
+        const bool one = numberOf(line, ',') && line.find_first_of(". ") == line.npos;
+        if (!one) return false;
+        ++rows;
+    }
+    return rows > 0;
+}
+
 // Each line is a variable: a word and many numbers, more of them than there are lines, and no heading.
 bool looksAlongLines(const Lines& lines, const DialectGuess& g) {
     const Dialect& d = g.dialect;
@@ -315,6 +329,7 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
     // Headings told to stand at or below the guessed data push the data down.
     d.first = std::max({d.first, d.heading + 1, d.units + 1});
     g.decimalIsOpen = !told.has("decimal") && isDecimalOpen(lines, d);
+    g.commaIsOpen = !told.has("separator") && !told.has("decimal") && isCommaOpen(lines, d);
     classify(lines, g);
     const bool free = !told.has("heading") && !told.has("first") && !told.has("transpose");
     if (told.flag("transpose") || (free && d.heading == 0 && looksAlongLines(lines, g)))

@@ -46,6 +46,7 @@ struct DialectGuess {
     std::string section;             // name of the last "[…]" above the data
     std::vector<LineKind> lineKinds; // of the first lines
     bool decimalIsOpen = false;      // every "1,234" could also be grouped digits
+    bool commaIsOpen = false;        // every "5,5" in two columns could also be one number
 };
 
 // Settings: separator (the character, "tab", "space", "fixed"), decimal, heading and units ("none" or a

@@ -132,6 +132,8 @@ std::string_view withoutComment(std::string_view line, std::string_view comment)
 
 bool isRuleLine(std::string_view line) {
     const std::string_view t = trimmed(line);
+    if (t.size() > 5 && t.starts_with("--") && t.ends_with("--") && t.find_first_of(",;\t|") == t.npos)
+        return true; // "-- end --"
     if (t.size() < 3 || t.find_first_not_of("-=+|:_ \t") != std::string_view::npos) return false;
     return t.find("---") != t.npos || t.find("===") != t.npos || t.find("___") != t.npos ||
            t.find(":-") != t.npos;

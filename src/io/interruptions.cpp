@@ -284,7 +284,8 @@ std::vector<long> wordyLastLines(std::string_view text, const DialectGuess& gues
     auto last = allLines(text.substr(text.size() - tail));
     while (!last.empty() && (isBlankLine(last.back()) || isComment(last.back(), d.comment))) last.pop_back();
     const bool quotes = text.substr(text.size() - tail).find('"') != text.npos; // lines may go on
-    if (2 * values <= rows || rows == 0 || quotes) return {};
+    const bool ruled = !last.empty() && isRuleLine(last.back());
+    if ((2 * values <= rows && !ruled) || rows == 0 || quotes) return {};
     std::size_t wordy = 0;
     while (wordy < last.size() && wordy < 5) {
         const auto fields = fieldsOfLine(last[last.size() - 1 - wordy], d);

@@ -110,7 +110,8 @@ Result<ReadResult> read(std::string_view bytes, std::string_view fileName, const
     }
     for (Issue& issue : result->issues) issue.place.file = file;
     if (result->tables.size() == 1)
-        std::ranges::move(std::exchange(result->tables[0].metadata, {}), std::back_inserter(result->metadata));
+        std::ranges::move(std::exchange(result->tables[0].metadata, {}),
+                          std::back_inserter(result->metadata));
     for (ReadTable& t : result->tables) {
         if (t.table.name.empty()) t.table.name = std::filesystem::path(file).stem().string();
         t.table.origin.file = file;

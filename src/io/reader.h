@@ -22,9 +22,9 @@ struct SheetRegion {
 };
 
 struct ReadTable {
-    Table table;                                            // without ids
-    long headingLine = 0, unitsLine = 0, firstDataLine = 0; // 0: none
-    std::optional<SheetRegion> region{};                    // of spreadsheets: where it stands
+    Table table;                                                 // without ids
+    long headingLine = 0, unitsLine = 0, firstDataLine = 0;      // 0: none
+    std::optional<SheetRegion> region{};                         // of spreadsheets: where it stands
     std::vector<std::pair<std::string, std::string>> metadata{}; // its own, beside those of the whole file
 };
 
@@ -35,9 +35,9 @@ struct SheetPreview {
 };
 
 struct ReadResult {
-    std::string format;   // key of the reader
-    std::string encoding; // of text formats
-    Dialect dialect;      // of delimited text
+    std::string format;                                        // key of the reader
+    std::string encoding;                                      // of text formats
+    Dialect dialect;                                           // of delimited text
     std::vector<std::pair<std::string, std::string>> metadata; // of the whole file
     std::vector<ReadTable> tables;
     std::vector<LineKind> lineKinds;  // of the first lines of text formats, for the preview

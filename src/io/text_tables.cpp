@@ -265,6 +265,11 @@ private:
         main_ = guess.dialect;
         out_.lineKinds = guess.lineKinds;
         out_.dialect = guess.dialect;
+        if (guess.commaIsOpen)
+            out_.issues.push_back({"ambiguous-decimal",
+                                   "Every line could also be one number with a decimal comma. Read as two "
+                                   "columns; choose the decimal comma if that is wrong.",
+                                   {.line = guess.dialect.first}});
         if (guess.decimalIsOpen)
             out_.issues.push_back({"ambiguous-decimal",
                                    "Every comma could also divide groups of three digits. Read as decimal "

@@ -128,7 +128,7 @@ bool isOpenOrder(const MadeColumn& c) {
     bool any = false;
     for (const std::string& cell : c.cells) {
         if (cell.size() < 10 || cell[2] != '/') continue;
-        any = true;
+        any |= cell.substr(0, 2) != cell.substr(3, 2); // 09/09 reads one way only
         if (std::stoi(cell.substr(0, 2)) > 12 || std::stoi(cell.substr(3, 2)) > 12) return false;
     }
     return any;

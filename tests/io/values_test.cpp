@@ -179,8 +179,7 @@ TEST(Units, AreToldFromWords) {
     for (const char* unit :
          {"cm", "mg/L", "m s-1", "µmol/L", "kPa", "%", "°C", "1/cm", "cm^-1", "counts", "a.u."})
         EXPECT_TRUE(isUnitText(unit)) << unit;
-    for (const char* word : {"north", "Sample 3", "yes", "note"})
-        EXPECT_FALSE(isUnitText(word)) << word;
+    for (const char* word : {"north", "Sample 3", "yes", "note"}) EXPECT_FALSE(isUnitText(word)) << word;
     EXPECT_EQ(bareUnit("[cm]"), "cm");
     EXPECT_EQ(bareUnit("(mg/L)"), "mg/L");
 }
