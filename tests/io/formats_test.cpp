@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Open formats by files built here from their definitions: what each byte says is known beforehand.
 #include "base/text.h"
+#include "base/zip.h"
 #include "io/reader.h"
 
 #include <bit>
@@ -251,4 +252,66 @@ TEST(Text, ThatIsNotUtf8NeverGetsFurther) {
         for (const std::string& text : c.cells->texts) EXPECT_TRUE(isUtf8(text));
     }
     EXPECT_TRUE(std::ranges::any_of(r->issues, [](const Issue& i) { return i.code == "not-utf-8"; }));
+}
+
+namespace {
+
+template <class T> std::string bytesOf(std::initializer_list<T> values) {
+    std::string out;
+    for (T v : values) out.append(reinterpret_cast<const char*>(&v), sizeof v);
+    return out;
+}
+
+std::string mat4Matrix(const std::string& name, std::int32_t rows, std::int32_t columns,
+                       const std::string& data) {
+    return bytesOf<std::int32_t>({0, rows, columns, 0, static_cast<std::int32_t>(name.size() + 1)}) + name +
+           std::string(1, '\0') + data;
+}
+
+std::string npyVector(const std::string& data, std::size_t n) {
+    std::string header = "{'descr': '<f8', 'fortran_order': False, 'shape': (" + std::to_string(n) + ",), }";
+    header.resize(117, ' ');
+    header += '\n';
+    std::string out = "\x93NUMPY";
+    out += std::string("\x01\x00", 2);
+    out += bytesOf<std::uint16_t>({static_cast<std::uint16_t>(header.size())});
+    return out + header + data;
+}
+
+} // namespace
+
+// Built from the published description of version 4: little-endian doubles, column after column.
+TEST(Mat4, VectorsOfOneLengthAreColumnsAndMatricesTables) {
+    const std::string file = mat4Matrix("t", 3, 1, bytesOf<double>({0, 1, 2})) +
+                             mat4Matrix("v", 3, 1, bytesOf<double>({5, 6, 7})) +
+                             mat4Matrix("M", 2, 2, bytesOf<double>({1, 2, 3, 4}));
+    const auto r = read(file, "b.mat", {});
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->format, "mat4");
+    ASSERT_EQ(r->tables.size(), 2U);
+    EXPECT_EQ(r->tables[0].table.columns[1].name, "v");
+    EXPECT_EQ(r->tables[0].table.columns[1].numbers()[2], 7);
+    EXPECT_EQ(r->tables[1].table.columns[1].numbers()[0], 3);
+    for (std::size_t cut = 1; cut < file.size(); ++cut) (void)read(file.substr(0, cut), "b.mat", {});
+}
+
+TEST(Npz, ArraysOfOneLengthAreColumns) {
+    ZipWriter zip;
+    const std::string t = npyVector(bytesOf<double>({0, 1, 2}), 3),
+                      v = npyVector(bytesOf<double>({5, 6, 7}), 3);
+    zip.add("t.npy", t, false);
+    zip.add("v.npy", v, true);
+    const auto r = read(*zip.bytes(), "a.npz", {});
+    ASSERT_TRUE(r) << r.error().text;
+    EXPECT_EQ(r->format, "npz");
+    ASSERT_EQ(r->tables.size(), 1U);
+    ASSERT_EQ(r->tables[0].table.columns.size(), 2U);
+    EXPECT_EQ(r->tables[0].table.columns[1].name, "v");
+    EXPECT_EQ(r->tables[0].table.columns[1].numbers()[0], 5);
+}
+
+TEST(Xls, ADamagedWorkbookIsRefusedInWords) {
+    const auto r = read(hex("D0CF11E0A1B11AE1") + "garbage", "old.xls", {});
+    ASSERT_FALSE(r);
+    EXPECT_EQ(r.error().code, "xls");
 }

@@ -90,8 +90,9 @@ bool fitsThePane(const Cells2& rows) {
 Cells2 oneToALine(const Cells2& rows) {
     Cells2 single;
     for (const auto& [a, x, b, y] : rows) {
-        single.push_back({a, x, {}, {}});
-        if (!b.isEmpty()) single.push_back({b, y, {}, {}});
+        const bool pair = b == ColumnPane::tr("and");
+        single.push_back({a, pair ? x + " … " + y : x, {}, {}});
+        if (!b.isEmpty() && !pair) single.push_back({b, y, {}, {}});
     }
     return single;
 }
