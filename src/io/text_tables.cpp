@@ -336,12 +336,35 @@ void nameTables(std::vector<ReadTable>& tables) {
     }
 }
 
+// Prose and programs: nothing but texts, in lines of any number of words, in sentences or in statements.
+bool isHardlyATable(const ReadResult& out) {
+    const Table& t = out.tables.front().table;
+    if (out.tables.size() > 1 || t.rowCount() < 2 || t.columns.empty()) return false;
+    if (!std::ranges::all_of(t.columns, [](const Column& c) { return c.kind == ColumnKind::Text; }))
+        return false;
+    const bool ragged =
+        std::ranges::any_of(out.issues, [](const Issue& i) { return i.code == "ragged-rows"; });
+    const auto &first = t.columns.front().cells->texts, &last = t.columns.back().cells->texts;
+    const auto sentences =
+        std::ranges::count_if(first, [](const std::string& s) { return std::ranges::count(s, ' ') > 2; });
+    const auto closed = std::ranges::count_if(
+        last, [](const std::string& s) { return !s.empty() && std::string_view(".;{}").contains(s.back()); });
+    return ragged || (t.columns.size() == 1 && 2 * sentences > std::ssize(first)) ||
+           3 * closed > std::ssize(last);
+}
+
 } // namespace
 
 Result<void> readTables(std::string_view text, const Settings& told, const Cancellation& stop,
                         ReadResult& out) {
     if (auto good = TextReading(told, stop, out).read(text); !good) return good;
     nameTables(out.tables);
+    if (isHardlyATable(out))
+        out.issues.push_back(
+            {"hardly-a-table",
+             "This hardly is a table: there are only words, in lines of different lengths. If it "
+             "holds one, say what separates the columns and where the data begin.",
+             {.line = std::max(1L, out.tables.front().firstDataLine)}});
     if (out.tables.size() == 1 && out.tables[0].table.rowCount() == 0)
         out.issues.push_back({"empty-file", "There are headings but no rows of data.", {}});
     return {};

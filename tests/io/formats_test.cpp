@@ -315,3 +315,22 @@ TEST(Xls, ADamagedWorkbookIsRefusedInWords) {
     ASSERT_FALSE(r);
     EXPECT_EQ(r.error().code, "xls");
 }
+
+TEST(Text, ProseAndProgramsAreHardlyTables) {
+    for (const char* text :
+         {"The pond was frozen on the day of the visit.\nNobody had expected that much ice.\n"
+          "We came back a week later and took the samples then.\nAll went well.\n",
+          "int main() {\n    return run(argc, argv);\n}\n\nvoid run(int n, char** v)\n{\n    go(v);\n}\n"}) {
+        const auto r = read(text, "notes.txt", {});
+        ASSERT_TRUE(r);
+        EXPECT_TRUE(std::ranges::any_of(r->issues, [](const Issue& i) { return i.code == "hardly-a-table"; }))
+            << text;
+    }
+    for (const char* text : {"name,site\nmussel,A\noyster,B\nclam,C\n", "mussel\noyster\nclam\n"}) {
+        const auto r = read(text, "words.csv", {});
+        ASSERT_TRUE(r);
+        EXPECT_TRUE(std::ranges::none_of(r->issues, [](const Issue& i) {
+            return i.code == "hardly-a-table";
+        })) << text;
+    }
+}
