@@ -93,10 +93,10 @@ std::vector<Window::Entry> Window::entries() {
         {"Z", Tool::Zoom}, {"S", Tool::Span}, {"L", Tool::LeaveOut}, {"A", Tool::Anchor}};
     for (const auto& [letter, tool] : tools)
         all.push_back({tr("View"),
-                       tool == Tool::Zoom      ? tr("Zoom tool")
-                       : tool == Tool::Span    ? tr("Span tool")
+                       tool == Tool::Zoom       ? tr("Zoom tool")
+                       : tool == Tool::Span     ? tr("Span tool")
                        : tool == Tool::LeaveOut ? tr("Leave out tool")
-                                               : tr("Anchor tool"),
+                                                : tr("Anchor tool"),
                        letter,
                        {},
                        [this, tool = tool] {

@@ -89,8 +89,9 @@ Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>&
 
 bool Column::operator==(const Column& o) const {
     return id == o.id && name == o.name && unit == o.unit && kind == o.kind && role == o.role &&
-           format == o.format && extra == o.extra && timePattern == o.timePattern && comment == o.comment && byHand == o.byHand &&
-           utc == o.utc && formula == o.formula && (cells == o.cells || *cells == *o.cells);
+           format == o.format && extra == o.extra && timePattern == o.timePattern && comment == o.comment &&
+           byHand == o.byHand && utc == o.utc && formula == o.formula &&
+           (cells == o.cells || *cells == *o.cells);
 }
 
 Column numberColumn(std::string name, std::string unit, std::vector<double> values) {

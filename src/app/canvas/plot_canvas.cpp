@@ -358,7 +358,8 @@ void PlotCanvas::moveProbe(int by) {
 }
 
 void PlotCanvas::mouseDoubleClickEvent(QMouseEvent* e) {
-    if (e->button() == Qt::LeftButton && tool_ != Tool::Anchor && tool_ != Tool::LeaveOut) Q_EMIT rangeReset();
+    if (e->button() == Qt::LeftButton && tool_ != Tool::Anchor && tool_ != Tool::LeaveOut)
+        Q_EMIT rangeReset();
 }
 
 void PlotCanvas::wheelEvent(QWheelEvent* e) {

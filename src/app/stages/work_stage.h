@@ -40,7 +40,7 @@ private:
     ProtocolPane* pane_;
     QButtonGroup* tools_;
     std::optional<std::pair<double, double>> yRange_;
-    DatasetId zoomed_; // whose zoom and span these are
+    DatasetId zoomed_;                                   // whose zoom and span these are
     std::optional<std::pair<double, double>> shownSpan_; // of Clean: numbers only
 };
 
