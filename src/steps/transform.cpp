@@ -99,20 +99,20 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     const double replacement = info().number(settings, "replacement");
     // Each replicate is transformed; y is the mean of what that gives, not the formula of the mean.
     std::size_t lostReplicates = 0;
-    auto takeReplicates = [&](Curve& curveOut, std::size_t& lostCells) {
-        for (auto& r : curveOut.replicates) {
+    auto takeReplicates = [&] {
+        for (auto& r : c.replicates) {
             const std::vector<double> before = r;
             r = compute(before, unused);
             for (std::size_t i = 0; i < n; ++i) {
                 if (std::isfinite(r[i]) || !std::isfinite(before[i]) || !std::isfinite(curve.x[i])) continue;
-                ++lostCells;
+                ++lostReplicates;
                 r[i] = replace ? replacement : std::nan("");
             }
         }
-        if (curveOut.replicates.empty()) return;
+        if (c.replicates.empty()) return;
         for (std::size_t i = 0; i < n; ++i) {
             double sum = 0, present = 0;
-            for (const auto& r : curveOut.replicates)
+            for (const auto& r : c.replicates)
                 if (std::isfinite(r[i])) sum += r[i], ++present;
             values[i] = present > 0 ? sum / present : std::nan("");
         }
@@ -124,7 +124,7 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
                 c.sigma[i] = std::hypot(gradient[n + i] * c.sigma[i], byX);
             }
         }
-        takeReplicates(c, lostReplicates);
+        takeReplicates();
     } else if (!c.sigmaX.empty()) {
         for (std::size_t i = 0; i < n; ++i) c.sigmaX[i] *= std::abs(gradient[i]);
     }
@@ -147,22 +147,21 @@ Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
     if (const std::string name = info().text(settings, "name"); !name.empty()) meaning.name = name;
     if (settings.has("unit") || text != (newY ? "y" : "x")) meaning.unit = info().text(settings, "unit");
     out.value.sentence = std::string("Computed ") + (newY ? "y" : "x") + " = " + text + ".";
+    const std::string fate =
+        replace ? " without a value replaced by " + readableNumber(replacement) : " without a value left out";
     if (lostReplicates > 0) {
         const std::string cells = counted(static_cast<long long>(lostReplicates), "replicate value");
-        out.value.detail = cells + (replace ? " without a value replaced by " + readableNumber(replacement)
-                                            : " without a value left out");
+        out.value.detail = cells + fate;
         out.issues.push_back({"outside-domain",
                               "The formula has no value for " + cells +
                                   (replace ? "; the replacement was put there." : "; left out."),
                               {}});
     } else if (lost > 0) {
-        out.value.detail = counted(static_cast<long long>(lost), "point") +
-                           (replace ? " without a value replaced by " +
-                                          readableNumber(info().number(settings, "replacement"))
-                                    : " without a value left out");
+        const std::string points = counted(static_cast<long long>(lost), "point");
+        out.value.detail = points + fate;
         out.issues.push_back(
             {"outside-domain",
-             "The formula has no value at " + counted(static_cast<long long>(lost), "point") +
+             "The formula has no value at " + points +
                  (replace ? "; the replacement was put there."
                           : "; " + std::string(lost == 1 ? "it was" : "they were") + " left out."),
              {}});

@@ -39,11 +39,13 @@ double PageView::pixelsPerMm() const {
     return std::min((width() - kRuler - 50) / page.width, (height() - kRuler - 40) / page.height);
 }
 
+QPointF PageView::corner(QSizeF pageMm) const {
+    const QSizeF size = pageMm * pixelsPerMm();
+    return QPointF((width() - size.width()) / 2, kRuler + (height() - kRuler - size.height()) / 2) + pan_;
+}
+
 QPointF PageView::origin() const {
-    const double s = pixelsPerMm();
-    const QSizeF size(layout_.list.widthMm * s, layout_.list.heightMm * s);
-    const QPointF at =
-        QPointF((width() - size.width()) / 2, kRuler + (height() - kRuler - size.height()) / 2) + pan_;
+    const QPointF at = corner({layout_.list.widthMm, layout_.list.heightMm});
     return {std::round(at.x()), std::round(at.y())}; // whole pixels, so that the picture is not blurred
 }
 
@@ -53,10 +55,9 @@ QRectF PageView::partToDraw(const draw::Rect& page) const {
     const QSizeF size = QSizeF(page.width, page.height) * s * devicePixelRatioF();
     const QRectF whole(0, 0, page.width, page.height);
     if (size.width() * size.height() <= kMostPixels) return whole;
-    const QPointF corner =
-        QPointF((width() - page.width * s) / 2, kRuler + (height() - kRuler - page.height * s) / 2) + pan_;
-    const QRectF seen =
-        QRectF(rect()).translated(-corner).adjusted(-kPanMargin, -kPanMargin, kPanMargin, kPanMargin);
+    const QRectF seen = QRectF(rect())
+                            .translated(-corner({page.width, page.height}))
+                            .adjusted(-kPanMargin, -kPanMargin, kPanMargin, kPanMargin);
     const QRectF wholePixels(std::floor(seen.x()), std::floor(seen.y()), std::ceil(seen.width()),
                              std::ceil(seen.height()));
     const QRectF part(wholePixels.topLeft() / s, wholePixels.size() / s);

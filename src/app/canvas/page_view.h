@@ -40,7 +40,10 @@ protected:
     void keyPressEvent(QKeyEvent*) override;
 
 private:
+    QPointF corner(QSizeF pageMm) const; // in pixels, where a page of this size begins
     QPointF origin() const;
+    QRectF partToDraw(const draw::Rect& page) const;
+    QRectF onScreen(const QRectF& partMm) const;
     double pixelsPerMm() const;
     ElementId elementAt(QPointF p) const;
     void forEachPlace(const std::function<void(ElementId, const draw::Point&)>& consider) const;
@@ -50,9 +53,6 @@ private:
 
     Document& document_;
     LatestJob job_;
-    QRectF partToDraw(const draw::Rect& page) const;
-    QRectF onScreen(const QRectF& partMm) const;
-
     QImage picture_;
     QRectF part_; // of the page that the picture shows, in mm
     figure::Layout layout_;

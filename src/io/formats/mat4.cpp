@@ -108,8 +108,7 @@ std::vector<Column> columnsOf(const Matrix& m) {
 
 Result<ReadResult> readMat4(std::string_view bytes, const Settings&, const Cancellation& stop) {
     ReadResult out{.format = "mat4"};
-    std::vector<Column> together; // vectors of one length
-    std::vector<ReadTable> apart;
+    ArrayTables arrays;
     while (!bytes.empty() && !stop.stop_requested()) {
         const auto m = takeMatrix(bytes);
         if (!m) {
@@ -119,16 +118,10 @@ Result<ReadResult> readMat4(std::string_view bytes, const Settings&, const Cance
         }
         if (m->rows == 0 || m->columns == 0 || m->columns > 20000) continue;
         auto columns = columnsOf(*m);
-        const std::size_t rows = columns[0].cells->size();
-        const bool vector = columns.size() == 1 && rows > 1 && !m->isText;
-        if (vector && (together.empty() || together[0].cells->size() == rows))
-            together.push_back(std::move(columns[0]));
-        else
-            apart.push_back(madeTable(m->name, std::move(columns), out.issues));
+        if (m->isText || !arrays.join(columns, m->name))
+            arrays.add(madeTable(m->name, std::move(columns), out.issues));
     }
-    if (!together.empty())
-        out.tables.push_back(madeTable(apart.empty() ? "" : "columns", std::move(together), out.issues));
-    std::ranges::move(apart, std::back_inserter(out.tables));
+    out.tables = arrays.finish(out.issues);
     if (out.tables.empty()) return failure("empty-file", "The file holds no matrix that can be read.");
     return out;
 }

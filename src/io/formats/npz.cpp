@@ -13,8 +13,7 @@ Result<ReadResult> readNpz(std::string_view bytes, const Settings& told, const C
     const auto zip = ZipReader::openBytes(std::string(bytes), "");
     if (!zip) return failure("npz", "The archive of arrays is damaged.");
     ReadResult out{.format = "npz"};
-    std::vector<Column> together; // columns of one length
-    std::vector<ReadTable> apart;
+    ArrayTables arrays;
     for (const std::string& entry : (*zip)->names()) {
         if (stop.stop_requested()) return failure("stopped", "Reading was stopped.");
         if (!entry.ends_with(kEnding)) continue;
@@ -29,18 +28,11 @@ Result<ReadResult> readNpz(std::string_view bytes, const Settings& told, const C
         }
         std::ranges::move(read->issues, std::back_inserter(out.issues));
         ReadTable& t = read->tables.front();
-        const bool column = t.table.columns.size() == 1 && t.table.rowCount() > 1;
-        if (column && (together.empty() || together[0].cells->size() == t.table.rowCount())) {
-            t.table.columns[0].name = name;
-            together.push_back(std::move(t.table.columns[0]));
-        } else {
-            t.table.name = name;
-            apart.push_back(std::move(t));
-        }
+        if (arrays.join(t.table.columns, name)) continue;
+        t.table.name = name;
+        arrays.add(std::move(t));
     }
-    if (!together.empty())
-        out.tables.push_back(madeTable(apart.empty() ? "" : "columns", std::move(together), out.issues));
-    std::ranges::move(apart, std::back_inserter(out.tables));
+    out.tables = arrays.finish(out.issues);
     if (out.tables.empty()) return failure("empty-file", "The archive holds no array that can be read.");
     return out;
 }
