@@ -2,14 +2,16 @@
 #include "cli/commands.h"
 
 #include "base/text.h"
-#include "fit/fit.h"
+#include "evaluate/evaluator.h"
 #include "models/catalogue.h"
+#include "session/fit_order.h"
 
 #include <CLI/CLI.hpp>
 #include <cmath>
 #include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
+#include <tuple>
 
 namespace jointer::cli {
 
@@ -90,53 +92,43 @@ public:
     }
 
     int run() override {
-        auto problem = makeProblem();
-        if (!problem) return fail(problem.error(), status_);
-        const auto report = fit::fit(*problem, {.level = level_});
-        if (!report) return fail(report.error(), Failed);
-        const auto predicted = predict(*problem, *report);
+        auto order = makeOrder();
+        if (!order) return fail(order.error(), WrongUsage);
+        auto reading = input_.read();
+        if (!reading) return fail(reading.error(), CannotRead);
+        issues_ = reading->issues;
+        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > reading->tables.size())
+            return fail({"usage", "There is no table of this number.", {}}, WrongUsage);
+        Table& table = reading->tables[static_cast<std::size_t>(input_.table) - 1].table;
+        table.origin.file = input_.file;
+        const auto project = projectOf(table, *order);
+        if (!project)
+            return fail(project.error(), project.error().code == "not-numbers" ? Failed : WrongUsage);
+        evaluate::Evaluator evaluator;
+        const evaluate::FitResult fitted = evaluator.fit(*project, project->analyses[0]);
+        if (!fitted.model) return fail(fitted.report.error(), WrongUsage);
+        if (!fitted.good()) return fail(fitted.report.error(), Failed);
+        const auto predicted = predict(fitted);
         if (!predicted) return fail(predicted.error(), WrongUsage);
         for (const Issue& issue : issues_) say(issue);
-        for (const Issue& w : report->warnings) say(w);
+        for (const Issue& w : fitted.report->warnings) say(w);
         if (json_)
-            printJson(*problem, *report, *predicted);
+            printJson(*fitted.model, *fitted.report, *predicted);
         else
-            printForPeople(*problem, *report, *predicted);
-        return issues_.empty() && report->state == fit::FitState::Converged ? Done : DoneWithWarnings;
+            printForPeople(*fitted.model, *fitted.report, *predicted);
+        return issues_.empty() && fitted.report->state == fit::FitState::Converged ? Done : DoneWithWarnings;
     }
 
 private:
-    std::unexpected<Issue> refuse(Status status, Issue issue) {
-        status_ = status;
-        return std::unexpected(std::move(issue));
-    }
-
-    Result<const Column*> column(const Table& table, const std::string& name) {
-        const Column* c = table.findByName(name);
-        if (!c)
-            return refuse(WrongUsage,
-                          {"no-column",
-                           fmt::format("There is no column “{}”; there are {}.", name, columnNames(table)),
-                           {.file = input_.file}});
-        if (!c->isNumeric())
-            return refuse(Failed, {"not-numbers",
-                                   fmt::format("The column “{}” holds texts, not numbers.", name),
-                                   {.file = input_.file}});
-        return c;
-    }
-
-    Result<models::ModelPtr> makeModel() {
+    // The model as the project holds it. Errors: in the words of the command line.
+    Result<ModelNode> modelNode() const {
         if (model_.empty() == equation_.empty())
-            return refuse(WrongUsage, {"usage", "Give either --model or --equation.", {}});
-        if (!equation_.empty()) {
-            std::vector<std::string> names = {"x"};
-            if (x_.size() > 1) {
-                names.clear();
-                for (std::size_t k = 1; k <= x_.size(); ++k) names.push_back(fmt::format("x{}", k));
-            }
-            return models::equationModel(equation_, names);
+            return failure("usage", "Give either --model or --equation.");
+        ModelNode node{.kind = model_.empty() ? "equation" : model_};
+        if (model_.empty()) {
+            node.settings.set("equation", Value(equation_));
+            return node;
         }
-        Settings settings;
         const auto given = assignments(set_, "--set");
         if (!given) return std::unexpected(given.error());
         const models::ModelKind* kind = models::findModel(model_);
@@ -146,15 +138,15 @@ private:
                 return failure("usage", fmt::format("The model {} has no setting called {}.", model_, key));
             const auto value = parseValue(*s, text);
             if (!value) return std::unexpected(value.error());
-            settings.set(key, *value);
+            node.settings.set(key, *value);
         }
-        return models::makeModel(model_, settings);
+        return node;
     }
 
-    Result<void> addParameters(std::vector<fit::ParameterSpec>& specs) {
-        auto spec = [&](const std::string& name) -> fit::ParameterSpec& {
-            const auto at = std::ranges::find(specs, name, &fit::ParameterSpec::name);
-            return at != specs.end() ? *at : specs.emplace_back(fit::ParameterSpec{.name = name});
+    Result<void> addParameters(std::vector<ParameterChoice>& all) const {
+        auto choice = [&](const std::string& name) -> ParameterChoice& {
+            const auto at = std::ranges::find(all, name, &ParameterChoice::name);
+            return at != all.end() ? *at : all.emplace_back(ParameterChoice{.name = name});
         };
         for (const auto& [option, text] : {std::pair("--start", &start_), std::pair("--fix", &fix_)}) {
             const auto list = assignments(*text, option);
@@ -162,8 +154,8 @@ private:
             for (const auto& [name, value] : *list) {
                 const auto n = parseNumber(value);
                 if (!n) return failure("usage", fmt::format("{}: “{}” is not a number.", option, value));
-                spec(name).start = n;
-                if (text == &fix_) spec(name).treatment = fit::Treatment::Fixed;
+                choice(name).start = n;
+                if (text == &fix_) choice(name).treatment = Treatment::Fixed;
             }
         }
         const auto limits = assignments(limits_, "--limits"), ties = assignments(tie_, "--tie");
@@ -172,88 +164,50 @@ private:
         for (const auto& [name, text] : *limits) {
             const auto range = interval(text, "--limits");
             if (!range) return std::unexpected(range.error());
-            spec(name).lower = range->first;
-            spec(name).upper = range->second;
+            choice(name).lower = range->first;
+            choice(name).upper = range->second;
         }
         for (const auto& [name, formula] : *ties) {
-            spec(name).treatment = fit::Treatment::Tied;
-            spec(name).tie = formula;
+            choice(name).treatment = Treatment::Tied;
+            choice(name).tie = formula;
         }
         return {};
     }
 
-    Result<fit::FitProblem> makeProblem() {
-        fit::FitProblem problem;
-        status_ = WrongUsage;
-        auto model = makeModel();
+    Result<FitOrder> makeOrder() const {
+        FitOrder order{.x = x_, .y = y_, .sigma = sigma_, .absolute = absolute_, .level = level_};
+        auto model = modelNode();
         if (!model) return std::unexpected(model.error());
-        problem.model = *model;
-        if (auto good = addParameters(problem.parameters); !good) return std::unexpected(good.error());
-        std::pair<double, double> span = {-INFINITY, INFINITY};
+        order.model = std::move(*model);
+        if (auto made = evaluate::modelOf(order.model, x_.size()); !made)
+            return std::unexpected(made.error());
+        if (auto good = addParameters(order.parameters); !good) return std::unexpected(good.error());
         if (!span_.empty()) {
             const auto given = interval(span_, "--span");
             if (!given) return std::unexpected(given.error());
-            span = *given;
+            std::tie(order.low, order.high) = *given;
         }
         if (absolute_ && sigma_.empty())
-            return refuse(WrongUsage, {"usage", "--absolute needs the uncertainties: give --sigma.", {}});
-        auto reading = input_.read();
-        if (!reading) return refuse(CannotRead, reading.error());
-        issues_ = reading->issues;
-        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > reading->tables.size())
-            return refuse(WrongUsage, {"usage", "There is no table of this number.", {}});
-        const Table& table = reading->tables[static_cast<std::size_t>(input_.table) - 1].table;
-        std::vector<const Column*> xs, ys;
-        for (const auto& [names, columns] : {std::pair(&x_, &xs), std::pair(&y_, &ys)})
-            for (const std::string& name : *names) {
-                const auto c = column(table, name);
-                if (!c) return std::unexpected(c.error());
-                columns->push_back(*c);
-            }
-        const Column* sigma = nullptr;
-        if (!sigma_.empty()) {
-            const auto c = column(table, sigma_);
-            if (!c) return std::unexpected(c.error());
-            sigma = *c;
-        }
-        problem.absolute = absolute_;
-        problem.predictors.resize(xs.size());
-        auto cell = [](const Column* c, std::size_t row) {
-            return row < c->numbers().size() ? c->numbers()[row] : std::nan("");
-        };
-        for (std::size_t row = 0; row < table.rowCount(); ++row) {
-            const bool known =
-                std::ranges::all_of(xs, [&](const Column* c) { return std::isfinite(cell(c, row)); });
-            if (!known || cell(xs[0], row) < span.first || cell(xs[0], row) > span.second) continue;
-            for (const Column* y : ys) {
-                if (!std::isfinite(cell(y, row)) || (sigma && !std::isfinite(cell(sigma, row)))) continue;
-                for (std::size_t k = 0; k < xs.size(); ++k) problem.predictors[k].push_back(cell(xs[k], row));
-                problem.y.push_back(cell(y, row));
-                if (sigma) problem.sigma.push_back(cell(sigma, row));
-            }
-        }
-        status_ = Failed;
-        return problem;
+            return failure("usage", "--absolute needs the uncertainties: give --sigma.");
+        return order;
     }
 
     struct Predicted {
         std::vector<double> x;
         fit::Prediction at;
     };
-    Result<Predicted> predict(const fit::FitProblem& problem, const fit::FitReport& report) const {
+    Result<Predicted> predict(const evaluate::FitResult& fitted) const {
         Predicted p;
         if (predict_.empty()) return p;
-        if (problem.predictors.size() > 1) return failure("usage", "--predict needs a single predictor.");
+        if (!fitted.isCurve()) return failure("usage", "--predict needs a single predictor.");
         auto xs = numberList(predict_, "--predict");
         if (!xs) return std::unexpected(xs.error());
         p.x = *xs;
-        const std::span<const double> column(p.x);
-        p.at = fit::predict(*problem.model, report, {&column, 1});
+        p.at = fitted.sample(p.x);
         return p;
     }
 
-    void printJson(const fit::FitProblem& problem, const fit::FitReport& r,
-                   const Predicted& predicted) const {
+    void printJson(const models::Model& model, const fit::FitReport& r, const Predicted& predicted) const {
         Json parameters = Json::array(), correlation = Json::array(), predictions = Json::array(),
              warnings = Json::array(), derived = Json::array();
         for (const auto& p : r.parameters)
@@ -282,8 +236,8 @@ private:
         }
         for (const Issue& w : r.warnings) warnings.push_back(w.text);
         for (const Issue& w : issues_) warnings.push_back(w.sentence());
-        print({{"model", model_.empty() ? problem.model->formula() : model_},
-               {"formula", problem.model->formula()},
+        print({{"model", model_.empty() ? model.formula() : model_},
+               {"formula", model.formula()},
                {"n", r.n},
                {"dof", r.dof},
                {"state", fit::stateKey(r.state)},
@@ -304,9 +258,9 @@ private:
                {"warnings", warnings}});
     }
 
-    void printForPeople(const fit::FitProblem& problem, const fit::FitReport& r,
+    void printForPeople(const models::Model& model, const fit::FitReport& r,
                         const Predicted& predicted) const {
-        std::cout << problem.model->formula() << "\n"
+        std::cout << model.formula() << "\n"
                   << counted(static_cast<long long>(r.n), "point") << ", " << fit::stateText(r.state)
                   << " after " << counted(r.iterations, "iteration") << "\n\n";
         for (const auto& p : r.parameters) {
@@ -337,7 +291,6 @@ private:
     double level_ = 0.95;
     bool absolute_ = false, json_ = false;
     std::vector<Issue> issues_;
-    Status status_ = WrongUsage;
 };
 
 class ModelsCommand final : public Command {

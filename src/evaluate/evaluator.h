@@ -97,7 +97,7 @@ private:
     struct FitTask {
         fit::FitProblem problem;
         fit::FitOptions options;
-        bool smoothed = false; // the points are smoothed ones
+        std::vector<Issue> remarks{}; // on the points, in the words of the fit's warnings
     };
     FitTask taskOf(const Analysis& analysis, const ProtocolResult& chain, FitResult& out);
     bool remembered(const FitTask& task, FitResult& out);

@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Fits: from an analysis to the problem of the solver, and the care of what was computed before.
 #include "evaluate/evaluator.h"
+
+#include "base/text.h"
 #include "evaluate/report_json.h"
 #include "models/catalogue.h"
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 #include <ranges>
 
 namespace jointer::evaluate {
@@ -38,17 +41,30 @@ void addParameters(Hasher& h, const std::vector<ParameterChoice>& list) {
             .add(p.tie);
 }
 
-// What depends on the axes and the protocol, not on the problem: units, and the warning about smoothed
-// points.
-void finishReport(fit::FitReport& r, const Curve& c, bool smoothed) {
+// What depends on the axes and the protocol, not on the problem: units, and remarks on the points.
+void finishReport(fit::FitReport& r, const Curve& c, const std::vector<Issue>& remarks) {
     for (fit::DerivedResult& d : r.derived)
         d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
-    if (smoothed)
-        r.warnings.push_back({"smoothed-points",
-                              "The fit takes smoothed points: their errors are not independent, so the "
-                              "uncertainties are too small.",
-                              {}});
+    std::ranges::copy(remarks, std::back_inserter(r.warnings));
 }
+
+const Issue kSmoothed{"smoothed-points",
+                      "The fit takes smoothed points: their errors are not independent, so the "
+                      "uncertainties are too small.",
+                      {}};
+
+Issue withoutUncertainty(std::size_t points) {
+    return {"no-uncertainty",
+            fmt::format("{} without an uncertainty {} not count: exclude {}, or fit without weights.",
+                        counted(static_cast<long long>(points), "point"), points == 1 ? "does" : "do",
+                        points == 1 ? "it" : "them"),
+            {}};
+}
+
+const Issue kFurtherPredictors{
+    "predictors",
+    "The model has one predictor: only the first column of x is used. An equation can take x1, x2….",
+    {}};
 
 constexpr int kFitVersion = 2;             // raised when fits change their numbers
 constexpr std::size_t kQuickPoints = 1000; // of a provisional fit
@@ -116,9 +132,10 @@ Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolRes
     const Curve& c = *out.points;
     FitTask task{.problem = {.model = out.model, .predictors = {{}}},
                  .options = {.level = fitSettings().number(analysis.settings, "level"),
-                             .maxIterations = fitSettings().integer(analysis.settings, "iterations")},
-                 .smoothed = input.point.place == CurvePoint::Place::End && chain.unsmoothed &&
-                             chain.unsmoothed->digest != stage.digest};
+                             .maxIterations = fitSettings().integer(analysis.settings, "iterations")}};
+    if (input.point.place == CurvePoint::Place::End && chain.unsmoothed &&
+        chain.unsmoothed->digest != stage.digest)
+        task.remarks.push_back(kSmoothed);
     fit::FitProblem& problem = task.problem;
     const std::string weights = input.weights.text("weights", c.sigma.empty() ? "none" : "absolute");
     const bool weighted = weights != "none" && !c.sigma.empty();
@@ -132,9 +149,15 @@ Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolRes
         return std::ranges::all_of(c.more | std::views::take(further),
                                    [&](const auto& m) { return std::isfinite(m[i]); });
     };
+    if (further < c.more.size()) task.remarks.push_back(kFurtherPredictors);
     out.used.assign(c.size(), 0);
+    std::size_t unweighted = 0;
     for (std::size_t i = 0; i < c.size(); ++i) {
         if (!c.counts(i) || c.x[i] < input.low || c.x[i] > input.high || !hasAll(i)) continue;
+        if (weighted && !std::isfinite(c.sigma[i])) {
+            ++unweighted;
+            continue;
+        }
         out.used[i] = 1;
         auto observe = [&](double y) {
             if (!std::isfinite(y)) return;
@@ -148,6 +171,7 @@ Evaluator::FitTask Evaluator::taskOf(const Analysis& analysis, const ProtocolRes
         else
             for (const auto& r : c.replicates) observe(r[i]);
     }
+    if (unweighted > 0) task.remarks.push_back(withoutUncertainty(unweighted));
     for (const ParameterChoice& p : analysis.parameters) problem.parameters.push_back(specOf(p));
 
     Hasher h;
@@ -197,7 +221,7 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
     }
     out.report = computeOnce(task.problem, task.options, out.key, request.stop);
     if (!out.good()) return out;
-    finishReport(*out.report, *out.points, task.smoothed);
+    finishReport(*out.report, *out.points, task.remarks);
     const std::lock_guard lock(mutex_);
     lastValues_[analysis.id] = {out.model->formula(), out.report->values()};
     return out;
@@ -207,7 +231,7 @@ FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const
 bool Evaluator::remembered(const FitTask& task, FitResult& out) {
     if (const auto known = memo_.find<fit::FitReport>(out.key)) {
         out.report = *known;
-        finishReport(*out.report, *out.points, task.smoothed);
+        finishReport(*out.report, *out.points, task.remarks);
         return true;
     }
     const Digest storedKey = Hasher().add("stored").add(out.key).digest(); // a stored report is read once
