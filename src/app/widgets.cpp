@@ -2,6 +2,7 @@
 #include "app/widgets.h"
 
 #include <QApplication>
+#include <QFormLayout>
 #include <QFrame>
 #include <QHeaderView>
 #include <QKeySequence>
@@ -9,6 +10,7 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStyle>
 #include <QTableView>
 #include <QVBoxLayout>
@@ -47,6 +49,26 @@ QString text(std::string_view utf8) {
 
 QLabel* muted(const QString& words) {
     return label(words, "muted");
+}
+
+void addLabelled(QFormLayout& form, const QString& words, QWidget* field) {
+    QLabel* name = muted(words);
+    name->setBuddy(field);
+    form.addRow(name, field);
+}
+
+void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name) {
+    scroll.setFrameShape(QFrame::NoFrame);
+    scroll.setWidgetResizable(true);
+    scroll.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll.setAccessibleName(name);
+    scroll.setWidget(content);
+}
+
+QScrollArea* paneScroll(QWidget* content, const QString& name) {
+    auto* scroll = new QScrollArea;
+    preparePaneScroll(*scroll, content, name);
+    return scroll;
 }
 
 QLabel* caption(const QString& words) {

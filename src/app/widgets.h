@@ -7,6 +7,7 @@
 #include <functional>
 #include <string_view>
 
+class QFormLayout;
 class QFrame;
 class QHBoxLayout;
 class QLabel;
@@ -14,6 +15,7 @@ class QLayout;
 class QMenu;
 class QPoint;
 class QPushButton;
+class QScrollArea;
 class QTableView;
 class QVBoxLayout;
 class QWidget;
@@ -28,6 +30,13 @@ QLabel* title(const QString& words);   // the heading of a stage
 QLabel* warningLabel();                // empty and hidden; wraps
 QLabel* errorLabel();                  // empty and hidden; wraps
 QFrame* hairline();
+
+// A row of a form: the label belongs to the field, for screen readers too.
+void addLabelled(QFormLayout& form, const QString& label, QWidget* field);
+
+// What scrolls up and down within a pane; its content fits the width.
+QScrollArea* paneScroll(QWidget* content, const QString& name);
+void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name);
 
 // Shows the words, or hides the label when there are none.
 void say(QLabel* label, const QString& words);

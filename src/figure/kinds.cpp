@@ -317,8 +317,9 @@ std::vector<HouseStyle> shippedStyles() {
                               {"opposite", Value(std::string("none"))},
                               {"ticks", Value(std::string("out"))}});
     for (const char* mark : {"points", "points-line"})
-        slide.looks[mark] = of({{"size", 8.0}, {"fill", Value(std::string("filled"))}, {"width", 2.5}});
-    for (const char* mark : {"line", "curve", "area"}) slide.looks[mark] = of({{"width", 2.5}});
+        slide.looks[mark] = of({{"size", 8.0}, {"fill", Value(std::string("filled"))}});
+    for (const char* mark : {"points-line", "line", "curve", "area"})
+        slide.looks[mark].set("width", Value(2.5));
     return {column, slide};
 }
 

@@ -65,6 +65,21 @@ TEST_F(Cli, EndsWithTheRightStatus) {
     }
 }
 
+// Neither the toolkit's own messages nor a plural of one.
+TEST_F(Cli, SaysNothingThatIsNotMeant) {
+    const std::string good = write("good.csv", "x,y\n1,2.1\n2,3.9\n3,6.2\n4,7.8\n");
+    ::unsetenv("XDG_RUNTIME_DIR");
+    const std::string project = std::string(JOINTER_SOURCE_DIR) + "/demos/tern_sands.jointer";
+    for (const std::string& command :
+         {"fit " + good + " --x x --y y --model line", "read " + good, "check " + project,
+          "export " + project + " --figure 'Growth bands' --to " + path("quiet.png")})
+        EXPECT_EQ(run(command).err, "") << command;
+    const std::string one = run("fit " + good + " --x x --y y --model line").out;
+    EXPECT_THAT(one, HasSubstr("4 points, converged after 1 iteration\n"));
+    for (const char* plural : {"1 points", "1 iterations", "1 rows"})
+        EXPECT_THAT(one, testing::Not(HasSubstr(std::string(" ") + plural)));
+}
+
 TEST_F(Cli, FitsAsTheContractSays) {
     const Ran r = run(
         "fit " + path("oxygen_sensor.csv") +

@@ -146,6 +146,7 @@ TEST(Layout, NumbersNeverCollide) {
             spans.emplace_back(run->origin.x, run->origin.x + run->widthMm);
         }
         std::ranges::sort(spans);
+        EXPECT_GE(spans.size(), 2U) << "an axis says nothing with fewer numbers, at " << size << " pt";
         for (std::size_t i = 1; i < spans.size(); ++i)
             EXPECT_GE(spans[i].first, spans[i - 1].second) << "at " << size << " pt";
     }
@@ -200,8 +201,7 @@ TEST(Styles, AreLookedUpElementThenStyleThenDefault) {
         for (const auto& [kind, look] : s.looks)
             for (const auto& [key, value] : look.entries()) {
                 ASSERT_TRUE(findKind(kind)) << kind;
-                EXPECT_TRUE((key == "width" && kind == "points") || findKind(kind)->find(key))
-                    << kind << "." << key;
+                EXPECT_TRUE(findKind(kind)->find(key)) << kind << "." << key;
             }
 }
 

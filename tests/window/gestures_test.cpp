@@ -276,5 +276,7 @@ TEST(Forms, NumbersInFields) {
     EXPECT_FALSE(numberIn("12,5"));
     EXPECT_FALSE(numberIn(""));
     EXPECT_EQ(endText(INFINITY), "");
-    EXPECT_EQ(endText(-2), QString("−2").replace(QChar(0x2212), "−"));
+    EXPECT_EQ(endText(-INFINITY), "");
+    EXPECT_EQ(endText(-2.5), QString(QChar(0x2212)) + "2.5") << "with a minus sign, not a hyphen";
+    EXPECT_EQ(numberIn(endText(-2.5)), -2.5) << "and read as it is shown";
 }

@@ -4,10 +4,17 @@
 #include "driver.h"
 #include "evaluate/results.h"
 
+#include <QAbstractItemView>
 #include <QFileInfo>
+#include <QGroupBox>
 #include <QListWidget>
+#include <QPlainTextEdit>
 #include <QProcess>
+#include <QScrollBar>
 #include <QSlider>
+#include <QSpinBox>
+#include <QTabBar>
+#include <QTextEdit>
 #include <nlohmann/json.hpp>
 
 using namespace jointer;
@@ -233,15 +240,55 @@ TEST(Window, StartValuesOneIterationAndFit) {
     EXPECT_TRUE(said);
 }
 
+namespace {
+
+// What a screen reader says of a control: its name, its own text, or the label that belongs to it.
+bool hasName(const QWidget* control, const QWidget& window) {
+    if (!control->accessibleName().isEmpty()) return true;
+    if (const auto* button = qobject_cast<const QAbstractButton*>(control);
+        button && !button->text().isEmpty())
+        return true;
+    if (const auto* words = qobject_cast<const QLabel*>(control)) return !words->text().isEmpty();
+    if (const auto* box = qobject_cast<const QGroupBox*>(control); box && !box->title().isEmpty())
+        return true;
+    return std::ranges::any_of(window.findChildren<QLabel*>(),
+                               [&](const QLabel* label) { return label->buddy() == control; });
+}
+
+// What can be operated: reached by the keyboard or clicked. Parts of other controls belong to those.
+bool isControl(const QWidget* w) {
+    const bool operated = qobject_cast<const QAbstractButton*>(w) || qobject_cast<const QLineEdit*>(w) ||
+                          qobject_cast<const QComboBox*>(w) || qobject_cast<const QAbstractSpinBox*>(w) ||
+                          qobject_cast<const QAbstractSlider*>(w) ||
+                          qobject_cast<const QAbstractItemView*>(w) ||
+                          qobject_cast<const QPlainTextEdit*>(w) || qobject_cast<const QTextEdit*>(w) ||
+                          w->focusPolicy() != Qt::NoFocus;
+    const QWidget* parent = w->parentWidget();
+    const bool part = w->objectName().startsWith("qt_") || qobject_cast<const QScrollBar*>(w) ||
+                      qobject_cast<const QComboBox*>(parent) ||
+                      qobject_cast<const QAbstractSpinBox*>(parent) ||
+                      qobject_cast<const QAbstractItemView*>(parent) || qobject_cast<const QTabBar*>(w) ||
+                      w->inherits("QComboBoxPrivateContainer") || w->inherits("QTableCornerButton");
+    return operated && !part && w->isVisible();
+}
+
+} // namespace
+
 TEST(Window, EveryControlHasANameForScreenReaders) {
     Driver d;
     d.window.openPath("demo:");
+    int seen = 0;
     for (const char* stage : {"Data", "Clean", "Analyse", "Figure", "Results"}) {
         d.stage(stage);
-        for (QPushButton* b : d.window.findChildren<QPushButton*>())
-            EXPECT_FALSE(b->isVisible() && b->text().isEmpty() && b->accessibleName().isEmpty())
-                << stage << ": " << b->objectName().toStdString();
+        for (const QWidget* w : d.window.findChildren<QWidget*>()) {
+            if (!isControl(w)) continue;
+            ++seen;
+            EXPECT_TRUE(hasName(w, d.window)) << stage << ": a " << w->metaObject()->className()
+                                              << " called “" << w->objectName().toStdString() << "” in “"
+                                              << w->parentWidget()->objectName().toStdString() << "”";
+        }
     }
+    EXPECT_GT(seen, 100);
 }
 
 TEST(Window, AHouseStyleChangesTheWholeFigure) {

@@ -151,7 +151,7 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
             a.inputs[0].point = CurvePoint::fromText(key);
         });
     });
-    form->addRow(muted(tr("Points")), points_);
+    addLabelled(*form, tr("Points"), points_);
     weights_ = new QComboBox;
     for (const auto& [label, key] :
          {std::pair(tr("automatic"), ""), std::pair(tr("none: all alike"), "none"),
@@ -166,7 +166,7 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
                 a.inputs[0].weights.set("weights", Value(key));
         });
     });
-    form->addRow(muted(tr("Weights")), weights_);
+    addLabelled(*form, tr("Weights"), weights_);
     layout.addLayout(form);
 }
 

@@ -186,6 +186,7 @@ void ColumnPane::buildFields() {
     name_->setObjectName("columnName");
     unit_->setObjectName("columnUnit");
     digits_->setObjectName("columnDigits");
+    digits_->setAccessibleName(tr("Digits"));
     digits_->setRange(0, 15);
     digits_->setToolTip(tr("Decimals, or significant digits"));
     digits_->setKeyboardTracking(false);
@@ -224,7 +225,7 @@ void ColumnPane::buildFields() {
                                                              {tr("Shown"), format},
                                                              {tr("Role"), role_},
                                                              {tr("Formula"), formula_}})
-        form_->addRow(muted(label), field);
+        addLabelled(*form_, label, field);
     form_->addRow(note_);
     form_->addRow(histogram_);
     form_->addRow(summary_);

@@ -42,7 +42,7 @@ DatasetPane::DatasetPane(Document& document, QWidget* parent)
     rows_->setVerticalSpacing(7);
     rows_->addRow(caption(tr("Dataset")));
     name_->setObjectName("datasetName");
-    rows_->addRow(muted(tr("Name")), name_);
+    addLabelled(*rows_, tr("Name"), name_);
     roles_->setWordWrap(true);
     roles_->setObjectName("datasetRoles");
     columns_ = button(this, tr("Choose columns…"), "link", tr("Which column is what in this dataset"),
@@ -78,8 +78,8 @@ void DatasetPane::buildUncertainty() {
         tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
     amount_->setObjectName("amount");
     amount_->setToolTip(tr("The fraction of y (0.05 is 5 %), or the constant in units of y."));
-    rows_->addRow(muted(tr("± of y")), uncertainty_);
-    rows_->addRow(muted(tr("Amount")), amount_);
+    addLabelled(*rows_, tr("± of y"), uncertainty_);
+    addLabelled(*rows_, tr("Amount"), amount_);
     connect(uncertainty_, &QComboBox::activated, this, [this] {
         const std::string key = uncertainty_->currentData().toString().toStdString();
         changeSetting("uncertainty", key.empty() ? Value() : Value(key));
@@ -97,7 +97,7 @@ void DatasetPane::buildUncertainty() {
 void DatasetPane::buildInputs() {
     for (const auto& [box, place] : {std::pair(first_, 0), std::pair(second_, 1)}) {
         box->setObjectName(place == 0 ? "joinFirst" : "joinSecond");
-        rows_->addRow(muted(place == 0 ? tr("x from") : tr("y from")), box);
+        addLabelled(*rows_, place == 0 ? tr("x from") : tr("y from"), box);
         connect(box, &QComboBox::activated, this, [this, chosen = box, at = static_cast<std::size_t>(place)] {
             document_.apply(edits::changeDataset(
                 document_.dataset(), "Choose dataset",
@@ -179,6 +179,7 @@ void DatasetPane::showAttributes(const Dataset& d) {
         for (int k = 0; k < 3; ++k) {
             auto* field = new QLineEdit(text(*fields[k].first));
             field->setObjectName(QString("attribute%1.%2").arg(row).arg(k));
+            field->setAccessibleName(tr("Attribute: %1").arg(fields[k].second));
             field->setPlaceholderText(fresh || k == 2 ? fields[k].second : QString());
             field->setToolTip(k == 0 ? tr("Name of an attribute; empty it to remove the attribute")
                                      : text(*fields[k].first));

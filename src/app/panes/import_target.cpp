@@ -49,8 +49,8 @@ void ImportTarget::buildNames() {
     column->setContentsMargins(0, 0, 0, 0);
     auto* rows = new QFormLayout;
     rows->setLabelAlignment(Qt::AlignLeft);
-    rows->addRow(muted(tr("Called")), called_);
-    rows->addRow(muted(tr("Attributes")), pattern_);
+    addLabelled(*rows, tr("Called"), called_);
+    addLabelled(*rows, tr("Attributes"), pattern_);
     column->addLayout(rows);
     found_->setWordWrap(true);
     column->addWidget(found_);

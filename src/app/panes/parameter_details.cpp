@@ -49,10 +49,10 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
     limits->addWidget(low_);
     limits->addWidget(new QLabel("…"));
     limits->addWidget(high_);
-    form->addRow(muted(text(choice.name)), treatment_);
-    form->addRow(muted(tr("Start")), start_);
+    addLabelled(*form, text(choice.name), treatment_);
+    addLabelled(*form, tr("Start"), start_);
     form->addRow(muted(tr("Limits")), limits);
-    form->addRow(muted(tr("Tie")), tie_);
+    addLabelled(*form, tr("Tie"), tie_);
     connect(treatment_, &QComboBox::activated, this, &ParameterDetails::takeTreatment);
     connect(start_, &QLineEdit::editingFinished, this, [this] {
         const auto typed = numberIn(start_->text());

@@ -37,15 +37,12 @@ Analysis newFit(DatasetId dataset, const std::string& model) {
 
 ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent)
     : QScrollArea(parent), document_(document), focus_(focus), job_(this) {
-    setFrameShape(QFrame::NoFrame);
-    setWidgetResizable(true);
-    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* inner = new QWidget;
     inner->setMaximumWidth(286); // the cards fit the pane, never the other way round
     rows_ = new QVBoxLayout(inner);
     rows_->setContentsMargins(14, 10, 14, 14);
     rows_->setSpacing(3);
-    setWidget(inner);
+    preparePaneScroll(*this, inner, tr("Protocol and fits"));
     connect(&document_, &Document::changed, this, &ProtocolPane::refresh);
     connect(&document_, &Document::selectionChanged, this, &ProtocolPane::refresh);
     refresh();

@@ -138,14 +138,10 @@ QWidget* DataStage::buildGrid() {
 }
 
 void DataStage::buildSide(QVBoxLayout& side) {
-    auto* scroll = new QScrollArea;
     auto* inside = new QWidget;
     auto* column = new QVBoxLayout(inside);
     column->setContentsMargins(0, 0, 4, 0);
-    scroll->setWidget(inside);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    QScrollArea* scroll = paneScroll(inside, tr("Column and dataset"));
     scroll->setObjectName("plain");
     inside->setObjectName("plain");
     inside->setMinimumWidth(200); // never wider than the pane, whatever the words in it

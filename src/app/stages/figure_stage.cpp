@@ -70,10 +70,6 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
 
     sideLayout->setContentsMargins(15, 10, 6, 10);
     sideLayout->addWidget(crumbs_);
-    auto* scroll = new QScrollArea;
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* inner = new QWidget;
     auto* innerLayout = new QVBoxLayout(inner);
     innerLayout->setContentsMargins(0, 0, 9, 0);
@@ -101,8 +97,7 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     buttons->addWidget(remove_);
     innerLayout->addLayout(buttons);
     innerLayout->addStretch(1);
-    scroll->setWidget(inner);
-    sideLayout->addWidget(scroll, 1);
+    sideLayout->addWidget(paneScroll(inner, tr("Properties")), 1);
 
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
         document_.apply(edits::setElement(document_.figure(), document_.element(), key.toStdString(), value));
