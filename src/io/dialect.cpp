@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "io/assess.h"
 #include "io/cell_text.h"
+#include "io/declared_columns.h"
 #include "io/fixed_width.h"
 #include "io/headings.h"
 #include "io/key_value.h"
@@ -263,7 +264,9 @@ void classify(const Lines& lines, DialectGuess& g) {
         else if (isComment(lines[i], d.comment) || line == d.remarks || isRuleLine(lines[i]))
             kind = LineKind::Comment;
         const bool declares = i == 0 && declaredSeparator(lines) != 0;
-        const bool above = line < d.first && line != d.remarks && !declares && !isRuleLine(lines[i]);
+        const bool declared = line >= g.declaredFrom && line <= g.declaredTo;
+        const bool above =
+            line < d.first && line != d.remarks && !declares && !declared && !isRuleLine(lines[i]);
         if ((kind == LineKind::Preamble || kind == LineKind::Comment) && above) {
             const std::string_view text = withoutComment(lines[i], d.comment);
             if (const auto name = sectionName(text); !name.empty())
@@ -301,7 +304,9 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
                                                                : LineKind::Data);
         return g;
     }
-    Reading r = bestReading(lines, told, d.comment);
+    Lines weighed = lines;
+    for (std::size_t i : describingLines(lines, d.comment)) weighed[i] = {};
+    Reading r = bestReading(weighed, told, d.comment);
     d.form = r.form;
     d.separator = r.separator;
     d.decimal = r.decimal;
@@ -326,10 +331,12 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
         takeHeadings(lines, g, told);
     } else
         findHeadings(lines, g, told);
+    if (!told.has("heading") && !told.has("first")) takeDeclared(lines, g);
     // Headings told to stand at or below the guessed data push the data down.
     d.first = std::max({d.first, d.heading + 1, d.units + 1});
     g.decimalIsOpen = !told.has("decimal") && isDecimalOpen(lines, d);
-    g.commaIsOpen = !told.has("separator") && !told.has("decimal") && isCommaOpen(lines, d);
+    g.commaIsOpen =
+        g.declaredFrom == 0 && !told.has("separator") && !told.has("decimal") && isCommaOpen(lines, d);
     classify(lines, g);
     const bool free = !told.has("heading") && !told.has("first") && !told.has("transpose");
     if (told.flag("transpose") || (free && d.heading == 0 && looksAlongLines(lines, g)))

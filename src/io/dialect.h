@@ -43,10 +43,11 @@ struct DialectGuess {
     Dialect dialect;
     std::vector<std::string> names, unitTexts, remarkTexts; // of the columns; filled up to dialect.columns
     Metadata metadata;
-    std::string section;             // name of the last "[…]" above the data
-    std::vector<LineKind> lineKinds; // of the first lines
-    bool decimalIsOpen = false;      // every "1,234" could also be grouped digits
-    bool commaIsOpen = false;        // every "5,5" in two columns could also be one number
+    std::string section;                   // name of the last "[…]" above the data
+    std::vector<LineKind> lineKinds;       // of the first lines
+    long declaredFrom = 0, declaredTo = 0; // lines that declare the columns; 0: none
+    bool decimalIsOpen = false;            // every "1,234" could also be grouped digits
+    bool commaIsOpen = false;              // every "5,5" in two columns could also be one number
 };
 
 // Settings: separator (the character, "tab", "space", "fixed"), decimal, heading and units ("none" or a

@@ -3,11 +3,13 @@
 
 #include "base/text.h"
 #include "io/cell_text.h"
+#include "io/declared_columns.h"
 #include "io/fixed_width.h"
 #include "io/moment_text.h"
 
 #include <algorithm>
 #include <set>
+#include <tuple>
 
 namespace jointer::io {
 
@@ -51,7 +53,7 @@ public:
         if (told_.has("heading")) d_.heading = lineOf("heading");
         if (told_.has("units")) d_.units = lineOf("units");
         if (!told_.has("heading") && d_.heading == 0) guess();
-        if (d_.heading > 0) takeNames();
+        take();
     }
 
     void take() {
@@ -136,6 +138,9 @@ private:
     }
 
     void takeNames() {
+        if (const auto declared = columnsInLine(withoutComment(text(d_.heading), d_.comment), d_.columns);
+            !declared.empty())
+            return take(declared);
         auto names = fieldsOf(d_.heading);
         auto units = d_.units > 0 ? fieldsOf(d_.units) : std::vector<std::string>{};
         auto remarks = d_.remarks > 0 ? fieldsOf(d_.remarks) : std::vector<std::string>{};
@@ -153,6 +158,12 @@ private:
             g_.unitTexts[c] = unit == "-" ? "" : std::move(unit);
             if (c < remarks.size()) g_.remarkTexts[c] = remarks[c];
         }
+    }
+
+    void take(const std::vector<DeclaredColumn>& declared) {
+        for (std::size_t c = 0; c < d_.columns; ++c)
+            std::tie(g_.names[c], g_.unitTexts[c], g_.remarkTexts[c]) =
+                std::tie(declared[c].name, declared[c].unit, declared[c].remark);
     }
 
     // The names of the upper level, repeated over the columns that they hold for.
@@ -217,6 +228,47 @@ bool isHeadingLine(const std::vector<std::string>& fields, const Dialect& d) {
     }));
     const bool title = n == 2 && d.separator == kBlanks && words < 2; // "Scan 2"
     return words > 0 && 2 * words >= filledCount(fields) && !title;
+}
+
+namespace {
+
+// Whether the last column is only what separators at the ends of lines leave.
+bool endsInSeparators(const std::vector<std::string_view>& lines, const Dialect& d) {
+    if (d.columns < 2) return false;
+    for (auto i = static_cast<std::size_t>(d.first) - 1; i < lines.size(); ++i) {
+        if (isBlankLine(lines[i]) || isComment(lines[i], d.comment)) continue;
+        const auto fields = fieldsOfLine(lines[i], d);
+        if (fields.size() == d.columns && !fields.back().empty()) return false;
+    }
+    return true;
+}
+
+} // namespace
+
+void takeDeclared(const std::vector<std::string_view>& lines, DialectGuess& g) {
+    const Dialect& d = g.dialect;
+    const std::size_t end = std::min(static_cast<std::size_t>(d.first) - 1, lines.size());
+    const std::vector<std::string_view> above(lines.begin(),
+                                              lines.begin() + static_cast<std::ptrdiff_t>(end));
+    Declaration found = declaredAbove(above, d.columns, d.comment);
+    if (found.columns.empty() && endsInSeparators(lines, d)) {
+        found = declaredAbove(above, d.columns - 1, d.comment);
+        if (!found.columns.empty()) found.columns.emplace_back();
+    }
+    if (found.columns.empty()) return;
+    g.declaredFrom = static_cast<long>(found.firstLine) + 1;
+    g.declaredTo = static_cast<long>(found.lastLine) + 1;
+    const long heading = d.heading;
+    const bool own = heading > 0 && !isComment(lines[static_cast<std::size_t>(heading) - 1], d.comment) &&
+                     (heading < g.declaredFrom || heading > g.declaredTo);
+    for (std::size_t c = 0; c < d.columns; ++c) {
+        if (!own) g.names[c] = found.columns[c].name;
+        if (!own || g.unitTexts[c].empty()) g.unitTexts[c] = found.columns[c].unit;
+        if (!own || g.remarkTexts[c].empty()) g.remarkTexts[c] = found.columns[c].remark;
+    }
+    if (own) return;
+    g.dialect.heading = found.isList ? g.declaredFrom : 0;
+    g.dialect.units = g.dialect.remarks = 0;
 }
 
 void takeHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told) {

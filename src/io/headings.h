@@ -13,6 +13,10 @@ void findHeadings(const std::vector<std::string_view>& lines, DialectGuess& gues
 // Takes names and units from the lines that the dialect names.
 void takeHeadings(const std::vector<std::string_view>& lines, DialectGuess& guess, const Settings& told);
 
+// What comments declare of the columns (declared_columns.h) goes before headings that stand in a comment, or
+// nowhere; a line of headings gets the units and remarks that it lacks.
+void takeDeclared(const std::vector<std::string_view>& lines, DialectGuess& guess);
+
 // The fields of a line in the form of the dialect, without a comment mark before them.
 std::vector<std::string> fieldsOfLine(std::string_view line, const Dialect& dialect);
 

@@ -174,6 +174,17 @@ bool isSuffix(std::string_view s) {
     });
 }
 
+// "inf", "-Infinity", "+∞", "1.#INF": as programs write them.
+std::optional<double> infinity(std::string_view text) {
+    const bool negative = text.starts_with('-') || text.starts_with("−");
+    if (negative) text.remove_prefix(text[0] == '-' ? 1 : std::string_view("−").size());
+    if (text.starts_with('+')) text.remove_prefix(1);
+    if (text.size() < 3 || text.size() > 8) return std::nullopt;
+    const std::string lower = lowerAscii(text);
+    if (lower != "inf" && lower != "infinity" && lower != "∞" && lower != "1.#inf") return std::nullopt;
+    return negative ? -INFINITY : INFINITY;
+}
+
 // Whether the digits stand for exactly this whole number.
 bool isExact(std::string_view digits, double value) {
     if (std::abs(value) < 9007199254740992.0) return true;
@@ -186,6 +197,7 @@ bool isExact(std::string_view digits, double value) {
 
 std::optional<NumberReading> readRichNumber(std::string_view text, char decimal) {
     text = trimmed(text);
+    if (const auto infinite = infinity(text)) return NumberReading{.value = *infinite};
     for (std::string_view thin : kThinBlanks)
         while (text.ends_with(thin)) text.remove_suffix(thin.size());
     if (text.empty() || text.size() > 64) return std::nullopt;
@@ -210,9 +222,9 @@ bool hasLeadingZero(std::string_view text) {
 }
 
 bool isOverflowWord(std::string_view text) {
-    static constexpr std::array<std::string_view, 16> words = {
-        "over",  "overflow", "ovrflw",     "ovfl",      "ovf",  "o.l",  "o.l.", "ol",
-        "+over", "-over",    "over range", "overrange", "+inf", "-inf", "inf",  "infinity"};
+    static constexpr std::array<std::string_view, 12> words = {
+        "over", "overflow", "ovrflw", "ovfl",  "ovf",        "o.l",
+        "o.l.", "ol",       "+over",  "-over", "over range", "overrange"};
     const std::string_view t = trimmed(text);
     if (t.size() >= 2 && (t.find_first_not_of('#') == t.npos || t.find_first_not_of('*') == t.npos ||
                           t.find_first_not_of('>') == t.npos))

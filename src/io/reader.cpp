@@ -14,9 +14,10 @@ namespace jointer::io {
 
 const std::vector<ReaderKind>& readerCatalogue() {
     static const std::vector<ReaderKind> all = {
-        delimitedReader(), xlsxReader(),   odsReader(),  jcampReader(),  iso14976Reader(), cansasReader(),
-        cifReader(),       xyeReader(),    npyReader(),  npzReader(),    matReader(),      mat4Reader(),
-        xlsReader(),       sqliteReader(), jsonReader(), netcdfReader(), hdf5Reader()};
+        delimitedReader(), xlsxReader(), odsReader(),  jcampReader(),  iso14976Reader(),
+        cansasReader(),    cifReader(),  xyeReader(),  npyReader(),    npzReader(),
+        matReader(),       mat4Reader(), xlsReader(),  sqliteReader(), jsonReader(),
+        netcdfReader(),    hdf5Reader(), ecsvReader(), csvyReader()};
     return all;
 }
 

@@ -74,6 +74,8 @@ ReaderKind cifReader();
 ReaderKind xyeReader();
 ReaderKind npyReader();
 ReaderKind npzReader();
+ReaderKind ecsvReader();
+ReaderKind csvyReader();
 ReaderKind mat4Reader();
 ReaderKind xlsReader();
 ReaderKind matReader();

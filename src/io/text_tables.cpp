@@ -5,6 +5,7 @@
 #include "io/canonical.h"
 #include "io/cell_text.h"
 #include "io/column_meaning.h"
+#include "io/cut_cell.h"
 #include "io/delimited_parser.h"
 #include "io/interruptions.h"
 #include "io/odd_cells.h"
@@ -92,6 +93,8 @@ public:
         parser_.emplace(needsRewriting(d_) ? std::string_view(rewritten_) : body, d_, stop_);
         parser_->countRows();
         plan_ = parser_->planFromSample();
+        for (std::size_t c = 0; c < plan_.size(); ++c)
+            if (isDeclaredText(c)) plan_[c] = Plan::Text;
         parser_->parse(plan_);
         auto strange = parser_->strangeLines();
         if (d_.form == Form::AlongLines || d_.form == Form::KeyValue) return {};
@@ -127,6 +130,7 @@ public:
         makeNamesUnique(names, issues);
         names.resize(d_.columns);
         odd.report(names, issues);
+        dropCutCell(issues);
         reportRagged(*parser_, d_, !text_.empty() && text_.back() != '\n' && text_.back() != '\r', issues);
 
         ReadTable t{.headingLine = guess_.dialect.heading,
@@ -147,10 +151,10 @@ public:
             dropNumericMarkers(parser_->cells()[c], d_);
             refreshStates(parser_->cells()[c]);
             column.cells = std::make_shared<Cells>(std::move(parser_->cells()[c]));
-            if (column.kind == ColumnKind::Text)
-                interpretTexts(column, rules, issues);
-            else
+            if (column.kind != ColumnKind::Text)
                 interpretCompactDates(column);
+            else if (!isDeclaredText(c))
+                interpretTexts(column, rules, issues);
             reportLimits(column, rules, issues);
             t.table.columns.push_back(std::move(column));
         }
@@ -174,6 +178,27 @@ private:
         for (std::string_view name : split(names, ','))
             if (c < guess_.names.size())
                 std::tie(guess_.names[c], guess_.unitTexts[c]) = nameAndUnit(name), ++c;
+    }
+
+    // A header of the file says so.
+    bool isDeclaredText(std::size_t column) const {
+        const Texts texts = told_.texts("as-text");
+        return column < guess_.names.size() && std::ranges::find(texts, guess_.names[column]) != texts.end();
+    }
+
+    // What the file ends within is no value.
+    void dropCutCell(std::vector<Issue>& issues) {
+        if (text_.empty() || text_.back() == '\n' || text_.back() == '\r' || parser_->rows() < 2) return;
+        const bool plain = d_.form == Form::Separated && d_.separator != kUnitSeparator;
+        const auto cut = plain ? cutCell(text_, d_) : std::nullopt;
+        if (!cut || cut->column >= plan_.size()) return;
+        Cells& cells = parser_->cells()[cut->column];
+        const std::size_t row = parser_->rows() - 1;
+        if (row < cells.numbers.size()) cells.numbers[row] = kNaN;
+        if (row < cells.texts.size()) cells.texts[row].clear();
+        issues.push_back({"truncated-last-line",
+                          fmt::format("The file ends within “{}”: the cell is taken as missing.", cut->text),
+                          {.line = parser_->lineOf(row), .column = guess_.names[cut->column]}});
     }
 
     // A column without a heading and without a cell is what a trailing separator leaves.

@@ -160,6 +160,8 @@ public:
         for (const std::string& line : t_.preambleLines) add(line);
         if (t_.blankAfterPreamble && !t_.preambleLines.empty()) add("");
         if (t_.headings) addHeadings();
+        if (t_.declared == Declared::List) addList();
+        if (t_.declared == Declared::Numbered) addNumbered();
         for (std::size_t r = 0; r < t_.rows; ++r) {
             if (t_.headings && t_.repeatEvery > 0 && r > 0 && r % t_.repeatEvery == 0) addHeadings();
             if (t_.commentBefore > 0 && r == t_.commentBefore) add("# paused for the tide");
@@ -204,6 +206,16 @@ private:
             for (std::size_t c = 0; c < t_.columns.size(); ++c) rule += "---|";
             add(rule);
         }
+    }
+
+    void addList() {
+        std::string list;
+        for (std::size_t c = 0; c < t_.columns.size(); ++c) list += (c ? ", " : "") + heading(c);
+        add("# columns: " + list);
+    }
+    void addNumbered() {
+        for (std::size_t c = 0; c < t_.columns.size(); ++c)
+            add(fmt::format("# {}{} {}", c + 1, t_.unitStyle == '[' ? "" : ".", heading(c)));
     }
 
     std::string cell(std::size_t r, std::size_t c) const {
@@ -302,7 +314,8 @@ void makeFair(MadeTable& t, Dice& d) {
                 std::ranges::replace(cell, ' ', c.kind == CellKind::DateTime ? 'T' : '_');
         }
     if (t.separator == kOneBlank && t.units == UnitsIn::Headings) t.units = UnitsIn::Line;
-    if (t.units != UnitsIn::Nowhere && !t.headings) t.units = UnitsIn::Nowhere;
+    if (t.units != UnitsIn::Nowhere && !t.named()) t.units = UnitsIn::Nowhere;
+    if (t.units != UnitsIn::Nowhere && !t.headings) t.units = UnitsIn::Headings;
     if (t.units == UnitsIn::Nowhere)
         for (MadeColumn& c : t.columns) c.unit.clear();
     const bool anyUnit = std::ranges::any_of(t.columns, [](const MadeColumn& c) { return !c.unit.empty(); });
@@ -310,7 +323,7 @@ void makeFair(MadeTable& t, Dice& d) {
     if (!t.headings) {
         t.repeatEvery = 0;
         t.commentedHeadings = false;
-        for (std::size_t c = 0; c < t.columns.size(); ++c)
+        for (std::size_t c = 0; c < t.columns.size() && !t.named(); ++c)
             t.columns[c].name = fmt::format("column {}", c + 1);
     }
     // Words under words without a number anywhere: nothing tells the headings.
@@ -318,7 +331,7 @@ void makeFair(MadeTable& t, Dice& d) {
         std::ranges::any_of(t.columns, [](const MadeColumn& c) { return c.kind != CellKind::Text; });
     if (!anyValue) {
         t.columns.push_back(column(d, CellKind::Number, t.rows, blanks));
-        t.columns.back().name = t.headings ? "value" : fmt::format("column {}", t.columns.size());
+        t.columns.back().name = t.named() ? "value" : fmt::format("column {}", t.columns.size());
     }
     if (t.encoding == "iso-8859-1")
         for (MadeColumn& c : t.columns) {
@@ -392,6 +405,8 @@ MadeTable madeTable(unsigned seed) {
     t.decimal = d.chance(0.3) ? ',' : '.';
     t.quoting = d.chance(0.7) ? Quoting::None : d.chance(0.5) ? Quoting::Texts : Quoting::All;
     t.headings = d.chance(0.85);
+    if (!t.headings && t.separator != kRuledPipes)
+        t.declared = d.of(std::vector<Declared>{Declared::Nowhere, Declared::List, Declared::Numbered});
     t.commentedHeadings = d.chance(0.08);
     t.ruleBelow = d.chance(0.3);
     t.units = d.chance(0.5) ? UnitsIn::Nowhere
@@ -530,7 +545,7 @@ MadeTable shrunk(MadeTable table, Outcome outcome) {
         for (std::size_t c = 0; c < table.columns.size() && table.columns.size() > 1; ++c)
             changes.push_back([c](MadeTable& t) {
                 t.columns.erase(t.columns.begin() + static_cast<std::ptrdiff_t>(c));
-                if (!t.headings)
+                if (!t.named())
                     for (std::size_t k = 0; k < t.columns.size(); ++k)
                         t.columns[k].name = fmt::format("column {}", k + 1);
                 return std::ranges::any_of(t.columns,

@@ -23,6 +23,7 @@ struct MadeColumn {
 
 enum class UnitsIn { Nowhere, Headings, Line, BracketedLine };
 enum class Preamble { None, Title, Prose, Facts, CommentedFacts, CommentedProse };
+enum class Declared { Nowhere, List, Numbered }; // names in comments above a table without headings
 enum class Quoting { None, Texts, All };
 
 // Values of `separator` beside characters.
@@ -37,6 +38,7 @@ struct MadeTable {
     Preamble preamble = Preamble::None;
     std::vector<std::string> preambleLines;
     bool blankAfterPreamble = false, headings = true, commentedHeadings = false, ruleBelow = false;
+    Declared declared = Declared::Nowhere;
     UnitsIn units = UnitsIn::Nowhere;
     char unitStyle = '('; // ( [ /
     std::string missing;
@@ -46,6 +48,7 @@ struct MadeTable {
     bool trailingSeparator = false, padded = false, lastLineEnds = true;
     std::string lineEnd = "\n", encoding = "utf-8";
 
+    bool named() const { return headings || declared != Declared::Nowhere; }
     std::string text() const;             // as UTF-8
     std::string bytes() const;            // in its encoding
     std::set<std::string> warned() const; // codes that a reader may well say of it

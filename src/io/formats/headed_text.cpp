@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Delimited text below a header in YAML, which names the columns with their units and types: ECSV (in
+// comments, after the line "%ECSV") and CSVY (between lines of three dashes).
+#include "base/text.h"
+#include "io/encoding.h"
+#include "io/text_tables.h"
+#include "io/yaml_header.h"
+
+#include <algorithm>
+
+namespace jointer::io {
+
+namespace {
+
+constexpr std::size_t kMostHeaderLines = 50000;
+
+// The lines of the header, without marks of comments; and where the text goes on.
+struct Cut {
+    std::string yaml;
+    std::size_t lines = 0, end = 0;
+    bool closed = false;
+};
+
+std::string_view lineAt(std::string_view text, std::size_t at, std::size_t& next) {
+    const std::size_t end = text.find('\n', at);
+    next = end == text.npos ? text.size() : end + 1;
+    std::string_view line = text.substr(at, end == text.npos ? text.npos : end - at);
+    if (line.ends_with('\r')) line.remove_suffix(1);
+    return line;
+}
+
+std::string_view uncommented(std::string_view line) {
+    if (line.starts_with("# ")) return line.substr(2);
+    return line.starts_with('#') ? line.substr(1) : line;
+}
+
+bool isFence(std::string_view line) {
+    return trimmed(uncommented(line)) == "---";
+}
+
+// ECSV: all comment lines at the top.
+Cut cutComments(std::string_view text) {
+    Cut cut;
+    for (std::size_t next; cut.end < text.size() && cut.lines < kMostHeaderLines;
+         cut.end = next, ++cut.lines) {
+        const std::string_view line = lineAt(text, cut.end, next);
+        if (!line.starts_with('#')) break;
+        if (cut.lines > 0 && !isFence(line)) cut.yaml += uncommented(line);
+        cut.yaml += '\n';
+    }
+    cut.closed = true;
+    return cut;
+}
+
+// CSVY: from the first fence to the second.
+Cut cutFenced(std::string_view text) {
+    Cut cut;
+    for (std::size_t next; cut.end < text.size() && cut.lines < kMostHeaderLines && !cut.closed;
+         cut.end = next, ++cut.lines) {
+        const std::string_view line = lineAt(text, cut.end, next);
+        cut.closed = cut.lines > 0 && (isFence(line) || trimmed(uncommented(line)) == "...");
+        if (cut.lines > 0 && !cut.closed) cut.yaml += uncommented(line);
+        cut.yaml += '\n';
+    }
+    return cut;
+}
+
+// What the header settles, where it is not told otherwise.
+Settings howToRead(const Settings& told, const YamlHeader& header, std::string_view whenUnsaid) {
+    Settings how = told;
+    const std::string separator = header.delimiter.empty() ? std::string(whenUnsaid) : header.delimiter;
+    if (!how.has("separator") && !separator.empty()) how.set("separator", Value(separator));
+    Texts texts;
+    for (const DeclaredColumn& c : header.columns)
+        if (c.text) texts.push_back(c.name);
+    if (!texts.empty()) how.set("as-text", Value(texts));
+    return how;
+}
+
+Result<ReadResult> readHeaded(std::string_view bytes, const Settings& told, const Cancellation& stop,
+                              const char* format) {
+    DecodedText decoded;
+    if (auto good = decode(bytes, told.text("encoding"), decoded); !good)
+        return std::unexpected(good.error());
+    const bool ecsv = std::string_view(format) == "ecsv";
+    const Cut cut = ecsv ? cutComments(decoded.text) : cutFenced(decoded.text);
+    ReadResult out{.format = format, .encoding = decoded.encoding};
+    auto header = readYamlHeader(cut.yaml);
+    if (!header) {
+        Issue issue = header.error();
+        issue.text += " The columns are read without it.";
+        out.issues.push_back(issue);
+        header = YamlHeader{};
+    }
+    out.metadata = header->metadata;
+    const std::string body =
+        std::string(cut.lines, '\n') + std::string(decoded.text.substr(cut.end)); // lines keep their numbers
+    if (body.find_first_not_of(" \t\r\n") == body.npos)
+        return failure("empty-file", "There is nothing below the header.");
+    if (auto good = readTables(body, howToRead(told, *header, ecsv ? "space" : ""), stop, out); !good)
+        return std::unexpected(good.error());
+    for (std::size_t i = 0; i < std::min(cut.lines, out.lineKinds.size()); ++i)
+        out.lineKinds[i] = LineKind::Comment;
+    if (!out.tables.empty()) applyDeclared(out.tables.front().table, header->columns);
+    return out;
+}
+
+} // namespace
+
+ReaderKind ecsvReader() {
+    return {.info = {.key = "ecsv",
+                     .name = "Text with a typed header (ECSV)",
+                     .purpose = "Delimited text with names, units and types in YAML comments"},
+            .endings = {"ecsv"},
+            .recognise = [](std::string_view head,
+                            std::string_view) { return head.starts_with("# %ECSV ") ? 95 : 0; },
+            .read = [](std::string_view bytes, const Settings& told,
+                       const Cancellation& stop) { return readHeaded(bytes, told, stop, "ecsv"); }};
+}
+
+ReaderKind csvyReader() {
+    return {.info = {.key = "csvy",
+                     .name = "Text below a YAML header (CSVY)",
+                     .purpose = "Delimited text below a header that names columns, units and facts"},
+            .endings = {"csvy"},
+            .recognise =
+                [](std::string_view head, std::string_view) {
+                    std::size_t next = 0;
+                    if (!isFence(lineAt(head, 0, next))) return 0;
+                    const Cut cut = cutFenced(head);
+                    const bool lists = cut.yaml.contains("fields:") || cut.yaml.contains("columns:") ||
+                                       cut.yaml.contains("name:") || cut.yaml.contains("title:");
+                    return cut.closed && lists ? 90 : 0;
+                },
+            .read = [](std::string_view bytes, const Settings& told,
+                       const Cancellation& stop) { return readHeaded(bytes, told, stop, "csvy"); }};
+}
+
+} // namespace jointer::io
