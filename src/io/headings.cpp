@@ -68,11 +68,14 @@ private:
         return n ? static_cast<long>(*n) : 0;
     }
 
-    std::string_view text(long line) const { return lines_[static_cast<std::size_t>(line) - 1]; }
+    std::string_view text(long line) const { // empty where a line was told that is not there
+        return line >= 1 && line <= static_cast<long>(lines_.size())
+                   ? lines_[static_cast<std::size_t>(line) - 1]
+                   : std::string_view();
+    }
 
     std::vector<std::string> fieldsOf(long line) const {
-        if (line < 1 || line > static_cast<long>(lines_.size())) return {};
-        return fieldsOfLine(text(line), d_);
+        return text(line).empty() ? std::vector<std::string>{} : fieldsOfLine(text(line), d_);
     }
 
     // The nearest line above that is neither blank nor a rule; 0 beyond the first.

@@ -39,12 +39,15 @@ template <class T> void little(std::string& out, T v) {
 
 constexpr std::uint32_t kDimension = 10, kVariable = 11, kAttribute = 12, kChar = 2, kShort = 3, kDouble = 6;
 
+using Facts = std::vector<std::pair<std::string, std::string>>;
+
 struct Variable {
     std::string name;
     std::uint32_t type;
     std::vector<std::pair<std::string, std::string>> words; // attributes of text
     std::vector<std::pair<std::string, double>> numbers;
     std::string data;
+    bool single = false; // without a dimension
 };
 
 void name(std::string& out, const std::string& text) {
@@ -53,16 +56,22 @@ void name(std::string& out, const std::string& text) {
 }
 
 std::string header(const std::vector<Variable>& variables, std::uint32_t length,
-                   std::vector<std::uint32_t> begins) {
+                   std::vector<std::uint32_t> begins, const Facts& facts) {
     std::string out("CDF\x01", 4);
     big(out, 0U); // no records
     big(out, kDimension), big(out, 1U), name(out, "time"), big(out, length);
-    big(out, 0U), big(out, 0U); // no attributes of the file
+    big(out, facts.empty() ? 0U : kAttribute), big(out, static_cast<std::uint32_t>(facts.size()));
+    for (const auto& [key, words] : facts) {
+        name(out, key);
+        big(out, kChar);
+        name(out, words);
+    }
     big(out, kVariable), big(out, static_cast<std::uint32_t>(variables.size()));
     for (std::size_t i = 0; i < variables.size(); ++i) {
         const Variable& v = variables[i];
         name(out, v.name);
-        big(out, 1U), big(out, 0U);
+        big(out, v.single ? 0U : 1U);
+        if (!v.single) big(out, 0U);
         const auto count = static_cast<std::uint32_t>(v.words.size() + v.numbers.size());
         big(out, count ? kAttribute : 0U), big(out, count);
         for (const auto& [key, words] : v.words) {
@@ -79,14 +88,14 @@ std::string header(const std::vector<Variable>& variables, std::uint32_t length,
     return out;
 }
 
-std::string netcdf(const std::vector<Variable>& variables, std::uint32_t length) {
+std::string netcdf(const std::vector<Variable>& variables, std::uint32_t length, const Facts& facts = {}) {
     std::vector<std::uint32_t> begins(variables.size(), 0);
-    auto at = static_cast<std::uint32_t>(header(variables, length, begins).size());
+    auto at = static_cast<std::uint32_t>(header(variables, length, begins, facts).size());
     for (std::size_t i = 0; i < variables.size(); ++i) {
         begins[i] = at;
         at += static_cast<std::uint32_t>(variables[i].data.size());
     }
-    std::string out = header(variables, length, begins);
+    std::string out = header(variables, length, begins, facts);
     for (const Variable& v : variables) out += v.data;
     return out;
 }
@@ -205,21 +214,73 @@ TEST(Mat5, RowsOfNothingTakeNoTimeAndNoMemory) { // found by fuzzing
     EXPECT_EQ(r->tables.size(), 1U);
 }
 
-TEST(Sqlite, TablesWithNullsAndTexts) {
+// Names and numbers of the scheme of ASTM E1947.
+TEST(Netcdf, ChromatogramsGetTheirTimes) {
+    const Variable signal{
+        "ordinate_values", kDouble, {{"uniform_sampling_flag", "Y"}}, {}, doubles({1, 5, 2})};
+    const std::vector<Variable> scheme = {
+        signal,
+        {"actual_delay_time", kDouble, {}, {}, doubles({30}), true},
+        {"actual_sampling_interval", kDouble, {}, {}, doubles({0.5}), true}};
+    const Facts facts = {{"retention_unit", "seconds"}, {"detector_unit", "mV"}, {"sample_name", "Pond 4"}};
+    const auto r = io::read(netcdf(scheme, 3, facts), "run.cdf", {});
+    ASSERT_TRUE(r) << r.error().text;
+    ASSERT_EQ(r->tables.size(), 1U);
+    const Table& t = r->tables[0].table;
+    EXPECT_EQ(t.columns[0].name, "Retention time");
+    EXPECT_EQ(t.columns[0].unit, "s");
+    EXPECT_EQ(t.columns[0].role, Role::X);
+    EXPECT_THAT(std::vector<double>(t.columns[0].numbers().begin(), t.columns[0].numbers().end()),
+                ElementsAre(30, 30.5, 31));
+    EXPECT_EQ(t.columns[1].name, "Signal");
+    EXPECT_EQ(t.columns[1].unit, "mV");
+    EXPECT_THAT(r->metadata, testing::Contains(testing::Pair("sample_name", "Pond 4")));
+
+    Variable uneven = signal;
+    uneven.words = {{"uniform_sampling_flag", "N"}};
+    const auto own = io::read(netcdf({uneven, {"raw_data_retention", kDouble, {}, {}, doubles({1, 2, 4})}}, 3,
+                                     {{"retention_unit", "Minutes"}}),
+                              "run.cdf", {});
+    ASSERT_TRUE(own) << own.error().text;
+    ASSERT_EQ(own->tables[0].table.columns.size(), 2U);
+    EXPECT_EQ(own->tables[0].table.columns[0].unit, "min");
+    EXPECT_EQ(own->tables[0].table.columns[0].numbers()[2], 4);
+}
+
+namespace {
+
+Result<ReadResult> readDatabase(const char* sql) {
     const auto path =
         std::filesystem::temp_directory_path() / ("jointer-" + std::to_string(::getpid()) + ".sqlite");
     std::filesystem::remove(path);
     sqlite3* db = nullptr;
-    ASSERT_EQ(sqlite3_open(path.c_str(), &db), SQLITE_OK);
-    ASSERT_EQ(sqlite3_exec(db,
-                           "create table ponds(site text, depth real, n integer);"
-                           "insert into ponds values('north', 1.5, 7), ('south', null, 9);"
-                           "create table empty(a real);",
-                           nullptr, nullptr, nullptr),
-              SQLITE_OK);
+    EXPECT_EQ(sqlite3_open(path.c_str(), &db), SQLITE_OK);
+    EXPECT_EQ(sqlite3_exec(db, sql, nullptr, nullptr, nullptr), SQLITE_OK);
     sqlite3_close(db);
-    const auto r = io::readFileAs(path, {});
+    auto r = io::readFileAs(path, {});
     std::filesystem::remove(path);
+    return r;
+}
+
+} // namespace
+
+TEST(Sqlite, TextAmongNumbersStays) {
+    const auto r = readDatabase("create table t(a, b, c);"
+                                "insert into t values(1.5, 1.5, '2031-05-01'), ('below', null, '2031-05-02'),"
+                                "(2.5, 'n/a', '2031-05-03'), (3.5, 2.5, '2031-05-04');");
+    ASSERT_TRUE(r) << r.error().text;
+    const Table& t = r->tables.at(0).table;
+    ASSERT_EQ(t.columns[0].kind, ColumnKind::Text) << "no number with a hole";
+    EXPECT_THAT(t.columns[0].cells->texts, ElementsAre("1.5", "below", "2.5", "3.5"));
+    EXPECT_EQ(t.columns[1].kind, ColumnKind::Number) << "a marker of missing values is no word";
+    EXPECT_EQ(t.columns[2].kind, ColumnKind::Date);
+    EXPECT_TRUE(r->issues.empty());
+}
+
+TEST(Sqlite, TablesWithNullsAndTexts) {
+    const auto r = readDatabase("create table ponds(site text, depth real, n integer);"
+                                "insert into ponds values('north', 1.5, 7), ('south', null, 9);"
+                                "create table empty(a real);");
     ASSERT_TRUE(r) << r.error().text;
     EXPECT_EQ(r->format, "sqlite");
     const Table& t = r->tables.at(0).table;

@@ -157,6 +157,45 @@ TEST(PowderCif, NumbersWithTheirUncertaintiesAndSteps) {
     EXPECT_TRUE(errors) << "120(11) is 120 ± 11";
 }
 
+TEST(PowderCif, UncertaintiesBeforeAnExponent) {
+    const auto r = readAs("data_pond\nloop_\n_pd_meas_2theta_scan\n_pd_meas_intensity_total\n"
+                          "10 1.234(5)e-3\n11 2.5(2)E+02\n12 3.5\n",
+                          "p.cif", "pdcif");
+    const Table& t = r.tables[0].table;
+    ASSERT_EQ(t.columns.size(), 3U);
+    EXPECT_THAT(columnOf(r, 1), ElementsAre(1.234e-3, 250, 3.5));
+    EXPECT_NEAR(t.columns[2].numbers()[0], 5e-6, 1e-18);
+    EXPECT_NEAR(t.columns[2].numbers()[1], 20, 1e-12);
+}
+
+// Cells as writers of the standard may form them: a text only in its attribute, in a heading or a list, a
+// number only as it is shown.
+TEST(Ods, CellsInRarerForms) {
+    const std::string body =
+        "<table:table-row><table:table-cell "
+        "office:value-type='string'><text:p>Name</text:p></table:table-cell>"
+        "<table:table-cell "
+        "office:value-type='string'><text:p>Mass</text:p></table:table-cell></table:table-row>"
+        "<table:table-row><table:table-cell office:value-type='string' office:string-value='A1'/>"
+        "<table:table-cell "
+        "office:value-type='float'><text:p>1.5</text:p></table:table-cell></table:table-row>"
+        "<table:table-row><table:table-cell office:value-type='string'><text:h>A2</text:h></table:table-cell>"
+        "<table:table-cell office:value-type='float' office:value='2.5'/></table:table-row>"
+        "<table:table-row><table:table-cell office:value-type='string'><text:list><text:list-item><text:p>A"
+        "<text:span>3</text:span></text:p></text:list-item></text:list></table:table-cell>"
+        "<table:table-cell office:value-type='float' office:value='3.5'/></table:table-row>";
+    const std::string content =
+        "<office:document-content><office:body><office:spreadsheet><table:table table:name='S'>" + body +
+        "</table:table></office:spreadsheet></office:body></office:document-content>";
+    ZipWriter zip;
+    zip.add("mimetype", "application/vnd.oasis.opendocument.spreadsheet", false);
+    zip.add("content.xml", content, true);
+    const auto r = readAs(*zip.bytes(), "a.ods", "ods");
+    const Table& t = r.tables[0].table;
+    EXPECT_THAT(t.columns[0].cells->texts, ElementsAre("A1", "A2", "A3"));
+    EXPECT_THAT(columnOf(r, 1), ElementsAre(1.5, 2.5, 3.5));
+}
+
 TEST(Xye, ThreeColumnsAreAngleCountsAndError) {
     const auto r = io::read("10.0 100 10\n10.5 121 11\n11.0 144 12\n", "scan.xye", {});
     ASSERT_TRUE(r);

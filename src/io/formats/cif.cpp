@@ -80,7 +80,7 @@ private:
     long line_ = 1;
 };
 
-// "5.4312(7)": value and standard uncertainty, the latter in units of the last digit.
+// "5.4312(7)", "5.43(2)e-3": value and standard uncertainty, the latter in units of the last digit.
 struct Measured {
     double value = kNaN, uncertainty = kNaN;
 };
@@ -90,11 +90,15 @@ std::optional<Measured> measuredOf(std::string_view text) {
         const auto value = numberOf(text, '.');
         return value ? std::optional(Measured{*value}) : std::nullopt;
     }
-    if (!text.ends_with(')')) return std::nullopt;
-    const auto value = numberOf(text.substr(0, open), '.'),
-               digits = numberOf(text.substr(open + 1, text.size() - open - 2), '.');
+    const std::size_t close = text.find(')', open);
+    if (close == text.npos) return std::nullopt;
+    std::string number(text.substr(0, open));
+    if (const std::string_view after = text.substr(close + 1); !after.empty()) {
+        if (std::string_view("eEdD").find(after[0]) == after.npos) return std::nullopt;
+        number += "e" + std::string(after.substr(1));
+    }
+    const auto value = numberOf(number, '.'), digits = numberOf(text.substr(open + 1, close - open - 1), '.');
     if (!value || !digits) return std::nullopt;
-    const std::string_view number = text.substr(0, open);
     const std::size_t exponent = number.find_first_of("eE"), point = number.find('.');
     const std::size_t end = std::min(exponent, number.size());
     const double decimals = point == number.npos ? 0 : static_cast<double>(end - point - 1);

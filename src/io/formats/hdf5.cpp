@@ -3,6 +3,7 @@
 // followed; sizes are checked before memory is taken.
 #include "base/isolated.h"
 #include "base/text.h"
+#include "io/formats/chromatogram.h"
 #include "io/formats/hdf5_handle.h"
 #include "io/formats/made_table.h"
 #include "io/formats/packed.h"
@@ -335,6 +336,7 @@ Result<ReadResult> readHdf5(std::string_view bytes, const Settings&, const Cance
     in.take(out.issues);
     in.take(variables);
     if (!opened || !in.good()) return damaged();
+    completeChromatogram(variables, out.metadata);
     addTables(std::move(variables), out);
     if (out.format == "nxcansas") giveScatteringRoles(out);
     if (out.tables.empty())

@@ -2,6 +2,7 @@
 // NetCDF in its classic forms (CDF-1, CDF-2, CDF-5), read by our own hand; NetCDF-4 is HDF5 (hdf5.cpp).
 // Source: the NetCDF classic format specification.
 #include "base/text.h"
+#include "io/formats/chromatogram.h"
 #include "io/formats/made_table.h"
 #include "io/formats/variables.h"
 #include "io/number_bytes.h"
@@ -77,6 +78,7 @@ public:
             }
             variables.push_back(std::move(*v));
         }
+        completeChromatogram(variables, out.metadata);
         addTables(std::move(variables), out);
         if (out.tables.empty()) return failure("netcdf", "The file holds no variables with values.");
         return {};

@@ -98,12 +98,14 @@ private:
         if (type == "float" || type == "percentage" || type == "currency") {
             std::string shown = paragraphs(c);
             if (shown.starts_with('#') || shown.starts_with("Err:")) return "#VALUE!";
-            return c.attribute("office:value").value();
+            const std::string_view value = c.attribute("office:value").value();
+            return value.empty() ? shown : std::string(value);
         }
         if (type == "date") return c.attribute("office:date-value").value();
         if (type == "boolean") return c.attribute("office:boolean-value").as_bool() ? "TRUE" : "FALSE";
         if (type == "time") return timeText(c.attribute("office:time-value").value());
         std::string text = paragraphs(c);
+        if (text.empty()) text = c.attribute("office:string-value").value(); // shown by other means
         if (text.empty() && c.attribute("table:formula") && type.empty() && !saidUncached_) {
             saidUncached_ = true;
             sheet.issues.push_back(
@@ -121,15 +123,21 @@ private:
         return m && m->seconds >= 0 && m->seconds < 86400 ? isoTimeOfDay(m->seconds) : std::string(duration);
     }
 
-    static std::string paragraphs(const pugi::xml_node& c) {
-        std::string out;
-        bool first = true;
-        for (const pugi::xml_node& p : c.children("text:p")) {
-            if (!first) out += '\n';
-            first = false;
-            collect(p, out, 0);
+    // A line for each paragraph, also of headings and lists.
+    static void addParagraphs(const pugi::xml_node& node, std::vector<std::string>& lines, int depth) {
+        for (const pugi::xml_node& p : node.children()) {
+            const std::string_view name = p.name();
+            if (name == "text:p" || name == "text:h")
+                collect(p, lines.emplace_back(), 0);
+            else if (depth < 8 && (name == "text:list" || name == "text:list-item" || name == "text:section"))
+                addParagraphs(p, lines, depth + 1);
         }
-        return out;
+    }
+
+    static std::string paragraphs(const pugi::xml_node& c) {
+        std::vector<std::string> lines;
+        addParagraphs(c, lines, 0);
+        return joined(lines, "\n");
     }
 
     const Cancellation& stop_;

@@ -14,10 +14,8 @@ public:
     std::string& bytes() { return bytes_; }
 
     template <class T>
-        requires std::is_arithmetic_v<T>
-    void put(T value) {
-        bytes_.append(reinterpret_cast<const char*>(&value), sizeof value);
-    }
+    requires std::is_arithmetic_v<T>
+    void put(T value) { bytes_.append(reinterpret_cast<const char*>(&value), sizeof value); }
     void put(const std::string& text) {
         put(text.size());
         bytes_ += text;
@@ -68,7 +66,7 @@ public:
     bool good() const { return good_; }
 
     template <class T>
-        requires std::is_arithmetic_v<T>
+    requires std::is_arithmetic_v<T>
     void take(T& value) {
         if (const char* from = next(sizeof value)) std::memcpy(&value, from, sizeof value);
     }

@@ -55,6 +55,18 @@ struct Growing {
     }
 };
 
+// A text was stored as one on purpose: the column has another kind only where every cell fits it.
+void interpretWhole(Column& column, std::vector<Issue>& issues) {
+    const Column asTexts = column;
+    std::vector<Issue> said;
+    interpretTexts(column, {}, said);
+    const auto& states = column.cells->states;
+    if (std::ranges::find(states, CellState::Unreadable) != states.end())
+        column = asTexts;
+    else
+        std::ranges::move(said, std::back_inserter(issues));
+}
+
 Result<void> readTable(sqlite3* db, const std::string& name, const Cancellation& stop, ReadResult& out,
                        std::size_t& cells) {
     const Statement s = prepared(db, "SELECT * FROM " + quotedName(name));
@@ -104,7 +116,7 @@ Result<void> readTable(sqlite3* db, const std::string& name, const Cancellation&
         Column column = g.isText ? textColumn(label, std::move(g.texts))
                                  : numberColumn(label, unit, std::move(g.numbers));
         column.unit = unit;
-        if (g.isText) interpretTexts(column, {}, out.issues);
+        if (g.isText) interpretWhole(column, out.issues);
         made.push_back(std::move(column));
     }
     if (!made.empty()) out.tables.push_back(madeTable(safeText(name), std::move(made), out.issues));
