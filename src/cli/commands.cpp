@@ -19,74 +19,65 @@ std::vector<std::unique_ptr<Command>> makeCommands() {
     return all;
 }
 
+namespace {
+
+// The settings of all readers, one of each key.
+std::vector<Setting> readerSettings() {
+    std::vector<Setting> all;
+    for (const io::ReaderKind& reader : io::readerCatalogue())
+        for (const Setting& s : reader.info.settings)
+            if (std::ranges::find(all, s.key, &Setting::key) == all.end()) all.push_back(s);
+    return all;
+}
+
+// Other words of `read --json` for what can be told.
+std::string asTold(const std::string& key, const std::string& text) {
+    if (key == "separator" && (text == "whitespace" || text == "\\t")) return text == "\\t" ? "tab" : "space";
+    return key == "encoding" && text == "utf-8-bom" ? "utf-8" : text;
+}
+
+std::string helpOf(const Setting& s) {
+    std::vector<std::string> keys;
+    for (const Choice& c : s.choices) keys.push_back(c.key);
+    std::string help = s.help;
+    if (!keys.empty()) help += " One of: " + joined(keys, " ") + ".";
+    return s.zero.empty() ? help : help + " Or " + s.zero + ".";
+}
+
+} // namespace
+
 void InputOptions::declare(CLI::App& app) {
     app.add_option("file", file, "File to read; - is standard input")->required();
-    app.add_option("--separator", separator, "What stands between columns: , ; tab space | fixed")
-        ->check([](const std::string& typed) -> std::string {
-            const bool known = typed.size() == 1 || typed == "tab" || typed == "\\t" || typed == "space" ||
-                               typed == "whitespace" || typed == "fixed";
-            return known ? "" : "“" + typed + "” is no separator: give one character, tab, space or fixed.";
-        });
-    app.add_option("--decimal", decimal, "Decimal mark: . or ,")->check(CLI::IsMember({".", ","}));
-    const auto lineOrNone = [](const std::string& typed) -> std::string {
-        const auto n = parseNumber(typed);
-        const bool good = typed == "none" || (n && *n >= 0 && *n == std::floor(*n));
-        return good ? "" : "“" + typed + "” is no line: give its number, or none.";
-    };
-    app.add_option("--heading", heading, "Line of the headings, or none")->check(lineOrNone);
-    app.add_option("--units", units, "Line of the units, or none")->check(lineOrNone);
-    app.add_option("--first", first, "First line of the data");
-    app.add_option("--comment", comment, "What comment lines begin with");
-    app.add_option("--missing", missing, "Texts for missing values, with commas between them");
-    app.add_option("--encoding", encoding, "utf-8, utf-16le, utf-16be, windows-1252 or iso-8859-1")
-        ->check(CLI::IsMember({"utf-8", "utf-8-bom", "utf-16le", "utf-16be", "windows-1252", "iso-8859-1"}));
-    app.add_option("--date-order", dateOrder, "Order of dates by figures: dmy, mdy or ymd")
-        ->check(CLI::IsMember({"dmy", "mdy", "ymd"}));
-    app.add_option("--names", names, "Names of the columns, with commas between them");
-    app.add_option("--widths", widths, "Widths of fixed columns, such as \"4,8,8\"")
-        ->check([](const std::string& typed) -> std::string {
-            return !io::bordersFromWidths(typed).empty()
-                       ? ""
-                       : "“" + typed + "” are no widths: give whole numbers with commas between them.";
-        });
-    app.add_flag("--transpose", transpose, "Each line is a variable");
-    app.add_flag("--key-value", keyValue, "Each line says key=value");
-    app.add_option("--join", join, "A column of dates and one of times to be one: \"Date,Time\"");
-    app.add_option("--sheet", sheet, "Sheet of a spreadsheet, by name or number");
-    app.add_option("--range", range, "Cells of a spreadsheet, such as B3:F40");
+    for (const Setting& s : readerSettings()) {
+        const std::string option = "--" + s.key;
+        if (s.kind == SettingKind::Flag)
+            app.add_flag_callback(
+                option, [this, key = s.key] { told_.set(key, Value(true)); }, s.help);
+        else
+            app.add_option_function<std::string>(
+                option,
+                [this, s](const std::string& text) {
+                    if (const std::string wrong = typed(s, text); !wrong.empty())
+                        throw CLI::ValidationError("--" + s.key, wrong);
+                },
+                helpOf(s));
+    }
     app.add_option("--table", table, "Which table of a file with several, from 1");
 }
 
-Settings InputOptions::told() const {
-    Settings s;
-    auto take = [&](const char* key, const std::string& text) {
-        if (!text.empty()) s.set(key, Value(text));
-    };
-    take("separator", separator);
-    take("decimal", decimal);
-    take("comment", comment);
-    take("missing", missing);
-    take("date-order", dateOrder);
-    take("names", names);
-    take("widths", widths);
-    take("join", join);
-    take("sheet", sheet);
-    take("range", range);
-    if (transpose) s.set("transpose", Value(true));
-    if (keyValue) s.set("key-value", Value(true));
-    take("encoding", encoding == "utf-8-bom" ? "utf-8" : encoding);
-    for (const auto& [key, text] : {std::pair("heading", heading), std::pair("units", units)}) {
-        if (text.empty()) continue;
-        s.set(key, Value(text == "none" ? 0.0 : parseNumber(text).value_or(0)));
-    }
-    if (first > 0) s.set("first", static_cast<int>(first));
-    return s;
+std::string InputOptions::typed(const Setting& setting, const std::string& text) {
+    if (setting.key == "widths" && io::bordersFromWidths(text).empty())
+        return "“" + text + "” are no widths: give whole numbers with commas between them.";
+    auto value = parseValue(setting, asTold(setting.key, text));
+    if (!value) return value.error().text;
+    told_.set(setting.key, std::move(*value));
+    return {};
 }
 
 Result<io::ReadResult> InputOptions::read() const {
-    if (file != "-") return io::readFileAs(file, told());
+    if (file != "-") return io::readFileAs(file, told_);
     const std::string bytes{std::istreambuf_iterator<char>(std::cin), {}};
-    return io::read(bytes, "standard input", told());
+    return io::read(bytes, "standard input", told_);
 }
 
 void say(const Issue& issue) {

@@ -36,15 +36,15 @@ std::unique_ptr<Command> checkCommand();
 
 // The input file and the options that override the guess.
 struct InputOptions {
-    std::string file, separator, decimal, heading, units, comment, missing, encoding;
-    std::string dateOrder, names, widths, join, sheet, range;
-    bool transpose = false, keyValue = false;
-    long first = 0;
+    std::string file;
     int table = 1;
 
-    void declare(CLI::App& app);
+    void declare(CLI::App& app);         // an option for each setting of the readers
     Result<io::ReadResult> read() const; // "-" is standard input
-    Settings told() const;
+
+private:
+    std::string typed(const Setting& setting, const std::string& text); // what is wrong with it, or empty
+    Settings told_;
 };
 
 // Prints an issue to standard error.

@@ -24,7 +24,7 @@ std::string expected(const Setting& s) {
     case SettingKind::Number:
         return "a number " + rangeText(s);
     case SettingKind::WholeNumber:
-        return "a whole number " + rangeText(s);
+        return s.zero.empty() ? "a whole number " + rangeText(s) : "a number of a line, or " + s.zero;
     case SettingKind::Flag:
         return "yes or no";
     case SettingKind::Interval:
@@ -53,6 +53,11 @@ std::string expected(const Setting& s) {
 std::unexpected<Issue> refused(const Setting& s, std::string_view given) {
     return failure("bad-setting",
                    fmt::format("“{}” needs {}, not “{}”.", s.label, trimmed(expected(s)), given));
+}
+
+std::size_t signs(std::string_view text) {
+    return static_cast<std::size_t>(
+        std::ranges::count_if(text, [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));
 }
 
 bool inRange(const Setting& s, double v) {
@@ -84,7 +89,8 @@ bool fits(const Setting& s, const Value& value) {
     case SettingKind::Flag:
         return std::holds_alternative<bool>(value);
     case SettingKind::Choice:
-        return t && std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; });
+        return t && (std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; }) ||
+                     (!t->empty() && signs(*t) <= s.others));
     case SettingKind::Interval:
         return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1];
     case SettingKind::List:
@@ -189,6 +195,7 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
     case SettingKind::Number:
     case SettingKind::WholeNumber:
         if (const auto n = parseNumber(text)) value = *n;
+        if (!setting.zero.empty() && trimmed(text) == setting.zero) value = 0.0;
         break;
     case SettingKind::Flag: {
         const std::string t = lowerAscii(trimmed(text));
@@ -199,6 +206,7 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
     case SettingKind::Choice:
         for (const Choice& c : setting.choices)
             if (c.key == trimmed(text) || c.label == trimmed(text)) value = c.key;
+        if (std::holds_alternative<std::monostate>(value)) value = std::string(text);
         break;
     case SettingKind::Interval:
     case SettingKind::List:
@@ -227,7 +235,8 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
 
 std::string valueText(const Setting& setting, const Value& value) {
     if (const auto* b = std::get_if<bool>(&value)) return *b ? "yes" : "no";
-    if (const auto* n = std::get_if<double>(&value)) return shortestNumber(*n);
+    if (const auto* n = std::get_if<double>(&value))
+        return *n == 0 && !setting.zero.empty() ? setting.zero : shortestNumber(*n);
     if (const auto* t = std::get_if<std::string>(&value)) {
         const auto at = std::ranges::find(setting.choices, *t, &Choice::key);
         return at == setting.choices.end() ? *t : at->label;

@@ -48,6 +48,8 @@ struct Setting {
     std::string group{};     // heading under which a form shows it; empty: at the top
     std::string shownIf{};   // "key=choice": shown only then
     std::string whenEmpty{}; // how an empty value reads ("automatic"); a setting without it must have one
+    std::string zero{};      // how nought reads and is typed: "none", of a line
+    std::size_t others = 0;  // of choices: texts of so many signs are taken as well
     std::string of{};        // of references: what may be referred to: "dataset", "column", "analysis"…
     bool hidden = false;     // set on the canvas or by other means, never in a form
     std::optional<std::pair<double, double>> slider{}; // from … to: a form shows a slider

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "io/column_meaning.h"
 #include "io/encoding.h"
+#include "io/plates.h"
 #include "io/text_tables.h"
 
 #include <algorithm>
@@ -63,6 +64,25 @@ Result<void> joinColumns(Table& table, const std::string& wanted) {
     return {};
 }
 
+// A microplate is read as one, whatever separates its wells.
+void takePlate(std::string_view text, const Settings& told, ReadResult& out) {
+    std::vector<char> separators = {',', ';', '\t', '|', kBlanks};
+    if (told.has("separator")) separators = {out.dialect.separator};
+    for (const char separator : separators) {
+        std::vector<Issue> issues;
+        auto plate = plateTable(text, separator, told, issues);
+        if (!plate) continue;
+        out.dialect.separator = separator;
+        out.dialect.form = Form::Separated;
+        out.dialect.heading = plate->headingLine;
+        out.dialect.first = plate->firstDataLine;
+        out.tables.clear();
+        out.tables.push_back(std::move(*plate));
+        out.issues = std::move(issues);
+        return;
+    }
+}
+
 Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, const Cancellation& stop) {
     DecodedText decoded;
     if (auto good = decode(bytes, told.text("encoding"), decoded); !good)
@@ -73,6 +93,7 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
     std::string storage;
     const std::string_view text = cleaned(decoded.text, storage, out.issues);
     if (auto good = readTables(text, told, stop, out); !good) return std::unexpected(good.error());
+    takePlate(text, told, out);
     if (out.dialect.form == Form::Fixed) out.format = "fixed-width";
     if (const std::string join = told.text("join"); !join.empty())
         if (auto good = joinColumns(out.tables.front().table, join); !good)
@@ -100,7 +121,8 @@ ReaderKind delimitedReader() {
                                            {"tab", "tab"},
                                            {"space", "blanks"},
                                            {"|", "bar"},
-                                           {"fixed", "fixed places"}}},
+                                           {"fixed", "fixed places"}},
+                               .others = 1},
                               {.key = "decimal",
                                .label = "Decimals",
                                .kind = SettingKind::Choice,
@@ -109,15 +131,17 @@ ReaderKind delimitedReader() {
                               {.key = "heading",
                                .label = "Headings",
                                .kind = SettingKind::WholeNumber,
-                               .help = "Line with the names of the columns; 0 for none.",
+                               .help = "Line with the names of the columns.",
                                .lowest = 0,
-                               .highest = 1e9},
+                               .highest = 1e9,
+                               .zero = "none"},
                               {.key = "units",
                                .label = "Units",
                                .kind = SettingKind::WholeNumber,
-                               .help = "Line with the units of the columns; 0 for none.",
+                               .help = "Line with the units of the columns.",
                                .lowest = 0,
-                               .highest = 1e9},
+                               .highest = 1e9,
+                               .zero = "none"},
                               {.key = "first",
                                .label = "Data from",
                                .kind = SettingKind::WholeNumber,
@@ -149,10 +173,19 @@ ReaderKind delimitedReader() {
                                .label = "Join",
                                .kind = SettingKind::Text,
                                .help = "A column of dates and one of times to be one: Date,Time."},
+                              {.key = "names",
+                               .label = "Names",
+                               .kind = SettingKind::Text,
+                               .help = "Names of the columns, with commas between them."},
                               {.key = "transpose",
                                .label = "Lines are variables",
                                .kind = SettingKind::Flag,
                                .help = "Each line holds a name and all its values."},
+                              {.key = "key-value",
+                               .label = "Lines say key=value",
+                               .kind = SettingKind::Flag,
+                               .help = "Each line says key=value, several times or once."},
+                              plateSetting(),
                               {.key = "encoding",
                                .label = "Text as",
                                .kind = SettingKind::Choice,

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "io/cell_text.h"
 #include "io/fields.h"
+#include "io/plates.h"
 #include "io/text_tables.h"
 
 #include <algorithm>
@@ -265,6 +266,23 @@ Result<void> readRegion(const Sheet& sheet, SheetRegion region, bool one, const 
     return {};
 }
 
+constexpr std::size_t kMostPlateRows = 2000;
+
+// A sheet of microplates is read as one table.
+bool takePlate(const Sheet& sheet, std::size_t index, const Settings& told, ReadResult& out) {
+    if (sheet.columns() == 0) return false;
+    SheetRegion region{index, 0, sheet.firstUsedColumn(), sheet.rows() - 1, sheet.columns() - 1};
+    const std::string text =
+        sheet.text(0, std::min(region.lastRow, kMostPlateRows), region.firstColumn, region.lastColumn);
+    auto plate = plateTable(text, kUnitSeparator, told, out.issues);
+    if (!plate) return false;
+    restoreBreaks(plate->table);
+    plate->table.name = sheet.name;
+    plate->region = std::move(region);
+    out.tables.push_back(std::move(*plate));
+    return true;
+}
+
 } // namespace
 
 Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& sheets, const Settings& told,
@@ -284,6 +302,7 @@ Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& 
         if (!isWanted(sheet, i, wanted)) continue;
         found = true;
         std::ranges::copy(sheet.issues, std::back_inserter(out.issues));
+        if (!only && takePlate(sheet, i, told, out)) continue;
         const auto regions = only ? std::vector{*only} : sheet.regions();
         for (SheetRegion region : regions) {
             region.sheet = i;
@@ -362,15 +381,17 @@ std::vector<Setting> sheetSettings() {
             {.key = "heading",
              .label = "Headings",
              .kind = SettingKind::WholeNumber,
-             .help = "Row with the names of the columns; 0 for none.",
+             .help = "Row with the names of the columns.",
              .lowest = 0,
-             .highest = 1e9},
+             .highest = 1e9,
+             .zero = "none"},
             {.key = "units",
              .label = "Units",
              .kind = SettingKind::WholeNumber,
-             .help = "Row with the units of the columns; 0 for none.",
+             .help = "Row with the units of the columns.",
              .lowest = 0,
-             .highest = 1e9},
+             .highest = 1e9,
+             .zero = "none"},
             {.key = "first",
              .label = "Data from",
              .kind = SettingKind::WholeNumber,
@@ -380,7 +401,8 @@ std::vector<Setting> sheetSettings() {
             {.key = "missing",
              .label = "Missing",
              .kind = SettingKind::Text,
-             .help = "Further texts that stand for a missing value, with commas between them."}};
+             .help = "Further texts that stand for a missing value, with commas between them."},
+            plateSetting()};
 }
 
 } // namespace jointer::io
