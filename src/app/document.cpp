@@ -2,6 +2,7 @@
 #include "app/document.h"
 
 #include "app/widgets.h"
+#include "project/several.h"
 
 #include <nlohmann/json.hpp>
 #include <utility>
@@ -37,6 +38,41 @@ bool Document::apply(const Edit& edit) {
     return done.has_value();
 }
 
+// Says so where some of the selected datasets do not agree.
+bool Document::applyEach(std::vector<Edit> list) {
+    const std::size_t agreeing = list.size();
+    if (!apply(edits::onEach(std::move(list)))) return false;
+    if (agreeing < selection_.size())
+        say(tr("Changed %1 of the %2 selected datasets: the others have no such step or fit.")
+                .arg(agreeing)
+                .arg(selection_.size()));
+    return true;
+}
+
+bool Document::onEach(const std::function<Edit(DatasetId)>& make) {
+    std::vector<Edit> list;
+    for (DatasetId id : selection_) list.push_back(make(id));
+    return !list.empty() && applyEach(std::move(list));
+}
+
+bool Document::onEachStep(StepId step, const std::function<Edit(DatasetId, StepId)>& make) {
+    const auto current = currentDataset();
+    if (!current) return false;
+    std::vector<Edit> list;
+    for (DatasetId id : selection_)
+        if (const auto d = project().datasets.find(id))
+            if (const StepId theirs = counterpart(*current, step, *d)) list.push_back(make(id, theirs));
+    return !list.empty() && applyEach(std::move(list));
+}
+
+bool Document::onEachAnalysis(AnalysisId analysis, const std::function<Edit(AnalysisId)>& make) {
+    std::vector<Edit> list;
+    for (DatasetId id : selection_)
+        if (const AnalysisId theirs = id == dataset_ ? analysis : counterpart(project(), analysis, id))
+            list.push_back(make(theirs));
+    return !list.empty() && applyEach(std::move(list));
+}
+
 std::string Document::viewText(int stage) const {
     nlohmann::ordered_json view = {{"stage", stage},
                                    {"dataset", dataset_.text()},
@@ -46,6 +82,7 @@ std::string Document::viewText(int stage) const {
                                    {"figure", figure_.text()},
                                    {"element", element_.text()}};
     if (!order_.empty()) view["order"] = order_;
+    for (std::size_t i = 1; i < selection_.size(); ++i) view["selected"].push_back(selection_[i].text());
     if (xRange) view["xRange"] = {xRange->first, xRange->second};
     return view.dump();
 }
@@ -57,6 +94,10 @@ int Document::restoreView(const std::string& saved) {
         return view.contains(key) && view[key].is_string() ? view[key].get<std::string>() : std::string{};
     };
     dataset_ = DatasetId::fromText(textOf("dataset"));
+    selection_ = {dataset_};
+    if (view.contains("selected") && view["selected"].is_array())
+        for (const auto& id : view["selected"])
+            if (id.is_string()) selection_.push_back(DatasetId::fromText(id.get<std::string>()));
     table_ = TableId::fromText(textOf("table"));
     step_ = StepId::fromText(textOf("step"));
     analysis_ = AnalysisId::fromText(textOf("analysis"));
@@ -101,6 +142,8 @@ void Document::keepSelectionValid() {
         dataset_ = p.datasets.empty() ? DatasetId{} : p.datasets[p.datasets.size() - 1].id;
         xRange.reset(); // a zoom belongs to its dataset
     }
+    std::erase_if(selection_, [&](DatasetId id) { return id == dataset_ || !p.datasets.find(id); });
+    if (dataset_) selection_.insert(selection_.begin(), dataset_);
     if (!p.tables.find(table_)) {
         const auto d = currentDataset();
         table_ = d ? d->source.table : p.tables.empty() ? TableId{} : p.tables[0].id;
@@ -119,12 +162,20 @@ void Document::keepSelectionValid() {
 }
 
 void Document::selectDataset(DatasetId id) {
-    if (dataset_ == id) return;
+    selectDatasets({id});
+}
+
+void Document::selectDatasets(std::vector<DatasetId> ids) {
+    const DatasetId first = ids.empty() ? DatasetId{} : ids.front();
+    if (ids == selection_ && first == dataset_) return;
     finishTyping();
-    dataset_ = id;
-    step_ = {};
-    if (const auto d = currentDataset()) table_ = d->source.table;
-    xRange.reset();
+    selection_ = std::move(ids);
+    if (first != dataset_) {
+        dataset_ = first;
+        step_ = {};
+        if (const auto d = currentDataset()) table_ = d->source.table;
+        xRange.reset();
+    }
     keepSelectionValid();
     announce(News::Selection);
 }

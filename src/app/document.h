@@ -21,11 +21,19 @@ public:
     const Project& project() const { return session_.project(); }
 
     bool apply(const Edit& edit); // a refused edit becomes a message
+    // The edit made for the current dataset, and for each other selected one that agrees: that has such a
+    // step, or such an analysis. One entry of the history.
+    bool onEach(const std::function<Edit(DatasetId)>& make);
+    bool onEachStep(StepId step, const std::function<Edit(DatasetId, StepId)>& make);
+    bool onEachAnalysis(AnalysisId analysis, const std::function<Edit(AnalysisId)>& make);
     void say(const QString& text, bool isError = false);
 
     DatasetId dataset() const { return dataset_; }
     std::shared_ptr<const Dataset> currentDataset() const { return project().datasets.find(dataset_); }
     void selectDataset(DatasetId id);
+    // The selected datasets, the current one first.
+    const std::vector<DatasetId>& selection() const { return selection_; }
+    void selectDatasets(std::vector<DatasetId> ids); // the first becomes the current one
 
     TableId table() const { return table_; }
     void selectTable(TableId id);
@@ -74,10 +82,12 @@ Q_SIGNALS:
 private:
     enum class News { None, Selection, Project };
     void keepSelectionValid();
+    bool applyEach(std::vector<Edit> list);
     void announce(News news);
     void tell();
     Session session_;
     DatasetId dataset_;
+    std::vector<DatasetId> selection_;
     TableId table_;
     StepId step_;
     AnalysisId analysis_;

@@ -52,31 +52,33 @@ std::vector<Window::Entry> Window::entries() {
          [this] { addMade("function"); }},
         {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
          [this] { addMade("join"); }},
-        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected dataset with its fits"),
-         [this] { document_.apply(edits::removeDataset(document_.dataset())); }},
+        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
+         [this] { document_.onEach(edits::removeDataset); }},
         {tr("Figure"), tr("New figure"), "Ctrl+Shift+F", tr("A figure of the selected dataset and its fit"),
          [this] { goTo(Stage::Figure), figure_->addFigure(); }},
-        {tr("Figure"), tr("Draw dataset in figure"), "", tr("Add the selected dataset to the figure"),
-         [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.dataset()); }},
+        {tr("Figure"), tr("Draw dataset in figure"), "", tr("Add the selected datasets to the figure"),
+         [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.selection()); }},
         {tr("View"), tr("Pointer"), "", tr("Back to the pointer (Esc)"),
          [this] { clean_->chooseTool(Tool::Pointer), analyse_->chooseTool(Tool::Pointer); }},
         {tr("View"), tr("Light or dark"), "Ctrl+Shift+D", tr("Switch between the light and the dark theme"),
          [this] { setDark(!theme().dark); }},
     };
     for (const steps::StepKind& kind : steps::catalogue())
-        all.push_back(
-            {tr("Step"), text(kind.info.name), "", text(kind.info.purpose),
-             [this, key = kind.info.key, name = kind.info.name] {
-                 if (!document_.dataset())
-                     return document_.say(tr("Import data first: a step works on a dataset."), true);
-                 goTo(Stage::Clean);
-                 if (document_.apply(edits::addStep(document_.dataset(), key, {}, "Add step: " + name)))
-                     document_.openStep(document_.currentDataset()->protocol.back().id);
-             }});
+        all.push_back({tr("Step"), text(kind.info.name), "", text(kind.info.purpose),
+                       [this, key = kind.info.key, name = kind.info.name] {
+                           if (!document_.dataset())
+                               return document_.say(tr("Import data first: a step works on a dataset."),
+                                                    true);
+                           goTo(Stage::Clean);
+                           if (document_.onEach([&](DatasetId d) {
+                                   return edits::addStep(d, key, {}, "Add step: " + name);
+                               }))
+                               document_.openStep(document_.currentDataset()->protocol.back().id);
+                       }});
     auto fit = [this](const std::string& key) {
         if (!document_.dataset()) return document_.say(tr("Import data first: a fit needs a dataset."), true);
         goTo(Stage::Analyse);
-        if (document_.apply(edits::addAnalysis(newFit(document_.dataset(), key))))
+        if (document_.onEach([&](DatasetId d) { return edits::addAnalysis(newFit(d, key)); }))
             document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
     };
     for (const models::ModelKind& kind : models::catalogue())

@@ -45,7 +45,8 @@ AnalysisCard::AnalysisCard(Document& document, AnalysisId id, QWidget* parent)
 
 void AnalysisCard::change(const QString& name, const std::function<void(Analysis&)>& how,
                           const std::string& mergeKey) {
-    document_.apply(edits::changeAnalysis(id_, name.toStdString(), how, mergeKey));
+    document_.onEachAnalysis(
+        id_, [&](AnalysisId id) { return edits::changeAnalysis(id, name.toStdString(), how, mergeKey); });
 }
 
 void AnalysisCard::changeParameter(const std::string& parameter, const QString& name,
@@ -265,15 +266,16 @@ void AnalysisCard::oneIteration() {
 
 // Stopping, or iterating once, writes the values reached as start values: an edit like any other.
 void AnalysisCard::keepReached(const fit::FitReport& report) {
-    change(tr("Keep the values reached"), [values = report.parameters](Analysis& x) {
-        for (const auto& p : values) {
-            auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
-            if (at == x.parameters.end())
-                at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
-            if (at->treatment == Treatment::Free) at->start = p.value;
-        }
-        x.settings.set("hold", Value(true));
-    });
+    document_.apply(
+        edits::changeAnalysis(id_, "Keep the values reached", [values = report.parameters](Analysis& x) {
+            for (const auto& p : values) {
+                auto at = std::ranges::find(x.parameters, p.name, &ParameterChoice::name);
+                if (at == x.parameters.end())
+                    at = x.parameters.insert(x.parameters.end(), ParameterChoice{.name = p.name});
+                if (at->treatment == Treatment::Free) at->start = p.value;
+            }
+            x.settings.set("hold", Value(true));
+        }));
 }
 
 void AnalysisCard::syncFields() {

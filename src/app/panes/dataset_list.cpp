@@ -6,6 +6,7 @@
 #include "base/text.h"
 
 #include <QHBoxLayout>
+#include <QItemSelectionModel>
 #include <QLabel>
 #include <QListWidget>
 #include <QMenu>
@@ -14,6 +15,7 @@
 #include <QPushButton>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -46,7 +48,8 @@ public:
         const bool selected = o.state & QStyle::State_Selected;
         if (selected) {
             p->fillRect(r, theme().panel);
-            p->fillRect(QRect(r.left(), r.top(), 3, r.height()), theme().accent);
+            const bool current = static_cast<const QListWidget*>(parent())->currentIndex() == index;
+            p->fillRect(QRect(r.left(), r.top(), current ? 3 : 1, r.height()), theme().accent);
         }
         const QColor colour(index.data(ColourRole).toString());
         p->setPen(Qt::NoPen);
@@ -206,9 +209,8 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     tables_->setAccessibleName(tr("Tables"));
     tables_->setItemDelegate(new TableDelegate(tables_));
     tables_->setMouseTracking(true);
-    connect(datasets_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
-        if (item) document_.selectDataset(DatasetId{item->data(IdRole).toULongLong()});
-    });
+    datasets_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    connect(datasets_, &QListWidget::itemSelectionChanged, this, &DatasetList::takeSelection);
     connect(tables_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         document_.selectTable(TableId{item->data(IdRole).toULongLong()});
         Q_EMIT tableChosen();
@@ -326,10 +328,29 @@ void DatasetList::refreshPictures() {
     });
 }
 
+// The current one leads; where it was taken out of the selection, the next one does.
+void DatasetList::takeSelection() {
+    std::vector<DatasetId> ids;
+    for (const QListWidgetItem* item : datasets_->selectedItems())
+        if (const DatasetId id{item->data(IdRole).toULongLong()}; id) ids.push_back(id);
+    const QListWidgetItem* current = datasets_->currentItem();
+    if (ids.empty()) return syncSelection(); // one is always selected
+    if (current && current->isSelected()) {
+        const auto lead = std::ranges::find(ids, DatasetId{current->data(IdRole).toULongLong()});
+        if (lead != ids.end()) std::rotate(ids.begin(), lead, lead + 1);
+    }
+    document_.selectDatasets(std::move(ids));
+}
+
 void DatasetList::syncSelection() {
     if (orderShown_ != document_.order()) return refresh();
     const QSignalBlocker quiet(datasets_);
-    datasets_->setCurrentItem(itemOf(document_.dataset()));
+    datasets_->setCurrentItem(itemOf(document_.dataset()), QItemSelectionModel::NoUpdate);
+    for (int i = 0; i < datasets_->count(); ++i) {
+        QListWidgetItem* item = datasets_->item(i);
+        const DatasetId id{item->data(IdRole).toULongLong()};
+        item->setSelected(id && std::ranges::find(document_.selection(), id) != document_.selection().end());
+    }
 }
 
 } // namespace jointer::app

@@ -26,6 +26,7 @@ Q_SIGNALS:
 private:
     void refresh();
     void refreshPictures();
+    void takeSelection();
     void syncSelection();
     void offerOrders();
     void offerNew();

@@ -110,13 +110,13 @@ void DatasetPane::buildInputs() {
 }
 
 void DatasetPane::changeSetting(const QString& key, const Value& value) {
-    document_.apply(edits::changeDataset(document_.dataset(), "Change dataset",
-                                         [k = key.toStdString(), value](Dataset& d) {
-                                             if (std::holds_alternative<std::monostate>(value))
-                                                 d.source.settings.remove(k);
-                                             else
-                                                 d.source.settings.set(k, value);
-                                         }));
+    const auto change = [k = key.toStdString(), value](Dataset& d) {
+        if (std::holds_alternative<std::monostate>(value))
+            d.source.settings.remove(k);
+        else
+            d.source.settings.set(k, value);
+    };
+    document_.onEach([&](DatasetId id) { return edits::changeDataset(id, "Change dataset", change); });
 }
 
 void DatasetPane::refresh() {
@@ -202,14 +202,18 @@ void DatasetPane::takeAttribute(int row) {
     const auto at = static_cast<std::size_t>(row);
     const bool fresh = at >= shown_.size();
     if (fresh ? typed.name.empty() : typed == shown_[at]) return;
-    document_.apply(edits::changeDataset(document_.dataset(), "Change attributes", [=](Dataset& d) {
-        if (fresh)
+    // Of other selected datasets the attribute of the same name changes, or is added.
+    const Attribute before = fresh ? Attribute{} : shown_[at];
+    const auto change = [=](Dataset& d) {
+        const auto mine = std::ranges::find(d.attributes, fresh ? typed.name : before.name, &Attribute::name);
+        if (typed.name.empty() && mine != d.attributes.end())
+            d.attributes.erase(mine);
+        else if (mine != d.attributes.end())
+            mine->name = typed.name, mine->value = typed.value, mine->unit = typed.unit;
+        else if (!typed.name.empty())
             d.attributes.push_back(typed);
-        else if (at < d.attributes.size() && typed.name.empty())
-            d.attributes.erase(d.attributes.begin() + static_cast<std::ptrdiff_t>(at));
-        else if (at < d.attributes.size())
-            d.attributes[at] = typed;
-    }));
+    };
+    document_.onEach([&](DatasetId id) { return edits::changeDataset(id, "Change attributes", change); });
 }
 
 } // namespace jointer::app

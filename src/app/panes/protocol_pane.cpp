@@ -5,6 +5,7 @@
 #include "app/panes/analysis_card.h"
 #include "app/panes/sentence_row.h"
 #include "app/widgets.h"
+#include "base/text.h"
 #include "models/catalogue.h"
 
 #include <QLabel>
@@ -57,7 +58,8 @@ void ProtocolPane::refresh() {
         for (const auto& a : analysesOf(document_.project(), d->id))
             wanted += " " + a->id.text() + a->model.kind + a->name;
     }
-    wanted += "|" + document_.step().text() + "|" + document_.analysis().text();
+    wanted += "|" + document_.step().text() + "|" + document_.analysis().text() + "|" +
+              std::to_string(document_.selection().size());
     if (wanted != built_) {
         built_ = wanted;
         rebuild();
@@ -72,6 +74,9 @@ void ProtocolPane::rebuild() {
     clearLayout(rows_);
     const auto d = document_.currentDataset();
     rows_->addWidget(caption(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol")));
+    if (const auto more = static_cast<qlonglong>(document_.selection().size()) - 1; more > 0)
+        addHint(tr("Changes hold for %1 as well, where they agree.")
+                    .arg(text(counted(more, "selected dataset"))));
     if (!d) {
         addHint(tr("Import a file first: drop it anywhere in the window."));
     } else {
@@ -88,24 +93,28 @@ void ProtocolPane::addSteps(const Dataset& d) {
     for (const Step& s : d.protocol) {
         const bool open = s.id == document_.step();
         auto* row = new SentenceRow(QString::number(++number), s.on, open);
-        const DatasetId dataset = d.id;
         connect(row, &SentenceRow::clicked, this,
                 [this, id = s.id, open] { document_.openStep(open ? StepId{} : id); });
-        connect(row, &SentenceRow::switched, this, [this, dataset, id = s.id, on = s.on] {
-            document_.apply(edits::switchStep(dataset, id, !on));
+        connect(row, &SentenceRow::switched, this, [this, id = s.id, on = s.on] {
+            document_.onEachStep(id,
+                                 [=](DatasetId in, StepId step) { return edits::switchStep(in, step, !on); });
         });
-        connect(row, &SentenceRow::moved, this,
-                [this, dataset, id = s.id](int by) { document_.apply(edits::moveStep(dataset, id, by)); });
+        connect(row, &SentenceRow::moved, this, [this, id = s.id](int by) {
+            document_.onEachStep(id,
+                                 [=](DatasetId in, StepId step) { return edits::moveStep(in, step, by); });
+        });
         connect(row, &SentenceRow::removed, this,
-                [this, dataset, id = s.id] { document_.apply(edits::removeStep(dataset, id)); });
+                [this, id = s.id] { document_.onEachStep(id, edits::removeStep); });
         if (open) {
             if (const steps::StepKind* kind = steps::findStep(s.kind)) {
                 auto* form = new SettingsForm;
                 form->setObjectName("stepForm");
                 form->show(kind->info, s.settings);
                 connect(form, &SettingsForm::changed, this,
-                        [this, dataset, id = s.id](const QString& key, const Value& value) {
-                            document_.apply(edits::setStep(dataset, id, key.toStdString(), value));
+                        [this, id = s.id](const QString& key, const Value& value) {
+                            document_.onEachStep(id, [&](DatasetId in, StepId step) {
+                                return edits::setStep(in, step, key.toStdString(), value);
+                            });
                         });
                 connect(form, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
                 connect(form, &SettingsForm::dragEnded, &document_, &Document::endDrag);
@@ -151,7 +160,9 @@ void ProtocolPane::offerSteps(QWidget* under) {
         QAction* action = menu->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
         connect(action, &QAction::triggered, this, [this, key = kind.info.key, name = kind.info.name] {
-            if (!document_.apply(edits::addStep(document_.dataset(), key, {}, "Add step: " + name))) return;
+            if (!document_.onEach(
+                    [&](DatasetId d) { return edits::addStep(d, key, {}, "Add step: " + name); }))
+                return;
             document_.openStep(document_.currentDataset()->protocol.back().id);
         });
     }
@@ -177,7 +188,7 @@ void ProtocolPane::addAnalyses() {
         connect(row, &SentenceRow::clicked, this,
                 [this, id = a->id, open] { document_.openAnalysis(open ? AnalysisId{} : id); });
         connect(row, &SentenceRow::removed, this,
-                [this, id = a->id] { document_.apply(edits::removeAnalysis(id)); });
+                [this, id = a->id] { document_.onEachAnalysis(id, edits::removeAnalysis); });
         if (open) {
             card_ = new AnalysisCard(document_, a->id);
             row->addBody(card_);
@@ -197,7 +208,7 @@ void ProtocolPane::offerAnalyses(QWidget* under) {
     QMenu* menu = newMenu(this);
     std::map<std::string, QMenu*> groups;
     auto addFit = [this](const std::string& key) {
-        if (!document_.apply(edits::addAnalysis(newFit(document_.dataset(), key)))) return;
+        if (!document_.onEach([&](DatasetId d) { return edits::addAnalysis(newFit(d, key)); })) return;
         document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
     };
     for (const models::ModelKind& kind : models::catalogue()) {

@@ -271,11 +271,14 @@ void FigureStage::addFigure() {
         document_.selectFigure(document_.project().figures[document_.project().figures.size() - 1].id);
 }
 
-void FigureStage::addMarksOf(DatasetId dataset) {
+void FigureStage::addMarksOf(const std::vector<DatasetId>& datasets) {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure || figure->elements.empty()) return addFigure();
-    document_.apply(
-        edits::addElement(figure->id, figure->elements[0].id, figure::newMark("points", dataset.text())));
+    std::vector<Edit> all;
+    for (DatasetId id : datasets)
+        all.push_back(
+            edits::addElement(figure->id, figure->elements[0].id, figure::newMark("points", id.text())));
+    if (!all.empty()) document_.apply(edits::together(all.front().name, all));
 }
 
 void FigureStage::offerMarks() {

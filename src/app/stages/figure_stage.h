@@ -28,7 +28,7 @@ public:
     PageView* page() { return page_; }
     void focusSetting(ElementId element, const std::string& key);
     void addFigure();
-    void addMarksOf(DatasetId dataset);
+    void addMarksOf(const std::vector<DatasetId>& datasets);
 
 Q_SIGNALS:
     void exportWanted();

@@ -192,10 +192,11 @@ void WorkStage::setSpan(double low, double high) {
     low = plot_->nearestX(low);
     high = plot_->nearestX(high);
     if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
-        document_.apply(edits::changeAnalysis(
-            document_.analysis(), "Change span",
-            [=](Analysis& a) { a.inputs[0].low = low, a.inputs[0].high = high; },
-            "span " + document_.analysis().text()));
+        document_.onEachAnalysis(document_.analysis(), [&](AnalysisId id) {
+            return edits::changeAnalysis(
+                id, "Change span", [=](Analysis& a) { a.inputs[0].low = low, a.inputs[0].high = high; },
+                "span " + document_.analysis().text());
+        });
         return;
     }
     const auto d = document_.currentDataset();
@@ -204,7 +205,9 @@ void WorkStage::setSpan(double low, double high) {
                                  [&](const Step& s) { return s.id == document_.step() && s.kind == "crop"; })
           : std::vector<Step>::const_iterator{};
     if (d && crop != d->protocol.end()) {
-        document_.apply(edits::setStep(document_.dataset(), crop->id, "range", Value(Numbers{low, high})));
+        document_.onEachStep(crop->id, [&](DatasetId id, StepId step) {
+            return edits::setStep(id, step, "range", Value(Numbers{low, high}));
+        });
         return;
     }
     shownSpan_ = {low, high};
