@@ -106,6 +106,21 @@ void printForPeople(const io::ReadResult& r) {
     }
 }
 
+// The options that lead to another reading: "--separator space --decimal ,".
+std::string optionsOf(const io::Alternative& a) {
+    std::vector<std::string> options;
+    for (const auto& [key, value] : a.told.entries())
+        if (const auto* t = std::get_if<std::string>(&value))
+            options.push_back("--" + key + " " + (*t == ";" || *t == "|" ? "'" + *t + "'" : *t));
+    return joined(options, " ");
+}
+
+Json alternativesJson(const std::vector<io::Alternative>& all) {
+    Json list = Json::array();
+    for (const io::Alternative& a : all) list.push_back({{"text", a.words}, {"options", optionsOf(a)}});
+    return list;
+}
+
 class ReadCommand final : public Command {
 public:
     std::string name() const override { return "read"; }
@@ -133,6 +148,8 @@ public:
                          {}},
                         WrongUsage);
         for (const Issue& issue : r->issues) say(issue);
+        for (const io::Alternative& a : r->alternatives)
+            std::cerr << "To read " << a.words << ": " << optionsOf(a) << '\n';
         if (csv_)
             std::cout << io::toCsv(r->tables[static_cast<std::size_t>(input_.table) - 1].table);
         else if (!json_)
@@ -150,6 +167,7 @@ public:
             document["metadata"] = metadataJson(r->metadata);
             document["tables"] = tables;
             document["warnings"] = warnings;
+            if (!r->alternatives.empty()) document["alternatives"] = alternativesJson(r->alternatives);
             print(document);
         }
         return r->issues.empty() ? Done : DoneWithWarnings;

@@ -232,6 +232,9 @@ bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issu
         kind = ColumnKind::Duration;
     column.utc = utc;
     a.become(kind, column, kind == ColumnKind::Duration ? "duration" : "date or time", issues);
+    if (chosen.open && firstOrdered < texts.size() && rules.onOpenOrder)
+        rules.onOpenOrder(chosen.order == DateOrder::DayMonthYear ? DateOrder::MonthDayYear
+                                                                  : DateOrder::DayMonthYear);
     if (chosen.open && firstOrdered < texts.size())
         issues.push_back(
             {"ambiguous-date-order",

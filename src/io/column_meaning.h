@@ -17,6 +17,7 @@ struct CellRules {
     std::vector<std::string> missing;   // markers beside the usual ones
     std::optional<DateOrder> dateOrder; // told; else by the evidence of the column
     std::function<long(std::size_t row)> lineOf = [](std::size_t) { return 0L; };
+    std::function<void(DateOrder other)> onOpenOrder{}; // told of an order that goes as well
 };
 
 // A text column whose cells are numbers in whatever spelling, moments, durations or yes/no becomes one of

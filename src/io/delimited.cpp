@@ -64,23 +64,35 @@ Result<void> joinColumns(Table& table, const std::string& wanted) {
     return {};
 }
 
+void describeLines(std::string_view text, const ReadTable& plate, ReadResult& out) {
+    const auto lines = firstLines(text, 400);
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        const long line = static_cast<long>(i) + 1;
+        const bool above = line < plate.headingLine;
+        if (above) takeMetadata(lines[i], out.dialect.separator, out.metadata);
+        out.lineKinds.push_back(isBlankLine(lines[i])       ? LineKind::Blank
+                                : above                     ? LineKind::Preamble
+                                : line == plate.headingLine ? LineKind::Heading
+                                                            : LineKind::Data);
+    }
+}
+
 // A microplate is read as one, whatever separates its wells.
-void takePlate(std::string_view text, const Settings& told, ReadResult& out) {
+bool takePlate(std::string_view text, const Settings& told, ReadResult& out) {
     std::vector<char> separators = {',', ';', '\t', '|', kBlanks};
-    if (told.has("separator")) separators = {out.dialect.separator};
+    if (told.has("separator")) separators = {separatorFromText(told.text("separator"))};
     for (const char separator : separators) {
-        std::vector<Issue> issues;
-        auto plate = plateTable(text, separator, told, issues);
+        auto plate = plateTable(text, separator, told, out.issues);
         if (!plate) continue;
         out.dialect.separator = separator;
-        out.dialect.form = Form::Separated;
         out.dialect.heading = plate->headingLine;
         out.dialect.first = plate->firstDataLine;
-        out.tables.clear();
+        describeLines(text, *plate, out);
         out.tables.push_back(std::move(*plate));
-        out.issues = std::move(issues);
-        return;
+        if (told.text("plate") != "yes") out.alternatives = {tableAsItStands()};
+        return true;
     }
+    return false;
 }
 
 Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, const Cancellation& stop) {
@@ -92,8 +104,8 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
     ReadResult out{.format = "delimited", .encoding = decoded.encoding};
     std::string storage;
     const std::string_view text = cleaned(decoded.text, storage, out.issues);
+    if (takePlate(text, told, out)) return out;
     if (auto good = readTables(text, told, stop, out); !good) return std::unexpected(good.error());
-    takePlate(text, told, out);
     if (out.dialect.form == Form::Fixed) out.format = "fixed-width";
     if (const std::string join = told.text("join"); !join.empty())
         if (auto good = joinColumns(out.tables.front().table, join); !good)

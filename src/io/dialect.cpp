@@ -20,6 +20,9 @@ namespace jointer::io {
 namespace {
 
 constexpr std::size_t kLooked = 400; // lines that the guess is made from
+const double kNear = std::getenv("KNEAR")
+                         ? atof(getenv("KNEAR"))
+                         : 6; // bits by which another reading may explain the lines less well
 
 using Lines = std::vector<std::string_view>;
 
@@ -54,12 +57,6 @@ std::string guessComment(const Lines& lines) {
         if (marked > 0) return {};
     }
     return "#";
-}
-
-char separatorFromText(const std::string& text) {
-    if (text == "tab" || text == "\\t" || text == "\t") return '\t';
-    if (text == "space" || text == "whitespace" || text == " ") return kBlanks;
-    return text.empty() ? ',' : text[0];
 }
 
 // "sep=;" as the first line.
@@ -138,53 +135,107 @@ Reading bestFixed(const Lines& lines, char decimal, const std::string& comment) 
     return best;
 }
 
-Reading bestReading(const Lines& lines, const Settings& told, const std::string& comment) {
-    const std::string toldSeparator = told.text("separator");
+// What was weighed, and what explains the lines best.
+class Candidates {
+public:
+    void add(Reading r) {
+        if (r.bits < best_.bits) std::swap(best_, r);
+        if (r.bits < Reading::kNever) others_.push_back(std::move(r));
+    }
+    const Reading& best() const { return best_; }
+    void fallBack(char separator, char decimal) { best_ = {.separator = separator, .decimal = decimal}; }
+    // The next one that gives other cells of the lines; nothing where none is near.
+    std::optional<Reading> near(const Lines& lines, double margin) const {
+        const Reading* found = nullptr;
+        for (const Reading& r : others_)
+            if (r.bits < best_.bits + margin && (!found || r.bits < found->bits) && givesOtherCells(lines, r))
+                found = &r;
+        return found ? std::optional(*found) : std::nullopt;
+    }
+
+private:
+    bool givesOtherCells(const Lines& lines, const Reading& r) const {
+        const bool sameCut =
+            r.form == best_.form && r.separator == best_.separator && r.borders == best_.borders;
+        if (best_.firstIndex >= lines.size()) return false; // no rows
+        if (!sameCut) return r.columns != best_.columns;
+        const Dialect d{.form = r.form, .separator = r.separator, .columns = r.columns, .borders = r.borders};
+        for (std::size_t i = best_.firstIndex; i < lines.size(); ++i)
+            for (const std::string& f : fieldsOfLine(lines[i], d))
+                if (numberOf(f, '.') != numberOf(f, ',')) return true;
+        return false;
+    }
+    Reading best_;
+    std::vector<Reading> others_;
+};
+
+// Columns at fixed places, where that was told; without any where none are found.
+Reading toldFixed(const Lines& lines, const std::vector<char>& decimals, const std::string& widths,
+                  const std::string& comment) {
+    Reading fixed{.form = Form::Fixed, .separator = kUnitSeparator, .borders = bordersFromWidths(widths)};
+    Reading best;
+    for (char decimal : decimals) {
+        fixed.decimal = decimal;
+        Reading r =
+            fixed.borders.empty() ? bestFixed(lines, decimal, comment) : assessed(lines, fixed, comment);
+        r.columns = std::max<std::size_t>(1, r.borders.size());
+        if (r.bits < best.bits) best = std::move(r);
+    }
+    return best;
+}
+
+Candidates weighed(const Lines& lines, const Settings& told, const std::string& comment) {
+    const std::string toldSeparator = told.text("separator"), widths = told.text("widths");
     std::vector<char> separators = {',', '\t', ';', '|', kBlanks, kWideBlanks}, decimals = {'.', ','};
     if (const char declared = declaredSeparator(lines)) separators = {declared};
     if (!toldSeparator.empty() && toldSeparator != "fixed") separators = {separatorFromText(toldSeparator)};
     if (told.has("decimal")) decimals = {told.text("decimal", ".")[0]};
-    const std::string widths = told.text("widths");
-    if (!widths.empty() || toldSeparator == "fixed") {
-        Reading fixed{.form = Form::Fixed, .separator = kUnitSeparator, .borders = bordersFromWidths(widths)};
-        Reading best;
-        for (char decimal : decimals) {
-            fixed.decimal = decimal;
-            Reading r =
-                fixed.borders.empty() ? bestFixed(lines, decimal, comment) : assessed(lines, fixed, comment);
-            r.columns = std::max<std::size_t>(1, r.borders.size());
-            if (r.bits < best.bits) best = std::move(r);
+    Candidates all;
+    if (!widths.empty() || toldSeparator == "fixed")
+        if (Reading fixed = toldFixed(lines, decimals, widths, comment); !fixed.borders.empty()) {
+            all.add(std::move(fixed));
+            return all;
         }
-        if (!best.borders.empty()) return best;
-    }
     const bool piped = toldSeparator.empty() && looksPiped(lines);
     if (piped) separators = {'|'};
-    Reading best{.separator = separators[0], .decimal = decimals[0]};
+    auto weigh = [&](Form form, char separator, char decimal) {
+        all.add(assessed(lines, {.form = form, .separator = separator, .decimal = decimal}, comment));
+    };
     for (char separator : separators)
         for (char decimal : decimals) {
             if (separator == ',' && decimal == ',' && !told.has("decimal") && !quotesTellCommasApart(lines))
                 continue;
-            Reading r{.form = piped                      ? Form::Piped
-                              : separator == kWideBlanks ? Form::Wide
-                                                         : Form::Separated,
-                      .separator = separator,
-                      .decimal = decimal};
-            r = assessed(lines, std::move(r), comment);
-            if (r.bits < best.bits) best = std::move(r);
+            weigh(piped                      ? Form::Piped
+                  : separator == kWideBlanks ? Form::Wide
+                                             : Form::Separated,
+                  separator, decimal);
         }
     if (!piped && toldSeparator.empty() && anyPiped(lines)) // with much prose around
-        for (char decimal : decimals) {
-            Reading r = assessed(lines, {.form = Form::Piped, .separator = '|', .decimal = decimal}, comment);
-            if (r.bits < best.bits) best = std::move(r);
-        }
+        for (char decimal : decimals) weigh(Form::Piped, '|', decimal);
+    const Reading& best = all.best();
     const bool byBlanks = best.separator == kBlanks || best.form == Form::Wide || best.columns == 1;
     const auto quoted =
         std::ranges::count_if(lines, [](std::string_view l) { return l.find('"') != l.npos; });
-    if (byBlanks && toldSeparator.empty() && 2 * quoted < std::ssize(lines)) {
-        Reading fixed = bestFixed(lines, best.decimal, comment);
-        if (fixed.bits < best.bits) best = std::move(fixed);
-    }
-    return best;
+    if (byBlanks && toldSeparator.empty() && 2 * quoted < std::ssize(lines))
+        all.add(bestFixed(lines, best.decimal, comment));
+    if (best.bits == Reading::kNever) all.fallBack(separators[0], decimals[0]);
+    return all;
+}
+
+// A reading in words, and what leads to it.
+Alternative alternative(const Reading& r) {
+    Alternative other;
+    const std::string columns = counted(static_cast<long long>(r.columns), "column");
+    std::string separator = std::string(1, r.separator), said = "“" + separator + "”";
+    if (r.separator == '\t') separator = "tab", said = "tabs";
+    if (r.separator == kBlanks) separator = "space", said = "blanks";
+    if (r.form == Form::Fixed) separator = "fixed", said = "fixed places";
+    if (r.form == Form::Wide) separator = "space", said = "blanks";
+    other.words = r.columns == 1 ? "one column" : columns + " by " + said;
+    other.words += r.decimal == ',' ? ", decimal comma" : ", decimal point";
+    other.told.set("separator", Value(separator));
+    other.told.set("decimal", Value(std::string(1, r.decimal)));
+    return other;
 }
 
 bool isOpenGroup(std::string_view field) {
@@ -281,6 +332,12 @@ void classify(const Lines& lines, DialectGuess& g) {
 
 } // namespace
 
+char separatorFromText(const std::string& text) {
+    if (text == "tab" || text == "\\t" || text == "\t") return '\t';
+    if (text == "space" || text == "whitespace" || text == " ") return kBlanks;
+    return text.empty() ? ',' : text[0];
+}
+
 DialectGuess guessDialect(std::string_view text, const Settings& told) {
     const auto lines = wholeLines(firstLines(text, kLooked));
     DialectGuess g;
@@ -304,9 +361,11 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
                                                                : LineKind::Data);
         return g;
     }
-    Lines weighed = lines;
-    for (std::size_t i : describingLines(lines, d.comment)) weighed[i] = {};
-    Reading r = bestReading(weighed, told, d.comment);
+    Lines looked = lines;
+    for (std::size_t i : describingLines(lines, d.comment)) looked[i] = {};
+    const Candidates all = weighed(looked, told, d.comment);
+    const Reading& r = all.best();
+    if (const auto near = all.near(looked, kNear)) g.near = alternative(*near);
     d.form = r.form;
     d.separator = r.separator;
     d.decimal = r.decimal;

@@ -8,6 +8,7 @@
 #include "io/preamble.h"
 #include "io/unit_text.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -39,6 +40,12 @@ struct Dialect {
     std::vector<std::size_t> borders; // of the fixed form: where each column ends, in code points
 };
 
+// Another reading that explains the lines nearly as well.
+struct Alternative {
+    std::string words; // "with blanks between 3 columns"
+    Settings told;     // that lead to it
+};
+
 struct DialectGuess {
     Dialect dialect;
     std::vector<std::string> names, unitTexts, remarkTexts; // of the columns; filled up to dialect.columns
@@ -46,12 +53,14 @@ struct DialectGuess {
     std::string section;                   // name of the last "[…]" above the data
     std::vector<LineKind> lineKinds;       // of the first lines
     long declaredFrom = 0, declaredTo = 0; // lines that declare the columns; 0: none
-    bool decimalIsOpen = false;            // every "1,234" could also be grouped digits
-    bool commaIsOpen = false;              // every "5,5" in two columns could also be one number
+    std::optional<Alternative> near;
+    bool decimalIsOpen = false; // every "1,234" could also be grouped digits
+    bool commaIsOpen = false;   // every "5,5" in two columns could also be one number
 };
 
 // Settings: separator (the character, "tab", "space", "fixed"), decimal, heading and units ("none" or a
 // line), first, comment, missing (comma-separated), widths, transpose, key-value. What is absent is guessed.
+char separatorFromText(const std::string& text); // "tab", "space", a character
 DialectGuess guessDialect(std::string_view text, const Settings& told);
 
 // Whether a field reads as a number, a moment or a limit in the decimal mark: 1 for plain ones, less for

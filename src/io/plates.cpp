@@ -212,6 +212,12 @@ ReadTable longTable(const Grid& grid, const std::vector<Block>& blocks, const Ce
 
 } // namespace
 
+Alternative tableAsItStands() {
+    Alternative other{"a table as it stands", {}};
+    other.told.set("plate", "no");
+    return other;
+}
+
 Setting plateSetting() {
     return {.key = "plate",
             .label = "Plate",

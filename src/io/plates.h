@@ -13,6 +13,8 @@ namespace jointer::io {
 std::optional<ReadTable> plateTable(std::string_view text, char separator, const Settings& told,
                                     std::vector<Issue>& issues);
 
+Alternative tableAsItStands();
+
 // The option that readers of text and of sheets share.
 Setting plateSetting();
 

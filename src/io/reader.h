@@ -40,9 +40,10 @@ struct ReadResult {
     Dialect dialect;                                           // of delimited text
     std::vector<std::pair<std::string, std::string>> metadata; // of the whole file
     std::vector<ReadTable> tables;
-    std::vector<LineKind> lineKinds;  // of the first lines of text formats, for the preview
-    std::vector<SheetPreview> sheets; // of spreadsheets
-    std::vector<Issue> issues;        // warnings; their places name lines and columns
+    std::vector<LineKind> lineKinds;       // of the first lines of text formats, for the preview
+    std::vector<SheetPreview> sheets;      // of spreadsheets
+    std::vector<Issue> issues;             // warnings; their places name lines and columns
+    std::vector<Alternative> alternatives; // other readings, where the text leaves it open
 };
 
 struct ReaderKind {

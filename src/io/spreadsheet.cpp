@@ -263,6 +263,7 @@ Result<void> readRegion(const Sheet& sheet, SheetRegion region, bool one, const 
     if (out.tables.size() == read.tables.size()) out.dialect = read.dialect;
     std::ranges::move(read.metadata, std::back_inserter(out.metadata));
     std::ranges::move(read.issues, std::back_inserter(out.issues));
+    std::ranges::move(read.alternatives, std::back_inserter(out.alternatives));
     return {};
 }
 
@@ -280,6 +281,7 @@ bool takePlate(const Sheet& sheet, std::size_t index, const Settings& told, Read
     plate->table.name = sheet.name;
     plate->region = std::move(region);
     out.tables.push_back(std::move(*plate));
+    if (told.text("plate") != "yes") out.alternatives = {tableAsItStands()};
     return true;
 }
 

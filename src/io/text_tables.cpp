@@ -59,6 +59,15 @@ void reportLimits(const Column& c, const CellRules& rules, std::vector<Issue>& i
                       {.line = rules.lineOf(first), .column = c.name}});
 }
 
+// Once for all columns of a file.
+void offerOrder(DateOrder order, std::vector<Alternative>& alternatives) {
+    const bool day = order == DateOrder::DayMonthYear;
+    Alternative other{day ? "dates as day, month, year" : "dates as month, day, year", {}};
+    other.told.set("date-order", day ? "dmy" : "mdy");
+    if (std::ranges::find(alternatives, other.words, &Alternative::words) == alternatives.end())
+        alternatives.push_back(std::move(other));
+}
+
 std::optional<DateOrder> toldOrder(const Settings& told) {
     const std::string order = told.text("date-order");
     if (order == "dmy") return DateOrder::DayMonthYear;
@@ -112,7 +121,7 @@ public:
         return findInterruptions(body, guess_, strange);
     }
 
-    ReadTable finish(std::vector<Issue>& issues) {
+    ReadTable finish(std::vector<Issue>& issues, std::vector<Alternative>& alternatives) {
         OddCells odd(*parser_, d_);
         odd.settle();
         bool changed = false;
@@ -137,12 +146,13 @@ public:
                     .unitsLine = guess_.dialect.units,
                     .firstDataLine = parser_->rows() > 0 ? parser_->lineOf(0) : guess_.dialect.first};
         if (d_.form == Form::AlongLines) t.firstDataLine = guess_.dialect.first;
-        const CellRules rules{.decimal = d_.decimal,
-                              .missing = d_.missing,
-                              .dateOrder = toldOrder(told_),
-                              .lineOf = [this](std::size_t row) {
-                                  return d_.form == Form::AlongLines ? 0 : parser_->lineOf(row);
-                              }};
+        const CellRules rules{
+            .decimal = d_.decimal,
+            .missing = d_.missing,
+            .dateOrder = toldOrder(told_),
+            .lineOf =
+                [this](std::size_t row) { return d_.form == Form::AlongLines ? 0 : parser_->lineOf(row); },
+            .onOpenOrder = [&](DateOrder other) { offerOrder(other, alternatives); }};
         for (std::size_t c = 0; c < kept; ++c) {
             Column column{.name = names[c],
                           .unit = guess_.unitTexts[c],
@@ -290,16 +300,32 @@ private:
         main_ = guess.dialect;
         out_.lineKinds = guess.lineKinds;
         out_.dialect = guess.dialect;
-        if (guess.commaIsOpen)
+        const Place place{.line = guess.dialect.first};
+        if (guess.commaIsOpen) {
             out_.issues.push_back({"ambiguous-decimal",
                                    "Every line could also be one number with a decimal comma. Read as two "
                                    "columns; choose the decimal comma if that is wrong.",
-                                   {.line = guess.dialect.first}});
-        if (guess.decimalIsOpen)
+                                   place});
+            offer("one column, decimal comma", {{"separator", "space"}, {"decimal", ","}});
+        }
+        if (guess.decimalIsOpen) {
             out_.issues.push_back({"ambiguous-decimal",
                                    "Every comma could also divide groups of three digits. Read as decimal "
                                    "comma; choose the decimal point if that is wrong.",
-                                   {.line = guess.dialect.first}});
+                                   place});
+            offer("decimal point", {{"decimal", "."}});
+        }
+        if (!guess.near || guess.commaIsOpen || guess.decimalIsOpen) return;
+        out_.issues.push_back(
+            {"near-reading",
+             "The lines could as well be " + guess.near->words + "; choose that if it is right.", place});
+        out_.alternatives.push_back(*guess.near);
+    }
+
+    void offer(std::string words, std::initializer_list<std::pair<const char*, const char*>> told) {
+        Alternative other{std::move(words), {}};
+        for (const auto& [key, value] : told) other.told.set(key, value);
+        out_.alternatives.push_back(std::move(other));
     }
 
     // The text up to the first line; what begins at the lines waits to be read.
@@ -318,7 +344,7 @@ private:
 
     void finish(TableReading& reading, long offset, Metadata facts) {
         std::vector<Issue> issues;
-        ReadTable t = reading.finish(issues);
+        ReadTable t = reading.finish(issues, out_.alternatives);
         if (offset > 0 && t.table.rowCount() == 0) return; // titles and facts only
         for (Issue& issue : issues) {
             if (issue.place.line > 0) issue.place.line += offset;

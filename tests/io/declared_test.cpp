@@ -163,9 +163,29 @@ TEST(CutCells, AreMissingWhenTheFileEndsWithinThem) {
     }
 }
 
+// Each offer leads to another reading, in which it is not made again.
+TEST(Alternatives, AreOfferedAndLeadThere) {
+    const struct {
+        const char *text, *code, *words;
+    } all[] = {{"5,5\n6,5\n7,25\n", "ambiguous-decimal", "one column, decimal comma"},
+               {"d,v\n01/02/2031,1\n03/02/2031,2\n05/02/2031,5\n", "ambiguous-date-order",
+                "dates as month, day, year"},
+               {"a;b\n1,234;x\n5,678;y\n", "ambiguous-decimal", "decimal point"},
+               {",1,2,3\nA,1,2,3\nB,2,3,4\n", "plate", "a table as it stands"}};
+    for (const auto& c : all) {
+        const ReadResult r = readText(c.text, "a.csv");
+        EXPECT_THAT(codesOf(r), testing::Contains(c.code)) << c.text;
+        ASSERT_EQ(r.alternatives.size(), 1U) << c.text;
+        EXPECT_EQ(r.alternatives[0].words, c.words);
+        const ReadResult other = readText(c.text, "a.csv", r.alternatives[0].told);
+        EXPECT_THAT(codesOf(other), testing::Not(testing::Contains(c.code))) << c.text;
+        EXPECT_FALSE(other.tables[0].table == r.tables[0].table) << c.text;
+    }
+}
+
 TEST(Infinities, AreNumbers) {
     for (const char* text : {"a,b\n1,inf\n2,-inf\n3,4.5\n", "a b\n1 Infinity\n2 -INF\n3 4.5\n",
-                             "a;b\n1;∞\n2;−∞\n3;4,5\n", "a\tb\n1\t1.#INF\n2\t-1.#INF\n3\t4.5\n"}) {
+                             "a;b\n1,5;∞\n2,5;−∞\n3,5;4,5\n", "a\tb\n1\t1.#INF\n2\t-1.#INF\n3\t4.5\n"}) {
         const ReadResult r = readText(text);
         const Column& b = r.tables[0].table.columns[1];
         ASSERT_EQ(b.kind, ColumnKind::Number) << text;

@@ -6,12 +6,14 @@
 
 #include <QLabel>
 #include <QListWidget>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 namespace jointer::app {
 
 ImportWarnings::ImportWarnings(QWidget* parent)
-    : QWidget(parent), caption_(caption(tr("To look at"))), list_(new QListWidget) {
+    : QWidget(parent), caption_(caption(tr("To look at"))), list_(new QListWidget), offers_(new QWidget),
+      rows_(new QVBoxLayout(offers_)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(caption_);
@@ -26,13 +28,26 @@ ImportWarnings::ImportWarnings(QWidget* parent)
     list_->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
     list_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     column->addWidget(list_);
+    column->addWidget(offers_);
+    rows_->setContentsMargins(0, 2, 0, 0);
+    rows_->setSpacing(2);
     auto choose = [this](QListWidgetItem* item) { Q_EMIT lineChosen(item->data(Qt::UserRole).toLongLong()); };
     connect(list_, &QListWidget::itemClicked, this, choose);
     connect(list_, &QListWidget::itemActivated, this, choose);
     hide();
 }
 
-void ImportWarnings::show(const std::vector<Issue>& issues, bool rows) {
+void ImportWarnings::show(const std::vector<Issue>& issues, bool rows,
+                          const std::vector<io::Alternative>& alternatives) {
+    clearLayout(rows_);
+    for (const io::Alternative& a : alternatives) {
+        auto* offer =
+            button(this, tr("Read %1").arg(text(a.words)), "link", tr("Read the file in this way instead"),
+                   [this, told = a.told] { Q_EMIT alternativeChosen(told); });
+        offer->setObjectName("alternative");
+        rows_->addWidget(offer, 0, Qt::AlignLeft);
+    }
+    offers_->setVisible(!alternatives.empty());
     list_->clear();
     for (const Issue& issue : issues) {
         Issue shown = issue;

@@ -117,6 +117,10 @@ void ImportView::connectParts() {
         read();
     });
     connect(warnings_, &ImportWarnings::lineChosen, this, &ImportView::goTo);
+    connect(warnings_, &ImportWarnings::alternativeChosen, this, [this](const Settings& told) {
+        for (const auto& [key, value] : told.entries()) told_.set(key, value);
+        read();
+    });
 }
 
 void ImportView::goTo(long line) {
@@ -217,7 +221,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     form_->show(info, understood);
     target_->showTables(&*reading_, again_ ? againName_ : std::string());
     showTable(target_->chosenTable());
-    warnings_->show(r.issues, !r.sheets.empty());
+    warnings_->show(r.issues, !r.sheets.empty(), r.alternatives);
     showChanges();
     Q_EMIT document_.readout(
         tr("%1   recognised as %2")
