@@ -4,6 +4,7 @@
 #include "app/widgets.h"
 #include "session/name_pattern.h"
 
+#include <QCheckBox>
 #include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -14,9 +15,9 @@
 namespace jointer::app {
 
 ImportTarget::ImportTarget(QWidget* parent)
-    : QWidget(parent), tables_(new QListWidget), caption_(caption(tr("Becomes"))), naming_(new QWidget),
-      called_(new QLineEdit), pattern_(new QLineEdit), found_(muted({})), changes_(muted({})),
-      losses_(warningLabel()) {
+    : QWidget(parent), samples_(new QCheckBox), tables_(new QListWidget), caption_(caption(tr("Becomes"))),
+      naming_(new QWidget), called_(new QLineEdit), pattern_(new QLineEdit), found_(muted({})),
+      changes_(muted({})), losses_(warningLabel()) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(hairline());
@@ -26,6 +27,11 @@ ImportTarget::ImportTarget(QWidget* parent)
     tables_->setFrameShape(QFrame::NoFrame);
     column->addWidget(tables_);
     tables_->hide();
+    samples_->setObjectName("asSamples");
+    samples_->setToolTip(tr("Gives the values of each row to the dataset that it names, instead of a table"));
+    samples_->hide();
+    column->addWidget(samples_);
+    connect(samples_, &QCheckBox::toggled, this, [this](bool on) { naming_->setVisible(!on); });
     buildNames();
     column->addWidget(naming_);
     changes_->setObjectName("importChanges");
@@ -65,6 +71,16 @@ ImportPlan ImportTarget::plan() const {
     for (int i = 0; i < tables_->count(); ++i)
         if (tables_->item(i)->checkState() == Qt::Checked) plan.tables.push_back(static_cast<std::size_t>(i));
     return plan;
+}
+
+void ImportTarget::showSamples(const QString& words) {
+    if (words.isEmpty() || samples_->text() != words) samples_->setChecked(!words.isEmpty());
+    samples_->setText(words);
+    samples_->setVisible(!words.isEmpty());
+}
+
+bool ImportTarget::asSamples() const {
+    return samples_->isVisibleTo(this) && samples_->isChecked();
 }
 
 std::size_t ImportTarget::chosenTable() const {

@@ -8,6 +8,7 @@
 #include <QWidget>
 #include <optional>
 
+class QCheckBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
@@ -29,6 +30,10 @@ public:
     };
     void showConsequences(const std::optional<Consequences>& consequences);
 
+    // The chosen table is a list of samples: offers to make it attributes instead of a table. Empty: it is none.
+    void showSamples(const QString& words);
+    bool asSamples() const;
+
     ImportPlan plan() const;
     std::size_t chosenTable() const;
 
@@ -38,6 +43,7 @@ Q_SIGNALS:
 private:
     void buildNames();
 
+    QCheckBox* samples_;
     QListWidget* tables_;
     QLabel* caption_;
     QWidget* naming_;

@@ -44,6 +44,29 @@ void ImportView::takeAgain() {
     if (planned_ && document_.apply(reimportEdit(*planned_))) leaveOut();
 }
 
+// Offers to make a list of samples attributes of the datasets that it names.
+void ImportView::showSamples() {
+    samples_.reset();
+    if (!again_ && waiting_.size() == 1 && target_->chosenTable() < reading_->tables.size())
+        if (auto found = sampleList(document_.project(), reading_->tables[target_->chosenTable()].table))
+            samples_ = std::move(*found);
+    target_->showSamples(samples_
+                             ? tr("A list of samples: attributes of %1")
+                                   .arg(text(counted(static_cast<long long>(samples_->datasets), "dataset")))
+                             : QString());
+}
+
+void ImportView::takeSamples() {
+    if (!samples_ || !document_.apply(samples_->edit)) return;
+    QStringList said;
+    if (!samples_->unknown.empty())
+        said << tr("No dataset is called %1.").arg(text(joined(samples_->unknown, ", ")).left(200));
+    if (!samples_->unnamed.empty())
+        said << tr("Not in the list: %1.").arg(text(joined(samples_->unnamed, ", ")).left(200));
+    leaveOut();
+    if (!said.isEmpty()) document_.say(said.join("  "), false);
+}
+
 // Says how far a long reading is; Esc or the button stop it.
 void ImportView::watch() {
     const bool busy = job_.isBusy();
@@ -95,6 +118,7 @@ void ImportView::read() {
 void ImportView::importAll() {
     if (waiting_.empty() || !reading_ || !import_->isEnabled()) return;
     if (again_) return takeAgain();
+    if (target_->asSamples()) return takeSamples();
     import_->setEnabled(false);
     beginWatching();
     auto first = std::make_shared<io::ReadResult>(std::move(*reading_));

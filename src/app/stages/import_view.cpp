@@ -95,6 +95,7 @@ void ImportView::connectParts() {
         if (!reading_ || static_cast<std::size_t>(index) >= reading_->tables.size()) return;
         showTable(static_cast<std::size_t>(index));
         showChanges();
+        showSamples();
     });
     auto tellLine = [this](const QString& key, int line) {
         told_.set(key.toStdString(), line);
@@ -223,6 +224,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     showTable(target_->chosenTable());
     warnings_->show(r.issues, !r.sheets.empty(), r.alternatives);
     showChanges();
+    showSamples();
     Q_EMIT document_.readout(
         tr("%1   recognised as %2")
             .arg(r.tables.size() > 1

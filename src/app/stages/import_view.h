@@ -9,6 +9,7 @@
 #include "io/reader.h"
 #include "session/import.h"
 #include "session/reimport.h"
+#include "session/sample_list.h"
 
 #include <QElapsedTimer>
 #include <QWidget>
@@ -66,6 +67,8 @@ private:
     std::vector<std::string> names() const;
     void showChanges();
     void takeAgain();
+    void showSamples();
+    void takeSamples();
     void takeIn(std::vector<Edit> all, QStringList failed, std::vector<Waiting> others);
     void watch();
     void beginWatching();
@@ -81,7 +84,8 @@ private:
     TableId again_; // the table that is read again; none: new tables
     std::string againName_;
     std::optional<io::ReadResult> reading_;
-    std::optional<Reimport> planned_; // where a table is read again
+    std::optional<Reimport> planned_;   // where a table is read again
+    std::optional<SampleList> samples_; // where the table is one
     QLabel *title_, *error_;
     ImportWarnings* warnings_;
     ImportTarget* target_;
