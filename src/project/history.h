@@ -29,11 +29,13 @@ public:
 private:
     struct Entry {
         std::string name;
-        Project project; // before (in undo) or after (in redo)
+        Project project;   // before (in undo) or after (in redo)
+        std::size_t bytes; // of the cells that the project after it has no longer
     };
+    void weighLast();
     void forgetOld();
     Project current_;
-    std::size_t byteLimit_;
+    std::size_t byteLimit_, undoBytes_ = 0;
     std::deque<Entry> undo_, redo_;
     std::string mergeKey_;
 };

@@ -204,3 +204,28 @@ TEST(History, ForgetsTheOldestWhenItGrowsLarge) {
     EXPECT_TRUE(h.undo());
     EXPECT_EQ(h.current().tables[0].columns[0].numbers()[0], 20);
 }
+
+// What is kept follows from the cells that are held, however one came there by undo and redo.
+TEST(History, CountsBytesThroughUndoAndRedo) {
+    Project p;
+    Table t;
+    t.columns = {numberColumn("x", "", std::vector<double>(10000, 1.0)),
+                 numberColumn("y", "", std::vector<double>(10000, 1.0))};
+    p = *edits::addTable(t).apply(p);
+    const auto type = [&](std::size_t column, double value) {
+        return test::typeValue(p.tables[0].id, p.tables[0].columns[column].id, 0, value);
+    };
+    History h(p, 6 * 80000 + 1000);
+    for (int i = 0; i < 6; ++i) ASSERT_TRUE(h.apply(type(i % 2, i + 2.0)));
+    ASSERT_TRUE(h.apply(edits::rename("Edits without cells cost nothing")));
+    const std::size_t kept = h.undoCount();
+    EXPECT_EQ(kept, 7U);
+    for (int round = 0; round < 5; ++round) {
+        while (h.undo()) {}
+        while (h.redo()) {}
+        EXPECT_EQ(h.undoCount(), kept);
+    }
+    ASSERT_TRUE(h.apply(type(0, 99)));
+    EXPECT_EQ(h.undoCount(), 7U) << "the oldest went for the newest";
+    EXPECT_EQ(h.current().tables[0].columns[0].numbers()[0], 99);
+}
