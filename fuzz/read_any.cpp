@@ -19,7 +19,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (data[0] & 64) told.set("first", 1 + (data[1] >> 3 & 7));
     const std::string_view bytes(reinterpret_cast<const char*>(data) + 2, size - 2);
     static const char* const key = std::getenv("JOINTER_FUZZ_READER");
-    static const io::ReaderKind* const reader = key ? io::findReader(key) : nullptr;
+    static const io::ReaderKind* const reader = key ? io::readerCatalogue().find(key) : nullptr;
     const auto r = reader ? reader->read(bytes, told, {})
                           : io::read(bytes, data[1] & 128 ? "fuzz.xye" : "fuzz.txt", told);
     if (!r) {

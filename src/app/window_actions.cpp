@@ -185,7 +185,7 @@ void Window::addFindableSettings(std::vector<Findable>& all) {
     if (const auto d = document_.currentDataset())
         for (std::size_t i = 0; i < d->protocol.size(); ++i) {
             const Step& step = d->protocol[i];
-            if (const steps::StepKind* kind = steps::findStep(step.kind))
+            if (const steps::StepKind* kind = steps::catalogue().find(step.kind))
                 add(tr("Step %1, %2").arg(i + 1).arg(text(kind->info.name)), kind->info, step.settings,
                     [this, id = step.id](const std::string& key) {
                         goTo(Stage::Clean);
@@ -197,7 +197,7 @@ void Window::addFindableSettings(std::vector<Findable>& all) {
     if (!figure) return;
     auto addElement = [&](const std::string& name, const std::string& kind, const Settings& given,
                           ElementId id) {
-        if (const KindInfo* info = figure::findKind(kind))
+        if (const KindInfo* info = figure::elementKinds().find(kind))
             add(text(name), *info, given, [this, id](const std::string& key) {
                 goTo(Stage::Figure);
                 figure_->focusSetting(id, key);

@@ -131,7 +131,7 @@ private:
         }
         const auto given = assignments(set_, "--set");
         if (!given) return std::unexpected(given.error());
-        const models::ModelKind* kind = models::findModel(model_);
+        const models::ModelKind* kind = models::catalogue().find(model_);
         for (const auto& [key, text] : *given) {
             const Setting* s = kind ? kind->info.find(key) : nullptr;
             if (!s)

@@ -158,6 +158,7 @@ std::string KindInfo::text(const Settings& given, std::string_view k) const {
 }
 
 bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given) {
+    if (setting.hidden) return false;
     if (setting.shownIf.empty()) return true;
     const auto equals = setting.shownIf.find('=');
     const Value v = kind.value(given, setting.shownIf.substr(0, equals));

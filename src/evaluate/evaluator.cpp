@@ -65,7 +65,8 @@ std::shared_ptr<const Curve> ProtocolResult::leftOutAsMeasured() const {
 
 std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, const Dataset& d,
                                                         std::vector<Issue>& issues) {
-    if (const SourceKind* kind = findSource(d.source.kind)) return derived(project, d, *kind, issues);
+    if (const SourceKind* kind = sourceCatalogue().find(d.source.kind))
+        return derived(project, d, *kind, issues);
     auto filled = table(project, d.source.table);
     Hasher h;
     h.add("measured").add(d.source.kind).add(d.source.roles.size());
@@ -158,7 +159,7 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
     // One chain with all steps, and one that passes over those that smooth, for fits.
     auto applyStep = [&](const Step& step, const StepResult& before) {
         Hasher h;
-        const steps::StepKind* kind = steps::findStep(step.kind);
+        const steps::StepKind* kind = steps::catalogue().find(step.kind);
         h.add("step").add(step.kind).add(kind ? kind->info.version : 0).add(before.digest);
         step.settings.addTo(h);
         const Digest key = h.digest();
@@ -185,7 +186,7 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
             out.stages.push_back(std::move(same));
             continue;
         }
-        const steps::StepKind* kind = steps::findStep(step.kind);
+        const steps::StepKind* kind = steps::catalogue().find(step.kind);
         const bool smooths = kind && kind->smooths;
         if (smooths && !unsmoothed)
             unsmoothed = std::make_shared<StepResult>(before);

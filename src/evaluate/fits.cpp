@@ -25,7 +25,7 @@ fit::ParameterSpec specOf(const ParameterChoice& p) {
 void addModel(Hasher& h, const ModelNode& m) {
     h.add(m.kind).add(m.children.size());
     m.settings.addTo(h);
-    if (const models::ModelKind* kind = models::findModel(m.kind)) h.add(kind->info.version);
+    if (const models::ModelKind* kind = models::catalogue().find(m.kind)) h.add(kind->info.version);
     for (const ModelNode& child : m.children) addModel(h, child);
 }
 

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "evaluate/cells.h"
 #include "evaluate/ions.h"
+#include "evaluate/mappings/kinds.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,130 +12,9 @@
 
 namespace jointer::evaluate {
 
-namespace {
-
-const Slot kX = {.role = Role::X,
-                 .label = "x",
-                 .help = "Several are several predictors.",
-                 .needed = true,
-                 .several = true};
-const Slot kLabel = {.role = Role::Label, .label = "label", .help = "A name for each point."};
-const Slot kClass = {.role = Role::Class, .label = "class", .help = "What points are told apart by."};
-
-std::vector<MappingKind> catalogue() {
-    std::vector<Slot> ions;
-    for (const Ion& ion : mainIons())
-        ions.push_back({.role = Role::Component,
-                        .of = std::string(ion.key),
-                        .label = std::string(ion.key),
-                        .help = std::string(ion.word),
-                        .needed = ion.key != "CO3" && ion.key != "NO3"});
-    ions.push_back(kLabel);
-    ions.push_back(kClass);
-    auto part = [](const char* which) {
-        return Slot{.role = Role::Component,
-                    .of = which,
-                    .label = which,
-                    .help = "One of three parts.",
-                    .needed = true};
-    };
-    return {
-        {"columns",
-         "Curve",
-         "y against x, with replicates and uncertainties",
-         {kX,
-          {.role = Role::Y, .label = "y", .help = "Several are replicates.", .needed = true, .several = true},
-          {.role = Role::XError, .label = "± x", .help = "Standard uncertainties of x."},
-          {.role = Role::YError, .label = "± y", .help = "Standard uncertainties of y."}}},
-        {"surface",
-         "Surface",
-         "z at places x and y, a row for each",
-         {{.role = Role::X, .label = "x", .needed = true},
-          {.role = Role::Y, .label = "y", .needed = true},
-          {.role = Role::Z, .label = "z", .needed = true}}},
-        {"grid",
-         "Grid",
-         "z in a block: rows along y, a column for each x, its heading the number",
-         {{.role = Role::Y, .label = "y", .help = "The column with the other axis; none: row numbers."},
-          {.role = Role::Z,
-           .label = "z",
-           .help = "The columns of the block.",
-           .needed = true,
-           .several = true}}},
-        {"groups",
-         "Groups",
-         "lists of numbers to be compared: a column for each, or one with a column of groups",
-         {{.role = Role::Y,
-           .label = "values",
-           .help = "Several: each column is a group.",
-           .needed = true,
-           .several = true},
-          {.role = Role::Class, .label = "group", .help = "Which group a row belongs to."}}},
-        {"ions", "Water ions", "amounts of the main ions, a row for each sample", ions},
-        {"composition",
-         "Three parts",
-         "shares of three components, a row for each sample",
-         {part("A"), part("B"), part("C"), kLabel, kClass}},
-    };
-}
-
-bool isFree(const Column& c, const std::vector<RoleBinding>& taken) {
-    return std::ranges::none_of(taken, [&](const RoleBinding& b) { return b.column == c.id; });
-}
-
-void guessSlot(const MappingKind& kind, const Slot& slot, const Table& table, std::vector<RoleBinding>& out) {
-    auto first = [&](auto fits) {
-        for (const Column& c : table.columns)
-            if (isFree(c, out) && fits(c)) return out.push_back({slot.role, c.id, slot.of}), true;
-        return false;
-    };
-    auto all = [&](auto fits) {
-        for (const Column& c : table.columns)
-            if (isFree(c, out) && fits(c)) out.push_back({slot.role, c.id, slot.of});
-    };
-    if (kind.key == "ions" && (slot.role == Role::Label || slot.role == Role::Class)) {
-        first([](const Column& c) { return !c.isNumeric(); }); // names first, then what tells samples apart
-        return;
-    }
-    if (kind.key == "ions" && slot.role == Role::Component) {
-        first([&](const Column& c) { return c.isNumeric() && ionNamed(c.name) == findIon(slot.of); });
-        return;
-    }
-    if (kind.key == "grid" && slot.role == Role::Z) return all([](const Column& c) { return c.isNumeric(); });
-    if (kind.key == "grid") {
-        first([](const Column& c) { return c.isNumeric() && !parseNumber(c.name); });
-        return;
-    }
-    if (kind.key == "surface" || kind.key == "composition") {
-        const bool plain = slot.role == Role::Label || slot.role == Role::Class;
-        first([&](const Column& c) {
-            return plain ? c.role == slot.role
-                         : c.isNumeric() && c.role != Role::Class && c.role != Role::Label;
-        });
-        return;
-    }
-    if (kind.key == "groups" && slot.role == Role::Class) {
-        first([](const Column& c) { return !c.isNumeric(); });
-        return;
-    }
-    const bool words = std::ranges::any_of(table.columns, [](const Column& c) { return !c.isNumeric(); });
-    if (kind.key == "groups") {
-        if (words)
-            first([](const Column& c) { return c.isNumeric() && c.role == Role::Y; });
-        else
-            all([](const Column& c) { return c.isNumeric(); });
-        return;
-    }
-    if (slot.several)
-        all([&](const Column& c) { return c.role == slot.role; });
-    else
-        first([&](const Column& c) { return c.role == slot.role; });
-}
-
-} // namespace
-
-const std::vector<MappingKind>& mappingCatalogue() {
-    static const std::vector<MappingKind> all = catalogue();
+const Catalogue<MappingKind>& mappingCatalogue() {
+    static const Catalogue<MappingKind> all({curveMapping(), surfaceMapping(), gridMapping(), groupsMapping(),
+                                             ionsMapping(), compositionMapping()});
     return all;
 }
 
@@ -146,15 +26,47 @@ std::vector<Role> offeredRoles() {
     return {read.begin(), read.end()};
 }
 
-const MappingKind* findMapping(std::string_view key) {
-    const auto at = std::ranges::find(mappingCatalogue(), key, &MappingKind::key);
-    return at == mappingCatalogue().end() ? nullptr : &*at;
-}
-
 std::vector<RoleBinding> guessedRoles(const MappingKind& kind, const Table& table) {
     std::vector<RoleBinding> out;
-    for (const Slot& slot : kind.slots) guessSlot(kind, slot, table, out);
+    for (const Slot& slot : kind.slots) kind.guess(slot, table, out);
     return out;
+}
+
+Check checkedRoles(const MappingKind& kind, const Table& table, const std::vector<RoleBinding>& roles) {
+    Check check;
+    std::vector<std::string> open;
+    for (const Slot& slot : kind.slots) {
+        const bool filled = std::ranges::any_of(
+            roles, [&](const RoleBinding& b) { return b.role == slot.role && b.of == slot.of; });
+        if (slot.needed && !filled) open.push_back(slot.label);
+    }
+    if (!open.empty() && kind.maySlotsBeEmpty)
+        addFact(check, "without " + joined(open, ", "));
+    else if (!open.empty())
+        problem(check, "Choose a column for " + joined(open, ", ") + ".");
+    for (const RoleBinding& b : roles) {
+        const Column* c = table.find(b.column);
+        const bool words = b.role == Role::Label || b.role == Role::Class;
+        if (c && !words && !c->isNumeric())
+            problem(check, fmt::format("“{}” holds words; numbers are needed.", c->name));
+    }
+    kind.check(table, roles, check);
+    return check;
+}
+
+// In order of x; only where everything is a number.
+void takePoints(std::vector<Point> points, Curve& c) {
+    std::erase_if(points, [](const Point& p) {
+        return !std::isfinite(p.x) || !std::isfinite(p.more) || !std::isfinite(p.y);
+    });
+    std::ranges::stable_sort(points, {}, &Point::x);
+    c.more.resize(1);
+    for (const Point& p : points) {
+        c.x.push_back(p.x);
+        c.more[0].push_back(p.more);
+        c.y.push_back(p.y);
+        c.rowIds.push_back(p.row);
+    }
 }
 
 IonCharges chargesOf(const Table& table, const std::vector<RoleBinding>& roles) {

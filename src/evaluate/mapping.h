@@ -3,6 +3,9 @@
 // guess by names and usual roles, and a check of what was chosen in plain sentences.
 #pragma once
 
+#include "base/issue.h"
+#include "data/curve.h"
+#include "describe/catalogue.h"
 #include "project/project.h"
 
 namespace jointer::evaluate {
@@ -16,16 +19,21 @@ struct Slot {
     bool needed = false, several = false;
 };
 
+using Roles = std::vector<RoleBinding>;
+using Check = Outcome<std::vector<std::string>>; // facts, and what is wrong
+
 struct MappingKind {
-    std::string key; // of DatasetSource::kind
-    std::string name, purpose;
+    KindInfo info; // its key is that of DatasetSource::kind
     std::vector<Slot> slots;
+    bool maySlotsBeEmpty = false; // needed ones without a column are told, not refused
+    void (*guess)(const Slot& slot, const Table& table, Roles& out);
+    void (*check)(const Table& table, const Roles& roles, Check& check);
+    Curve (*curve)(const Table& table, const Dataset& dataset, std::vector<Issue>& issues);
 };
 
-const std::vector<MappingKind>& mappingCatalogue();
+const Catalogue<MappingKind>& mappingCatalogue();
 // The roles that some kind of dataset reads, in order, with their labels: no others are offered.
 std::vector<Role> offeredRoles();
-const MappingKind* findMapping(std::string_view key);
 
 // The likeliest columns for the places of a kind.
 std::vector<RoleBinding> guessedRoles(const MappingKind& kind, const Table& table);

@@ -7,13 +7,10 @@
 
 namespace jointer::evaluate {
 
-// The rows with a finite x in ascending order of x (as they stand where equal), y as the mean of its
-// replicate columns, uncertainties by the rule that the dataset states. Without an x column, x is the row
-// number from 1. Rows marked as blanks or unknowns are no points of a curve. An issue and an empty curve
-// where there is no column of numbers as y.
+// For a curve the rows with a finite x in ascending order of x (as they stand where equal), y as the mean of
+// its replicate columns, uncertainties by the rule that the dataset states. Without an x column, x is the row
+// number from 1. Rows marked as blanks or unknowns are no points of a curve. Other kinds: mappings/. An issue
+// and an empty curve where there is no column of numbers as y.
 Curve curveFromColumns(const Table& table, const Dataset& dataset, std::vector<Issue>& issues);
-
-// The same for the other kinds of datasets over columns (mapping.h).
-Curve curveFromMapping(const Table& table, const Dataset& dataset, std::vector<Issue>& issues);
 
 } // namespace jointer::evaluate

@@ -41,7 +41,7 @@ namespace {
 
 // Where the points come from: lines and columns of a file, a function, or the two datasets that were joined.
 void addOrigin(const Project& project, const Dataset& d, std::vector<Source>& out) {
-    if (const SourceKind* made = findSource(d.source.kind)) {
+    if (const SourceKind* made = sourceCatalogue().find(d.source.kind)) {
         std::vector<std::string> from;
         for (DatasetId id : d.source.inputs)
             if (const auto input = project.datasets.find(id)) from.push_back("“" + input->name + "”");
@@ -81,7 +81,7 @@ std::vector<Source> provenance(const Project& project, Evaluator& evaluator, con
         if (protocol.stages[i].on)
             out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail});
     const FitResult fit = evaluator.fit(project, *a);
-    const models::ModelKind* kind = models::findModel(a->model.kind);
+    const models::ModelKind* kind = models::catalogue().find(a->model.kind);
     const AnalysisInput& in = a->inputs.front();
     const std::string span = std::isfinite(in.low) || std::isfinite(in.high)
                                  ? fmt::format(", {} … {}", readableNumber(in.low), readableNumber(in.high))

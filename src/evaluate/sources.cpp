@@ -18,7 +18,7 @@ constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
 // ---- functions -------------------------------------------------------------------------------------------
 
 Curve functionCurve(const Settings& settings, std::span<const Curve* const>, std::vector<Issue>& issues) {
-    const KindInfo& info = findSource("function")->info;
+    const KindInfo& info = sourceCatalogue().find("function")->info;
     Curve c;
     const auto expression = formula::Expression::parse(info.text(settings, "expression"));
     if (!expression) return issues.push_back(expression.error()), c;
@@ -180,7 +180,7 @@ void sortByX(Curve& c) {
 
 Curve joinedCurve(const Settings& settings, std::span<const Curve* const> inputs,
                   std::vector<Issue>& issues) {
-    const KindInfo& info = findSource("join")->info;
+    const KindInfo& info = sourceCatalogue().find("join")->info;
     const Curve &first = *inputs[0], &second = *inputs[1];
     const Points partners(second);
     Curve out;
@@ -248,14 +248,9 @@ SourceKind joinSource() {
 
 } // namespace
 
-const std::vector<SourceKind>& sourceCatalogue() {
-    static const std::vector<SourceKind> all = {functionSource(), joinSource()};
+const Catalogue<SourceKind>& sourceCatalogue() {
+    static const Catalogue<SourceKind> all({functionSource(), joinSource()});
     return all;
-}
-
-const SourceKind* findSource(std::string_view key) {
-    const auto at = std::ranges::find(sourceCatalogue(), key, [](const SourceKind& s) { return s.info.key; });
-    return at == sourceCatalogue().end() ? nullptr : &*at;
 }
 
 } // namespace jointer::evaluate

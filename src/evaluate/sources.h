@@ -4,7 +4,7 @@
 
 #include "base/issue.h"
 #include "data/curve.h"
-#include "describe/kind.h"
+#include "describe/catalogue.h"
 
 #include <span>
 
@@ -18,7 +18,6 @@ struct SourceKind {
                    std::vector<Issue>& issues);
 };
 
-const std::vector<SourceKind>& sourceCatalogue();
-const SourceKind* findSource(std::string_view key); // none for sources over columns
+const Catalogue<SourceKind>& sourceCatalogue(); // without the sources over columns (mapping.h)
 
 } // namespace jointer::evaluate

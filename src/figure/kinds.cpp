@@ -55,6 +55,11 @@ Setting colour(std::string help) {
             .help = std::move(help)};
 }
 
+Setting emptyReads(std::string words, Setting setting) {
+    setting.whenEmpty = std::move(words);
+    return setting;
+}
+
 KindInfo figureKind() {
     return {.key = "figure",
             .name = "Figure",
@@ -90,15 +95,19 @@ KindInfo axisKind() {
         .name = "Axis",
         .purpose = "Scale, ticks, numbers and title along one side",
         .settings = {
-            text("name", "Name",
-                 "What is shown along this axis; empty takes the name from the data, a dash shows no title."),
-            text("unit", "Unit",
-                 "Unit in parentheses after the name; empty takes it from the data, a dash shows none."),
+            emptyReads("automatic", text("name", "Name",
+                                         "What is shown along this axis; empty takes the name from the data, "
+                                         "a dash shows no title.")),
+            emptyReads(
+                "automatic",
+                text("unit", "Unit",
+                     "Unit in parentheses after the name; empty takes it from the data, a dash shows none.")),
             {.key = "range",
              .label = "Range",
              .kind = SettingKind::Interval,
              .help = "First and last value; empty fits the data.",
-             .unit = "x"},
+             .unit = "x",
+             .whenEmpty = "automatic"},
             flag("reversed", "Reversed", false, "Let values grow to the left or downwards."),
             choice("scale", "Scale", "linear", {{"linear", "linear"}, {"log", "logarithmic"}},
                    "How values are spread along the axis."),
@@ -116,8 +125,9 @@ KindInfo axisKind() {
                    "How the numbers are written.", "Numbers"),
             number("decimals", "Decimals", -1, "", -1, 12,
                    "Digits after the point; −1 takes as many as needed.", "Numbers"),
-            number("text-size", "Text", kNone, "pt", 3, 72,
-                   "Size of numbers and title; empty takes that of the figure.", "Numbers"),
+            emptyReads("automatic",
+                       number("text-size", "Text", kNone, "pt", 3, 72,
+                              "Size of numbers and title; empty takes that of the figure.", "Numbers")),
             choice("opposite", "Draw", "with-ticks",
                    {{"none", "none"}, {"line", "line"}, {"with-ticks", "with ticks"}},
                    "What is drawn on the opposite side.", "Opposite side"),
@@ -131,7 +141,8 @@ KindInfo axisKind() {
 
 std::vector<Setting> markSettings(bool symbols, bool line) {
     std::vector<Setting> s = {
-        text("label", "Legend", "Text in the legend; empty takes the name, a dash leaves it out."),
+        emptyReads("automatic", text("label", "Legend",
+                                     "Text in the legend; empty takes the name, a dash leaves it out.")),
         colour("Colour; empty takes that of the dataset.")};
     if (symbols) {
         s.push_back(choice("symbol", "Symbol", "circle",
@@ -170,8 +181,9 @@ std::vector<Setting> markSettings(bool symbols, bool line) {
 
 std::vector<Setting> stepMarkSettings() {
     std::vector<Setting> s = markSettings(false, true);
-    s.push_back(
-        text("step", "Step", "Id of the step; empty takes the last one that has something to show.", "Data"));
+    s.push_back(emptyReads(
+        "automatic", text("step", "Step",
+                          "Id of the step; empty takes the last one that has something to show.", "Data")));
     return s;
 }
 
@@ -193,8 +205,9 @@ KindInfo curveKind() {
         .purpose = "The curve of a fit, with its band",
         .group = "Marks",
         .settings = {
-            text("label", "Legend",
-                 "Text in the legend; empty takes the name of the fit, a dash leaves it out."),
+            emptyReads("automatic",
+                       text("label", "Legend",
+                            "Text in the legend; empty takes the name of the fit, a dash leaves it out.")),
             colour("Colour; empty takes that of the dataset."),
             number("width", "Width", 1, "pt", 0.05, 20, "Line width."),
             choice("dash", "Dash", "solid",
@@ -210,18 +223,19 @@ KindInfo curveKind() {
 }
 
 KindInfo legendKind() {
-    return {.key = "legend",
-            .name = "Legend",
-            .purpose = "Which mark is which",
-            .settings = {choice("where", "Where", "top-right",
-                                {{"top-left", "top left"},
-                                 {"top-right", "top right"},
-                                 {"bottom-left", "bottom left"},
-                                 {"bottom-right", "bottom right"},
-                                 {"none", "hidden"}},
-                                "Corner of the panel."),
-                         number("text-size", "Text", kNone, "pt", 3, 72,
-                                "Size of the text; empty takes that of the figure.")}};
+    return {
+        .key = "legend",
+        .name = "Legend",
+        .purpose = "Which mark is which",
+        .settings = {choice("where", "Where", "top-right",
+                            {{"top-left", "top left"},
+                             {"top-right", "top right"},
+                             {"bottom-left", "bottom left"},
+                             {"bottom-right", "bottom right"},
+                             {"none", "hidden"}},
+                            "Corner of the panel."),
+                     emptyReads("automatic", number("text-size", "Text", kNone, "pt", 3, 72,
+                                                    "Size of the text; empty takes that of the figure."))}};
 }
 
 KindInfo noteKind() {
@@ -241,8 +255,8 @@ KindInfo noteKind() {
                    "Place: part of the panel's height from below, data value, or mm."),
             choice("align", "Align", "left", {{"left", "left"}, {"centre", "centre"}, {"right", "right"}},
                    "Which side of the text stands at the place."),
-            number("text-size", "Text size", kNone, "pt", 3, 72,
-                   "Size of the text; empty takes that of the figure."),
+            emptyReads("automatic", number("text-size", "Text size", kNone, "pt", 3, 72,
+                                           "Size of the text; empty takes that of the figure.")),
             colour("Colour of the text.")}};
 }
 
@@ -254,8 +268,8 @@ Settings of(std::initializer_list<std::pair<const char*, Value>> list) {
 
 } // namespace
 
-const std::vector<KindInfo>& elementKinds() {
-    static const std::vector<KindInfo> all = [] {
+const Catalogue<KindInfo>& elementKinds() {
+    static const Catalogue<KindInfo> all([] {
         std::vector<KindInfo> kinds = {figureKind(), panelKind(), axisKind()};
         kinds.push_back({.key = "points",
                          .name = "Points",
@@ -292,13 +306,8 @@ const std::vector<KindInfo>& elementKinds() {
         kinds.push_back(legendKind());
         kinds.push_back(noteKind());
         return kinds;
-    }();
+    }());
     return all;
-}
-
-const KindInfo* findKind(std::string_view key) {
-    const auto at = std::ranges::find(elementKinds(), key, &KindInfo::key);
-    return at == elementKinds().end() ? nullptr : &*at;
 }
 
 std::vector<HouseStyle> shippedStyles() {

@@ -3,14 +3,12 @@
 // are made from these. A value is looked up in the element, then in the figure's house style, then here.
 #pragma once
 
-#include "describe/kind.h"
+#include "describe/catalogue.h"
 #include "project/project.h"
 
 namespace jointer::figure {
 
-const std::vector<KindInfo>&
-elementKinds(); // "figure", "panel", "axis", "points", "line", …, "legend", "note"
-const KindInfo* findKind(std::string_view key);
+const Catalogue<KindInfo>& elementKinds(); // "figure", "panel", "axis", "points", "line", …, "legend", "note"
 
 // The house styles that ship with Jointer.
 std::vector<HouseStyle> shippedStyles();

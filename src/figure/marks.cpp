@@ -35,7 +35,7 @@ constexpr std::size_t kManyPoints = 20000; // from here on an overview of the cu
 } // namespace
 
 bool isMark(std::string_view kind) {
-    const KindInfo* info = findKind(kind);
+    const KindInfo* info = elementKinds().find(kind);
     return info && info->group == "Marks";
 }
 
@@ -80,7 +80,7 @@ std::shared_ptr<const Curve> curveOfResiduals(const evaluate::FitResult& fit) {
 
 PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator, const Element& e,
                          const HouseStyle* style, evaluate::Effort effort) {
-    const Look look(*findKind(e.kind), e.settings, style);
+    const Look look(*elementKinds().find(e.kind), e.settings, style);
     PreparedMark m;
     m.element = &e;
     m.kind = e.kind;

@@ -11,7 +11,7 @@
 namespace jointer::figure {
 
 inline const KindInfo& kindOf(std::string_view key) {
-    return *findKind(key);
+    return *elementKinds().find(key);
 }
 
 // Everything that one figure's layout needs at hand.

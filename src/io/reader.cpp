@@ -12,19 +12,12 @@
 
 namespace jointer::io {
 
-const std::vector<ReaderKind>& readerCatalogue() {
-    static const std::vector<ReaderKind> all = {
-        delimitedReader(), xlsxReader(), odsReader(),  jcampReader(),  iso14976Reader(),
-        cansasReader(),    cifReader(),  xyeReader(),  npyReader(),    npzReader(),
-        matReader(),       mat4Reader(), xlsReader(),  sqliteReader(), jsonReader(),
-        netcdfReader(),    hdf5Reader(), ecsvReader(), csvyReader()};
+const Catalogue<ReaderKind>& readerCatalogue() {
+    static const Catalogue<ReaderKind> all(
+        {delimitedReader(), xlsxReader(), odsReader(), jcampReader(), iso14976Reader(), cansasReader(),
+         cifReader(), xyeReader(), npyReader(), npzReader(), matReader(), mat4Reader(), xlsReader(),
+         sqliteReader(), jsonReader(), netcdfReader(), hdf5Reader(), ecsvReader(), csvyReader()});
     return all;
-}
-
-const ReaderKind* findReader(std::string_view key) {
-    const auto at = std::ranges::find(readerCatalogue(), key,
-                                      [](const ReaderKind& r) -> const std::string& { return r.info.key; });
-    return at == readerCatalogue().end() ? nullptr : &*at;
 }
 
 namespace {

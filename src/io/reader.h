@@ -6,7 +6,7 @@
 
 #include "base/parallel.h"
 #include "data/table.h"
-#include "describe/kind.h"
+#include "describe/catalogue.h"
 #include "io/dialect.h"
 
 #include <optional>
@@ -53,8 +53,7 @@ struct ReaderKind {
     Result<ReadResult> (*read)(std::string_view bytes, const Settings& told, const Cancellation& stop);
 };
 
-const std::vector<ReaderKind>& readerCatalogue();
-const ReaderKind* findReader(std::string_view key);
+const Catalogue<ReaderKind>& readerCatalogue();
 
 // Reads bytes with the reader that recognises them. Errors: "empty-file", "not-text", and those of the
 // readers, with the file's name as place.

@@ -36,27 +36,23 @@ std::string headingOf(const Column& column) {
     return column.unit.empty() ? column.name : column.name + " [" + column.unit + "]";
 }
 
-const std::vector<WriterKind>& writerCatalogue() {
-    static const std::vector<WriterKind> all = {
-        {.key = "csv",
-         .name = "CSV",
-         .limits = "Roles and remarks of columns; durations come back as numbers of seconds, texts that look "
-                   "like numbers come back as numbers.",
-         .bytes = [](const Table& table) -> Result<std::string> { return toCsv(table); }},
-        xlsxWriter(),
-        jsonWriter(),
-        hdf5Writer()};
+const Catalogue<WriterKind>& writerCatalogue() {
+    static const Catalogue<WriterKind> all(
+        {{.info = {.key = "csv", .name = "CSV", .purpose = "Plain text with commas, as RFC 4180 has it"},
+          .limits =
+              "Roles and remarks of columns; durations come back as numbers of seconds, texts that look "
+              "like numbers come back as numbers.",
+          .bytes = [](const Table& table) -> Result<std::string> { return toCsv(table); }},
+         xlsxWriter(),
+         jsonWriter(),
+         hdf5Writer()});
     return all;
 }
 
 Result<std::string> tableBytes(const Table& table, const std::string& ending) {
-    std::vector<std::string> endings;
-    for (const WriterKind& w : writerCatalogue()) {
-        if (w.key == ending) return w.bytes(table);
-        endings.push_back("." + w.key);
-    }
-    return failure("format", "A table cannot be written as “." + ending +
-                                 "”; choose one of: " + joined(endings, ", ") + ".");
+    if (const WriterKind* writer = writerCatalogue().find(ending)) return writer->bytes(table);
+    return failure("format", "A table cannot be written as “." + ending + "”; choose one of: ." +
+                                 joined(writerCatalogue().keys(), ", .") + ".");
 }
 
 std::string toCsv(const Table& table) {

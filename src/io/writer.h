@@ -6,18 +6,19 @@
 
 #include "base/issue.h"
 #include "data/table.h"
+#include "describe/catalogue.h"
 
 #include <vector>
 
 namespace jointer::io {
 
 struct WriterKind {
-    std::string key, name; // the key is the ending of its files
-    std::string limits;    // what it cannot hold, for the manual; empty: nothing is lost
+    KindInfo info;      // the key is the ending of its files
+    std::string limits; // what it cannot hold, for the manual; empty: nothing is lost
     Result<std::string> (*bytes)(const Table& table);
 };
 
-const std::vector<WriterKind>& writerCatalogue();
+const Catalogue<WriterKind>& writerCatalogue();
 
 // The bytes of a file with this ending. Errors: "format" for one that is not written, with those that are.
 Result<std::string> tableBytes(const Table& table, const std::string& ending);

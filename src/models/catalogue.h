@@ -2,7 +2,7 @@
 // The library of models. To add one: write its file, name it in catalogue.cpp, add its row to the model test.
 #pragma once
 
-#include "describe/kind.h"
+#include "describe/catalogue.h"
 #include "models/model.h"
 
 namespace jointer::models {
@@ -12,8 +12,7 @@ struct ModelKind {
     ModelPtr (*make)(const Settings& settings);
 };
 
-const std::vector<ModelKind>& catalogue();
-const ModelKind* findModel(std::string_view key);
+const Catalogue<ModelKind>& catalogue();
 
 // The model of a key with its settings. Errors: "unknown-model", which names models of similar keys.
 Result<ModelPtr> makeModel(std::string_view key, const Settings& settings);

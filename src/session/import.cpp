@@ -52,14 +52,14 @@ bool areReplicates(const std::string& a, const std::string& b) {
 }
 
 // One y with what belongs to it.
-struct Curve {
+struct CurveColumns {
     ColumnId x;
     std::string name; // of the first y
     std::vector<RoleBinding> roles;
 };
 
-std::vector<Curve> curvesOf(const Table& table) {
-    std::vector<Curve> curves;
+std::vector<CurveColumns> curvesOf(const Table& table) {
+    std::vector<CurveColumns> curves;
     const Column* x = nullptr;
     std::string firstX, lastY;
     bool hasY = false; // over the present x
@@ -156,7 +156,7 @@ bool holdsIons(const std::vector<RoleBinding>& roles) {
 } // namespace
 
 std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
-    const auto ions = evaluate::guessedRoles(*evaluate::findMapping("ions"), table);
+    const auto ions = evaluate::guessedRoles(*evaluate::mappingCatalogue().find("ions"), table);
     if (holdsIons(ions)) {
         Dataset d = datasetFromTable(table, name, colourIndex);
         d.source.kind = "ions";
@@ -170,7 +170,7 @@ std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& na
     if (!x) return {};
     if (curves.size() > kMostDatasets) curves.resize(1);
     std::vector<Dataset> all;
-    for (const Curve& curve : curves) {
+    for (const CurveColumns& curve : curves) {
         const std::string called = curves.size() > 1 ? name + " · " + curve.name : name;
         Dataset d = datasetFromTable(table, called, colourIndex + all.size());
         d.source.roles = {{Role::X, curve.x == ColumnId() ? x->id : curve.x}};

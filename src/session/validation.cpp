@@ -23,12 +23,12 @@ public:
         each(&Project::datasets, [this](Dataset& d) { check(d); });
         each(&Project::analyses, [this](Analysis& a) { check(a); });
         each(&Project::figures, [this](Figure& f) {
-            drop(figure::findKind("figure"), f.settings, "figure “" + f.name + "”");
+            drop(figure::elementKinds().find("figure"), f.settings, "figure “" + f.name + "”");
             for (Element& e : f.elements) check(e, f.name);
         });
         each(&Project::styles, [this](HouseStyle& s) {
             for (auto& [kind, looks] : s.looks)
-                drop(figure::findKind(kind), looks, "house style “" + s.name + "”");
+                drop(figure::elementKinds().find(kind), looks, "house style “" + s.name + "”");
         });
         return std::move(issues_);
     }
@@ -53,10 +53,11 @@ private:
 
     void check(Dataset& d) {
         const std::string of = "dataset “" + d.name + "”";
-        if (const evaluate::SourceKind* source = evaluate::findSource(d.source.kind))
+        if (const evaluate::SourceKind* source = evaluate::sourceCatalogue().find(d.source.kind))
             drop(&source->info, d.source.settings, of);
         for (Step& s : d.protocol)
-            if (const steps::StepKind* kind = steps::findStep(s.kind)) drop(&kind->info, s.settings, of);
+            if (const steps::StepKind* kind = steps::catalogue().find(s.kind))
+                drop(&kind->info, s.settings, of);
     }
 
     void check(Analysis& a) {
@@ -80,12 +81,13 @@ private:
     }
 
     void check(ModelNode& m, const std::string& of) {
-        if (const models::ModelKind* kind = models::findModel(m.kind)) drop(&kind->info, m.settings, of);
+        if (const models::ModelKind* kind = models::catalogue().find(m.kind))
+            drop(&kind->info, m.settings, of);
         for (ModelNode& child : m.children) check(child, of);
     }
 
     void check(Element& e, const std::string& figure) {
-        drop(figure::findKind(e.kind), e.settings, "figure “" + figure + "”");
+        drop(figure::elementKinds().find(e.kind), e.settings, "figure “" + figure + "”");
         for (Element& child : e.children) check(child, figure);
     }
 

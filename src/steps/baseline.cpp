@@ -50,7 +50,7 @@ const KindInfo& info() {
                       .label = "Anchor points",
                       .kind = SettingKind::Points,
                       .help = "x and y of each anchor; place them with the Anchor tool.",
-                      .shownIf = "never=yes"}}};
+                      .hidden = true}}};
     return kind;
 }
 

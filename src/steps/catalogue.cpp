@@ -1,24 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "steps/step.h"
 
-#include <algorithm>
-
 namespace jointer::steps {
 
-const std::vector<StepKind>& catalogue() {
-    static const std::vector<StepKind> all = {excludeStep(), cropStep(), smoothStep(), baselineStep(),
-                                              transformStep()};
+const Catalogue<StepKind>& catalogue() {
+    static const Catalogue<StepKind> all(
+        {excludeStep(), cropStep(), smoothStep(), baselineStep(), transformStep()});
     return all;
 }
 
-const StepKind* findStep(std::string_view key) {
-    const auto at = std::ranges::find(catalogue(), key,
-                                      [](const StepKind& k) -> const std::string& { return k.info.key; });
-    return at == catalogue().end() ? nullptr : &*at;
-}
-
 Outcome<StepOutput> apply(std::string_view key, const Curve& curve, const Settings& settings) {
-    const StepKind* kind = findStep(key);
+    const StepKind* kind = catalogue().find(key);
     if (!kind)
         return {{.curve = curve, .sentence = "Unknown step “" + std::string(key) + "”: nothing was done."},
                 {{"unknown-step",

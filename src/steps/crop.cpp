@@ -42,7 +42,8 @@ StepKind cropStep() {
                                    .label = "Keep",
                                    .kind = SettingKind::Interval,
                                    .help = "Interval of x that is kept.",
-                                   .unit = "x"}}},
+                                   .unit = "x",
+                                   .whenEmpty = "open"}}},
             .locality = Locality::Point,
             .apply = apply};
 }

@@ -90,7 +90,8 @@ const KindInfo& info() {
              .help = "Number of points; odd. Larger is smoother.",
              .unit = "points",
              .lowest = 3,
-             .highest = 301},
+             .highest = 301,
+             .slider = {{3, 101}}},
             {.key = "order",
              .label = "Order",
              .kind = SettingKind::WholeNumber,
@@ -98,7 +99,8 @@ const KindInfo& info() {
              .help = "Degree of the local polynomial. Higher follows sharper peaks.",
              .lowest = 0,
              .highest = 7,
-             .shownIf = "method=savitzky-golay"}}};
+             .shownIf = "method=savitzky-golay",
+             .slider = {{0, 7}}}}};
     return kind;
 }
 

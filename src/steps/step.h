@@ -5,7 +5,7 @@
 #pragma once
 
 #include "data/curve.h"
-#include "describe/kind.h"
+#include "describe/catalogue.h"
 
 #include <optional>
 
@@ -30,8 +30,7 @@ struct StepKind {
     Outcome<StepOutput> (*apply)(const Curve& curve, const Settings& settings);
 };
 
-const std::vector<StepKind>& catalogue();
-const StepKind* findStep(std::string_view key);
+const Catalogue<StepKind>& catalogue();
 
 // Applies a kind by key. An unknown kind (from a newer version) leaves the curve and says so; empty curves
 // pass.

@@ -34,7 +34,7 @@ struct Mapped {
 };
 
 Mapped map(const char* kind, const Table& t) {
-    const MappingKind& k = *findMapping(kind);
+    const MappingKind& k = *mappingCatalogue().find(kind);
     Mapped m;
     m.roles = guessedRoles(k, t);
     m.check = checkedRoles(k, t, m.roles);
@@ -144,7 +144,7 @@ TEST(Mapping, CurvesSayWhatIsMissingOrOdd) {
     const Mapped m = map("columns", t);
     EXPECT_THAT(m.check.value, ElementsAre("3 points of 2 replicates", "1 value of x with several points"));
     EXPECT_THAT(m.problems, ElementsAre(HasSubstr("different units")));
-    const auto wrong = checkedRoles(*findMapping("columns"), t, {{Role::Y, t.columns[3].id}});
+    const auto wrong = checkedRoles(*mappingCatalogue().find("columns"), t, {{Role::Y, t.columns[3].id}});
     EXPECT_EQ(wrong.issues.size(), 2U) << "no x, and words as y";
 }
 
@@ -160,8 +160,8 @@ TEST(Mapping, BlanksAndUnknownsAreNoPointsOfTheCurve) {
 TEST(Mapping, EveryKindTakesATableWithNothingInIt) {
     for (const MappingKind& kind : mappingCatalogue())
         for (const Table& t : {tableOf({}), tableOf({numberColumn("a", "", {}), textColumn("b", {})})}) {
-            const Mapped m = map(kind.key.c_str(), t);
-            EXPECT_EQ(m.curve.size(), 0U) << kind.key;
-            EXPECT_FALSE(m.problems.empty()) << kind.key << ": what is missing is said";
+            const Mapped m = map(kind.info.key.c_str(), t);
+            EXPECT_EQ(m.curve.size(), 0U) << kind.info.key;
+            EXPECT_FALSE(m.problems.empty()) << kind.info.key << ": what is missing is said";
         }
 }

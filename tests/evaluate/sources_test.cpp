@@ -32,7 +32,7 @@ Curve joined(const Curve& a, const Curve& b, const char* match, double tolerance
     s.set("match", match);
     s.set("tolerance", Value(tolerance));
     const std::array<const Curve*, 2> inputs = {&a, &b};
-    return findSource("join")->curve(s, inputs, issues);
+    return sourceCatalogue().find("join")->curve(s, inputs, issues);
 }
 
 Settings function(const char* text, Numbers range, int points) {
@@ -56,13 +56,14 @@ Dataset made(const char* kind, std::vector<DatasetId> inputs, Settings settings 
 
 TEST(Functions, AreComputedOverTheirRange) {
     std::vector<Issue> issues;
-    const Curve c = findSource("function")->curve(function("x^2 - 1", {0, 4}, 5), {}, issues);
+    const Curve c = sourceCatalogue().find("function")->curve(function("x^2 - 1", {0, 4}, 5), {}, issues);
     EXPECT_THAT(c.x, ElementsAre(0, 1, 2, 3, 4));
     EXPECT_THAT(c.y, ElementsAre(-1, 0, 3, 8, 15));
     EXPECT_TRUE(issues.empty());
     Settings s = function("x", {1, 100}, 3);
     s.set("spacing", "logarithmic");
-    EXPECT_THAT(findSource("function")->curve(s, {}, issues).x, ElementsAre(1, DoubleNear(10, 1e-12), 100));
+    EXPECT_THAT(sourceCatalogue().find("function")->curve(s, {}, issues).x,
+                ElementsAre(1, DoubleNear(10, 1e-12), 100));
 }
 
 TEST(Functions, SayWhatIsWrong) {
@@ -74,7 +75,7 @@ TEST(Functions, SayWhatIsWrong) {
                                                       {function("ln(x)", {-1, 1}, 5), "at 3 of 5 points"}};
     for (const auto& [settings, words] : cases) {
         std::vector<Issue> issues;
-        findSource("function")->curve(settings, {}, issues);
+        sourceCatalogue().find("function")->curve(settings, {}, issues);
         EXPECT_EQ(issues.size(), 1U) << words;
         if (issues.empty()) continue;
         EXPECT_THAT(issues[0].text, HasSubstr(words));

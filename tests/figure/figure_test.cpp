@@ -191,7 +191,7 @@ TEST(Notes, FollowTheirFit) {
 
 TEST(Styles, AreLookedUpElementThenStyleThenDefault) {
     const auto styles = shippedStyles();
-    const KindInfo& figure = *findKind("figure");
+    const KindInfo& figure = *elementKinds().find("figure");
     Settings own;
     EXPECT_EQ(Look(figure, own, &styles[1]).number("width"), 240);
     own.set("width", Value(100.0));
@@ -200,8 +200,8 @@ TEST(Styles, AreLookedUpElementThenStyleThenDefault) {
     for (const HouseStyle& s : styles)
         for (const auto& [kind, look] : s.looks)
             for (const auto& [key, value] : look.entries()) {
-                ASSERT_TRUE(findKind(kind)) << kind;
-                EXPECT_TRUE(findKind(kind)->find(key)) << kind << "." << key;
+                ASSERT_TRUE(elementKinds().find(kind)) << kind;
+                EXPECT_TRUE(elementKinds().find(kind)->find(key)) << kind << "." << key;
             }
 }
 

@@ -14,7 +14,7 @@ namespace {
 
 FitProblem problemOf(const std::string& model, std::vector<double> x, std::vector<double> y) {
     FitProblem p;
-    p.model = models::findModel(model) ? *models::makeModel(model, {}) : *models::equationModel(model);
+    p.model = models::catalogue().find(model) ? *models::makeModel(model, {}) : *models::equationModel(model);
     p.predictors = {std::move(x)};
     p.y = std::move(y);
     return p;

@@ -68,13 +68,15 @@ TEST(RoundTrip, EveryFormatGivesTheTableBack) {
     const Table t = sample();
     for (const WriterKind& writer : writerCatalogue()) {
         const auto bytes = writer.bytes(t);
-        ASSERT_TRUE(bytes) << writer.key << ": " << bytes.error().text;
-        const auto back = read(*bytes, "table." + writer.key, {});
-        ASSERT_TRUE(back) << writer.key << ": " << back.error().text;
-        ASSERT_EQ(back->tables.size(), 1U) << writer.key;
-        EXPECT_EQ(back->format, writer.key == "csv" ? "delimited" : writer.key == "h5" ? "hdf5" : writer.key);
-        expectSame(t, back->tables[0].table, writer.key, writer.key == "xlsx" ? 1e-15 : 0);
-        EXPECT_EQ(*writer.bytes(t), *bytes) << writer.key << ": the same table gives the same bytes";
+        ASSERT_TRUE(bytes) << writer.info.key << ": " << bytes.error().text;
+        const auto back = read(*bytes, "table." + writer.info.key, {});
+        ASSERT_TRUE(back) << writer.info.key << ": " << back.error().text;
+        ASSERT_EQ(back->tables.size(), 1U) << writer.info.key;
+        EXPECT_EQ(back->format, writer.info.key == "csv"  ? "delimited"
+                                : writer.info.key == "h5" ? "hdf5"
+                                                          : writer.info.key);
+        expectSame(t, back->tables[0].table, writer.info.key, writer.info.key == "xlsx" ? 1e-15 : 0);
+        EXPECT_EQ(*writer.bytes(t), *bytes) << writer.info.key << ": the same table gives the same bytes";
     }
 }
 
@@ -91,5 +93,5 @@ TEST(RoundTrip, EmptyAndOddTables) {
     Table infinite;
     infinite.columns = {numberColumn("x/y", "m/s", {1, std::numeric_limits<double>::infinity()})};
     for (const WriterKind& writer : writerCatalogue())
-        for (const Table* t : {&empty, &infinite}) EXPECT_TRUE(writer.bytes(*t)) << writer.key;
+        for (const Table* t : {&empty, &infinite}) EXPECT_TRUE(writer.bytes(*t)) << writer.info.key;
 }

@@ -110,7 +110,7 @@ TEST(Models, UnknownKeysAndSettingsAreSaid) {
     EXPECT_FALSE(makeModel("no-such-model", {}).error().text.empty());
     for (const ModelKind& kind : catalogue()) {
         EXPECT_FALSE(kind.info.purpose.empty()) << kind.info.key;
-        EXPECT_EQ(findModel(kind.info.key), &kind);
+        EXPECT_EQ(catalogue().find(kind.info.key), &kind);
     }
-    EXPECT_EQ(findModel("nothing"), nullptr);
+    EXPECT_EQ(catalogue().find("nothing"), nullptr);
 }

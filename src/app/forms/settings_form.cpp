@@ -26,6 +26,24 @@ std::string numberText(const Value& v) {
     return n && !std::isnan(*n) ? shortestNumber(*n) : std::string{};
 }
 
+// A slider has a place for each whole number, or three hundred.
+int sliderSteps(const Setting& s) {
+    const auto [low, high] = *s.slider;
+    return s.kind == SettingKind::WholeNumber ? static_cast<int>(high - low) : 300;
+}
+double sliderValue(const Setting& s, int place) {
+    const auto [low, high] = *s.slider;
+    const double share = static_cast<double>(place) / sliderSteps(s);
+    const double value = s.logSlider ? low * std::pow(high / low, share) : low + share * (high - low);
+    return s.kind == SettingKind::WholeNumber ? std::round(value) : *parseNumber(readableNumber(value, 3));
+}
+int sliderPlace(const Setting& s, double value) {
+    const auto [low, high] = *s.slider;
+    const double share =
+        s.logSlider ? std::log(value / low) / std::log(high / low) : (value - low) / (high - low);
+    return static_cast<int>(std::lround(std::clamp(share, 0.0, 1.0) * sliderSteps(s)));
+}
+
 void mark(QWidget* field, bool bad, const QString& why) {
     field->setProperty("bad", bad);
     field->setToolTip(why);
@@ -72,10 +90,8 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
             QWidget* editor = editorFor(s, value);
             editor->setToolTip(text(s.help));
             editor->setAccessibleName(text(s.label));
-            auto* label = new QLabel(text(s.label));
-            label->setObjectName("muted");
-            label->setToolTip(text(s.help));
-            rows_->addRow(label, editor);
+            addLabelled(*rows_, text(s.label), editor);
+            rows_->labelForField(editor)->setToolTip(text(s.help));
         }
     }
 }
@@ -127,7 +143,7 @@ QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
     const std::string* now = std::get_if<std::string>(&value);
     std::size_t letters = 0;
     for (const Choice& c : s.choices) letters += c.label.size() + 3;
-    if (s.choices.size() <= 4 && letters <= 30) {
+    if (s.choices.size() <= 4 && letters <= 30 && s.whenEmpty.empty()) {
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -150,10 +166,12 @@ QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
     }
     auto* box = new QComboBox;
     box->setObjectName(text(s.key));
+    if (!s.whenEmpty.empty()) box->addItem(text(s.whenEmpty), QString());
     for (const Choice& c : s.choices) box->addItem(text(c.label), text(c.key));
-    box->setCurrentIndex(now ? box->findData(text(*now)) : -1);
+    box->setCurrentIndex(now ? box->findData(text(*now)) : s.whenEmpty.empty() ? -1 : 0);
     connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
-        Q_EMIT changed(text(key), Value(box->currentData().toString().toStdString()));
+        const std::string chosen = box->currentData().toString().toStdString();
+        Q_EMIT changed(text(key), chosen.empty() ? Value() : Value(chosen));
     });
     return box;
 }
@@ -162,23 +180,23 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
-    auto* field = new QLineEdit(text(numberText(value)));
+    auto* field = new QLineEdit(s.zero.empty() ? text(numberText(value)) : text(valueText(s, value)));
     field->setObjectName(text(s.key));
     field->setAccessibleName(text(s.label));
     field->setMinimumWidth(40);
-    if (s.help.find("empty takes") != std::string::npos) field->setPlaceholderText(tr("automatic"));
+    field->setPlaceholderText(text(s.whenEmpty));
     connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
-    const bool slides = s.kind == SettingKind::WholeNumber && std::isfinite(s.lowest) && s.highest <= 301 &&
-                        s.highest - s.lowest >= 6;
+    const bool slides = s.slider.has_value();
     if (slides) {
         auto* slider = new QSlider(Qt::Horizontal);
-        slider->setRange(static_cast<int>(s.lowest), static_cast<int>(std::min(s.highest, 101.0)));
+        slider->setRange(0, sliderSteps(s));
         const double* n = std::get_if<double>(&value);
-        slider->setValue(n ? static_cast<int>(*n) : 0);
+        slider->setValue(n ? sliderPlace(s, *n) : 0);
         slider->setAccessibleName(text(s.label));
-        connect(slider, &QSlider::valueChanged, this, [this, key = s.key, field](int now) {
-            field->setText(QString::number(now));
-            Q_EMIT changed(text(key), Value(static_cast<double>(now)));
+        connect(slider, &QSlider::valueChanged, this, [this, s, field](int place) {
+            const double now = sliderValue(s, place);
+            field->setText(text(shortestNumber(now)));
+            Q_EMIT changed(text(s.key), Value(now));
         });
         connect(slider, &QSlider::sliderPressed, this, &SettingsForm::dragBegan);
         connect(slider, &QSlider::sliderReleased, this, &SettingsForm::dragEnded);
@@ -198,7 +216,7 @@ QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
     auto* field = new QLineEdit(text(valueText(s, value)));
     field->setObjectName(text(s.key));
     field->setMinimumWidth(60);
-    if (s.help.find("empty takes") != std::string::npos) field->setPlaceholderText(tr("automatic"));
+    field->setPlaceholderText(text(s.whenEmpty));
     connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
     return field;
 }
@@ -214,8 +232,8 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     high->setObjectName(text(s.key + "-high"));
     low->setMinimumWidth(40);
     high->setMinimumWidth(40);
-    low->setPlaceholderText(tr("auto"));
-    high->setPlaceholderText(tr("auto"));
+    low->setPlaceholderText(text(s.whenEmpty).left(4)); // "auto": the fields are narrow
+    high->setPlaceholderText(text(s.whenEmpty).left(4));
     layout->addWidget(low);
     layout->addWidget(new QLabel("…"));
     layout->addWidget(high);

@@ -116,7 +116,7 @@ void AnalysisCard::chooseModel(const std::string& key) {
         // Going to an own equation keeps the formula of the model as a beginning.
         if (key == "equation") a.model.settings.set("equation", Value(formula));
         a.parameters.clear();
-        const models::ModelKind* kind = models::findModel(key);
+        const models::ModelKind* kind = models::catalogue().find(key);
         a.name = kind ? kind->info.name : "Equation";
     });
 }
@@ -154,11 +154,10 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
     });
     addLabelled(*form, tr("Points"), points_);
     weights_ = new QComboBox;
-    for (const auto& [label, key] :
-         {std::pair(tr("automatic"), ""), std::pair(tr("none: all alike"), "none"),
-          std::pair(tr("1/σ², relative"), "relative"), std::pair(tr("1/σ², absolute"), "absolute")})
-        weights_->addItem(label, key);
-    weights_->setToolTip(tr("Absolute: the uncertainties are believed as they stand, and χ² has meaning."));
+    const Setting& rule = *evaluate::weightSettings().find("weights");
+    weights_->addItem(text(rule.whenEmpty), QString());
+    for (const Choice& c : rule.choices) weights_->addItem(text(c.label), text(c.key));
+    weights_->setToolTip(text(rule.help));
     connect(weights_, &QComboBox::activated, this, [this] {
         change(tr("Choose weights"), [key = weights_->currentData().toString().toStdString()](Analysis& a) {
             if (key.empty())
@@ -286,7 +285,7 @@ void AnalysisCard::syncFields() {
     equation_->setVisible(own);
     if (own && !equation_->hasFocus())
         equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
-    const models::ModelKind* kind = models::findModel(a->model.kind);
+    const models::ModelKind* kind = models::catalogue().find(a->model.kind);
     settings_->setVisible(kind && !kind->info.settings.empty());
     if (kind && settings_->kindShown() == kind->info.key)
         settings_->sync(a->model.settings);

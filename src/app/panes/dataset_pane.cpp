@@ -6,6 +6,7 @@
 #include "base/text.h"
 #include "evaluate/mapping.h"
 #include "evaluate/sources.h"
+#include "evaluate/uncertainty.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -36,7 +37,7 @@ QString rolesText(const Table& table, const Dataset& d) {
 
 DatasetPane::DatasetPane(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), rows_(new QFormLayout(this)), name_(new QLineEdit),
-      amount_(new QLineEdit), uncertainty_(new QComboBox), first_(new QComboBox), second_(new QComboBox),
+      rule_(new SettingsForm), uncertainty_(new QComboBox), first_(new QComboBox), second_(new QComboBox),
       roles_(muted({})), columns_(nullptr), form_(new SettingsForm), attributes_(new QGridLayout) {
     rows_->setContentsMargins(0, 10, 0, 2);
     rows_->setVerticalSpacing(7);
@@ -68,28 +69,19 @@ DatasetPane::DatasetPane(Document& document, QWidget* parent)
 
 void DatasetPane::buildUncertainty() {
     uncertainty_->setObjectName("uncertainty");
-    for (const auto& [label, key] :
-         {std::pair(tr("automatic"), ""), std::pair(tr("not known"), "none"),
-          std::pair(tr("from its column"), "column"), std::pair(tr("fraction of y"), "fraction"),
-          std::pair(tr("square root of counts"), "counting"), std::pair(tr("constant"), "constant"),
-          std::pair(tr("SD of replicates"), "sd"), std::pair(tr("SEM of replicates"), "sem")})
-        uncertainty_->addItem(label, key);
+    uncertainty_->addItem(tr("automatic"), "");
+    for (const evaluate::UncertaintyRule& rule : evaluate::uncertaintyRules()) {
+        uncertainty_->addItem(text(rule.info.name), text(rule.info.key));
+        uncertainty_->setItemData(uncertainty_->count() - 1, text(rule.info.purpose), Qt::ToolTipRole);
+    }
     uncertainty_->setToolTip(
         tr("Where the standard uncertainties of y come from; automatic takes a column with the role ± y."));
-    amount_->setObjectName("amount");
-    amount_->setToolTip(tr("The fraction of y (0.05 is 5 %), or the constant in units of y."));
     addLabelled(*rows_, tr("± of y"), uncertainty_);
-    addLabelled(*rows_, tr("Amount"), amount_);
+    rows_->addRow(rule_);
+    connect(rule_, &SettingsForm::changed, this, &DatasetPane::changeSetting);
     connect(uncertainty_, &QComboBox::activated, this, [this] {
         const std::string key = uncertainty_->currentData().toString().toStdString();
         changeSetting("uncertainty", key.empty() ? Value() : Value(key));
-    });
-    connect(amount_, &QLineEdit::editingFinished, this, [this] {
-        const auto amount = parseNumber(amount_->text().toStdString());
-        if (amount && *amount > 0)
-            changeSetting("amount", Value(*amount));
-        else
-            refresh();
     });
 }
 
@@ -121,7 +113,8 @@ void DatasetPane::changeSetting(const QString& key, const Value& value) {
 
 void DatasetPane::refresh() {
     const auto d = document_.currentDataset();
-    setVisible(d && (d->source.table == document_.table() || evaluate::findSource(d->source.kind)));
+    setVisible(d &&
+               (d->source.table == document_.table() || evaluate::sourceCatalogue().find(d->source.kind)));
     if (!d) return;
     if (!name_->hasFocus()) name_->setText(text(d->name));
     showSource(*d);
@@ -129,7 +122,7 @@ void DatasetPane::refresh() {
 }
 
 void DatasetPane::showSource(const Dataset& d) {
-    const evaluate::SourceKind* made = evaluate::findSource(d.source.kind);
+    const evaluate::SourceKind* made = evaluate::sourceCatalogue().find(d.source.kind);
     const auto table = document_.project().tables.find(d.source.table);
     const bool curve = d.source.kind == "columns", join = made && made->inputs == 2;
     roles_->setText(table ? rolesText(*table, d) : QString());
@@ -140,12 +133,15 @@ void DatasetPane::showSource(const Dataset& d) {
         rows_->labelForField(field)->setVisible(there);
     };
     const std::string rule = d.source.settings.text("uncertainty");
-    const bool amount = rule == "fraction" || rule == "constant";
     showRow(uncertainty_, curve);
-    showRow(amount_, curve && amount);
     uncertainty_->setCurrentIndex(std::max(0, uncertainty_->findData(text(rule))));
-    if (!amount_->hasFocus())
-        amount_->setText(text(shortestNumber(d.source.settings.number("amount", 0.05))));
+    const evaluate::UncertaintyRule* chosen = evaluate::uncertaintyRules().find(rule);
+    rule_->setVisible(curve && chosen && !chosen->info.settings.empty());
+    if (chosen && shownRule_ == std::pair(d.id, rule))
+        rule_->sync(d.source.settings);
+    else if (chosen)
+        rule_->show(chosen->info, d.source.settings);
+    shownRule_ = {d.id, rule};
     for (const auto& [box, at] : {std::pair(first_, 0U), std::pair(second_, 1U)}) {
         showRow(box, join);
         if (!join) continue;

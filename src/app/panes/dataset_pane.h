@@ -37,7 +37,9 @@ private:
 
     Document& document_;
     QFormLayout* rows_;
-    QLineEdit *name_, *amount_;
+    QLineEdit* name_;
+    SettingsForm* rule_; // the settings of the rule of uncertainties
+    std::pair<DatasetId, std::string> shownRule_;
     QComboBox *uncertainty_, *first_, *second_;
     QLabel* roles_;
     QPushButton* columns_;

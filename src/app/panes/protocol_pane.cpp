@@ -20,7 +20,7 @@ namespace {
 std::string fitSentence(const Analysis& a) {
     if (a.model.kind == "equation")
         return a.name.empty() ? "Fitted an equation." : "Fitted “" + a.name + "”.";
-    const models::ModelKind* kind = models::findModel(a.model.kind);
+    const models::ModelKind* kind = models::catalogue().find(a.model.kind);
     return "Fitted: " + (kind ? kind->info.name : a.model.kind) + ".";
 }
 
@@ -28,7 +28,7 @@ std::string fitSentence(const Analysis& a) {
 
 Analysis newFit(DatasetId dataset, const std::string& model) {
     Analysis a;
-    const models::ModelKind* kind = models::findModel(model);
+    const models::ModelKind* kind = models::catalogue().find(model);
     a.name = kind ? kind->info.name : "Equation";
     a.inputs = {{.dataset = dataset}};
     a.model.kind = model;
@@ -106,7 +106,7 @@ void ProtocolPane::addSteps(const Dataset& d) {
         connect(row, &SentenceRow::removed, this,
                 [this, id = s.id] { document_.onEachStep(id, edits::removeStep); });
         if (open) {
-            if (const steps::StepKind* kind = steps::findStep(s.kind)) {
+            if (const steps::StepKind* kind = steps::catalogue().find(s.kind)) {
                 auto* form = new SettingsForm;
                 form->setObjectName("stepForm");
                 form->show(kind->info, s.settings);
@@ -251,7 +251,7 @@ void ProtocolPane::fill() {
                 const auto dataset = document_.currentDataset();
                 if (dataset)
                     for (const Step& s : dataset->protocol)
-                        if (s.id == step) kind = steps::findStep(s.kind);
+                        if (s.id == step) kind = steps::catalogue().find(s.kind);
                 if (at->on)
                     row->setSentence(text(at->output->sentence), text(at->output->detail));
                 else

@@ -198,7 +198,7 @@ void DataStage::show(Outcome<Table> filled) {
     selectShown();
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
     const auto d = document_.currentDataset();
-    const bool made = !there && d && evaluate::findSource(d->source.kind);
+    const bool made = !there && d && evaluate::sourceCatalogue().find(d->source.kind);
     heading_->setText(there ? text(filled.value.name) : made ? text(d->name) : QString());
     for (QWidget* w : std::initializer_list<QWidget*>{addColumn_, makeDataset_, columnCaption_, column_})
         w->setVisible(there);

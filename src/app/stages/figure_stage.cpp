@@ -35,7 +35,7 @@ bool chainTo(const std::vector<Element>& elements, ElementId id, std::vector<con
 
 std::string elementName(const Project& p, const Element& e) {
     if (e.kind == "axis") return e.settings.text("side", "bottom") == "left" ? "Left axis" : "Bottom axis";
-    const KindInfo* kind = figure::findKind(e.kind);
+    const KindInfo* kind = figure::elementKinds().find(e.kind);
     std::string name = kind ? kind->name : e.kind;
     if (const auto d = p.datasets.find(DatasetId::fromText(e.source))) name += " of " + d->name;
     return name;
@@ -155,7 +155,7 @@ void FigureStage::refreshSide() {
     const std::string wanted = (figure ? figure->id.text() + figure->name + figure->style.text() : "") + "/" +
                                document_.element().text();
     const Element* e = figure && document_.element() ? figure->find(document_.element()) : nullptr;
-    const KindInfo* kind = figure ? figure::findKind(e ? e->kind : "figure") : nullptr;
+    const KindInfo* kind = figure ? figure::elementKinds().find(e ? e->kind : "figure") : nullptr;
     form_->setVisible(kind != nullptr);
     remove_->setVisible(e && e->kind != "axis" && e->kind != "panel");
     reset_->setVisible(e && !e->settings.empty() && e->kind != "note");
@@ -295,7 +295,7 @@ void FigureStage::offerMarks() {
     for (const auto& d : p.datasets) {
         QMenu* sub = menu->addMenu(text(d->name));
         for (const char* kind : {"points", "line", "points-line", "area"})
-            offer(sub, kind, d->id.text(), text(figure::findKind(kind)->name));
+            offer(sub, kind, d->id.text(), text(figure::elementKinds().find(kind)->name));
         sub->addSeparator();
         for (const auto& a : analysesOf(p, d->id))
             offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(a->name)));

@@ -183,7 +183,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
         plot_->show({});
         target_->showTables(nullptr, {});
         warnings_->show({}, false);
-        form_->show(io::findReader("delimited")->info, told_);
+        form_->show(io::readerCatalogue().find("delimited")->info, told_);
         raw_->show(lines, {});
         raw_->setVisible(true);
         raw_->setBorders({});
@@ -194,7 +194,7 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     const io::ReadResult& r = *reading_;
     import_->setEnabled(true);
     const std::string reader = r.tables.front().table.origin.reader;
-    const KindInfo& info = io::findReader(reader)->info;
+    const KindInfo& info = io::readerCatalogue().find(reader)->info;
     const bool isText = reader == "delimited";
     const bool showsText = r.sheets.empty() && !r.encoding.empty();
     raw_->setPointable(isText);

@@ -109,13 +109,13 @@ MappingView::MappingView(Document& document, QWidget* parent)
 
 void MappingView::buildKinds(QHBoxLayout* row) {
     for (const evaluate::MappingKind& kind : evaluate::mappingCatalogue()) {
-        auto* b = new QPushButton(text(kind.name));
+        auto* b = new QPushButton(text(kind.info.name));
         b->setObjectName("tool");
         b->setCheckable(true);
-        b->setToolTip(text(kind.purpose));
+        b->setToolTip(text(kind.info.purpose));
         kinds_->addButton(b);
         row->addWidget(b);
-        connect(b, &QPushButton::clicked, this, [this, key = kind.key] {
+        connect(b, &QPushButton::clicked, this, [this, key = kind.info.key] {
             chooseKind(key);
             if (const auto t = document_.project().tables.find(table_))
                 roles_ = evaluate::guessedRoles(*kind_, *t);
@@ -127,9 +127,9 @@ void MappingView::buildKinds(QHBoxLayout* row) {
 }
 
 void MappingView::chooseKind(const std::string& key) {
-    if (const evaluate::MappingKind* kind = evaluate::findMapping(key)) kind_ = kind;
-    purpose_->setText(text(kind_->purpose));
-    const auto index = kind_ - evaluate::mappingCatalogue().data();
+    if (const evaluate::MappingKind* kind = evaluate::mappingCatalogue().find(key)) kind_ = kind;
+    purpose_->setText(text(kind_->info.purpose));
+    const auto index = evaluate::mappingCatalogue().indexOf(*kind_);
     kinds_->buttons()[static_cast<int>(index)]->setChecked(true);
 }
 
@@ -205,7 +205,7 @@ Dataset MappingView::dataset() const {
     const auto t = p.tables.find(table_);
     const auto old = p.datasets.find(changed_);
     Dataset d = old ? *old : datasetFromTable(*t, t->name, p.datasets.size());
-    d.source.kind = kind_->key;
+    d.source.kind = kind_->info.key;
     d.source.table = table_;
     d.source.roles = roles_;
     return d;
@@ -214,7 +214,7 @@ Dataset MappingView::dataset() const {
 // What is made: for a curve with several y as many datasets as was chosen.
 std::vector<Dataset> MappingView::datasets() const {
     const std::string how = several_->currentData().toString().toStdString();
-    if (changed_ || kind_->key != "columns" || how == "replicates" || severalRow_->isHidden())
+    if (changed_ || kind_->info.key != "columns" || how == "replicates" || severalRow_->isHidden())
         return {dataset()};
     const Project& p = document_.project();
     const auto original = p.tables.find(table_);
@@ -236,7 +236,7 @@ std::vector<Dataset> MappingView::datasets() const {
 // Several y only matter for new curves.
 void MappingView::showSeveral() {
     const auto ys = std::ranges::count(roles_, Role::Y, &RoleBinding::role);
-    severalRow_->setVisible(!changed_ && kind_->key == "columns" && ys > 1);
+    severalRow_->setVisible(!changed_ && kind_->info.key == "columns" && ys > 1);
 }
 
 // Facts and problems, and the picture, in the background: formulas may have to be computed.
@@ -266,7 +266,7 @@ void MappingView::check() {
         };
     });
     PlotContent content{.project = trial, .evaluator = document_.session().sharedEvaluator()};
-    const bool line = kind_->key == "columns";
+    const bool line = kind_->info.key == "columns";
     for (const Dataset& d : made) {
         Element mark = figure::newMark(line ? "line" : "points", d.id.text());
         mark.settings.set("colour", Value(shownColour(d.colour)));

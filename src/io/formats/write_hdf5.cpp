@@ -90,8 +90,7 @@ Result<std::string> bytes(const Table& table) {
 } // namespace
 
 WriterKind hdf5Writer() {
-    return {.key = "h5",
-            .name = "HDF5",
+    return {.info = {.key = "h5", .name = "HDF5", .purpose = "Arrays with attributes"},
             .limits = "Times are texts in ISO 8601; columns with cells below or above a limit are texts; "
                       "roles are lost.",
             .bytes = bytes};

@@ -52,7 +52,9 @@ Result<std::string> bytes(const Table& table) {
 } // namespace
 
 WriterKind jsonWriter() {
-    return {.key = "json", .name = "JSON", .limits = "Display formats and row numbers.", .bytes = bytes};
+    return {.info = {.key = "json", .name = "JSON", .purpose = "Columns with their kinds and states"},
+            .limits = "Display formats and row numbers.",
+            .bytes = bytes};
 }
 
 } // namespace jointer::io

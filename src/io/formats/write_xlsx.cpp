@@ -123,8 +123,9 @@ Result<std::string> bytes(const Table& table) {
 } // namespace
 
 WriterKind xlsxWriter() {
-    return {.key = "xlsx",
-            .name = "XLSX",
+    return {.info = {.key = "xlsx",
+                     .name = "Spreadsheet (XLSX)",
+                     .purpose = "A sheet with numbers, dates and texts"},
             .limits = "Numbers keep 15 digits, moments their milliseconds; offsets of time, roles and "
                       "remarks are lost; texts that "
                       "look like numbers come back as numbers.",

@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Shares of three components.
+#include "evaluate/mappings/kinds.h"
+
+namespace jointer::evaluate {
+
+namespace {
+
+// The share of the first part in each sample.
+Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
+    Curve c;
+    const Roles& roles = d.source.roles;
+    const auto parts = columnsOf(table, roles, Role::Component);
+    c.xMeaning.name = "sample";
+    if (parts.empty()) return c;
+    c.yMeaning = {parts[0]->name, "%", false};
+    for (std::size_t row = 0; row < table.rowCount(); ++row) {
+        double sum = 0;
+        for (const Column* p : parts) sum += cellAt(p, row);
+        if (!std::isfinite(sum) || sum <= 0) continue;
+        c.x.push_back(static_cast<double>(row + 1));
+        c.y.push_back(100 * cellAt(parts[0], row) / sum);
+        c.rowIds.push_back(table.rows->id(row));
+    }
+    return c;
+}
+
+void check(const Table& table, const Roles& roles, Check& check) {
+    const auto parts = columnsOf(table, roles, Role::Component);
+    if (parts.size() != 3) return;
+    std::vector<double> sums;
+    long long negative = 0;
+    for (std::size_t row = 0; row < table.rowCount(); ++row) {
+        double sum = 0;
+        for (const Column* p : parts) {
+            sum += cellAt(p, row);
+            negative += cellAt(p, row) < 0;
+        }
+        if (std::isfinite(sum)) sums.push_back(sum);
+    }
+    if (sums.empty()) return problem(check, "No row has all three parts.");
+    const auto [low, high] = std::ranges::minmax(sums);
+    addFact(check,
+            fmt::format("{} with sums from {} to {}", counted(static_cast<long long>(sums.size()), "sample"),
+                        readableNumber(low, 4), readableNumber(high, 4)));
+    if (high - low > 0.02 * high)
+        addFact(check, "the sums differ; each sample is taken as shares of its sum");
+    if (negative > 0) problem(check, counted(negative, "part") + " below zero.");
+}
+
+void guess(const Slot& slot, const Table& table, Roles& out) {
+    const bool plain = slot.role == Role::Label || slot.role == Role::Class;
+    takeFirst(slot, table, out, [&](const Column& c) {
+        return plain ? c.role == slot.role : c.isNumeric() && c.role != Role::Class && c.role != Role::Label;
+    });
+}
+
+Slot part(const char* which) {
+    return {
+        .role = Role::Component, .of = which, .label = which, .help = "One of three parts.", .needed = true};
+}
+
+} // namespace
+
+MappingKind compositionMapping() {
+    return {.info = {.key = "composition",
+                     .name = "Three parts",
+                     .purpose = "shares of three components, a row for each sample"},
+            .slots = {part("A"), part("B"), part("C"), kLabelSlot, kClassSlot},
+            .guess = guess,
+            .check = check,
+            .curve = curve};
+}
+
+} // namespace jointer::evaluate

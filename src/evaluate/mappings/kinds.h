@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the kinds of mappings share: guesses of columns, sentences of checks, points put in order.
+#pragma once
+
+#include "base/text.h"
+#include "evaluate/cells.h"
+#include "evaluate/mapping.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer::evaluate {
+
+inline const Slot kLabelSlot = {.role = Role::Label, .label = "label", .help = "A name for each point."};
+inline const Slot kClassSlot = {
+    .role = Role::Class, .label = "class", .help = "What points are told apart by."};
+
+inline void problem(Check& check, std::string text) {
+    check.issues.push_back({"mapping", std::move(text), {}});
+}
+inline void addFact(Check& check, std::string text) {
+    check.value.push_back(std::move(text));
+}
+inline long long finiteCells(const Column& c) {
+    return std::ranges::count_if(c.numbers(), [](double v) { return std::isfinite(v); });
+}
+
+inline bool isFree(const Column& c, const Roles& taken) {
+    return std::ranges::none_of(taken, [&](const RoleBinding& b) { return b.column == c.id; });
+}
+
+// The first free column that fits takes the slot.
+template <class Fits> void takeFirst(const Slot& slot, const Table& table, Roles& out, Fits fits) {
+    for (const Column& c : table.columns)
+        if (isFree(c, out) && fits(c)) return void(out.push_back({slot.role, c.id, slot.of}));
+}
+// All of them do.
+template <class Fits> void takeAll(const Slot& slot, const Table& table, Roles& out, Fits fits) {
+    for (const Column& c : table.columns)
+        if (isFree(c, out) && fits(c)) out.push_back({slot.role, c.id, slot.of});
+}
+
+// Points of two predictors in order of x; only where everything is a number.
+struct Point {
+    double x, more, y;
+    std::uint32_t row;
+};
+void takePoints(std::vector<Point> points, Curve& curve);
+
+// One file each.
+MappingKind curveMapping();
+MappingKind surfaceMapping();
+MappingKind gridMapping();
+MappingKind groupsMapping();
+MappingKind ionsMapping();
+MappingKind compositionMapping();
+
+} // namespace jointer::evaluate
