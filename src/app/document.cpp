@@ -4,6 +4,7 @@
 #include "app/widgets.h"
 #include "project/several.h"
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 #include <utility>
 
@@ -81,6 +82,7 @@ std::string Document::viewText(int stage) const {
                                    {"analysis", analysis_.text()},
                                    {"figure", figure_.text()},
                                    {"element", element_.text()}};
+    view["sideWidth"] = sideWidth;
     if (!order_.empty()) view["order"] = order_;
     for (std::size_t i = 1; i < selection_.size(); ++i) view["selected"].push_back(selection_[i].text());
     if (xRange) view["xRange"] = {xRange->first, xRange->second};
@@ -104,6 +106,8 @@ int Document::restoreView(const std::string& saved) {
     figure_ = FigureId::fromText(textOf("figure"));
     element_ = ElementId::fromText(textOf("element"));
     order_ = textOf("order");
+    if (view.contains("sideWidth") && view["sideWidth"].is_number_integer())
+        sideWidth = std::clamp(view["sideWidth"].get<int>(), 280, 520);
     xRange.reset();
     if (view.contains("xRange") && view["xRange"].is_array() && view["xRange"].size() == 2 &&
         view["xRange"][0].is_number() && view["xRange"][1].is_number() &&

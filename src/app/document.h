@@ -66,6 +66,8 @@ public:
     const std::string& order() const { return order_; }
     void orderBy(const std::string& attribute);
 
+    int sideWidth = 296; // of the pane at the right, in pixels; remembered with the project
+
     // The visible range of x that work plots share; empty: all.
     std::optional<std::pair<double, double>> xRange;
 

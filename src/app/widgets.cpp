@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets.h"
 
+#include "io/reader.h"
+#include "io/writer.h"
+
 #include <QApplication>
+#include <QEvent>
 #include <QFormLayout>
 #include <QFrame>
 #include <QHeaderView>
@@ -11,6 +15,7 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QSplitter>
 #include <QStyle>
 #include <QTableView>
 #include <QVBoxLayout>
@@ -19,7 +24,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr int kSideWidth = 296;
+constexpr int kSideWidth = 280, kMostSideWidth = 520;
 
 QLabel* label(const QString& words, const char* look) {
     auto* made = new QLabel(words);
@@ -57,18 +62,61 @@ void addLabelled(QFormLayout& form, const QString& words, QWidget* field) {
     form.addRow(name, field);
 }
 
+namespace {
+
+// Keeps what scrolls as wide as its pane: it never reaches beyond.
+class FitWidth final : public QObject {
+public:
+    FitWidth(QScrollArea& scroll, QWidget* content) : QObject(&scroll), content_(content) {
+        scroll.viewport()->installEventFilter(this);
+    }
+    bool eventFilter(QObject* viewport, QEvent* event) override {
+        if (event->type() == QEvent::Resize)
+            content_->setMaximumWidth(static_cast<QWidget*>(viewport)->width());
+        return false;
+    }
+
+private:
+    QWidget* content_;
+};
+
+} // namespace
+
 void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name) {
     scroll.setFrameShape(QFrame::NoFrame);
     scroll.setWidgetResizable(true);
     scroll.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll.setAccessibleName(name);
     scroll.setWidget(content);
+    new FitWidth(scroll, content); // belongs to the scroll area
 }
 
 QScrollArea* paneScroll(QWidget* content, const QString& name) {
     auto* scroll = new QScrollArea;
     preparePaneScroll(*scroll, content, name);
     return scroll;
+}
+
+QString tableFilter() {
+    QStringList filters;
+    for (const io::WriterKind& w : io::writerCatalogue())
+        filters << QString("%1 (*.%2)").arg(text(w.info.name), text(w.info.key));
+    return filters.join(";;");
+}
+
+QString readerFilter() {
+    QStringList all, kinds;
+    for (const io::ReaderKind& r : io::readerCatalogue()) {
+        QStringList own;
+        for (const std::string& ending : r.endings) own << "*." + text(ending);
+        all << own;
+        kinds << QString("%1 (%2)").arg(text(r.info.name).replace('(', "– ").remove(')'), own.join(' '));
+    }
+    for (const char* packed : {"*.gz", "*.bz2", "*.xz", "*.zst", "*.zip"}) all << packed;
+    return QStringList({QApplication::translate("Files", "Data (%1)").arg(all.join(' ')),
+                        QApplication::translate("Files", "All files (*)")})
+               .join(";;") +
+           ";;" + kinds.join(";;");
 }
 
 QLabel* caption(const QString& words) {
@@ -117,16 +165,39 @@ void relabel(QPushButton* button, const QString& label) {
 StageParts layOutStage(QWidget* page) {
     auto* row = new QHBoxLayout(page);
     row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(0);
+    auto* split = new QSplitter;
+    split->setObjectName("stageSplit");
+    split->setChildrenCollapsible(false);
+    split->setHandleWidth(3);
     QWidget* middle = ground("middle");
     QWidget* side = ground("side");
-    side->setFixedWidth(kSideWidth);
-    row->addWidget(middle, 1);
-    row->addWidget(side);
+    side->setMinimumWidth(kSideWidth);
+    side->setMaximumWidth(kMostSideWidth);
+    split->addWidget(middle);
+    split->addWidget(side);
+    split->setStretchFactor(0, 1);
+    split->setStretchFactor(1, 0);
+    split->handle(1)->setToolTip(QApplication::translate("Stage", "Draw to make the pane wider"));
+    row->addWidget(split);
     StageParts parts{new QVBoxLayout(middle), new QVBoxLayout(side)};
     parts.middle->setContentsMargins(14, 8, 14, 12);
     parts.side->setContentsMargins(15, 12, 15, 12);
     return parts;
+}
+
+void setSideWidth(QWidget* window, int width) {
+    for (auto* split : window->findChildren<QSplitter*>("stageSplit")) {
+        const int all = split->width() > 0 ? split->width() : window->width();
+        split->setSizes({std::max(1, all - width), std::clamp(width, kSideWidth, kMostSideWidth)});
+    }
+}
+
+int onSideWidth(QWidget* window, std::function<void(int)> act) {
+    const auto splits = window->findChildren<QSplitter*>("stageSplit");
+    for (QSplitter* split : splits)
+        QObject::connect(split, &QSplitter::splitterMoved, window,
+                         [split, act] { act(split->sizes().value(1)); });
+    return static_cast<int>(splits.size());
 }
 
 QWidget* toolStrip(QHBoxLayout*& row) {

@@ -38,6 +38,10 @@ void addLabelled(QFormLayout& form, const QString& label, QWidget* field);
 QScrollArea* paneScroll(QWidget* content, const QString& name);
 void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name);
 
+// Filters of file dialogs, from the catalogues of formats.
+QString tableFilter();
+QString readerFilter();
+
 // Shows the words, or hides the label when there are none.
 void say(QLabel* label, const QString& words);
 
@@ -53,6 +57,10 @@ struct StageParts {
     QVBoxLayout *middle, *side;
 };
 StageParts layOutStage(QWidget* page);
+
+// The width of the side pane, the same in all stages of a window.
+void setSideWidth(QWidget* window, int width);
+int onSideWidth(QWidget* window, std::function<void(int)> act); // gives the number of stages
 
 // The strip above a canvas, for a few tools.
 QWidget* toolStrip(QHBoxLayout*& row);

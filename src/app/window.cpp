@@ -56,6 +56,7 @@ Window::Window(const std::string& stateFolder)
     setCentralWidget(ground);
     buildMenus();
     connectDocument();
+    onSideWidth(this, [this](int width) { setSideWidth(this, document_.sideWidth = width); });
     auto* timer = new QTimer(this);
     connect(timer, &QTimer::timeout, this, &Window::autosave);
     timer->start(8000);
@@ -192,6 +193,7 @@ void Window::refreshHeader() {
 void Window::goTo(Stage stage) {
     if (stages_->currentIndex() == static_cast<int>(stage)) return; // the focus stays where it is
     stages_->setCurrentIndex(static_cast<int>(stage));
+    setSideWidth(this, document_.sideWidth);
     if (stage == Stage::Clean) clean_->canvas()->setFocus();
     if (stage == Stage::Analyse) analyse_->canvas()->setFocus();
     if (stage == Stage::Figure) figure_->page()->setFocus();
@@ -222,6 +224,12 @@ void Window::openPath(const QString& path) {
     for (const Issue& issue : *opened) document_.say(text(issue.text), true);
     const int stage = document_.restoreView(document_.session().view);
     if (stage >= 0 && stage < stages_->count()) goTo(static_cast<Stage>(stage));
+    setSideWidth(this, document_.sideWidth);
+}
+
+void Window::resizeEvent(QResizeEvent* e) {
+    QMainWindow::resizeEvent(e);
+    setSideWidth(this, document_.sideWidth);
 }
 
 void Window::dragEnterEvent(QDragEnterEvent* e) {
@@ -246,8 +254,7 @@ void Window::dropEvent(QDropEvent* e) {
 
 void Window::importFiles() {
     std::vector<Waiting> files;
-    for (const QString& path : QFileDialog::getOpenFileNames(
-             this, tr("Import data"), {}, tr("Data (*.csv *.txt *.tsv *.dat *.asc *.prn);;All files (*)")))
+    for (const QString& path : QFileDialog::getOpenFileNames(this, tr("Import data"), {}, readerFilter()))
         files.push_back({QFileInfo(path).fileName(), path.toStdString(), {}});
     if (files.empty()) return;
     goTo(Stage::Data);

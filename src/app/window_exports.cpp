@@ -45,8 +45,11 @@ bool Window::exportTo(const QString& path) {
 void Window::exportFigure() {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet: make one in Figure."), true);
+    QStringList filters;
+    for (const KindInfo& format : paint::QtFigureWriter().formats())
+        filters << QString("%1 (*.%2)").arg(text(format.name), text(format.key));
     const QString path = QFileDialog::getSaveFileName(this, tr("Export figure"), text(figure->name) + ".pdf",
-                                                      tr("PDF (*.pdf);;SVG (*.svg);;PNG at 600 dpi (*.png)"));
+                                                      filters.join(";;"));
     if (!path.isEmpty()) exportTo(path);
 }
 
@@ -68,8 +71,7 @@ void Window::exportTable() {
     const auto table = document_.project().tables.find(document_.table());
     if (!table) return document_.say(tr("There is no table to export yet: import data first."), true);
     const QString path =
-        QFileDialog::getSaveFileName(this, tr("Export table"), text(table->name) + ".csv",
-                                     tr("CSV (*.csv);;Spreadsheet (*.xlsx);;JSON (*.json);;HDF5 (*.h5)"));
+        QFileDialog::getSaveFileName(this, tr("Export table"), text(table->name) + ".csv", tableFilter());
     if (!path.isEmpty()) exportTableTo(path);
 }
 

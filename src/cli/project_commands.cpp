@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "evaluate/results.h"
 #include "io/writer.h"
 #include "paint/painter.h"
 #include "session/check.h"
@@ -37,23 +38,24 @@ std::string fileSafe(const std::string& name) {
 class ExportCommand final : public Command {
 public:
     std::string name() const override { return "export"; }
-    std::string purpose() const override { return "Write a figure or a table of a project"; }
+    std::string purpose() const override { return "Write a figure, a table or the results of a project"; }
     void declare(CLI::App& app) override {
         app.add_option("project", project_, "Project file")->required();
         auto* figure = app.add_option("--figure", figure_, "Name of the figure, or all");
         app.add_option("--table", table_, "Name of the table")->excludes(figure);
+        app.add_flag("--results", results_, "All numbers that the project has derived")->excludes(figure);
         app.add_option("--to", to_, "File to write; {name} stands for the figure's name")->required();
         app.add_option("--dpi", dpi_, "Resolution of bitmaps")->check(CLI::Range(10.0, 4800.0));
         app.add_flag("--transparent", transparent_, "No white ground");
         app.add_flag("--json", json_, "What was written, as JSON");
     }
     int run() override {
-        if (figure_.empty() == table_.empty())
-            return fail({"usage", "Give either --figure or --table.", {}}, WrongUsage);
+        if (!figure_.empty() + !table_.empty() + results_ != 1)
+            return fail({"usage", "Give one of --figure, --table and --results.", {}}, WrongUsage);
         auto opened = session_.open(project_);
         if (!opened) return fail(opened.error(), CannotRead);
         for (const Issue& issue : *opened) say(issue), warned_ = true;
-        const int status = table_.empty() ? exportFigures() : exportTable();
+        const int status = results_ ? exportResults() : table_.empty() ? exportFigures() : exportTable();
         if (json_ && (status == Done || status == DoneWithWarnings)) print({{"written", written_}});
         return status;
     }
@@ -103,6 +105,15 @@ private:
                     WrongUsage);
     }
 
+    int exportResults() {
+        const auto rows = evaluate::resultRows(session_.project(), session_.evaluator());
+        const auto done = jointer::exportResults(evaluate::resultsTable(session_.project(), rows), to_);
+        if (!done) return fail(done.error(), done.error().code == "format" ? WrongUsage : CannotWrite);
+        if (!json_) std::cout << to_ << ": " << counted(static_cast<long long>(rows.size()), "row") << "\n";
+        written_.push_back({{"file", to_}, {"bytes", done->bytes}});
+        return warned_ ? DoneWithWarnings : Done;
+    }
+
     int exportTable() {
         const Project& p = session_.project();
         std::vector<std::string> names;
@@ -126,7 +137,7 @@ private:
 
     std::string project_, figure_, table_, to_;
     double dpi_ = 600;
-    bool transparent_ = false, json_ = false, warned_ = false;
+    bool transparent_ = false, json_ = false, warned_ = false, results_ = false;
     Session session_;
     Json written_ = Json::array();
 };

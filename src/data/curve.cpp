@@ -53,6 +53,19 @@ Curve selected(const Curve& curve, const std::vector<std::uint8_t>& keep) {
     return out;
 }
 
+SpanNumbers numbersOfSpan(const Curve& c, double low, double high) {
+    SpanNumbers out{.maximum = -INFINITY};
+    std::size_t before = c.size();
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        if (!c.counts(i) || c.x[i] < low || c.x[i] > high) continue;
+        if (before < c.size()) out.area += 0.5 * (c.y[i] + c.y[before]) * (c.x[i] - c.x[before]);
+        if (c.y[i] > out.maximum) out.maximum = c.y[i], out.at = c.x[i];
+        before = i;
+        ++out.n;
+    }
+    return out;
+}
+
 std::size_t nearestPoint(const std::vector<double>& xs, double x) {
     const auto at = std::lower_bound(xs.begin(), xs.end(), x);
     if (at == xs.begin()) return 0;

@@ -43,6 +43,13 @@ Digest digestOf(const Curve& curve);
 // Leaves only the points for which keep[i] is not zero.
 Curve selected(const Curve& curve, const std::vector<std::uint8_t>& keep);
 
+// The counting points of a span of x: area by trapezoids, place and height of the maximum.
+struct SpanNumbers {
+    std::size_t n = 0;
+    double area = 0, maximum = 0, at = 0;
+};
+SpanNumbers numbersOfSpan(const Curve& curve, double low, double high);
+
 // Index of the point nearest to x in a curve whose x ascend; requires at least one point.
 std::size_t nearestPoint(const std::vector<double>& ascending, double x);
 

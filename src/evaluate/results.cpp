@@ -37,6 +37,29 @@ std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, 
     return rows;
 }
 
+Table resultsTable(const Project& project, const std::vector<ResultRow>& rows) {
+    std::vector<std::string> datasets, analyses, quantities, units, states;
+    std::vector<double> values, errors;
+    for (const ResultRow& row : rows) {
+        const auto d = project.datasets.find(row.dataset);
+        const auto a = project.analyses.find(row.analysis);
+        datasets.push_back(d ? d->name : "");
+        analyses.push_back(a ? a->name : "");
+        quantities.push_back(row.quantity);
+        values.push_back(row.value);
+        errors.push_back(row.error);
+        units.push_back(row.unit);
+        states.push_back(row.state);
+    }
+    Table table{.name = "Results"};
+    table.columns = {
+        textColumn("dataset", std::move(datasets)),    textColumn("analysis", std::move(analyses)),
+        textColumn("quantity", std::move(quantities)), numberColumn("value", "", std::move(values)),
+        numberColumn("error", "", std::move(errors)),  textColumn("unit", std::move(units)),
+        textColumn("state", std::move(states))};
+    return table;
+}
+
 namespace {
 
 // Where the points come from: lines and columns of a file, a function, or the two datasets that were joined.

@@ -18,6 +18,9 @@ struct ResultRow {
 std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator,
                                   const Cancellation& stop = {});
 
+// The rows as a table for files: names of dataset and analysis, quantity, value, error, unit, state.
+Table resultsTable(const Project& project, const std::vector<ResultRow>& rows);
+
 // From file and lines through the steps to the analysis, one sentence each: also the methods text.
 struct Source {
     std::string sentence, detail;

@@ -7,8 +7,9 @@ namespace jointer::io {
 
 namespace {
 
-std::string quotedIfNeeded(const std::string& text) {
-    if (text.find_first_of(",\"\r\n") == std::string::npos && text == trimmed(text)) return text;
+std::string quotedIfNeeded(const std::string& text, char separator) {
+    const char special[] = {separator, '"', '\r', '\n', 0};
+    if (text.find_first_of(special) == std::string::npos && text == trimmed(text)) return text;
     std::string out = "\"";
     for (char c : text) {
         out += c;
@@ -55,21 +56,33 @@ Result<std::string> tableBytes(const Table& table, const std::string& ending) {
                                  joined(writerCatalogue().keys(), ", .") + ".");
 }
 
-std::string toCsv(const Table& table) {
+namespace {
+
+std::string delimited(const Table& table, char separator, const char* lineEnd) {
     std::string out;
     for (std::size_t c = 0; c < table.columns.size(); ++c) {
-        const Column& column = table.columns[c];
-        out += (c ? "," : "") + quotedIfNeeded(headingOf(column));
+        if (c) out += separator;
+        out += quotedIfNeeded(headingOf(table.columns[c]), separator);
     }
-    out += "\r\n";
+    out += lineEnd;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
         for (std::size_t c = 0; c < table.columns.size(); ++c) {
-            if (c) out += ',';
-            out += quotedIfNeeded(fileText(table.columns[c], row));
+            if (c) out += separator;
+            out += quotedIfNeeded(fileText(table.columns[c], row), separator);
         }
-        out += "\r\n";
+        out += lineEnd;
     }
     return out;
+}
+
+} // namespace
+
+std::string toCsv(const Table& table) {
+    return delimited(table, ',', "\r\n");
+}
+
+std::string toTabs(const Table& table) {
+    return delimited(table, '\t', "\n");
 }
 
 } // namespace jointer::io

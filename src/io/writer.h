@@ -24,6 +24,7 @@ const Catalogue<WriterKind>& writerCatalogue();
 Result<std::string> tableBytes(const Table& table, const std::string& ending);
 
 std::string toCsv(const Table& table);
+std::string toTabs(const Table& table); // for the clipboard
 
 // The text of a cell for files: shortest exact number, ISO time, the original where it is a limit.
 std::string fileText(const Column& column, std::size_t row);

@@ -298,8 +298,12 @@ Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
     return bytes;
 }
 
-std::vector<std::string> QtFigureWriter::formats() const {
-    return {"pdf", "svg", "png"};
+const Catalogue<KindInfo>& QtFigureWriter::formats() const {
+    static const Catalogue<KindInfo> all(
+        {{.key = "pdf", .name = "PDF", .purpose = "Exact page, fonts embedded, searchable"},
+         {.key = "svg", .name = "SVG", .purpose = "For the web and for drawing programs"},
+         {.key = "png", .name = "PNG", .purpose = "Bitmap at 600 dpi, or as told"}});
+    return all;
 }
 
 Result<std::string> QtFigureWriter::bytes(const DisplayList& list, const std::string& format,

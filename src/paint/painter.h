@@ -36,7 +36,7 @@ class QtFigureWriter final : public FigureWriter {
 public:
     Result<std::string> bytes(const draw::DisplayList& list, const std::string& format,
                               const ExportOptions& options) override;
-    std::vector<std::string> formats() const override;
+    const Catalogue<KindInfo>& formats() const override;
 };
 
 } // namespace jointer::paint

@@ -22,16 +22,23 @@ std::unexpected<Issue> stopped() {
     return failure("stopped", "The export was stopped; nothing was written.");
 }
 
+Result<Exported> writeTable(const Table& table, const std::string& path, const Cancellation& stop) {
+    const auto bytes = io::tableBytes(table, endingOf(path));
+    if (!bytes) return std::unexpected(bytes.error());
+    if (stop.stop_requested()) return stopped();
+    if (auto written = replaceFile(path, *bytes); !written) return std::unexpected(written.error());
+    return Exported{path, bytes->size()};
+}
+
 } // namespace
 
 Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
                               const std::string& path, FigureWriter& writer, ExportOptions options) {
     const std::string format = endingOf(path);
-    const auto formats = writer.formats();
-    if (std::ranges::find(formats, format) == formats.end())
+    if (!writer.formats().find(format))
         return failure("format",
                        "A figure cannot be written as “." + format +
-                           "”; choose one of: " + joined(formats, ", ") + ".",
+                           "”; choose one of: " + joined(writer.formats().keys(), ", ") + ".",
                        {.file = path});
     if (options.title.empty()) options.title = figure.name;
     figure::Layout layout = figure::layOut(project, figure, evaluator);
@@ -48,11 +55,13 @@ Result<Exported> exportTable(const Project& project, TableId id, evaluate::Evalu
     if (!project.tables.find(id)) return failure("target-gone", "The table is no longer there.");
     auto filled = evaluator.table(project, id);
     if (stop.stop_requested()) return stopped();
-    const auto bytes = io::tableBytes(filled.value, endingOf(path));
-    if (!bytes) return std::unexpected(bytes.error());
-    if (stop.stop_requested()) return stopped();
-    if (auto written = replaceFile(path, *bytes); !written) return std::unexpected(written.error());
-    return Exported{path, bytes->size(), 0, 0, std::move(filled.issues)};
+    auto written = writeTable(filled.value, path, stop);
+    if (written) written->issues = std::move(filled.issues);
+    return written;
+}
+
+Result<Exported> exportResults(const Table& results, const std::string& path) {
+    return writeTable(results, path, {});
 }
 
 } // namespace jointer

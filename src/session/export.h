@@ -3,6 +3,7 @@
 // that the session needs no toolkit.
 #pragma once
 
+#include "describe/catalogue.h"
 #include "draw/display_list.h"
 #include "evaluate/evaluator.h"
 
@@ -21,7 +22,7 @@ public:
     // Errors: "format" for one it cannot write, "picture-size" for a bitmap that is too large.
     virtual Result<std::string> bytes(const draw::DisplayList& list, const std::string& format,
                                       const ExportOptions& options) = 0;
-    virtual std::vector<std::string> formats() const = 0; // endings: "pdf", "svg"…
+    virtual const Catalogue<KindInfo>& formats() const = 0; // by their endings: "pdf", "svg"…
 };
 
 struct Exported {
@@ -39,5 +40,8 @@ Result<Exported> exportFigure(const Project& project, const Figure& figure, eval
 // Errors: "format" for one that is not written, "target-gone". Issues: formulas that cannot be used.
 Result<Exported> exportTable(const Project& project, TableId table, evaluate::Evaluator& evaluator,
                              const std::string& path, const Cancellation& stop = {});
+
+// The same for numbers that the project has derived (evaluate/results.h).
+Result<Exported> exportResults(const Table& results, const std::string& path);
 
 } // namespace jointer

@@ -154,6 +154,13 @@ TEST_F(Cli, ExportsAndChecksProjects) {
     EXPECT_TRUE(fs::exists(path("Oxygen_sensor.pdf")));
     EXPECT_EQ(all.document()["written"].size(), 2U);
     EXPECT_EQ(run("export " + project + " --table shell_7d --to " + path("t.csv")).status, 0);
+    const Ran results = run("export " + project + " --results --to " + path("r.csv"));
+    EXPECT_EQ(results.status, 0) << results.err;
+    const json rows = run("read " + path("r.csv") + " --json").document()["tables"][0];
+    EXPECT_EQ(rows["columns"][3]["name"], "value");
+    EXPECT_GT(rows["rows"].get<int>(), 8);
+    EXPECT_EQ(rows["columns"][3]["missing"], 0);
+    EXPECT_EQ(run("export " + project + " --results --table shell_7d --to " + path("x.csv")).status, 2);
     EXPECT_EQ(run("export " + project + " --figure Nothing --to " + path("n.pdf")).status, 2);
     EXPECT_EQ(run("export " + project + " --figure 'Growth bands' --to /nowhere/x.pdf").status, 5);
     EXPECT_EQ(run("export " + project + " --figure 'Growth bands' --to " + path("x.docx")).status, 2);

@@ -58,3 +58,16 @@ TEST(CurveOverview, PartsWithoutAPointThatCountsSaySo) {
     EXPECT_TRUE(overview.over(c, 200, 1100).any);
     EXPECT_FALSE(overview.over(c, 5, 5).any);
 }
+
+TEST(Curve, NumbersOfASpan) {
+    Curve c{.x = {0, 1, 2, 4, 5}, .y = {0, 2, NAN, 4, 9}};
+    c.excluded = {0, 0, 0, 0, 1};
+    const SpanNumbers all = numbersOfSpan(c, -1, 9); // (0,0), (1,2), (4,4) count
+    EXPECT_EQ(all.n, 3U);
+    EXPECT_DOUBLE_EQ(all.area, 0.5 * 2 * 1 + 0.5 * (2 + 4) * 3);
+    EXPECT_EQ(all.maximum, 4);
+    EXPECT_EQ(all.at, 4);
+    EXPECT_EQ(numbersOfSpan(c, 0.5, 1.5).area, 0) << "one point has no area";
+    EXPECT_EQ(numbersOfSpan(c, 6, 7).n, 0U);
+    EXPECT_EQ(numbersOfSpan({}, 0, 1).n, 0U);
+}

@@ -253,7 +253,11 @@ public:
         if (stopping) stopping->request_stop();
         return std::string(list.items.size(), 'x');
     }
-    std::vector<std::string> formats() const override { return {"pdf"}; }
+    const Catalogue<KindInfo>& formats() const override {
+        static const Catalogue<KindInfo> all(
+            std::vector<KindInfo>{{.key = "pdf", .name = "PDF", .purpose = {}}});
+        return all;
+    }
     std::stop_source* stopping = nullptr;
 };
 

@@ -38,8 +38,13 @@ public:
     }
 
     QPushButton* button(QWidget* in, const QString& label) {
-        for (QPushButton* b : in->findChildren<QPushButton*>())
-            if (b->isVisible() && (b->text().startsWith(label) || b->accessibleName() == label)) return b;
+        QPushButton* begins = nullptr; // what bears just this name goes first
+        for (QPushButton* b : in->findChildren<QPushButton*>()) {
+            if (!b->isVisible()) continue;
+            if (b->text() == label || b->accessibleName() == label) return b;
+            if (!begins && b->text().startsWith(label)) begins = b;
+        }
+        if (begins) return begins;
         ADD_FAILURE() << "no button " << label.toStdString();
         return nullptr;
     }

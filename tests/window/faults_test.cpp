@@ -9,6 +9,7 @@
 
 #include <QDir>
 #include <QPointer>
+#include <QSplitter>
 #include <QTableWidget>
 #include <QTimer>
 #include <QWheelEvent>
@@ -231,6 +232,47 @@ TEST(Parameters, LongNumbersAreNeverCut) {
                 EXPECT_LE(lines.size() * QFontMetrics(font).height(), table->rowHeight(row));
             }
     }
+}
+
+// The side pane is drawn wider by its edge, in all stages, and the width is found again with the project.
+TEST(Pane, IsDrawnWiderAndRemembersIt) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.stage("Analyse");
+    auto* split = d.window.analyse()->findChild<QSplitter*>("stageSplit");
+    ASSERT_TRUE(split);
+    const int before = split->sizes().value(1);
+    QSplitterHandle* edge = split->handle(1);
+    const QPoint at(1, edge->height() / 2);
+    QTest::mousePress(edge, Qt::LeftButton, {}, at);
+    QTest::mouseMove(edge, at - QPoint(120, 0));
+    QTest::mouseRelease(edge, Qt::LeftButton, {}, at - QPoint(120, 0));
+    d.settle();
+    const int wider = split->sizes().value(1);
+    EXPECT_NEAR(wider, before + 120, 4);
+    d.stage("Figure");
+    d.settle();
+    EXPECT_NEAR(d.window.figure()->findChild<QSplitter*>("stageSplit")->sizes().value(1), wider, 4);
+    EXPECT_EQ(d.window.document().sideWidth, wider);
+    const std::string view = d.window.document().viewText(3);
+    d.window.document().sideWidth = 300;
+    d.window.document().restoreView(view);
+    EXPECT_EQ(d.window.document().sideWidth, wider);
+}
+
+TEST(Parameters, UnitsStandBesideTheNumbers) {
+    std::string text = "time (s),oxygen (mg/L)\n";
+    for (int i = 0; i < 30; ++i) text += fmt::format("{},{}\n", i, 2 + 0.3 * i + 0.01 * ((i * 7) % 5 - 2));
+    Pond d(text, "units.csv");
+    d.find("fit straight line");
+    auto* table = d.window.analyse()->findChild<QTableWidget*>("parameters");
+    ASSERT_TRUE(table && table->rowCount() >= 2);
+    QString all;
+    for (int row = 0; row < 2; ++row)
+        for (int column = 0; column < 4; ++column) all += table->item(row, column)->text() + " ";
+    EXPECT_EQ(all.count("mg/L"), 2) << all.toStdString();
+    EXPECT_TRUE(all.contains("mg/L s⁻¹") || all.contains("mg/L/s") || all.contains("mg L"))
+        << all.toStdString();
 }
 
 // A role that nothing reads is not offered.

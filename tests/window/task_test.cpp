@@ -30,7 +30,7 @@ TEST(Task, FromAFileToAPrintedFigure) {
     d.drop({QString::fromStdString(raw)});
     QWidget* preview = d.window.data()->import();
     EXPECT_TRUE(d.button(preview, "Import")->isEnabled());
-    EXPECT_EQ(preview->findChild<QListWidget*>()->count(), 400);
+    EXPECT_EQ(preview->findChild<QListWidget*>("rawLines")->count(), 400);
     d.click(preview, "Import");
     ASSERT_EQ(d.project().datasets.size(), 1U);
     EXPECT_EQ(d.project().tables[0].rowCount(), 400U);

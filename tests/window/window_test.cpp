@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "driver.h"
 
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QListWidget>
 #include <QMenuBar>
@@ -340,9 +341,11 @@ TEST(Results, SelectingANumberTellsWhereItComesFrom) {
     QString all;
     for (QLabel* label : d.window.results()->findChildren<QLabel*>()) all += label->text() + "\n";
     EXPECT_TRUE(all.contains("shell_7d.csv")) << all.toStdString();
-    const QString csv = d.window.results()->asText(',');
-    EXPECT_TRUE(csv.startsWith("dataset,analysis,quantity,value,error,unit,state\n"));
-    EXPECT_EQ(csv.count('\n'), grid->rowCount() + 1);
+    d.click(d.window.results(), "Copy");
+    const QString copied = QApplication::clipboard()->text();
+    EXPECT_TRUE(copied.startsWith("dataset\tanalysis\tquantity\tvalue\terror\tunit\tstate\n"))
+        << copied.toStdString();
+    EXPECT_EQ(copied.count('\n'), grid->rowCount() + 1);
     d.click(d.window.results(), "Open the fit");
     EXPECT_TRUE(d.window.analyse()->isVisible());
     EXPECT_EQ(d.window.document().currentDataset()->name, "7 d");

@@ -5,7 +5,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
-#include "figure/layout.h"
+#include "figure/places.h"
 
 #include <QImage>
 #include <QWidget>
@@ -23,7 +23,7 @@ public:
     QRectF regionOf(ElementId id) const; // in pixels
     double zoom() const { return zoom_; }
     const QImage& picture() const { return picture_; }
-    draw::Point emptiestCorner() const; // of the first panel, as parts of its area from the top left
+    draw::Point emptiestCorner() const { return figure::emptiestCorner(layout_); }
 
 Q_SIGNALS:
     void drawn();
@@ -46,7 +46,6 @@ private:
     QRectF onScreen(const QRectF& partMm) const;
     double pixelsPerMm() const;
     ElementId elementAt(QPointF p) const;
-    void forEachPlace(const std::function<void(ElementId, const draw::Point&)>& consider) const;
     void fitToView();
     void drawRulers(QPainter& p) const;
     void editText(ElementId id);

@@ -322,19 +322,19 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
                             : p.treatment == fit::Treatment::Fixed ? tr("fixed")
                             : p.treatment == fit::Treatment::Tied  ? tr("tied")
                                                                    : tr("free");
-        fillParameterRow(*parameters_, row, text(p.name), t, how, theme().ink,
+        const models::ParameterInfo& info = result.model->parameters()[static_cast<std::size_t>(row)];
+        const QString unit = text(draw::unitPlain(
+            models::unitText(info.unit, result.points->xMeaning.unit, result.points->yMeaning.unit)));
+        fillParameterRow(*parameters_, row, text(p.name), t, unit, how, theme().ink,
                          p.atLimit || !p.determined ? theme().warning : theme().muted);
-        const std::string unit =
-            models::unitText(result.model->parameters()[static_cast<std::size_t>(row)].unit,
-                             result.points->xMeaning.unit, result.points->yMeaning.unit);
-        const QString tip = text(result.model->parameters()[static_cast<std::size_t>(row)].meaning +
-                                 (unit.empty() ? "" : ", in " + draw::unitPlain(unit)));
+        const QString tip = text(info.meaning) + (unit.isEmpty() ? QString() : ", in " + unit);
         for (int c = 0; c < 4; ++c) parameters_->item(row, c)->setToolTip(tip);
     }
     int row = static_cast<int>(r.parameters.size());
     for (const fit::DerivedResult& d : shownDerived) {
         const ValueText t = readableWithError(d.value, d.se);
-        fillParameterRow(*parameters_, row++, text(d.name), t, tr("derived"), theme().muted, theme().muted);
+        fillParameterRow(*parameters_, row++, text(d.name), t, text(draw::unitPlain(d.unit)), tr("derived"),
+                         theme().muted, theme().muted);
     }
     int height = 4;
     for (int k = 0; k < std::min(parameters_->rowCount(), 12); ++k) height += parameters_->rowHeight(k);

@@ -30,7 +30,8 @@ public:
     };
     void showConsequences(const std::optional<Consequences>& consequences);
 
-    // The chosen table is a list of samples: offers to make it attributes instead of a table. Empty: it is none.
+    // The chosen table is a list of samples: offers to make it attributes instead of a table. Empty: it is
+    // none.
     void showSamples(const QString& words);
     bool asSamples() const;
 

@@ -29,8 +29,9 @@ QFont smallerFont(QFont font) {
 } // namespace
 
 void fillParameterRow(QTableWidget& grid, int row, const QString& name, const ValueText& t,
-                      const QString& how, const QColor& ink, const QColor& howInk) {
-    const QString value = text(t.value), error = t.error.empty() ? QString() : "± " + text(t.error);
+                      const QString& unit, const QString& how, const QColor& ink, const QColor& howInk) {
+    const QString value = text(t.value),
+                  error = QString(t.error.empty() ? unit : "± " + text(t.error) + " " + unit).trimmed();
     const QFont small = smallerFont(grid.font());
     const QFontMetrics wide(grid.font()), narrow(small);
     const int room = grid.viewport()->width() - kPadding;

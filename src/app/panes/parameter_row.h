@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A parameter in the grid of an analysis: name, value, error and how it is treated. Where these have no room
-// in one line, name and treatment stand above the numbers: nothing of a number is ever cut.
+// A parameter in the grid of an analysis: name, value, error, unit and how it is treated. Where these have no
+// room in one line, name and treatment stand above the numbers: nothing of a number is ever cut.
 #pragma once
 
 #include "base/text.h"
@@ -15,6 +15,6 @@ inline constexpr int kParameterRowHeight = 25;
 
 // Requires: four columns; the item of the first holds the name under Qt::UserRole.
 void fillParameterRow(QTableWidget& grid, int row, const QString& name, const ValueText& value,
-                      const QString& how, const QColor& ink, const QColor& howInk);
+                      const QString& unit, const QString& how, const QColor& ink, const QColor& howInk);
 
 } // namespace jointer::app

@@ -39,7 +39,6 @@ Analysis newFit(DatasetId dataset, const std::string& model) {
 ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent)
     : QScrollArea(parent), document_(document), focus_(focus), job_(this) {
     auto* inner = new QWidget;
-    inner->setMaximumWidth(286); // the cards fit the pane, never the other way round
     rows_ = new QVBoxLayout(inner);
     rows_->setContentsMargins(14, 10, 14, 14);
     rows_->setSpacing(3);

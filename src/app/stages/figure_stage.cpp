@@ -73,7 +73,6 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     auto* inner = new QWidget;
     auto* innerLayout = new QVBoxLayout(inner);
     innerLayout->setContentsMargins(0, 0, 9, 0);
-    inner->setMaximumWidth(268); // the form fits the pane, never the other way round
     hint_->setWordWrap(true);
     innerLayout->addWidget(hint_);
     style_ = new QComboBox;

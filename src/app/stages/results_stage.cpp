@@ -4,9 +4,10 @@
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
-#include "base/files.h"
 #include "base/text.h"
 #include "draw/markup.h"
+#include "io/writer.h"
+#include "session/export.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -170,37 +171,19 @@ void ResultsStage::showSource() {
     }
 }
 
-QString ResultsStage::asText(QChar separator) const {
-    QString out =
-        QStringList{"dataset", "analysis", "quantity", "value", "error", "unit", "state"}.join(separator) +
-        "\n";
-    for (const evaluate::ResultRow& row : rows_) {
-        const auto d = document_.project().datasets.find(row.dataset);
-        const auto a = document_.project().analyses.find(row.analysis);
-        QStringList cells = {d ? text(d->name) : "",
-                             a ? text(a->name) : "",
-                             text(row.quantity),
-                             std::isfinite(row.value) ? text(shortestNumber(row.value)) : "",
-                             std::isfinite(row.error) ? text(shortestNumber(row.error)) : "",
-                             text(row.unit),
-                             text(row.state)};
-        for (QString& c : cells)
-            if (c.contains(separator) || c.contains('"')) c = "\"" + c.replace("\"", "\"\"") + "\"";
-        out += cells.join(separator) + "\n";
-    }
-    return out;
+Table ResultsStage::table() const {
+    return evaluate::resultsTable(document_.project(), rows_);
 }
 
 void ResultsStage::copy() {
-    QApplication::clipboard()->setText(asText('\t'));
-    document_.say(tr("Copied %1 rows.").arg(rows_.size()));
+    QApplication::clipboard()->setText(text(io::toTabs(table())));
+    document_.say(tr("Copied %1.").arg(text(counted(static_cast<long long>(rows_.size()), "row"))));
 }
 
 void ResultsStage::save() {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save results"), "results.csv", tr("CSV (*.csv)"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save results"), "results.csv", tableFilter());
     if (path.isEmpty()) return;
-    const auto done = replaceFile(path.toStdString(), asText(',').toStdString());
+    const auto done = exportResults(table(), path.toStdString());
     document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);
 }
 

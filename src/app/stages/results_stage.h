@@ -20,7 +20,7 @@ class ResultsStage final : public QWidget {
 public:
     explicit ResultsStage(Document& document, QWidget* parent = nullptr);
     bool isCurrent() const { return !job_.isBusy(); }
-    QString asText(QChar separator) const; // the grid with headings, for copying and saving
+    Table table() const; // for copying and saving
 
 Q_SIGNALS:
     void fitWanted(jointer::AnalysisId id);

@@ -216,22 +216,15 @@ void WorkStage::setSpan(double low, double high) {
 
 namespace {
 
-// The numbers of a span for the readout: points, area by trapezoids, maximum.
+// The numbers of a span for the readout.
 std::string spanText(const Curve& c, std::pair<double, double> span) {
-    double area = 0, top = -INFINITY, at = 0;
-    std::size_t n = 0, before = c.size();
-    for (std::size_t i = 0; i < c.size(); ++i) {
-        if (!c.counts(i) || c.x[i] < span.first || c.x[i] > span.second) continue;
-        if (before < c.size()) area += 0.5 * (c.y[i] + c.y[before]) * (c.x[i] - c.x[before]);
-        if (c.y[i] > top) top = c.y[i], at = c.x[i];
-        before = i;
-        ++n;
-    }
-    if (n == 0) return {};
+    const SpanNumbers found = numbersOfSpan(c, span.first, span.second);
+    if (found.n == 0) return {};
     auto number = [](double v, int digits = 5) { return readableNumber(v, digits); };
-    return fmt::format("span {} … {}   Δx {}   {} points   area {}   maximum {} at {}", number(span.first),
-                       number(span.second), number(span.second - span.first), n, number(area, 4),
-                       number(top, 4), number(at));
+    return fmt::format("span {} … {}   Δx {}   {}   area {}   maximum {} at {}", number(span.first),
+                       number(span.second), number(span.second - span.first),
+                       counted(static_cast<long long>(found.n), "point"), number(found.area, 4),
+                       number(found.maximum, 4), number(found.at));
 }
 
 // Plot and strip share one range of x.
