@@ -120,7 +120,7 @@ TEST(Gestures, DeleteLeavesTheProbedPointOutAndTakesItBack) {
 TEST(Gestures, ABoxLeavesOutAllPointsInItAsOneEdit) {
     Cleaning d;
     d.click(d.window.clean(), "Leave out");
-    const QPoint a = d.plot->toPixels(744.9, 4000).toPoint(), b = d.plot->toPixels(750.1, -500).toPoint();
+    const QPoint a = d.plot->toPixels(745.0, 4000).toPoint(), b = d.plot->toPixels(750.2, -500).toPoint();
     QTest::mousePress(d.plot, Qt::LeftButton, {}, a);
     QTest::mouseMove(d.plot, (a + b) / 2);
     QTest::mouseMove(d.plot, b);
