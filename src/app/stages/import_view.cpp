@@ -22,6 +22,7 @@
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QTableView>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -71,12 +72,19 @@ ImportView::ImportView(Document& document, QWidget* parent)
     views->addWidget(grid_, 1);
     column->addLayout(views, 3);
     column->addWidget(plot_, 2);
-    side->addWidget(caption(tr("How it was read")));
+    auto* inside = new QWidget;
+    auto* parts = new QVBoxLayout(inside);
+    parts->setContentsMargins(0, 0, 6, 0);
     form_ = new SettingsForm;
-    side->addWidget(form_);
-    side->addWidget(target_);
-    side->addWidget(warnings_);
-    side->addStretch(1);
+    parts->addWidget(warnings_); // what is in doubt comes first
+    parts->addWidget(caption(tr("How it was read")));
+    parts->addWidget(form_);
+    parts->addWidget(target_);
+    parts->addStretch(1);
+    QScrollArea* scroll = paneScroll(inside, tr("Settings of the reading"));
+    scroll->setObjectName("plain");
+    inside->setObjectName("plain");
+    side->addWidget(scroll);
     connectParts();
     connect(watching_, &QTimer::timeout, this, &ImportView::watch);
     connect(import_, &QPushButton::clicked, this, &ImportView::importAll);

@@ -106,6 +106,8 @@ QFrame#openCard { background: @panel; border: 1px solid @accent; border-radius: 
 QFrame#recovery { background: @warnsoft; border-bottom: 1px solid @line; }
 QFrame#hairline { background: @line; border: none; }
 QSplitter::handle { background: @line; }
+QSplitter#stageSplit::handle { background: @ground; border-left: 1px solid @line; }
+QSplitter#stageSplit::handle:hover { background: @line; }
 QProgressBar { border: none; background: @line; border-radius: 2px; max-height: 4px; }
 QProgressBar::chunk { background: @accent; border-radius: 2px; }
 )";
