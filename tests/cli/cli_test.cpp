@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command line as scripts see it: exit status, one JSON document, messages on standard error.
+#include "io/reader.h"
 #include "run_cli.h"
 
 #include <cmath>
@@ -78,6 +79,25 @@ TEST_F(Cli, SaysNothingThatIsNotMeant) {
     EXPECT_THAT(one, HasSubstr("4 points, converged after 1 iteration\n"));
     for (const char* plural : {"1 points", "1 iterations", "1 rows"})
         EXPECT_THAT(one, testing::Not(HasSubstr(std::string(" ") + plural)));
+}
+
+// The command line names no setting of a reader: what a description holds is an option, with its help.
+TEST_F(Cli, EverySettingOfAReaderIsAnOption) {
+    for (const char* command : {"read", "stats", "fit"}) {
+        const std::string help = run(std::string(command) + " --help").out;
+        for (const jointer::io::ReaderKind& reader : jointer::io::readerCatalogue())
+            for (const jointer::Setting& s : reader.info.settings)
+                EXPECT_THAT(help, HasSubstr("--" + s.key)) << command << ", " << reader.info.key;
+    }
+    const std::string plate = write("plate.csv", ",1,2,3\nA,1,2,3\nB,2,3,4\n");
+    const json as = run("read " + plate + " --json").document();
+    EXPECT_EQ(as["tables"][0]["rows"], 6);
+    EXPECT_EQ(as["alternatives"][0]["options"], "--plate no");
+    const Ran other = run("read " + plate + " --plate no --json");
+    EXPECT_EQ(other.document()["tables"][0]["rows"], 2);
+    EXPECT_FALSE(other.document().contains("alternatives"));
+    EXPECT_EQ(run("read " + plate + " --plate perhaps").status, 2);
+    EXPECT_EQ(run("read " + plate + " --heading first").status, 2);
 }
 
 TEST_F(Cli, FitsAsTheContractSays) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "describe/kind.h"
+#include "describe/catalogue.h"
 
 #include <cmath>
 #include <gmock/gmock.h>
@@ -130,4 +130,55 @@ TEST(Kind, WhatDoesNotFitIsDroppedAndSaid) {
     EXPECT_FALSE(s.has("window"));
     EXPECT_EQ(s.text("method"), "poly");
     EXPECT_TRUE(s.has("of-a-newer-version"));
+}
+
+// A line that may be "none", a separator that may be any one sign, a setting that no form shows.
+TEST(Kind, NoughtOtherTextsAndHiddenSettings) {
+    const KindInfo reader{
+        .key = "text",
+        .name = "Text",
+        .purpose = "",
+        .settings = {{.key = "heading",
+                      .label = "Headings",
+                      .kind = SettingKind::WholeNumber,
+                      .lowest = 0,
+                      .zero = "none"},
+                     {.key = "separator",
+                      .label = "Separator",
+                      .kind = SettingKind::Choice,
+                      .choices = {{"tab", "tab"}, {",", "comma"}},
+                      .others = 1},
+                     {.key = "rows", .label = "Rows", .kind = SettingKind::List, .hidden = true}}};
+    const Setting &heading = reader.settings[0], &separator = reader.settings[1];
+    EXPECT_EQ(std::get<double>(*parseValue(heading, "none")), 0);
+    EXPECT_EQ(std::get<double>(*parseValue(heading, " 7 ")), 7);
+    EXPECT_EQ(valueText(heading, Value(0.0)), "none");
+    EXPECT_EQ(valueText(heading, Value(7.0)), "7");
+    EXPECT_FALSE(parseValue(heading, "first"));
+    EXPECT_FALSE(parseValue(heading, "-1"));
+    for (const char* good : {"tab", ",", "comma", "#", "µ"}) EXPECT_TRUE(parseValue(separator, good)) << good;
+    EXPECT_EQ(std::get<std::string>(*parseValue(separator, "comma")), ",");
+    for (const char* bad : {"", "##", "blank"}) EXPECT_FALSE(parseValue(separator, bad)) << bad;
+    EXPECT_FALSE(isShown(reader, reader.settings[2], {}));
+    Settings given;
+    given.set("separator", "µ");
+    EXPECT_TRUE(validate(reader, given));
+    given.set("separator", "two");
+    EXPECT_FALSE(validate(reader, given));
+}
+
+TEST(Catalogue, FindsKindsByKeyInTheirOrder) {
+    struct Made {
+        KindInfo info;
+        int number;
+    };
+    const Catalogue<Made> all(std::vector<Made>{{{.key = "b", .name = "B", .purpose = ""}, 1},
+                                                {{.key = "a", .name = "A", .purpose = ""}, 2}});
+    EXPECT_EQ(all.size(), 2U);
+    EXPECT_EQ(all.find("a")->number, 2);
+    EXPECT_EQ(all.find("c"), nullptr);
+    EXPECT_EQ(all.indexOf(*all.find("a")), 1U);
+    EXPECT_THAT(all.keys(), testing::ElementsAre("b", "a"));
+    const Catalogue<KindInfo> plain(std::vector<KindInfo>{kind});
+    EXPECT_EQ(plain.find("smooth")->name, "Smooth") << "a kind may be its description";
 }

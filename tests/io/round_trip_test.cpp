@@ -95,3 +95,14 @@ TEST(RoundTrip, EmptyAndOddTables) {
     for (const WriterKind& writer : writerCatalogue())
         for (const Table* t : {&empty, &infinite}) EXPECT_TRUE(writer.bytes(*t)) << writer.info.key;
 }
+
+TEST(RoundTrip, TabsForTheClipboard) {
+    Table t;
+    t.columns = {textColumn("name", {"a\tb", "plain, with a comma", "say \"yes\""}),
+                 numberColumn("mass", "mg", {1.5, NAN, -2})};
+    EXPECT_EQ(toTabs(t), "name\tmass [mg]\n\"a\tb\"\t1.5\nplain, with a comma\t\n\"say \"\"yes\"\"\"\t-2\n");
+    const auto back = read(toTabs(t), "pasted block", {});
+    ASSERT_TRUE(back);
+    EXPECT_EQ(back->tables[0].table.columns[0].cells->texts[0], "a\tb");
+    EXPECT_EQ(back->tables[0].table.columns[1].unit, "mg");
+}
