@@ -109,11 +109,15 @@ std::vector<DeclaredColumn> columnsInLine(std::string_view line, std::size_t col
     for (const auto& [open, close] : {std::pair('[', ']'), std::pair('{', '}')}) // around all of it
         if (list->front() == open && list->find(close) == list->size() - 1)
             list = trimmed(list->substr(1, list->size() - 2));
+    if (columns == 1 && list->find_first_of(",;|\t") == list->npos) return {namedColumn(*list)};
     for (const char separator : {',', ';', '|', '\t', kWideBlanks, kBlanks}) {
+        const bool wide = separator == kWideBlanks;
+        if (separator != kBlanks && list->find(wide ? "  " : std::string(1, separator)) == list->npos)
+            continue;
         const auto fields = fieldTexts(*list, separator);
         const bool words = std::ranges::all_of(
             fields, [](const std::string& f) { return std::ranges::any_of(f, isLetter); });
-        if (fields.size() != columns || !words) continue;
+        if (fields.size() != columns || !words) return {};
         std::vector<DeclaredColumn> out;
         for (std::string_view field : fields) {
             const bool quoted = field.size() > 1 && field.front() == '\'' && field.back() == '\'';

@@ -262,8 +262,9 @@ void takeDeclared(const std::vector<std::string_view>& lines, DialectGuess& g) {
     g.declaredFrom = static_cast<long>(found.firstLine) + 1;
     g.declaredTo = static_cast<long>(found.lastLine) + 1;
     const long heading = d.heading;
-    const bool own = heading > 0 && !isComment(lines[static_cast<std::size_t>(heading) - 1], d.comment) &&
-                     (heading < g.declaredFrom || heading > g.declaredTo);
+    // A line of words above the list is a title; one below it names the columns.
+    const bool own =
+        heading > g.declaredTo && !isComment(lines[static_cast<std::size_t>(heading) - 1], d.comment);
     for (std::size_t c = 0; c < d.columns; ++c) {
         if (!own) g.names[c] = found.columns[c].name;
         if (!own || g.unitTexts[c].empty()) g.unitTexts[c] = found.columns[c].unit;

@@ -41,6 +41,11 @@ TEST(Declared, HeadingsInComments) {
     } all[] = {
         {"# run 7\n# columns: time, depth [cm], flux (mg/L)\n# by hand\n1 2 3\n2 3 4\n",
          "time | depth [cm] | flux [mg/L]"},
+        {"# columns: time (s), wet mass, dry mass, depth\n1\t2\t3\t4\t\n2\t3\t4\t5\t\n",
+         "time [s] | wet mass | dry mass | depth"},
+        {"# columns: Growth rate [mm/d]\n0.5\n0.75\n", "Growth rate [mm/d]"},
+        {"All values were checked twice\n# columns: a, b, c, d, e\n1 2 3 4 5\n2 3 4 5 6\n",
+         "a | b | c | d | e"},
         {"% Fields = time depth flux\n1,2,3\n2,3,4\n", "time | depth | flux"},
         {"# names: ['time', 'depth']\n1\t2\n2\t3\n", "time | depth"},
         {"Column names: time; mass (mg)\n\n1;2,5\n2;3,5\n", "time | mass [mg]"},
