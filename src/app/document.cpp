@@ -4,7 +4,6 @@
 #include "app/widgets.h"
 #include "project/several.h"
 
-#include <algorithm>
 #include <nlohmann/json.hpp>
 #include <utility>
 
@@ -107,7 +106,7 @@ int Document::restoreView(const std::string& saved) {
     element_ = ElementId::fromText(textOf("element"));
     order_ = textOf("order");
     if (view.contains("sideWidth") && view["sideWidth"].is_number_integer())
-        sideWidth = std::clamp(view["sideWidth"].get<int>(), 280, 520);
+        sideWidth = view["sideWidth"].get<int>();
     xRange.reset();
     if (view.contains("xRange") && view["xRange"].is_array() && view["xRange"].size() == 2 &&
         view["xRange"][0].is_number() && view["xRange"][1].is_number() &&

@@ -186,18 +186,17 @@ StageParts layOutStage(QWidget* page) {
 }
 
 void setSideWidth(QWidget* window, int width) {
+    width = std::clamp(width, kSideWidth, kMostSideWidth);
     for (auto* split : window->findChildren<QSplitter*>("stageSplit")) {
         const int all = split->width() > 0 ? split->width() : window->width();
-        split->setSizes({std::max(1, all - width), std::clamp(width, kSideWidth, kMostSideWidth)});
+        split->setSizes({std::max(1, all - width), width});
     }
 }
 
-int onSideWidth(QWidget* window, std::function<void(int)> act) {
-    const auto splits = window->findChildren<QSplitter*>("stageSplit");
-    for (QSplitter* split : splits)
+void onSideWidth(QWidget* window, std::function<void(int)> act) {
+    for (auto* split : window->findChildren<QSplitter*>("stageSplit"))
         QObject::connect(split, &QSplitter::splitterMoved, window,
                          [split, act] { act(split->sizes().value(1)); });
-    return static_cast<int>(splits.size());
 }
 
 QWidget* toolStrip(QHBoxLayout*& row) {

@@ -60,7 +60,7 @@ StageParts layOutStage(QWidget* page);
 
 // The width of the side pane, the same in all stages of a window.
 void setSideWidth(QWidget* window, int width);
-int onSideWidth(QWidget* window, std::function<void(int)> act); // gives the number of stages
+void onSideWidth(QWidget* window, std::function<void(int)> act);
 
 // The strip above a canvas, for a few tools.
 QWidget* toolStrip(QHBoxLayout*& row);

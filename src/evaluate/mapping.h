@@ -25,6 +25,7 @@ using Check = Outcome<std::vector<std::string>>; // facts, and what is wrong
 struct MappingKind {
     KindInfo info; // its key is that of DatasetSource::kind
     std::vector<Slot> slots;
+    bool saysWhatItLacks = false; // its `curve` does, without the whole check
     bool maySlotsBeEmpty = false; // needed ones without a column are told, not refused
     void (*guess)(const Slot& slot, const Table& table, Roles& out);
     void (*check)(const Table& table, const Roles& roles, Check& check);

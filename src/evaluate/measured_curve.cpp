@@ -16,7 +16,7 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
                           {}});
         return {};
     }
-    if (kind->info.key != mappingCatalogue().front().info.key) { // a curve says itself what it lacks
+    if (!kind->saysWhatItLacks) {
         auto check = checkedRoles(*kind, table, d.source.roles);
         std::ranges::move(check.issues, std::back_inserter(issues));
     }

@@ -62,7 +62,8 @@ const Catalogue<UncertaintyRule>& uncertaintyRules() {
          .sigma =
              [](const Curve& c, std::span<const double>, const Settings& given) {
                  Sigma sigma;
-                 for (double y : c.y) sigma.push_back(amountIn(given, kFraction) * std::abs(y));
+                 const double fraction = amountIn(given, kFraction);
+                 for (double y : c.y) sigma.push_back(fraction * std::abs(y));
                  return sigma;
              },
          .said =

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a text says of its columns above them, other than in a line of headings: "columns: time, depth (cm)",
-// a numbered list of descriptions, or a header of its own (ecsv.cpp, csvy.cpp).
+// a numbered list of descriptions, or a header of its own (formats/headed_text.cpp).
 #pragma once
 
 #include "io/reader.h"

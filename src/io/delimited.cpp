@@ -82,14 +82,13 @@ bool takePlate(std::string_view text, const Settings& told, ReadResult& out) {
     std::vector<char> separators = {',', ';', '\t', '|', kBlanks};
     if (told.has("separator")) separators = {separatorFromText(told.text("separator"))};
     for (const char separator : separators) {
-        auto plate = plateTable(text, separator, told, out.issues);
+        auto plate = plateTable(text, separator, told, out);
         if (!plate) continue;
         out.dialect.separator = separator;
         out.dialect.heading = plate->headingLine;
         out.dialect.first = plate->firstDataLine;
         describeLines(text, *plate, out);
         out.tables.push_back(std::move(*plate));
-        if (told.text("plate") != "yes") out.alternatives = {tableAsItStands()};
         return true;
     }
     return false;

@@ -60,8 +60,9 @@ struct DialectGuess {
 
 // Settings: separator (the character, "tab", "space", "fixed"), decimal, heading and units ("none" or a
 // line), first, comment, missing (comma-separated), widths, transpose, key-value. What is absent is guessed.
-char separatorFromText(const std::string& text); // "tab", "space", a character
 DialectGuess guessDialect(std::string_view text, const Settings& told);
+
+char separatorFromText(const std::string& text); // "tab", "space", a character
 
 // Whether a field reads as a number, a moment or a limit in the decimal mark: 1 for plain ones, less for
 // those that take more good will, 0 for none.

@@ -212,12 +212,6 @@ ReadTable longTable(const Grid& grid, const std::vector<Block>& blocks, const Ce
 
 } // namespace
 
-Alternative tableAsItStands() {
-    Alternative other{"a table as it stands", {}};
-    other.told.set("plate", "no");
-    return other;
-}
-
 Setting plateSetting() {
     return {.key = "plate",
             .label = "Plate",
@@ -228,7 +222,7 @@ Setting plateSetting() {
 }
 
 std::optional<ReadTable> plateTable(std::string_view text, char separator, const Settings& told,
-                                    std::vector<Issue>& issues) {
+                                    ReadResult& out) {
     const std::string wanted = told.text("plate");
     for (const char* key : {"heading", "first", "units", "names", "transpose", "key-value", "widths"})
         if (wanted != "yes" && told.has(key)) return std::nullopt; // the lines were told
@@ -243,13 +237,17 @@ std::optional<ReadTable> plateTable(std::string_view text, char separator, const
     const std::string markers = told.text("missing");
     for (std::string_view marker : split(markers, ','))
         if (!trimmed(marker).empty()) rules.missing.emplace_back(trimmed(marker));
-    ReadTable table = longTable(grid, alike, rules, issues);
-    if (wanted != "yes")
-        issues.push_back({"plate",
+    ReadTable table = longTable(grid, alike, rules, out.issues);
+    if (wanted == "yes") return table;
+    out.issues.push_back({"plate",
                           fmt::format("Read as a plate of {} × {} wells, a row for each. Choose “a table as "
                                       "it stands” if it is none.",
                                       alike.front().size.rows, alike.front().size.columns),
                           {.line = table.headingLine}});
+    Alternative plain{"a table as it stands", {}};
+    plain.told.set("plate", "no");
+    if (std::ranges::find(out.alternatives, plain.words, &Alternative::words) == out.alternatives.end())
+        out.alternatives.push_back(std::move(plain));
     return table;
 }
 

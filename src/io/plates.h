@@ -10,10 +10,9 @@ namespace jointer::io {
 // The wells of the plates in a text whose fields stand apart by `separator`; nothing where it holds none, or
 // holds much else. Blocks are columns, named by the title above them or the word in their corner.
 // Cost: linear in the text, which is looked at up to some hundred lines.
+// Says so, and offers the plain table, in `out`.
 std::optional<ReadTable> plateTable(std::string_view text, char separator, const Settings& told,
-                                    std::vector<Issue>& issues);
-
-Alternative tableAsItStands();
+                                    ReadResult& out);
 
 // The option that readers of text and of sheets share.
 Setting plateSetting();

@@ -151,6 +151,7 @@ MappingKind curveMapping() {
                        .several = true},
                       {.role = Role::XError, .label = "± x", .help = "Standard uncertainties of x."},
                       {.role = Role::YError, .label = "± y", .help = "Standard uncertainties of y."}},
+            .saysWhatItLacks = true,
             .guess = guess,
             .check = check,
             .curve = curve};

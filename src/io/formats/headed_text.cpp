@@ -3,6 +3,7 @@
 // comments, after the line "%ECSV") and CSVY (between lines of three dashes).
 #include "base/text.h"
 #include "io/encoding.h"
+#include "io/line_cursor.h"
 #include "io/text_tables.h"
 #include "io/yaml_header.h"
 
@@ -18,16 +19,8 @@ constexpr std::size_t kMostHeaderLines = 50000;
 struct Cut {
     std::string yaml;
     std::size_t lines = 0, end = 0;
-    bool closed = false;
+    bool closed = false; // by a second fence
 };
-
-std::string_view lineAt(std::string_view text, std::size_t at, std::size_t& next) {
-    const std::size_t end = text.find('\n', at);
-    next = end == text.npos ? text.size() : end + 1;
-    std::string_view line = text.substr(at, end == text.npos ? text.npos : end - at);
-    if (line.ends_with('\r')) line.remove_suffix(1);
-    return line;
-}
 
 std::string_view uncommented(std::string_view line) {
     if (line.starts_with("# ")) return line.substr(2);
@@ -38,31 +31,36 @@ bool isFence(std::string_view line) {
     return trimmed(uncommented(line)) == "---";
 }
 
+// Gives each line to `take` until it wants no more.
+template <class Take> Cut cutWhile(std::string_view text, Take take) {
+    Cut cut;
+    LineCursor lines(text.data(), text.data() + text.size(), '\n', {});
+    const char *from = nullptr, *to = nullptr;
+    while (cut.lines < kMostHeaderLines && lines.next(from, to) && take(std::string_view(from, to), cut)) {
+        cut.yaml += '\n';
+        cut.end = static_cast<std::size_t>(lines.place() - text.data());
+        ++cut.lines;
+    }
+    return cut;
+}
+
 // ECSV: all comment lines at the top.
 Cut cutComments(std::string_view text) {
-    Cut cut;
-    for (std::size_t next; cut.end < text.size() && cut.lines < kMostHeaderLines;
-         cut.end = next, ++cut.lines) {
-        const std::string_view line = lineAt(text, cut.end, next);
-        if (!line.starts_with('#')) break;
+    return cutWhile(text, [](std::string_view line, Cut& cut) {
+        if (!line.starts_with('#')) return false;
         if (cut.lines > 0 && !isFence(line)) cut.yaml += uncommented(line);
-        cut.yaml += '\n';
-    }
-    cut.closed = true;
-    return cut;
+        return true;
+    });
 }
 
 // CSVY: from the first fence to the second.
 Cut cutFenced(std::string_view text) {
-    Cut cut;
-    for (std::size_t next; cut.end < text.size() && cut.lines < kMostHeaderLines && !cut.closed;
-         cut.end = next, ++cut.lines) {
-        const std::string_view line = lineAt(text, cut.end, next);
+    return cutWhile(text, [](std::string_view line, Cut& cut) {
+        if (cut.closed) return false;
         cut.closed = cut.lines > 0 && (isFence(line) || trimmed(uncommented(line)) == "...");
         if (cut.lines > 0 && !cut.closed) cut.yaml += uncommented(line);
-        cut.yaml += '\n';
-    }
-    return cut;
+        return true;
+    });
 }
 
 // What the header settles, where it is not told otherwise.
@@ -125,8 +123,7 @@ ReaderKind csvyReader() {
             .endings = {"csvy"},
             .recognise =
                 [](std::string_view head, std::string_view) {
-                    std::size_t next = 0;
-                    if (!isFence(lineAt(head, 0, next))) return 0;
+                    if (!isFence(head.substr(0, head.find_first_of("\r\n")))) return 0;
                     const Cut cut = cutFenced(head);
                     const bool lists = cut.yaml.contains("fields:") || cut.yaml.contains("columns:") ||
                                        cut.yaml.contains("name:") || cut.yaml.contains("title:");
