@@ -1,38 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluate/evaluator.h"
 
-#include "base/text.h"
-#include "evaluate/measured_curve.h"
-#include "evaluate/sources.h"
-
-#include <fmt/format.h>
+#include "evaluate/report_json.h"
 
 namespace jointer::evaluate {
 
-// What a memo entry of a step holds.
-struct RememberedStep {
-    steps::StepOutput output;
-    std::vector<Issue> issues;
-    Digest digest;
-};
-
 namespace {
 
-std::size_t bytesOf(const Curve& c) {
-    return sizeof c +
-           sizeof(double) *
-               (c.x.size() * (2 + c.replicates.size() + c.more.size()) + c.sigma.size() + c.sigmaX.size()) +
-           c.excluded.size() + 4 * c.rowIds.size();
+StepResult stageOf(const Stored& stored) {
+    return {.output = stored.as<steps::StepOutput>(), .issues = stored.issues, .digest = stored.digest};
 }
 
-// Whether the points of a dataset come, by whatever way, from another.
-bool comesFrom(const Project& project, const Dataset& d, DatasetId wanted, std::set<DatasetId>& seen) {
-    for (DatasetId id : d.source.inputs) {
-        if (id == wanted) return true;
-        const auto input = seen.insert(id).second ? project.datasets.find(id) : nullptr;
-        if (input && comesFrom(project, *input, wanted, seen)) return true;
-    }
-    return false;
+// What depends on the axes and the protocol, not on the problem: units, and remarks on the points.
+void finish(fit::FitReport& r, const Curve& c, const std::vector<Issue>& remarks) {
+    for (fit::DerivedResult& d : r.derived)
+        d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
+    std::ranges::copy(remarks, std::back_inserter(r.warnings));
 }
 
 } // namespace
@@ -63,147 +46,112 @@ std::shared_ptr<const Curve> ProtocolResult::leftOutAsMeasured() const {
     return moved;
 }
 
-std::shared_ptr<const RememberedStep> Evaluator::source(const Project& project, const Dataset& d,
-                                                        std::vector<Issue>& issues) {
-    if (const SourceKind* kind = sourceCatalogue().find(d.source.kind))
-        return derived(project, d, *kind, issues);
-    auto filled = table(project, d.source.table);
-    Hasher h;
-    h.add("measured").add(d.source.kind).add(d.source.roles.size());
-    for (const RoleBinding& b : d.source.roles) {
-        const Column* c = filled.value.find(b.column);
-        h.add(static_cast<int>(b.role)).add(b.of).add(c != nullptr);
-        if (c) h.add(digestOfCells(c->cells)).add(c->name).add(c->unit).add(static_cast<int>(c->kind));
-    }
-    d.source.settings.addTo(h);
-    h.add(digestOfRows(filled.value.rows));
-    for (const auto& [row, kind] : filled.value.rowKinds) h.add(row).add(static_cast<int>(kind));
-    const Digest key = h.digest();
-    issues = std::move(filled.issues);
-    if (auto known = memo_.find<RememberedStep>(key)) {
-        std::ranges::copy(known->issues, std::back_inserter(issues));
-        return known;
-    }
-    auto made = std::make_shared<RememberedStep>();
-    made->output.curve = curveFromColumns(filled.value, d, made->issues);
-    std::ranges::copy(made->issues, std::back_inserter(issues));
-    made->digest =
-        Hasher().add("curve").add(key).digest(); // stands for its content: it follows from the columns
-    memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));
-    return made;
+fit::Prediction FitResult::sample(const std::vector<double>& xs) const {
+    const std::span<const double> column(xs);
+    return fit::predict(*model, *report, {&column, 1});
 }
 
-// Functions, and datasets made of others: of these the curve at the end of the protocol is taken.
-std::shared_ptr<const RememberedStep> Evaluator::derived(const Project& project, const Dataset& d,
-                                                         const SourceKind& kind, std::vector<Issue>& issues) {
-    auto nothing = std::make_shared<RememberedStep>();
-    std::set<DatasetId> seen;
-    if (comesFrom(project, d, d.id, seen)) {
-        issues.push_back(
-            {"circle", fmt::format("“{}” is made of itself; choose other datasets.", d.name), {}});
-        return nothing;
-    }
-    std::vector<std::shared_ptr<const steps::StepOutput>> held;
-    std::vector<const Curve*> inputs;
-    Hasher h;
-    h.add("derived").add(kind.info.key).add(kind.info.version).add(d.source.inputs.size());
-    d.source.settings.addTo(h);
-    for (DatasetId id : d.source.inputs) {
-        const ProtocolResult chain = protocol(project, id);
-        held.push_back(chain.end().output);
-        inputs.push_back(&held.back()->curve);
-        h.add(chain.end().digest);
-    }
-    if (inputs.size() < kind.inputs) {
-        issues.push_back(
-            {"dataset-gone",
-             fmt::format("“{}” needs {}.", d.name, counted(static_cast<long long>(kind.inputs), "dataset")),
-             {}});
-        return nothing;
-    }
-    const Digest key = h.digest();
-    if (auto known = memo_.find<RememberedStep>(key)) {
-        issues = known->issues;
-        return known;
-    }
-    auto made = std::make_shared<RememberedStep>();
-    made->output.curve = kind.curve(d.source.settings, inputs, issues);
-    made->issues = issues;
-    made->digest = Hasher().add("curve").add(key).digest();
-    memo_.put<RememberedStep>(key, made, bytesOf(made->output.curve));
-    return made;
+Walk Evaluator::walk(const Project& project, const Request& request, const Analysis* asked) {
+    return {graph_,
+            [ground = Ground{project, digests_, fits_, asked}](const NodeId& id) {
+                return plannedNode(ground, id);
+            },
+            request};
 }
 
-Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project, const Dataset& d) {
-    Outcome<std::shared_ptr<const Curve>> out;
-    const auto known = source(project, d, out.issues);
-    out.value = std::shared_ptr<const Curve>(known, &known->output.curve);
+Outcome<Table> Evaluator::table(const Project& project, TableId id) {
+    const auto table = project.tables.find(id);
+    if (!table) return {{}, {{"table-gone", "The table is no longer there.", {}}}};
+    Outcome<Table> out{*table, {}};
+    Walk walk = this->walk(project);
+    for (Column& column : out.value.columns) {
+        const Stored& cells = walk.result(columnNode(id, column.id));
+        column.cells = cells.as<Cells>();
+        for (const Issue& issue : cells.issues)
+            if (std::ranges::find(out.issues, issue) == out.issues.end()) out.issues.push_back(issue);
+    }
     return out;
+}
+
+Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project, const Dataset& dataset) {
+    Walk walk = this->walk(project);
+    const Stored& stored = walk.result(measuredNode(dataset.id));
+    const auto output = stored.as<steps::StepOutput>();
+    return {std::shared_ptr<const Curve>(output, &output->curve), stored.issues};
 }
 
 ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
     ProtocolResult out;
+    Walk walk = this->walk(project);
+    const Chain chain = chainOf(project, id);
+    out.stages.push_back(stageOf(walk.result(chain.stages.front())));
+    std::swap(out.issues, out.stages.front().issues);
     const auto dataset = project.datasets.find(id);
-    std::shared_ptr<const RememberedStep> first = std::make_shared<RememberedStep>();
-    if (dataset)
-        first = source(project, *dataset, out.issues);
-    else
-        out.issues.push_back({"dataset-gone", "The dataset is no longer there.", {}});
-    out.stages.push_back({.step = {},
-                          .on = true,
-                          .output = std::shared_ptr<const steps::StepOutput>(first, &first->output),
-                          .issues = {},
-                          .digest = first->digest});
-    if (!dataset) return out;
-
-    // One chain with all steps, and one that passes over those that smooth, for fits.
-    auto applyStep = [&](const Step& step, const StepResult& before) {
-        Hasher h;
-        const steps::StepKind* kind = steps::catalogue().find(step.kind);
-        h.add("step").add(step.kind).add(kind ? kind->info.version : 0).add(before.digest);
-        step.settings.addTo(h);
-        const Digest key = h.digest();
-        auto known = memo_.find<RememberedStep>(key);
-        if (!known) {
-            auto applied = steps::apply(step.kind, before.curve(), step.settings);
-            auto made = std::make_shared<RememberedStep>(
-                RememberedStep{std::move(applied.value), std::move(applied.issues), {}});
-            made->digest = digestOf(made->output.curve);
-            memo_.put<RememberedStep>(key, made,
-                                      bytesOf(made->output.curve) + 16 * made->output.takenX.size());
-            known = made;
-        }
-        return StepResult{step.id, true, std::shared_ptr<const steps::StepOutput>(known, &known->output),
-                          known->issues, known->digest};
-    };
-    std::shared_ptr<StepResult> unsmoothed;
-    for (const Step& step : dataset->protocol) {
-        const StepResult before = out.stages.back();
-        if (!step.on) {
-            StepResult same = before;
-            same.step = step.id;
-            same.on = false;
-            out.stages.push_back(std::move(same));
-            continue;
-        }
-        const steps::StepKind* kind = steps::catalogue().find(step.kind);
-        const bool smooths = kind && kind->smooths;
-        if (smooths && !unsmoothed)
-            unsmoothed = std::make_shared<StepResult>(before);
-        else if (!smooths && unsmoothed)
-            *unsmoothed = applyStep(step, *unsmoothed);
-        out.stages.push_back(applyStep(step, before));
+    for (std::size_t i = 1; i < chain.stages.size(); ++i) {
+        StepResult stage = stageOf(walk.result(chain.stages[i]));
+        const Step& step = dataset->protocol[i - 1];
+        if (!step.on) stage.issues = out.stages.back().issues;
+        stage.step = step.id;
+        stage.on = step.on;
+        out.stages.push_back(std::move(stage));
     }
-    out.unsmoothed = unsmoothed;
+    if (chain.unsmoothed)
+        out.unsmoothed = std::make_shared<const StepResult>(stageOf(walk.result(*chain.unsmoothed)));
     return out;
 }
 
 std::shared_ptr<const CurveOverview> Evaluator::overview(const StepResult& stage) {
-    const Digest key = Hasher().add("overview").add(stage.digest).digest();
-    if (auto known = memo_.find<CurveOverview>(key)) return known;
-    auto made = std::make_shared<const CurveOverview>(stage.curve());
-    memo_.put<CurveOverview>(key, made, made->bytes());
-    return made;
+    const Node node{.own = Hasher().add("overview").add(stage.digest).digest(),
+                    .compute = [&](std::span<const Stored>, const Request&) -> Stored {
+                        auto made = std::make_shared<const CurveOverview>(stage.curve());
+                        const std::size_t bytes = made->bytes();
+                        return {std::move(made), {}, {}, bytes};
+                    }};
+    return graph_.result(node, {}).as<CurveOverview>();
+}
+
+FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const Request& request) {
+    FitResult out;
+    if (analysis.inputs.empty()) {
+        out.report = failure("no-input", "This fit has no dataset.");
+        return out;
+    }
+    Walk walk = this->walk(project, request, &analysis);
+    const Stored& curve = walk.result(curveNode(project, analysis.inputs.front()));
+    const auto output = curve.as<steps::StepOutput>();
+    out.points = std::shared_ptr<const Curve>(output, &output->curve);
+    const Stored& observations = walk.result(observationsNode(analysis.id));
+    const auto taken = observations.as<Observations>();
+    if (!taken) {
+        out.report = std::unexpected(observations.issues.front());
+        return out;
+    }
+    out.model = taken->model;
+    out.used = taken->used;
+    out.weightsNote = taken->weightsNote;
+    out.key = observations.digest;
+    const Stored& fitted = walk.result(fitNode(analysis.id));
+    if (!fitted.value) {
+        out.report = std::unexpected(fitted.issues.front());
+        return out;
+    }
+    out.report = *fitted.as<fit::FitReport>();
+    finish(*out.report, *out.points, observations.issues);
+    if (request.effort != Effort::OneIteration && !analysis.settings.flag("hold"))
+        fits_.keepValues(analysis.id, out.model->formula(), out.report->values());
+    return out;
+}
+
+std::map<std::string, std::string> Evaluator::collect(const Project& project) {
+    std::map<std::string, std::string> out;
+    for (const auto& a : project.analyses) {
+        if (a->inputs.empty() || a->settings.flag("hold")) continue;
+        Walk walk = this->walk(project, {.effort = Effort::Remembered});
+        const Stored& fitted = walk.result(fitNode(a->id));
+        if (fitted.value && fitted.whole)
+            out[walk.result(observationsNode(a->id)).digest.hex()] = reportText(*fitted.as<fit::FitReport>());
+    }
+    return out;
 }
 
 } // namespace jointer::evaluate

@@ -1,23 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Results of a project: computed columns, curves after each step, fits. Each is remembered under a digest of
-// what it reads, so that asking again costs a look-up; what did not change is not computed again, also after
-// reopening. Thread-safe: workers may evaluate different projects at once.
+// Results of a project: computed columns, curves after each step, fits, put together from the nodes of the
+// graph. Asking again costs a look-up; what did not change is not computed again, also after reopening.
+// Thread-safe: workers may evaluate different projects at once.
 #pragma once
 
 #include "data/curve_overview.h"
-#include "evaluate/memo.h"
-#include "fit/fit.h"
-#include "project/project.h"
+#include "evaluate/nodes.h"
 #include "steps/step.h"
 
-#include <atomic>
-#include <condition_variable>
-#include <set>
-
 namespace jointer::evaluate {
-
-struct SourceKind;
-struct RememberedStep; // a memo entry: what a step made, and its digest
 
 struct StepResult {
     StepId step; // the step of the protocol; none: the curve as measured
@@ -55,18 +46,9 @@ struct FitResult {
     fit::Prediction sample(const std::vector<double>& xs) const;
 };
 
-// How much may be done for a fit: only look it up; one iteration from the start values; a quick one for a
-// picture while dragging; or all. Only the last is remembered.
-enum class Effort { Remembered, OneIteration, Provisional, Full };
-
-struct Request {
-    Effort effort = Effort::Full;
-    Cancellation stop{};
-};
-
 class Evaluator {
 public:
-    explicit Evaluator(std::size_t byteLimit = 512u << 20) : memo_(byteLimit) {}
+    explicit Evaluator(std::size_t byteLimit = 512u << 20) : graph_(byteLimit) {}
 
     // The table with its computed columns filled in. Issues: formulas that cannot be used, with the loop
     // named where columns depend on each other in a circle.
@@ -84,52 +66,21 @@ public:
 
     // Fits that are being computed now, and a request to stop them. A stopped fit keeps the values it had
     // reached, and is not begun again until its specification changes or `forgetStopped` is called.
-    int runningFits() const { return runningCount_; }
-    void stopFits();
-    void forgetStopped();
+    int runningFits() const { return graph_.running(); }
+    void stopFits() { graph_.stopRunning(); }
+    void forgetStopped() { graph_.forgetStopped(); }
 
     // Stored fits: handed over from an opened file, and collected for saving: what the project still uses and
     // what was computed, nothing is computed for it.
-    void adopt(const std::map<std::string, std::string>& stored);
+    void adopt(const std::map<std::string, std::string>& stored) { fits_.adopt(stored); }
     std::map<std::string, std::string> collect(const Project& project);
 
 private:
-    struct FitTask {
-        fit::FitProblem problem;
-        fit::FitOptions options;
-        std::vector<Issue> remarks{}; // on the points, in the words of the fit's warnings
-    };
-    FitTask taskOf(const Analysis& analysis, const ProtocolResult& chain, FitResult& out);
-    bool remembered(const FitTask& task, FitResult& out);
-    Result<fit::FitReport> quickly(AnalysisId id, const FitTask& task, const FitResult& now,
-                                   const Cancellation& stop);
-    Result<fit::FitReport> computeOnce(const fit::FitProblem& problem, const fit::FitOptions& options,
-                                       const Digest& key, const Cancellation& stop);
-    std::shared_ptr<const RememberedStep> source(const Project& project, const Dataset& dataset,
-                                                 std::vector<Issue>& issues);
-    std::shared_ptr<const RememberedStep> derived(const Project& project, const Dataset& dataset,
-                                                  const SourceKind& kind, std::vector<Issue>& issues);
-    Digest digestOfCells(const std::shared_ptr<const Cells>& cells);
-    Digest digestOfRows(const std::shared_ptr<const Rows>& rows);
-    // The digest of a part that is shared and never changes, taken once for each.
-    template <class T> Digest digestOnce(const std::shared_ptr<const T>& part, Digest (*take)(const T&));
-    std::shared_ptr<const Cells> computedCells(const Project& project, const Table& table,
-                                               const Column& column, std::vector<ColumnId>& path,
-                                               std::vector<Issue>& issues);
+    Walk walk(const Project& project, const Request& request = {}, const Analysis* asked = nullptr);
 
-    Memo memo_;
-    std::mutex mutex_; // of what follows
-    std::unordered_map<const void*, std::pair<std::weak_ptr<const void>, Digest>> digests_;
-    std::unordered_map<Digest, std::string> stored_;
-    std::unordered_map<Digest, fit::FitReport> stopped_;
-    std::unordered_map<AnalysisId, std::pair<std::string, std::vector<double>>>
-        lastValues_;           // formula and values that a provisional fit begins with
-    std::set<Digest> running_; // computed by some thread: others that want the same wait for it
-    std::condition_variable finished_;
-    std::stop_source stop_;
-    std::atomic<int> runningCount_ = 0;
-    std::mutex quickMutex_; // of the last provisional fit
-    std::optional<std::pair<Digest, fit::FitReport>> quick_;
+    ResultGraph graph_;
+    PartDigests digests_;
+    FitMemory fits_;
 };
 
 // A computed column's formula as people see it (names) and as the project stores it (ids).

@@ -373,18 +373,6 @@ TEST(Results, EveryNumberKnowsWhereItComesFrom) {
     EXPECT_LT(resultRows(held, e).size(), rows.size()) << "start values are no results";
 }
 
-TEST(Memo, DropsWhatWasUsedLongestAgo) {
-    Memo memo(3 * 1128);
-    const auto key = [](int i) { return Hasher().add(i).digest(); };
-    for (int i = 0; i < 3; ++i) memo.put<int>(key(i), std::make_shared<int>(i), 1000);
-    EXPECT_EQ(*memo.find<int>(key(0)), 0); // used again
-    memo.put<int>(key(3), std::make_shared<int>(3), 1000);
-    EXPECT_TRUE(memo.find<int>(key(0)));
-    EXPECT_FALSE(memo.find<int>(key(1)));
-    EXPECT_TRUE(memo.find<int>(key(3)));
-    EXPECT_LE(memo.bytes(), 3U * 1128);
-}
-
 // What is wrong with a source is said each time it is looked up, not only the first.
 TEST(Evaluator, WarningsOfASourceStayOnTheSecondLookUp) {
     Project p = test::sampleProject();

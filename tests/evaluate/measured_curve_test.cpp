@@ -127,7 +127,7 @@ TEST(MeasuredCurve, SaysWhatIsMissing) {
     s.add(textColumn("note", {"a"}), Role::Y);
     EXPECT_EQ(s.curve().size(), 0U);
     ASSERT_EQ(s.issues.size(), 1U);
-    EXPECT_THAT(s.issues[0].text, HasSubstr("“pond” has no column of numbers as y"));
+    EXPECT_THAT(s.issues[0].text, HasSubstr("This dataset has no column of numbers as y"));
     Sample later = xy({1}, {2});
     later.d.source.kind = "later-kind";
     EXPECT_EQ(later.curve().size(), 0U);

@@ -23,7 +23,7 @@ public:
         const Dataset* d = p.datasets.empty() ? nullptr : &p.datasets[pick(p.datasets.size())];
         const Step* s = d && !d->protocol.empty() ? &d->protocol[pick(d->protocol.size())] : nullptr;
         const Analysis* a = p.analyses.empty() ? nullptr : &p.analyses[pick(p.analyses.size())];
-        switch (pick(18)) {
+        switch (pick(20)) {
         case 0:
             return edits::excludeRows(idOf(d), {row(), row()}, true);
         case 1:
@@ -78,6 +78,24 @@ public:
             if (d) made.source.inputs = {idOf(d), p.datasets[pick(p.datasets.size())].id};
             return edits::addDataset(made);
         }
+        case 17: { // formulas that need each other, or cannot be read
+            const auto& columns = p.tables[0].columns;
+            const Column& c = columns[pick(columns.size())];
+            const Column& other = columns[pick(columns.size())];
+            if (c.formula.empty()) return edits::addComputedColumn(p.tables[0].id, "c", "row^2");
+            const std::string needs = "'" + other.id.text() + "'";
+            return edits::setFormula(p.tables[0].id, c.id,
+                                     pick(4) ? needs + "*" + std::to_string(pick(9)) : "1 +");
+        }
+        case 18: {
+            if (!d) return edits::rename("none");
+            return edits::changeDataset(d->id, "Other inputs",
+                                        [other = p.datasets[pick(p.datasets.size())].id,
+                                         column = p.tables[0].columns.back().id](Dataset& x) {
+                                            if (!x.source.inputs.empty()) x.source.inputs[0] = other;
+                                            if (x.source.roles.size() > 1) x.source.roles[1].column = column;
+                                        });
+        }
         default:
             return pick(10)
                        ? edits::addComputedColumn(p.tables[0].id, "c" + std::to_string(pick(100)), "row^2")
@@ -94,11 +112,15 @@ private:
 
 void expectSameResults(Evaluator& remembered, const Project& p) {
     Evaluator fresh;
+    for (const auto& t : p.tables) ASSERT_EQ(remembered.table(p, t->id).issues, fresh.table(p, t->id).issues);
     for (const auto& d : p.datasets) {
         const auto a = remembered.protocol(p, d->id), b = fresh.protocol(p, d->id);
+        ASSERT_EQ(a.issues, b.issues);
         ASSERT_EQ(a.stages.size(), b.stages.size());
-        for (std::size_t i = 0; i < a.stages.size(); ++i)
+        for (std::size_t i = 0; i < a.stages.size(); ++i) {
             ASSERT_EQ(digestOf(a.stages[i].curve()), digestOf(b.stages[i].curve()));
+            ASSERT_EQ(a.stages[i].issues, b.stages[i].issues);
+        }
     }
     for (const auto& analysis : p.analyses) {
         const auto a = remembered.fit(p, *analysis), b = fresh.fit(p, *analysis);

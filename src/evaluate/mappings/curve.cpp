@@ -71,8 +71,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
     const Column* x = xs.empty() ? nullptr : xs.front();
     const std::vector<const Column*> further(xs.begin() + (xs.empty() ? 0 : 1), xs.end());
     if (ys.empty()) {
-        issues.push_back(
-            {"no-y", fmt::format("The dataset “{}” has no column of numbers as y.", d.name), {}});
+        issues.push_back({"no-y", "This dataset has no column of numbers as y.", {}});
         return c;
     }
     const Column *error = columnOf(table, d.source, Role::YError),
