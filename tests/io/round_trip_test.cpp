@@ -7,6 +7,8 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <map>
+#include <thread>
 
 using namespace jointer;
 using namespace jointer::io;
@@ -76,8 +78,17 @@ TEST(RoundTrip, EveryFormatGivesTheTableBack) {
                                 : writer.info.key == "h5" ? "hdf5"
                                                           : writer.info.key);
         expectSame(t, back->tables[0].table, writer.info.key, writer.info.key == "xlsx" ? 1e-15 : 0);
-        EXPECT_EQ(*writer.bytes(t), *bytes) << writer.info.key << ": the same table gives the same bytes";
     }
+}
+
+// Also at another second of the clock.
+TEST(RoundTrip, TheSameTableGivesTheSameBytes) {
+    const Table t = sample();
+    std::map<std::string, std::string> first;
+    for (const WriterKind& writer : writerCatalogue()) first[writer.info.key] = *writer.bytes(t);
+    std::this_thread::sleep_for(std::chrono::milliseconds(2100)); // archives count in twos
+    for (const WriterKind& writer : writerCatalogue())
+        EXPECT_TRUE(first[writer.info.key] == *writer.bytes(t)) << writer.info.key;
 }
 
 TEST(RoundTrip, UnknownEndingsAreRefusedWithThoseThatThereAre) {

@@ -40,11 +40,13 @@ bool isHeldAsText(const Column& c) {
 
 bool writeColumn(hid_t group, const Column& c, std::size_t rows) {
     const hsize_t dims[1] = {rows};
-    const Handle space(H5Screate_simple(1, dims, nullptr), H5Sclose), text(textType(), H5Tclose);
+    const Handle space(H5Screate_simple(1, dims, nullptr), H5Sclose), text(textType(), H5Tclose),
+        timeless(H5Pcreate(H5P_DATASET_CREATE), H5Pclose);
+    H5Pset_obj_track_times(timeless, false);
     const bool asText = isHeldAsText(c);
     const Handle set(H5Dcreate2(group, linkName(c.name).c_str(),
                                 asText ? static_cast<hid_t>(text) : H5T_IEEE_F64LE, space, H5P_DEFAULT,
-                                H5P_DEFAULT, H5P_DEFAULT),
+                                timeless, H5P_DEFAULT),
                      H5Dclose);
     if (set < 0) return false;
     writeAttribute(set, "units", c.unit);
@@ -73,6 +75,7 @@ Result<std::string> bytes(const Table& table) {
         order(H5Pcreate(H5P_GROUP_CREATE), H5Pclose);
     H5Pset_fapl_core(access, 1 << 20, false);
     H5Pset_obj_track_times(made, false);
+    H5Pset_obj_track_times(order, false);
     H5Pset_link_creation_order(order, H5P_CRT_ORDER_TRACKED | H5P_CRT_ORDER_INDEXED);
     const Handle file(H5Fcreate("memory", H5F_ACC_TRUNC, made, access), H5Fclose);
     const Handle group(H5Gcreate2(file, linkName(table.name).c_str(), H5P_DEFAULT, order, H5P_DEFAULT),
