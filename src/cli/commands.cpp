@@ -14,21 +14,13 @@ namespace jointer::cli {
 
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
-    for (auto make : {readCommand, statsCommand, fitCommand, modelsCommand, exportCommand, checkCommand})
+    for (auto make : {readCommand, statsCommand, fitCommand, modelsCommand, referenceCommand, exportCommand,
+                      checkCommand})
         all.push_back(make());
     return all;
 }
 
 namespace {
-
-// The settings of all readers, one of each key.
-std::vector<Setting> readerSettings() {
-    std::vector<Setting> all;
-    for (const io::ReaderKind& reader : io::readerCatalogue())
-        for (const Setting& s : reader.info.settings)
-            if (std::ranges::find(all, s.key, &Setting::key) == all.end()) all.push_back(s);
-    return all;
-}
 
 // Other words of `read --json` for what can be told.
 std::string asTold(const std::string& key, const std::string& text) {
@@ -48,7 +40,7 @@ std::string helpOf(const Setting& s) {
 
 void InputOptions::declare(CLI::App& app) {
     app.add_option("file", file, "File to read; - is standard input")->required();
-    for (const Setting& s : readerSettings()) {
+    for (const Setting& s : io::readerSettings()) {
         const std::string option = "--" + s.key;
         if (s.kind == SettingKind::Flag)
             app.add_flag_callback(

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Commands on projects: export figures and tables, check stored results.
+// Commands on projects: export figures and tables, check stored results; and the reference of the manual.
 #include "cli/commands.h"
 
 #include "base/files.h"
@@ -9,6 +9,7 @@
 #include "paint/painter.h"
 #include "session/check.h"
 #include "session/export.h"
+#include "session/reference.h"
 #include "session/session.h"
 
 #include <CLI/CLI.hpp>
@@ -179,8 +180,24 @@ private:
     bool json_ = false;
 };
 
+class ReferenceCommand final : public Command {
+public:
+    std::string name() const override { return "reference"; }
+    std::string purpose() const override {
+        return "Describe all steps, models, elements, formats and functions, as Markdown";
+    }
+    void declare(CLI::App&) override {}
+    int run() override {
+        std::cout << referenceText(paint::QtFigureWriter().formats());
+        return Done;
+    }
+};
+
 } // namespace
 
+std::unique_ptr<Command> referenceCommand() {
+    return std::make_unique<ReferenceCommand>();
+}
 std::unique_ptr<Command> exportCommand() {
     return std::make_unique<ExportCommand>();
 }

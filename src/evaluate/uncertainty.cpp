@@ -48,16 +48,16 @@ Sigma ofReplicates(const Curve& c, bool ofMean) {
 
 const Catalogue<UncertaintyRule>& uncertaintyRules() {
     static const Catalogue<UncertaintyRule> all({
-        {.info = {.key = "none", .name = "not known", .purpose = "All points count alike."},
+        {.info = {.key = "none", .name = "not known", .purpose = "All points count alike"},
          .sigma = [](const Curve&, std::span<const double>, const Settings&) { return Sigma{}; },
          .said = [](const Settings&) { return std::string(); }},
-        {.info = {.key = "column", .name = "from its column", .purpose = "The column with the role ± y."},
+        {.info = {.key = "column", .name = "from its column", .purpose = "The column with the role ± y"},
          .sigma = [](const Curve&, std::span<const double> column,
                      const Settings&) { return Sigma(column.begin(), column.end()); },
          .said = [](const Settings&) { return std::string("from the column of uncertainties"); }},
         {.info = {.key = "fraction",
                   .name = "fraction of y",
-                  .purpose = "Each is the same part of its y.",
+                  .purpose = "Each is the same part of its y",
                   .settings = {kFraction}},
          .sigma =
              [](const Curve& c, std::span<const double>, const Settings& given) {
@@ -72,7 +72,7 @@ const Catalogue<UncertaintyRule>& uncertaintyRules() {
              }},
         {.info = {.key = "counting",
                   .name = "square root of counts",
-                  .purpose = "y are counts; below one count, one."},
+                  .purpose = "The y are counts; below one count, one"},
          .sigma =
              [](const Curve& c, std::span<const double>, const Settings&) {
                  Sigma sigma;
@@ -82,20 +82,20 @@ const Catalogue<UncertaintyRule>& uncertaintyRules() {
          .said = [](const Settings&) { return std::string("square root of the counts"); }},
         {.info = {.key = "constant",
                   .name = "constant",
-                  .purpose = "The same for all points.",
+                  .purpose = "The same for all points",
                   .settings = {kConstant}},
          .sigma = [](const Curve& c, std::span<const double>,
                      const Settings& given) { return Sigma(c.size(), amountIn(given, kConstant)); },
          .said = [](const Settings&) { return std::string("the same for all points"); }},
         {.info = {.key = "sd",
                   .name = "SD of replicates",
-                  .purpose = "The scatter of the replicates of each point."},
+                  .purpose = "The scatter of the replicates of each point"},
          .sigma = [](const Curve& c, std::span<const double>,
                      const Settings&) { return ofReplicates(c, false); },
          .said = [](const Settings&) { return std::string("SD of the replicates"); }},
         {.info = {.key = "sem",
                   .name = "SEM of replicates",
-                  .purpose = "The standard error of the mean of the replicates of each point."},
+                  .purpose = "The standard error of the mean of the replicates of each point"},
          .sigma = [](const Curve& c, std::span<const double>,
                      const Settings&) { return ofReplicates(c, true); },
          .said = [](const Settings&) { return std::string("SEM of the replicates"); }},

@@ -20,6 +20,14 @@ const Catalogue<ReaderKind>& readerCatalogue() {
     return all;
 }
 
+std::vector<Setting> readerSettings() {
+    std::vector<Setting> all;
+    for (const ReaderKind& reader : readerCatalogue())
+        for (const Setting& s : reader.info.settings)
+            if (std::ranges::find(all, s.key, &Setting::key) == all.end()) all.push_back(s);
+    return all;
+}
+
 namespace {
 
 constexpr int kUnknown = 10; // how sure text in columns is of any file

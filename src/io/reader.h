@@ -54,6 +54,7 @@ struct ReaderKind {
 };
 
 const Catalogue<ReaderKind>& readerCatalogue();
+std::vector<Setting> readerSettings(); // of all readers, one of each key
 
 // Reads bytes with the reader that recognises them. Errors: "empty-file", "not-text", and those of the
 // readers, with the file's name as place.

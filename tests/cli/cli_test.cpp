@@ -1,9 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command line as scripts see it: exit status, one JSON document, messages on standard error.
+#include "evaluate/mapping.h"
+#include "evaluate/uncertainty.h"
+#include "figure/kinds.h"
 #include "io/reader.h"
 #include "run_cli.h"
+#include "steps/step.h"
 
 #include <cmath>
+#include <fstream>
 #include <set>
 
 using namespace jointer::test;
@@ -184,4 +189,25 @@ TEST_F(Cli, ExportsAndChecksProjects) {
     EXPECT_EQ(run("export " + project + " --figure Nothing --to " + path("n.pdf")).status, 2);
     EXPECT_EQ(run("export " + project + " --figure 'Growth bands' --to /nowhere/x.pdf").status, 5);
     EXPECT_EQ(run("export " + project + " --figure 'Growth bands' --to " + path("x.docx")).status, 2);
+}
+
+// The reference of the manual is what the program says of itself; a new kind is in it without being named.
+TEST_F(Cli, TheReferenceOfTheManualIsThatOfTheProgram) {
+    const Ran r = run("reference");
+    EXPECT_EQ(r.status, 0);
+    std::ifstream file(std::string(JOINTER_SOURCE_DIR) + "/docs/manual/reference.md");
+    const std::string stored{std::istreambuf_iterator<char>(file), {}};
+    EXPECT_TRUE(r.out == stored)
+        << "run `build/release/bin/jointer-cli reference > docs/manual/reference.md`";
+    for (const auto& kind : jointer::io::readerCatalogue())
+        EXPECT_THAT(r.out, HasSubstr("`" + kind.info.key + "`"));
+    for (const auto& kind : jointer::steps::catalogue())
+        for (const auto& setting : kind.info.settings)
+            EXPECT_THAT(r.out, HasSubstr("`" + setting.key + "`")) << kind.info.key;
+    for (const auto& kind : jointer::figure::elementKinds())
+        EXPECT_THAT(r.out, HasSubstr("### " + kind.name)) << kind.key;
+    for (const auto& rule : jointer::evaluate::uncertaintyRules())
+        EXPECT_THAT(r.out, HasSubstr("### " + rule.info.name));
+    for (const auto& kind : jointer::evaluate::mappingCatalogue())
+        EXPECT_THAT(r.out, HasSubstr("### " + kind.info.name));
 }

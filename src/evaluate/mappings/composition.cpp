@@ -44,7 +44,7 @@ void check(const Table& table, const Roles& roles, Check& check) {
             fmt::format("{} with sums from {} to {}", counted(static_cast<long long>(sums.size()), "sample"),
                         readableNumber(low, 4), readableNumber(high, 4)));
     if (high - low > 0.02 * high)
-        addFact(check, "the sums differ; each sample is taken as shares of its sum");
+        addFact(check, "the sums differ; each sample is taken as Shares of its sum");
     if (negative > 0) problem(check, counted(negative, "part") + " below zero.");
 }
 
@@ -65,7 +65,7 @@ Slot part(const char* which) {
 MappingKind compositionMapping() {
     return {.info = {.key = "composition",
                      .name = "Three parts",
-                     .purpose = "shares of three components, a row for each sample"},
+                     .purpose = "Shares of three components, a row for each sample"},
             .slots = {part("A"), part("B"), part("C"), kLabelSlot, kClassSlot},
             .guess = guess,
             .check = check,

@@ -137,7 +137,7 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
 MappingKind curveMapping() {
     return {.info = {.key = "columns",
                      .name = "Curve",
-                     .purpose = "y against x, with replicates and uncertainties"},
+                     .purpose = "Points y against x, with replicates and uncertainties"},
             .slots = {{.role = Role::X,
                        .label = "x",
                        .help = "Several are several predictors.",

@@ -55,7 +55,8 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
 MappingKind gridMapping() {
     return {.info = {.key = "grid",
                      .name = "Grid",
-                     .purpose = "z in a block: rows along y, a column for each x, its heading the number"},
+                     .purpose =
+                         "Heights z in a block: rows along y, a column for each x, its heading the number"},
             .slots = {{.role = Role::Y,
                        .label = "y",
                        .help = "The column with the other axis; none: row numbers."},

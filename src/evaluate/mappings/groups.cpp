@@ -77,7 +77,7 @@ MappingKind groupsMapping() {
         .info = {.key = "groups",
                  .name = "Groups",
                  .purpose =
-                     "lists of numbers to be compared: a column for each, or one with a column of groups"},
+                     "Lists of numbers to be compared: a column for each, or one with a column of groups"},
         .slots = {{.role = Role::Y,
                    .label = "values",
                    .help = "Several: each column is a group.",

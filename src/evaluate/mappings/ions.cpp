@@ -43,7 +43,7 @@ void check(const Table& table, const Roles& roles, Check& check) {
         errors.push_back(std::abs(e));
         beyond += std::abs(e) > 5;
     }
-    if (errors.empty()) return problem(check, "No row has amounts of ions.");
+    if (errors.empty()) return problem(check, "No row has Amounts of ions.");
     std::ranges::sort(errors);
     addFact(check,
             fmt::format("{}, charge balance within ±{} %, median {} %",
@@ -80,7 +80,7 @@ std::vector<Slot> ionSlots() {
 MappingKind ionsMapping() {
     return {.info = {.key = "ions",
                      .name = "Water ions",
-                     .purpose = "amounts of the main ions, a row for each sample"},
+                     .purpose = "Amounts of the main ions, a row for each sample"},
             .slots = ionSlots(),
             .maySlotsBeEmpty = true,
             .guess = guess,

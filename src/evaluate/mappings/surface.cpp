@@ -57,7 +57,9 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
 } // namespace
 
 MappingKind surfaceMapping() {
-    return {.info = {.key = "surface", .name = "Surface", .purpose = "z at places x and y, a row for each"},
+    return {.info = {.key = "surface",
+                     .name = "Surface",
+                     .purpose = "Heights z at places x and y, a row for each"},
             .slots = {{.role = Role::X, .label = "x", .needed = true},
                       {.role = Role::Y, .label = "y", .needed = true},
                       {.role = Role::Z, .label = "z", .needed = true}},
