@@ -89,7 +89,7 @@ void classify(const Lines& lines, DialectGuess& g) {
     for (std::size_t i = 0; i < lines.size(); ++i) {
         const long line = static_cast<long>(i) + 1;
         LineKind kind = line < d.first ? LineKind::Preamble : LineKind::Data;
-        if (line == d.heading)
+        if (line == d.heading || (line == g.groups && line > 0))
             kind = LineKind::Heading;
         else if (line == d.units)
             kind = LineKind::Units;

@@ -52,6 +52,7 @@ struct DialectGuess {
     Metadata metadata;
     std::string section;                   // name of the last "[…]" above the data
     std::vector<LineKind> lineKinds;       // of the first lines
+    long groups = 0;                       // line with the upper level of the headings; 0: none
     long declaredFrom = 0, declaredTo = 0; // lines that declare the columns; 0: none
     std::optional<Alternative> near;
     bool decimalIsOpen = false; // every "1,234" could also be grouped digits

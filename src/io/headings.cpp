@@ -32,7 +32,8 @@ bool isUnitLine(const std::vector<std::string>& fields) {
     return units > 0 && others <= (units + others) / 4;
 }
 
-// "North pan,,South pan," over "Depth,Mass,Depth,Mass": the upper of two levels leaves gaps.
+// "North pan,,South pan," over "Depth,Mass,Depth,Mass": the upper of two levels leaves gaps. "Site,North
+// pan,,," over names that all differ is a fact.
 bool isUpperLevel(const std::vector<std::string>& upper, const std::vector<std::string>& names) {
     const std::size_t filled = filledCount(upper);
     if (upper.size() > names.size() || filled == 0 || filledCount(names) < names.size()) return false;
@@ -41,6 +42,8 @@ bool isUpperLevel(const std::vector<std::string>& upper, const std::vector<std::
         if (f.find_first_of(":=") != std::string::npos || std::ranges::count(f, ' ') > 3) return false;
     const std::set<std::string> distinct(names.begin(), names.end());
     const bool repeats = distinct.size() < names.size();
+    const bool isPair = filled == 2 && !upper[0].empty() && !upper[1].empty();
+    if (isPair && !repeats && !names[0].empty()) return false;
     return filled > 1 && filled < names.size() && (repeats || 2 * filled <= names.size() + 1);
 }
 
@@ -152,6 +155,7 @@ private:
             if (units.size() + 1 == d_.columns) units.insert(units.begin(), "");
         }
         const auto groups = groupsAbove(names);
+        if (!groups.empty()) g_.groups = above(d_.heading);
         for (std::size_t c = 0; c < d_.columns; ++c) {
             auto [name, unit] = nameAndUnit(c < names.size() ? names[c] : "");
             if (c < units.size() && !units[c].empty()) unit = bareUnit(units[c]);
@@ -173,7 +177,7 @@ private:
     std::vector<std::string> groupsAbove(const std::vector<std::string>& names) const {
         if (told_.has("heading") || d_.columns < 3) return {};
         const long line = above(d_.heading);
-        if (line < 1) return {};
+        if (line < 1 || (line + 1 < d_.heading && isBlankLine(text(d_.heading - 1)))) return {};
         if (d_.form == Form::Separated && d_.separator == kBlanks) return {};
         if (isComment(text(line), d_.comment) != isComment(text(d_.heading), d_.comment)) return {};
         std::vector<std::string> upper = fieldsOf(line);

@@ -157,7 +157,8 @@ public:
     }
 
     std::string write() {
-        for (const std::string& line : t_.preambleLines) add(line);
+        for (const std::string& line : t_.preambleLines)
+            add(t_.preamble == Preamble::FactCells ? inCells(line) : line);
         if (t_.blankAfterPreamble && !t_.preambleLines.empty()) add("");
         if (t_.headings) addHeadings();
         if (t_.declared == Declared::List) addList();
@@ -185,6 +186,14 @@ private:
         const std::string& u = t_.columns[c].unit;
         if (u.empty() && isBlanks(t_.separator)) return "-";
         return t_.units == UnitsIn::BracketedLine && !u.empty() ? "[" + u + "]" : u;
+    }
+
+    // "Site: North pan" as two cells of the table, as a spreadsheet saves it.
+    std::string inCells(const std::string& fact) const {
+        const std::size_t at = fact.find_first_of(":=");
+        const std::string key = fact.substr(0, fact[at - 1] == ' ' ? at - 1 : at);
+        const std::size_t further = t_.wideFacts && t_.columns.size() > 2 ? t_.columns.size() - 2 : 0;
+        return key + t_.separator + fact.substr(at + 2) + std::string(further, t_.separator);
     }
 
     void addHeadings() {
@@ -440,11 +449,15 @@ MadeTable madeTable(unsigned seed) {
         t.columns.push_back(std::move(c));
     }
     if (d.chance(0.4)) {
-        t.preamble =
-            d.of(std::vector<Preamble>{Preamble::Title, Preamble::Prose, Preamble::Facts, Preamble::Facts,
-                                       Preamble::CommentedFacts, Preamble::CommentedProse});
+        t.preamble = d.of(std::vector<Preamble>{Preamble::Title, Preamble::Prose, Preamble::Facts,
+                                                Preamble::Facts, Preamble::CommentedFacts,
+                                                Preamble::CommentedProse, Preamble::FactCells});
         const int lines = t.preamble == Preamble::Title ? 1 : 1 + d.below(4);
-        const bool facts = t.preamble == Preamble::Facts || t.preamble == Preamble::CommentedFacts;
+        if (isBlanks(t.separator) || t.separator == kRuledPipes || count == 1)
+            if (t.preamble == Preamble::FactCells) t.preamble = Preamble::Facts;
+        t.wideFacts = d.chance(0.7);
+        const bool facts = t.preamble == Preamble::Facts || t.preamble == Preamble::CommentedFacts ||
+                           t.preamble == Preamble::FactCells;
         const bool comments =
             t.preamble == Preamble::CommentedFacts || t.preamble == Preamble::CommentedProse;
         std::set<std::string> said; // nobody writes the same twice

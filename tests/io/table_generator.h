@@ -22,7 +22,7 @@ struct MadeColumn {
 };
 
 enum class UnitsIn { Nowhere, Headings, Line, BracketedLine };
-enum class Preamble { None, Title, Prose, Facts, CommentedFacts, CommentedProse };
+enum class Preamble { None, Title, Prose, Facts, CommentedFacts, CommentedProse, FactCells };
 enum class Declared { Nowhere, List, Numbered }; // names in comments above a table without headings
 enum class Quoting { None, Texts, All };
 
@@ -37,6 +37,7 @@ struct MadeTable {
     Quoting quoting = Quoting::None;
     Preamble preamble = Preamble::None;
     std::vector<std::string> preambleLines;
+    bool wideFacts = false; // facts in cells have the empty ones of the table behind them
     bool blankAfterPreamble = false, headings = true, commentedHeadings = false, ruleBelow = false;
     Declared declared = Declared::Nowhere;
     UnitsIn units = UnitsIn::Nowhere;
