@@ -4,6 +4,7 @@
 
 #include <QClipboard>
 #include <QListWidget>
+#include <QScrollArea>
 #include <QTableView>
 #include <QTest>
 
@@ -11,6 +12,7 @@
 #include "app/stages/raw_lines.h"
 
 #include <QTextDocument>
+#include <fmt/format.h>
 
 using namespace jointer;
 using namespace jointer::app;
@@ -170,6 +172,37 @@ TEST(Tables, ASummaryStandsBesideTheColumn) {
     std::size_t counted = 0;
     for (std::size_t n : bars->histogram().counts) counted += n;
     EXPECT_EQ(counted, 2U);
+}
+
+// Whatever the column holds, and with the scroll bar beside: no number of the summary is cut.
+TEST(Tables, TheNumbersOfASummaryAreNeverCut) {
+    for (const char* cells :
+         {"-1.602176634e-19 -1.602176635e-19 1.0545718176e-34", "-123456.789012 987654.321098 -555555.55555",
+          "2031-05-02T06:00:00 2031-05-03T18:30:30 2031-12-04T23:59:59", "-3e8 1e300 -1e300",
+          "an_uncommonly_long_word_of_a_diatom Nitzschia Gyrosigma"}) {
+        QTemporaryDir folder;
+        Driver d;
+        std::string lines = "x,value of the column\n";
+        int row = 0;
+        for (const QString& cell : QString(cells).split(' '))
+            lines += fmt::format("{},{}\n", ++row, cell.toStdString());
+        d.drop({writeFile(folder, "long.csv", lines)});
+        d.click(d.window.data()->import(), "Import");
+        grid(d)->setCurrentIndex(grid(d)->model()->index(0, 1));
+        d.window.resize(1280, 560); // a scroll bar shows
+        d.settle();
+        auto* label = d.window.data()->findChild<QLabel*>("columnSummary");
+        QScrollArea* area = nullptr;
+        for (QWidget* w = label; w && !area; w = w->parentWidget()) area = qobject_cast<QScrollArea*>(w);
+        ASSERT_TRUE(area);
+        QTextDocument summary;
+        summary.setDefaultFont(label->font());
+        summary.setHtml(label->text());
+        summary.setTextWidth(label->contentsRect().width()); // what cannot wrap makes it wider
+        EXPECT_LE(summary.size().width(), label->contentsRect().width() + 1) << cells;
+        const int right = label->mapTo(area->viewport(), QPoint(label->width(), 0)).x();
+        EXPECT_LE(right, area->viewport()->width()) << cells;
+    }
 }
 
 TEST(Datasets, WithSeveralColumnsXAreFittedOverAllOfThem) {

@@ -28,6 +28,7 @@ namespace jointer::app {
 namespace {
 
 constexpr double kPaneWidth = 240; // of the words beside the table
+constexpr int kWordWidth = 160;    // of a word, with its count behind
 
 QComboBox* combo(const char* name, const QString& tip) {
     auto* made = new QComboBox;
@@ -133,9 +134,12 @@ QString wordsText(const Column& c) {
     Cells2 rows = {{ColumnPane::tr("n"), QString::number(c.cells->size() - missing),
                     ColumnPane::tr("missing"), QString::number(missing)},
                    {ColumnPane::tr("different"), QString::number(counts.size()), {}, {}}};
+    const QFontMetrics metrics(QApplication::font());
     for (std::size_t i = 0; i < std::min<std::size_t>(most.size(), 6); ++i)
-        rows.push_back(
-            {text(most[i].second).left(24).toHtmlEscaped(), QString::number(most[i].first), {}, {}});
+        rows.push_back({metrics.elidedText(text(most[i].second), Qt::ElideRight, kWordWidth).toHtmlEscaped(),
+                        QString::number(most[i].first),
+                        {},
+                        {}});
     return asTable(rows);
 }
 
