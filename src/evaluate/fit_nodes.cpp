@@ -49,7 +49,7 @@ const Issue kSmoothed{"smoothed-points",
 
 Issue withoutUncertainty(std::size_t points) {
     return {"no-uncertainty",
-            fmt::format("{} without an uncertainty {} not count: exclude {}, or fit without weights.",
+            fmt::format("{} without an uncertainty {} not count: leave {} out, or fit without weights.",
                         counted(static_cast<long long>(points), "point"), points == 1 ? "does" : "do",
                         points == 1 ? "it" : "them"),
             {}};

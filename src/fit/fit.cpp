@@ -59,7 +59,7 @@ Result<void> check(const FitProblem& problem) {
     const std::size_t n = problem.y.size();
     if (n == 0)
         return failure("no-points",
-                       "There are no points to fit: all are missing, excluded or outside the span.");
+                       "There are no points to fit: all are missing, left out or outside the span.");
     if (problem.predictors.size() != problem.model->predictorCount())
         return failure(
             "predictors",
@@ -72,7 +72,7 @@ Result<void> check(const FitProblem& problem) {
     for (double s : problem.sigma)
         if (!(s > 0) || !std::isfinite(s))
             return failure("bad-uncertainty", "Each uncertainty used as a weight must be a positive number; "
-                                              "exclude the points without one, or fit without weights.");
+                                              "leave out the points without one, or fit without weights.");
     return {};
 }
 

@@ -266,6 +266,27 @@ TEST(ResultGraph, RequestsCanBeGivenUp) {
     EXPECT_EQ(valueOf(graph.result(again, {})), 7) << "given up is not stopped: the next request computes";
 }
 
+// What is cheap is waited for also by a request that was given up: others take its value.
+TEST(ResultGraph, CheapResultsAreAlwaysThere) {
+    ResultGraph graph(1 << 20);
+    std::atomic<bool> begun = false, go = false;
+    Node node = costly([&](const Request&) {
+        begun = true;
+        while (!go) std::this_thread::yield();
+        return number(4);
+    });
+    node.costly = false;
+    std::jthread computing([&] { graph.result(node, {}); });
+    while (!begun) std::this_thread::yield();
+    std::stop_source stopped;
+    stopped.request_stop();
+    std::jthread release([&] {
+        std::this_thread::sleep_for(std::chrono::milliseconds(5));
+        go = true;
+    });
+    EXPECT_EQ(valueOf(graph.result(node, {}, {.stop = stopped.get_token()})), 4);
+}
+
 TEST(ResultGraph, AFailingComputationLetsTheOthersIn) {
     ResultGraph graph(1 << 20);
     const Node failing = costly([](const Request&) -> Stored { throw std::bad_alloc(); });
