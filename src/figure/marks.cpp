@@ -32,6 +32,7 @@ void widen(std::optional<Range>& range, double v, bool log) {
 }
 
 constexpr std::size_t kManyPoints = 20000; // from here on an overview of the curve pays
+constexpr double kTakenPt = 3.5;           // symbols of points that a step took away
 } // namespace
 
 bool isMark(std::string_view kind) {
@@ -134,6 +135,8 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
                   : look.text("shown") == "excluded"
                       ? protocol.leftOutAsMeasured() // wherever the steps have moved the others
                       : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
+        m.apart = e.kind == "taken" && 2 * m.curve->size() < protocol.stages.front().curve().size();
+        if (m.apart) m.sizeMm = kTakenPt * kMmPerPt;
         if (!ofStep && m.curve->size() > kManyPoints) m.overview = evaluator.overview(stage);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;

@@ -29,10 +29,14 @@ struct PreparedMark {
     draw::SymbolShape symbol = draw::SymbolShape::Circle;
     double sizeMm = 1, widthMm = 0.3, opacity = 0.3, bandOpacity = 0.18, offset = 0;
     bool filled = false, errors = true, excluded = false, onlyExcluded = false, wholeAxis = false;
+    bool apart = false; // single points that a step took away: no line joins them
     std::string dash, bandKind;
 
-    bool hasSymbols() const { return kind == "points" || kind == "points-line" || kind == "residuals"; }
-    bool hasLine() const { return kind != "points" && kind != "residuals"; }
+    bool hasSymbols() const {
+        return kind == "points" || kind == "points-line" || kind == "residuals" || apart;
+    }
+    bool hasLine() const { return kind != "points" && kind != "residuals" && !apart; }
+    bool isEmpty() const { return (!curve || curve->x.empty()) && !(fit && fit->good()); }
     bool isDense(std::size_t points) const { return overview && points > 20000; }
     std::optional<Range> xRange(bool log) const;
     std::optional<Range> yRange(bool log, double xLow, double xHigh) const;

@@ -145,7 +145,7 @@ void PanelLayout::drawLegend(const Element& e) {
     if (const double size = look.number("text-size"); size > 0) text.sizePt = size;
     std::vector<std::pair<const PreparedMark*, SetText>> rows;
     for (const PreparedMark& m : marks_)
-        if (!m.label.empty() && m.label != "-" && m.label != "–")
+        if (!m.isEmpty() && !m.label.empty() && m.label != "-" && m.label != "–")
             rows.emplace_back(&m, setText(m.label, text));
     // One curve needs no legend.
     if (where == "none" || rows.size() < 2) return;

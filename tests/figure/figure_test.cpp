@@ -48,6 +48,19 @@ std::string textsOf(const Layout& l) {
     return out;
 }
 
+// Items of one sort that an element drew, also within groups.
+template <class What>
+std::size_t countOf(const std::vector<draw::Item>& items, ElementId element, bool within = false) {
+    std::size_t n = 0;
+    for (const draw::Item& item : items) {
+        const bool own = within || item.element == element;
+        if (const auto* group = std::get_if<draw::Group>(&item.what))
+            n += countOf<What>(group->items, element, own);
+        n += own && std::holds_alternative<What>(item.what);
+    }
+    return n;
+}
+
 } // namespace
 
 TEST(Ticks, AreRoundAndLabelledAsPrinted) {
@@ -169,6 +182,34 @@ TEST(Layout, EveryKindOfMarkDraws) {
         EXPECT_TRUE(l.issues.empty()) << kind.key << ": " << l.issues[0].text;
         for (const Setting& s : kind.settings) EXPECT_FALSE(s.help.empty()) << kind.key << "." << s.key;
     }
+}
+
+// Points left out stand alone in the strip of what was taken away; noise is a curve.
+TEST(Layout, WhatWasTakenAwayIsPointsOrACurve) {
+    for (const bool smoothed : {false, true}) {
+        Project p = withFigure();
+        const DatasetId d = p.datasets[0].id;
+        p = *(smoothed ? edits::addStep(d, "smooth", {}, "") : edits::excludeRows(d, {41}, true)).apply(p);
+        p = *edits::addFigure(newFigure("G", p.styles[0].id, {newMark("taken", d.text())})).apply(p);
+        const Layout l = laidOut(p);
+        const ElementId mark = p.figures[p.figures.size() - 1].elements[0].children[2].id;
+        EXPECT_EQ(countOf<draw::Symbols>(l.list.items, mark), smoothed ? 0U : 1U);
+        EXPECT_EQ(countOf<draw::Path>(l.list.items, mark), smoothed ? 1U : 0U);
+    }
+}
+
+TEST(Layout, ALegendNamesOnlyWhatIsDrawn) {
+    Project p = withFigure();
+    p = *edits::changeDataset(p.datasets[0].id, "", [](Dataset& x) { x.protocol.clear(); }).apply(p);
+    const std::string d = p.datasets[0].id.text();
+    Element line = newMark("line", d), points = newMark("points", d), none = newMark("baseline", d);
+    line.settings.set("label", "curve");
+    points.settings.set("label", "measured");
+    none.settings.set("label", "phantom");
+    p = *edits::addFigure(newFigure("G", p.styles[0].id, {line, points, none})).apply(p);
+    const std::string texts = textsOf(laidOut(p));
+    EXPECT_THAT(texts, testing::HasSubstr("measured"));
+    EXPECT_THAT(texts, testing::Not(testing::HasSubstr("phantom")));
 }
 
 TEST(Layout, MarksWithoutSourceSaySo) {

@@ -8,6 +8,7 @@
 #include "pond.h"
 
 #include <QDir>
+#include <QHeaderView>
 #include <QPointer>
 #include <QSplitter>
 #include <QTableWidget>
@@ -210,27 +211,48 @@ TEST(Page, AMetreAtHighZoomTakesLittleMemory) {
 }
 
 // Of a value and its error nothing is cut at 1280×800, whatever they are.
+void expectNothingCut(const QTableWidget& table, const std::string& what) {
+    EXPECT_LE(table.horizontalHeader()->length(), table.viewport()->width()) << what;
+    for (int row = 0; row < table.rowCount(); ++row)
+        for (int column = 0; column < 4; ++column) {
+            const QTableWidgetItem* item = table.item(row, column);
+            const QFont font = column >= 2 ? item->font() : table.font();
+            int room = 0;
+            for (int k = 0; k < table.columnSpan(row, column); ++k) room += table.columnWidth(column + k);
+            const QStringList lines = item->text().split('\n');
+            for (const QString& line : lines)
+                EXPECT_LE(QFontMetrics(font).horizontalAdvance(line) + (line.isEmpty() ? 0 : 4), room)
+                    << what << ": " << line.toStdString();
+            EXPECT_LE(lines.size() * QFontMetrics(font).height(), table.rowHeight(row));
+        }
+}
+
+// Of every row, in every model: the columns share the room, so that each row alone tells nothing.
 TEST(Parameters, LongNumbersAreNeverCut) {
-    for (const double slope : {-0.0084771234, 1.602176634e-19, 123456.789012, -3.0e8}) {
-        std::string text = "x,y\n";
-        for (int i = 0; i < 30; ++i)
-            text += fmt::format("{},{}\n", i, slope * i * (1 + 1e-9 * ((i * 7) % 5 - 2)) + 3e-9 * slope);
+    const std::pair<double, const char*> cases[] = {{-0.0084771234, "fit straight line"},
+                                                    {1.602176634e-19, "fit straight line"},
+                                                    {123456.789012, "fit polynomial of degree 3"},
+                                                    {-3.0e8, "fit power law"},
+                                                    {1180.3, "fit exponential decay"},
+                                                    {3.1e-7, "fit exponential decay"},
+                                                    {118.0, "fit gaussian"},
+                                                    {7.77e5, "fit logistic"}};
+    for (const auto& [size, model] : cases) {
+        std::string text = "Time (h),Chloride (mg/L)\n";
+        for (int i = 1; i < 31; ++i)
+            text += fmt::format("{},{}\n", i,
+                                size * (std::exp(-0.07 * i) + 0.01 * ((i * 7) % 5 - 2) + 1e-3 * i * i));
         Pond d(text, "long.csv");
-        d.find("fit straight line");
+        d.find(model);
         auto* table = d.window.analyse()->findChild<QTableWidget*>("parameters");
-        ASSERT_TRUE(table && table->rowCount() >= 2);
-        for (int row = 0; row < 2; ++row)
-            for (int column = 0; column < 4; ++column) {
-                const QTableWidgetItem* item = table->item(row, column);
-                const QFont font = column >= 2 ? item->font() : table->font();
-                int room = 0;
-                for (int k = 0; k < table->columnSpan(row, column); ++k)
-                    room += table->columnWidth(column + k);
-                const QStringList lines = item->text().split('\n');
-                for (const QString& line : lines)
-                    EXPECT_LE(QFontMetrics(font).horizontalAdvance(line), room) << line.toStdString();
-                EXPECT_LE(lines.size() * QFontMetrics(font).height(), table->rowHeight(row));
-            }
+        ASSERT_TRUE(table && table->rowCount() >= 2) << model;
+        expectNothingCut(*table, model);
+        auto* split = d.window.analyse()->findChild<QSplitter*>("stageSplit");
+        for (const int width : {520, 280}) { // by turns side by side and below each other
+            split->setSizes({split->width() - width, width});
+            d.settle();
+            expectNothingCut(*table, model);
+        }
     }
 }
 

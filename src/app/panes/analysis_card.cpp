@@ -4,7 +4,7 @@
 #include "app/forms/number_text.h"
 #include "app/forms/settings_form.h"
 #include "app/panes/parameter_details.h"
-#include "app/panes/parameter_row.h"
+#include "app/panes/parameter_grid.h"
 #include "app/panes/quality_text.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -15,11 +15,9 @@
 #include <QComboBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
 
@@ -184,21 +182,10 @@ void AnalysisCard::takeSpan() {
 }
 
 void AnalysisCard::buildParameters(QVBoxLayout& layout) {
-    parameters_ = new QTableWidget(0, 4);
+    parameters_ = new ParameterGrid;
     parameters_->setObjectName("parameters");
     parameters_->setAccessibleName(tr("Parameters"));
-    parameters_->horizontalHeader()->hide();
-    parameters_->verticalHeader()->hide();
-    parameters_->verticalHeader()->setDefaultSectionSize(kParameterRowHeight);
-    parameters_->setShowGrid(false);
-    parameters_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    parameters_->setSelectionMode(QAbstractItemView::SingleSelection);
-    parameters_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    parameters_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    parameters_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    parameters_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
     parameters_->setToolTip(tr("Click a parameter to fix, limit or tie it, or to give its start value."));
-    parameters_->setStyleSheet("QTableWidget { border: none; } QTableWidget::item { padding: 0 1px; }");
     connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });
     layout.addWidget(parameters_);
     details_ = new QVBoxLayout;
@@ -297,6 +284,35 @@ void AnalysisCard::syncFields() {
     weights_->setCurrentIndex(std::max(0, weights_->findData(text(a->inputs[0].weights.text("weights")))));
 }
 
+namespace {
+
+QString treatmentText(const fit::ParameterResult& p) {
+    if (p.atLimit) return AnalysisCard::tr("on limit");
+    if (!p.determined) return AnalysisCard::tr("undetermined");
+    if (p.treatment == fit::Treatment::Fixed) return AnalysisCard::tr("fixed");
+    return p.treatment == fit::Treatment::Tied ? AnalysisCard::tr("tied") : AnalysisCard::tr("free");
+}
+
+std::vector<ParameterLine> parameterLines(const evaluate::FitResult& result, bool withDerived) {
+    std::vector<ParameterLine> lines;
+    const AxisMeaning &x = result.points->xMeaning, &y = result.points->yMeaning;
+    for (std::size_t k = 0; k < result.report->parameters.size(); ++k) {
+        const fit::ParameterResult& p = result.report->parameters[k];
+        const models::ParameterInfo& info = result.model->parameters()[k];
+        const QString unit = text(draw::unitPlain(models::unitText(info.unit, x.unit, y.unit)));
+        lines.push_back({text(p.name), readableWithError(p.value, p.se), unit, treatmentText(p),
+                         text(info.meaning) + (unit.isEmpty() ? QString() : ", in " + unit), theme().ink,
+                         p.atLimit || !p.determined ? theme().warning : theme().muted});
+    }
+    if (withDerived)
+        for (const fit::DerivedResult& d : result.report->derived)
+            lines.push_back({text(d.name), readableWithError(d.value, d.se), text(draw::unitPlain(d.unit)),
+                             AnalysisCard::tr("derived"), QString(), theme().muted, theme().muted});
+    return lines;
+}
+
+} // namespace
+
 void AnalysisCard::showResult(const evaluate::FitResult& result) {
     const auto a = analysis();
     if (!a) return;
@@ -305,40 +321,14 @@ void AnalysisCard::showResult(const evaluate::FitResult& result) {
         equationError_->setText(text(result.report.error().text));
         quality_->clear();
         warnings_->hide();
-        parameters_->setRowCount(0);
+        parameters_->showLines({});
         return;
     }
     const fit::FitReport& r = *result.report;
     shown_ = r.parameters;
     const bool held = a->settings.flag("hold");
     if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(r);
-    const auto shownDerived = held ? std::vector<fit::DerivedResult>{} : r.derived;
-    parameters_->setRowCount(static_cast<int>(r.parameters.size() + shownDerived.size()));
-    for (int row = 0; row < static_cast<int>(r.parameters.size()); ++row) {
-        const fit::ParameterResult& p = r.parameters[static_cast<std::size_t>(row)];
-        const ValueText t = readableWithError(p.value, p.se);
-        const QString how = p.atLimit                              ? tr("on limit")
-                            : !p.determined                        ? tr("undetermined")
-                            : p.treatment == fit::Treatment::Fixed ? tr("fixed")
-                            : p.treatment == fit::Treatment::Tied  ? tr("tied")
-                                                                   : tr("free");
-        const models::ParameterInfo& info = result.model->parameters()[static_cast<std::size_t>(row)];
-        const QString unit = text(draw::unitPlain(
-            models::unitText(info.unit, result.points->xMeaning.unit, result.points->yMeaning.unit)));
-        fillParameterRow(*parameters_, row, text(p.name), t, unit, how, theme().ink,
-                         p.atLimit || !p.determined ? theme().warning : theme().muted);
-        const QString tip = text(info.meaning) + (unit.isEmpty() ? QString() : ", in " + unit);
-        for (int c = 0; c < 4; ++c) parameters_->item(row, c)->setToolTip(tip);
-    }
-    int row = static_cast<int>(r.parameters.size());
-    for (const fit::DerivedResult& d : shownDerived) {
-        const ValueText t = readableWithError(d.value, d.se);
-        fillParameterRow(*parameters_, row++, text(d.name), t, text(draw::unitPlain(d.unit)), tr("derived"),
-                         theme().muted, theme().muted);
-    }
-    int height = 4;
-    for (int k = 0; k < std::min(parameters_->rowCount(), 12); ++k) height += parameters_->rowHeight(k);
-    parameters_->setFixedHeight(height);
+    parameters_->showLines(parameterLines(result, !held));
     if (held) {
         quality_->setText(tr("Start values, not fitted yet."));
         warnings_->hide();
@@ -363,9 +353,7 @@ std::optional<double> AnalysisCard::valueShown(const std::string& parameter) con
 void AnalysisCard::openParameter(int row) {
     clearLayout(details_);
     const auto a = analysis();
-    const std::string name = parameters_->item(row, 0)
-                                 ? parameters_->item(row, 0)->data(Qt::UserRole).toString().toStdString()
-                                 : "";
+    const std::string name = parameters_->nameAt(row);
     const auto model = a ? evaluate::modelOf(a->model) : std::unexpected(Issue{});
     const bool isParameter =
         model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });

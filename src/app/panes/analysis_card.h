@@ -11,10 +11,11 @@ class QComboBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QTableWidget;
 class QVBoxLayout;
 
 namespace jointer::app {
+
+class ParameterGrid;
 
 class SettingsForm;
 
@@ -50,7 +51,7 @@ private:
     QComboBox *model_, *points_, *weights_;
     QLineEdit *equation_, *low_, *high_;
     SettingsForm* settings_;
-    QTableWidget* parameters_;
+    ParameterGrid* parameters_;
     QVBoxLayout* details_;
     QLabel *quality_, *warnings_, *equationError_;
     QPushButton *fit_, *stop_;

@@ -234,6 +234,15 @@ void chooseRange(PlotContent& c, const Curve& measured) {
     c.xRange = {measured.x.front() - by, measured.x.back() + by};
 }
 
+// Few points are drawn larger: there is room, and they are aimed at.
+void chooseSizes(PlotContent& c, std::size_t points) {
+    const std::size_t crowd = points <= 60 ? 0 : points <= 300 ? 1 : 2;
+    constexpr double kAlone[] = {5, 4, 3}, kOnLine[] = {3.2, 1.6, 0.7};
+    for (Element& m : c.marks)
+        if (m.settings.has("size") && m.settings.text("shown") != "excluded")
+            m.settings.set("size", Value((m.kind == "points-line" ? kOnLine : kAlone)[crowd]));
+}
+
 const Curve& measuredOf(const evaluate::ProtocolResult& protocol) {
     return protocol.stages.front().curve();
 }
@@ -255,7 +264,9 @@ std::string residualsCaption(const evaluate::FitResult& fit) {
     if (!fit.good() || fit.report->provisional || fit.report->n < 10) return "residuals";
     const double p = fit.report->runsP;
     return fmt::format("residuals · {} (runs test p {})",
-                       p < 0.01 ? "they follow a pattern" : "no pattern found",
+                       p < 0.01   ? "they follow a pattern"
+                       : p < 0.05 ? "perhaps a pattern"
+                                  : "no pattern found",
                        p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p));
 }
 
@@ -323,6 +334,7 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
     main.prepare = [id = d.id, baseline, span = shownSpan_](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         chooseRange(c, measuredOf(protocol));
+        chooseSizes(c, measuredOf(protocol).size());
         if (baseline) c.anchors = anchorHandles(*baseline, protocol);
         c.span = span;
         if (span) c.spanText = spanText(protocol.end().curve(), *span);
@@ -363,6 +375,7 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = measuredOf(protocol);
         chooseRange(c, measured);
+        chooseSizes(c, measured.size());
         if (!a) return;
         double low = a->inputs[0].low, high = a->inputs[0].high;
         if (measured.size() > 0)
@@ -380,7 +393,9 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     strip.yName = tr("residual").toStdString();
     strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
     strip.prepare = [id = d.id, a](PlotContent& c) {
-        chooseRange(c, measuredOf(c.evaluator->protocol(c.project, id)));
+        const auto protocol = c.evaluator->protocol(c.project, id);
+        chooseRange(c, measuredOf(protocol));
+        chooseSizes(c, measuredOf(protocol).size());
         if (a) c.caption = residualsCaption(c.evaluator->fit(c.project, *a, {.effort = c.effort}));
     };
 }

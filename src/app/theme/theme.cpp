@@ -70,14 +70,14 @@ QPushButton#tool:hover { color: @ink; }
 QPushButton#tool:checked { background: @soft; color: @accent; font-weight: 600; }
 QPushButton#flat { background: transparent; border: none; padding: 4px; }
 QPushButton#flat:hover { background: @soft; }
-QComboBox { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 7px; }
+QComboBox { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 2px 3px 7px; }
 QSpinBox { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 2px 3px 7px; }
 QSpinBox:focus { border-color: @accent; }
 QSpinBox::up-button, QSpinBox::down-button { border: none; width: 14px; }
 QSpinBox::up-arrow { image: url(:/icons/chevron-up.svg); width: 10px; height: 10px; }
 QSpinBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 10px; height: 10px; }
 QComboBox:focus { border-color: @accent; }
-QComboBox::drop-down { border: none; width: 18px; }
+QComboBox::drop-down { border: none; width: 16px; }
 QComboBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 12px; height: 12px; margin-right: 6px; }
 QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; selection-background-color: @soft; selection-color: @ink; outline: none; }
 QCheckBox { spacing: 6px; }
