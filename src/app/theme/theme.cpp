@@ -39,7 +39,7 @@ QWidget#toolStrip { border-bottom: 1px solid @line; }
 QMenuBar { background: @panel; border-bottom: 1px solid @line; padding: 1px 6px; }
 QMenuBar::item { padding: 4px 9px; background: transparent; }
 QMenuBar::item:selected { background: @soft; border-radius: 4px; }
-QMenu { background: @panel; border: 1px solid @line; padding: 4px; }
+QMenu, QScrollArea QMenu QMenu { background: @panel; border: 1px solid @line; padding: 4px; }
 QMenu::item { padding: 5px 26px 5px 12px; border-radius: 4px; }
 QMenu::item:selected { background: @soft; }
 QMenu::item:disabled { color: @muted; }
