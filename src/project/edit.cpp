@@ -2,6 +2,7 @@
 #include "project/edit.h"
 
 #include "base/text.h"
+#include "project/references.h"
 
 #include <set>
 
@@ -68,18 +69,12 @@ bool eraseElement(std::vector<Element>& elements, const std::function<bool(const
     return erased;
 }
 
-// Marks of a source that no longer exists leave all figures.
-void dropMarks(Project& project, const std::string& source) {
-    for (const auto& figure : project.figures) {
-        Figure copy = *figure;
-        if (eraseElement(copy.elements, [&](const Element& e) { return e.source == source; }))
-            project.figures = project.figures.with(std::move(copy));
-    }
-}
-
-void dropAnalysis(Project& project, AnalysisId id) {
-    project.analyses = project.analyses.without(id);
-    dropMarks(project, id.text());
+// An edit that takes a part out, with all that needs it.
+template <class T, class IdType> Edit removing(Parts<T> Project::*parts, IdType id, const char* what) {
+    return {std::string("Remove ") + what, {}, [=](const Project& before) -> Result<Project> {
+                if (!(before.*parts).find(id)) return gone(what);
+                return without(before, {id.text()});
+            }};
 }
 
 } // namespace
@@ -124,18 +119,7 @@ Edit changeColumn(TableId table, ColumnId column, std::string name, std::functio
 }
 
 Edit removeTable(TableId id) {
-    return {"Remove table", {}, [=](const Project& before) -> Result<Project> {
-                if (!before.tables.find(id)) return gone("table");
-                Project after = before;
-                after.tables = after.tables.without(id);
-                for (const auto& d : before.datasets) {
-                    if (d->source.table != id) continue;
-                    auto next = removeDataset(d->id).apply(after);
-                    if (!next) return next;
-                    after = std::move(*next);
-                }
-                return after;
-            }};
+    return removing(&Project::tables, id, "table");
 }
 
 Edit setFormula(TableId table, ColumnId column, std::string formula) {
@@ -166,17 +150,7 @@ Edit addDataset(Dataset dataset) {
 }
 
 Edit removeDataset(DatasetId id) {
-    return {
-        "Remove dataset", {}, [=](const Project& before) -> Result<Project> {
-            if (!before.datasets.find(id)) return gone("dataset");
-            Project after = before;
-            after.datasets = after.datasets.without(id);
-            dropMarks(after, id.text());
-            for (const auto& a : before.analyses)
-                if (std::ranges::any_of(a->inputs, [&](const AnalysisInput& in) { return in.dataset == id; }))
-                    dropAnalysis(after, a->id);
-            return after;
-        }};
+    return removing(&Project::datasets, id, "dataset");
 }
 
 Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change,
@@ -211,12 +185,12 @@ Edit switchStep(DatasetId dataset, StepId step, bool on) {
 }
 
 Edit removeStep(DatasetId dataset, StepId step) {
-    return changing<Dataset>(
-        &Project::datasets, dataset, "dataset", "Remove step", {}, [=](Project&, Dataset& d) -> Result<void> {
-            if (std::erase_if(d.protocol, [&](const Step& s) { return s.id == step; }) == 0)
-                return gone("step");
-            return {};
-        });
+    return {"Remove step", {}, [=](const Project& before) -> Result<Project> {
+                const auto d = before.datasets.find(dataset);
+                if (!d) return gone("dataset");
+                if (std::ranges::find(d->protocol, step, &Step::id) == d->protocol.end()) return gone("step");
+                return without(before, {step.text()});
+            }};
 }
 
 Edit moveStep(DatasetId dataset, StepId step, int by) {
@@ -278,12 +252,7 @@ Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis
 }
 
 Edit removeAnalysis(AnalysisId id) {
-    return {"Remove analysis", {}, [=](const Project& before) -> Result<Project> {
-                if (!before.analyses.find(id)) return gone("analysis");
-                Project after = before;
-                dropAnalysis(after, id);
-                return after;
-            }};
+    return removing(&Project::analyses, id, "analysis");
 }
 
 Edit addFigure(Figure figure) {
@@ -298,12 +267,7 @@ Edit addFigure(Figure figure) {
 }
 
 Edit removeFigure(FigureId id) {
-    return {"Remove figure", {}, [=](const Project& before) -> Result<Project> {
-                if (!before.figures.find(id)) return gone("figure");
-                Project after = before;
-                after.figures = after.figures.without(id);
-                return after;
-            }};
+    return removing(&Project::figures, id, "figure");
 }
 
 Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change, std::string mergeKey) {

@@ -2,6 +2,7 @@
 #include "project/table_edits.h"
 
 #include "base/text.h"
+#include "project/references.h"
 
 #include <algorithm>
 #include <cmath>
@@ -169,17 +170,13 @@ Edit moveColumn(TableId table, ColumnId column, int by) {
 
 Edit removeColumns(TableId table, std::vector<ColumnId> columns) {
     const std::string name = columns.size() == 1 ? "Remove column" : "Remove columns";
-    return onTable(table, name, [=](Project& p, Table& t) -> Result<void> {
-        auto goes = [&](ColumnId id) { return std::ranges::find(columns, id) != columns.end(); };
-        std::erase_if(t.columns, [&](const Column& c) { return goes(c.id); });
-        for (const auto& d : p.datasets) {
-            if (d->source.table != table) continue;
-            Dataset changed = *d;
-            if (std::erase_if(changed.source.roles, [&](const RoleBinding& r) { return goes(r.column); }) > 0)
-                p.datasets = p.datasets.with(std::move(changed));
-        }
-        return {};
-    });
+    return {name, {}, [=](const Project& before) -> Result<Project> {
+                if (!before.tables.find(table))
+                    return failure("target-gone", "The table is no longer there.");
+                std::set<std::string> ids;
+                for (ColumnId id : columns) ids.insert(id.text());
+                return without(before, std::move(ids));
+            }};
 }
 
 } // namespace jointer::edits

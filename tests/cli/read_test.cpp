@@ -30,8 +30,8 @@ void expectColumn(const json& c, std::size_t rows, const std::string& where) {
 
 TEST_F(Cli, ReadsTheWholeCorpusAsTheContractSays) {
     static const std::set<std::string> formats = {
-        "delimited", "fixed-width", "jcamp-dx", "iso14976", "cansas1d", "nxcansas", "pdcif",  "xye",
-        "npy",       "xlsx",        "ods",      "hdf5",     "netcdf",   "mat5",     "sqlite", "json"};
+        "delimited", "fixed-width", "jcamp-dx", "iso14976", "cansas1d", "nxcansas", "pdcif", "xye", "npy",
+        "xlsx",      "ods",         "hdf5",     "netcdf",   "mat5",     "sqlite",   "xls",   "json"};
     std::set<std::string> seen;
     for (const auto& entry : fs::directory_iterator(kCorpus)) {
         const std::string name = entry.path().filename().string();

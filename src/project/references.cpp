@@ -1,0 +1,168 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "project/references.h"
+
+namespace jointer {
+
+namespace {
+
+using Rename = std::function<std::string(const Link&)>;
+
+// Goes through the references of one part; each gets the name that `other` gives.
+class Walker {
+public:
+    explicit Walker(const Rename& other) : other_(other) {}
+
+    void walk(Table& t) {
+        for (Column& c : t.columns) {
+            const std::string from = c.id.text();
+            std::string formula;
+            for (std::size_t at = 0; at < c.formula.size();) { // 'c12'
+                const std::size_t end = c.formula[at] == '\'' ? c.formula.find('\'', at + 1) : c.formula.npos;
+                const std::string name =
+                    end == c.formula.npos ? std::string() : c.formula.substr(at + 1, end - at - 1);
+                if (!ColumnId::fromText(name)) {
+                    formula += c.formula[at++];
+                    continue;
+                }
+                const std::string renamed = other_({from, name, false});
+                formula += "'" + (renamed.empty() ? name : renamed) + "'";
+                at = end + 1;
+            }
+            if (formula != c.formula) c.formula = std::move(formula);
+        }
+    }
+
+    void walk(Dataset& d) {
+        const std::string from = d.id.text();
+        visit(d.source.table, from, true);
+        std::erase_if(d.source.roles, [&](RoleBinding& b) { return !visit(b.column, from, false); });
+        std::erase_if(d.source.inputs, [&](DatasetId& input) { return !visit(input, from, false); });
+        visit(d.source.settings, from);
+        for (Step& s : d.protocol) visit(s.settings, s.id.text());
+    }
+
+    void walk(Analysis& a) {
+        const std::string from = a.id.text();
+        for (AnalysisInput& in : a.inputs) {
+            visit(in.dataset, from, true);
+            if (in.point.place == CurvePoint::Place::AfterStep && in.point.step) {
+                if (!visit(in.point.step, from, false)) in.point = {CurvePoint::Place::End};
+            }
+            visit(in.weights, from);
+        }
+        visit(a.model, from);
+        visit(a.settings, from);
+    }
+
+    void walk(Figure& f) {
+        visit(f.style, f.id.text(), false);
+        visit(f.settings, f.id.text());
+        for (Element& e : f.elements) walk(e);
+    }
+
+private:
+    // Whether it still names something, or did not before.
+    template <class IdType> bool visit(IdType& id, const std::string& from, bool needed) {
+        if (!id) return true;
+        id = IdType::fromText(other_({from, id.text(), needed}));
+        return static_cast<bool>(id);
+    }
+    void visit(Settings& settings, const std::string& from) {
+        settings.eachReference([&](Reference& r) { r.to = other_({from, r.to, false}); });
+    }
+    void visit(ModelNode& node, const std::string& from) {
+        visit(node.settings, from);
+        for (ModelNode& child : node.children) visit(child, from);
+    }
+    void walk(Element& e) {
+        const std::string from = e.id.text();
+        if (!e.source.empty()) e.source = other_({from, e.source, true});
+        visit(e.settings, from);
+        for (Element& child : e.children) walk(child);
+    }
+    const Rename& other_;
+};
+
+// Only parts that change are replaced.
+template <class T, class Change> void changeEach(Parts<T>& parts, Change change) {
+    const Parts<T> before = parts;
+    for (const auto& part : before) {
+        T copy = *part;
+        change(copy);
+        if (!(copy == *part)) parts = parts.with(std::move(copy));
+    }
+}
+
+void eraseElements(std::vector<Element>& elements, const std::set<std::string>& gone) {
+    std::erase_if(elements, [&](const Element& e) { return gone.contains(e.id.text()); });
+    for (Element& e : elements) eraseElements(e.children, gone);
+}
+
+template <class T> void eraseParts(Parts<T>& parts, const std::set<std::string>& gone) {
+    for (const std::string& id : gone)
+        if (const auto own = decltype(T::id)::fromText(id)) parts = parts.without(own);
+}
+
+// These and, by way of what needs what, all that cannot be without them.
+std::set<std::string> withDependents(const Project& project, std::set<std::string> ids) {
+    std::map<std::string, std::vector<std::string>> neededBy;
+    eachReference(project, [&](const Link& link) {
+        if (link.needed) neededBy[link.to].push_back(link.from);
+    });
+    std::vector<std::string> open(ids.begin(), ids.end());
+    while (!open.empty()) {
+        const std::string id = std::move(open.back());
+        open.pop_back();
+        for (const std::string& from : neededBy[id])
+            if (ids.insert(from).second) open.push_back(from);
+    }
+    return ids;
+}
+
+} // namespace
+
+void eachReference(const Project& project, const std::function<void(const Link&)>& visit) {
+    const Rename keep = [&](const Link& link) {
+        visit(link);
+        return link.to;
+    };
+    Walker walker(keep);
+    auto walk = [&](const auto& parts) {
+        for (const auto& part : parts) {
+            auto copy = *part;
+            walker.walk(copy);
+        }
+    };
+    walk(project.tables);
+    walk(project.datasets);
+    walk(project.analyses);
+    walk(project.figures);
+}
+
+Project withReferences(const Project& project, const std::function<std::string(const Link&)>& other) {
+    Project out = project;
+    Walker walker(other);
+    const auto change = [&](auto& part) { walker.walk(part); };
+    changeEach(out.tables, change);
+    changeEach(out.datasets, change);
+    changeEach(out.analyses, change);
+    changeEach(out.figures, change);
+    return out;
+}
+
+Project without(const Project& project, std::set<std::string> ids) {
+    const std::set<std::string> gone = withDependents(project, std::move(ids));
+    auto goes = [&](const auto& part) { return gone.contains(part.id.text()); };
+    Project out = project;
+    eraseParts(out.tables, gone);
+    eraseParts(out.datasets, gone);
+    eraseParts(out.analyses, gone);
+    eraseParts(out.figures, gone);
+    changeEach(out.tables, [&](Table& t) { std::erase_if(t.columns, goes); });
+    changeEach(out.datasets, [&](Dataset& d) { std::erase_if(d.protocol, goes); });
+    changeEach(out.figures, [&](Figure& f) { eraseElements(f.elements, gone); });
+    return withReferences(out,
+                          [&](const Link& link) { return gone.contains(link.to) ? std::string() : link.to; });
+}
+
+} // namespace jointer
