@@ -54,6 +54,10 @@ private:
             QTimer::singleShot(0, this, [this] { leave(); });
             return;
         }
+        if (acting_ > 0) { // the last event may still open a dialog
+            QTimer::singleShot(1, this, [this] { leave(); });
+            return;
+        }
         loop_.quit();
     }
 
