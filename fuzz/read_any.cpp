@@ -1,12 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Any bytes, given to the readers of data files: a table or a clear error, without a crash or a leak. The
 // first bytes choose what the reader is told. JOINTER_FUZZ_READER names one reader that gets all bytes,
-// whether it recognises them or not. Run by fuzz/run.
+// whether it recognises them or not; "?" prints the names of all. Run by fuzz/run.
 #include "io/reader.h"
 #include "io/writer.h"
 
 #include <cstdint>
+#include <cstdio>
 #include <cstdlib>
+
+extern "C" int LLVMFuzzerInitialize(int*, char***) {
+    const char* const key = std::getenv("JOINTER_FUZZ_READER");
+    if (!key || std::string_view(key) != "?") return 0;
+    for (const std::string& name : jointer::io::readerCatalogue().keys()) std::puts(name.c_str());
+    std::exit(0);
+}
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace jointer;
