@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/references.h"
 
+#include "project/change_each.h"
+
 namespace jointer {
 
 namespace {
@@ -83,16 +85,6 @@ private:
     const Rename& other_;
 };
 
-// Only parts that change are replaced.
-template <class T, class Change> void changeEach(Parts<T>& parts, Change change) {
-    const Parts<T> before = parts;
-    for (const auto& part : before) {
-        T copy = *part;
-        change(copy);
-        if (!(copy == *part)) parts = parts.with(std::move(copy));
-    }
-}
-
 void eraseElements(std::vector<Element>& elements, const std::set<std::string>& gone) {
     std::erase_if(elements, [&](const Element& e) { return gone.contains(e.id.text()); });
     for (Element& e : elements) eraseElements(e.children, gone);
@@ -143,10 +135,10 @@ Project withReferences(const Project& project, const std::function<std::string(c
     Project out = project;
     Walker walker(other);
     const auto change = [&](auto& part) { walker.walk(part); };
-    changeEach(out.tables, change);
-    changeEach(out.datasets, change);
-    changeEach(out.analyses, change);
-    changeEach(out.figures, change);
+    out.tables = changedEach(out.tables, change);
+    out.datasets = changedEach(out.datasets, change);
+    out.analyses = changedEach(out.analyses, change);
+    out.figures = changedEach(out.figures, change);
     return out;
 }
 
@@ -158,9 +150,9 @@ Project without(const Project& project, std::set<std::string> ids) {
     eraseParts(out.datasets, gone);
     eraseParts(out.analyses, gone);
     eraseParts(out.figures, gone);
-    changeEach(out.tables, [&](Table& t) { std::erase_if(t.columns, goes); });
-    changeEach(out.datasets, [&](Dataset& d) { std::erase_if(d.protocol, goes); });
-    changeEach(out.figures, [&](Figure& f) { eraseElements(f.elements, gone); });
+    out.tables = changedEach(out.tables, [&](Table& t) { std::erase_if(t.columns, goes); });
+    out.datasets = changedEach(out.datasets, [&](Dataset& d) { std::erase_if(d.protocol, goes); });
+    out.figures = changedEach(out.figures, [&](Figure& f) { eraseElements(f.elements, gone); });
     return withReferences(out,
                           [&](const Link& link) { return gone.contains(link.to) ? std::string() : link.to; });
 }

@@ -5,6 +5,7 @@
 #include "evaluate/sources.h"
 #include "figure/kinds.h"
 #include "models/catalogue.h"
+#include "project/change_each.h"
 #include "steps/step.h"
 
 #include <algorithm>
@@ -20,13 +21,13 @@ public:
     explicit Validation(Project& project) : project_(project) {}
 
     std::vector<Issue> run() {
-        each(&Project::datasets, [this](Dataset& d) { check(d); });
-        each(&Project::analyses, [this](Analysis& a) { check(a); });
-        each(&Project::figures, [this](Figure& f) {
+        project_.datasets = changedEach(project_.datasets, [this](Dataset& d) { check(d); });
+        project_.analyses = changedEach(project_.analyses, [this](Analysis& a) { check(a); });
+        project_.figures = changedEach(project_.figures, [this](Figure& f) {
             drop(figure::elementKinds().find("figure"), f.settings, "figure “" + f.name + "”");
             for (Element& e : f.elements) check(e, f.name);
         });
-        each(&Project::styles, [this](HouseStyle& s) {
+        project_.styles = changedEach(project_.styles, [this](HouseStyle& s) {
             for (auto& [kind, looks] : s.looks)
                 drop(figure::elementKinds().find(kind), looks, "house style “" + s.name + "”");
         });
@@ -34,15 +35,6 @@ public:
     }
 
 private:
-    // Only what changes is replaced.
-    template <class T, class Check> void each(Parts<T> Project::*parts, Check check) {
-        for (const auto& part : project_.*parts) {
-            T copy = *part;
-            check(copy);
-            if (!(copy == *part)) project_.*parts = (project_.*parts).with(std::move(copy));
-        }
-    }
-
     void drop(const KindInfo* kind, Settings& settings, const std::string& of) {
         if (!kind) return; // of a newer version
         for (Issue& issue : dropUnfit(*kind, settings)) say(issue.text, of);
@@ -123,12 +115,10 @@ void convertMarkup(Element& element) {
 }
 
 void convertMarkup(Project& project) {
-    for (const auto& figure : project.figures) {
-        Figure copy = *figure;
-        convertMarkup(copy.settings);
-        for (Element& e : copy.elements) convertMarkup(e);
-        if (!(copy == *figure)) project.figures = project.figures.with(std::move(copy));
-    }
+    project.figures = changedEach(project.figures, [](Figure& f) {
+        convertMarkup(f.settings);
+        for (Element& e : f.elements) convertMarkup(e);
+    });
 }
 
 } // namespace

@@ -102,6 +102,18 @@ TEST(References, WhatNeedsARemovedPartGoesAndTheRestForgetsIt) {
     EXPECT_THAT(sources, Not(Contains(p.analyses[0].id.text()))) << "its curve left the figures";
 }
 
+// Of many figures that all lose a mark; under the address sanitizer.
+TEST(References, ManyPartsChangeAtOnce) {
+    Project p = linked();
+    for (std::uint64_t k = 0; k < 40; ++k) {
+        Figure f = p.figures[0];
+        f.id = FigureId{8000 + k};
+        p.figures = p.figures.with(f);
+    }
+    const Project left = *edits::removeDataset(p.datasets[0].id).apply(p);
+    for (const auto& f : left.figures) EXPECT_EQ(f->elements[0].children.size(), 1U);
+}
+
 TEST(References, PartsThatDoNotChangeStayShared) {
     const Project p = linked();
     const Project left = without(p, {p.figures[0].id.text()});

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/zip.h"
+#include "project/change_each.h"
 #include "session/check.h"
 #include "session/export.h"
 #include "session/import.h"
@@ -113,16 +114,16 @@ TEST(Session, AFailedAutosaveIsTriedAgain) {
 TEST(Session, ValuesThatMakeNoSenseAreDroppedOnOpening) {
     const fs::path folder = folderFor("nonsense");
     Project p = test::sampleProject();
-    Analysis a = p.analyses[0];
-    a.settings.set("level", 95);
-    a.parameters = {{.name = "height", .lower = 5, .upper = 1}};
-    p.analyses = p.analyses.with(a);
+    p.analyses = changedEach(p.analyses, [](Analysis& a) {
+        a.settings.set("level", 95);
+        a.parameters = {{.name = "height", .lower = 5, .upper = 1}};
+    });
     ASSERT_TRUE(saveProject(p, {}, folder / "p.jointer"));
     Session s;
     const auto opened = s.open(folder / "p.jointer");
     ASSERT_TRUE(opened);
-    EXPECT_GE(opened->size(), 2U);
-    EXPECT_FALSE(s.project().analyses[0].settings.has("level"));
+    EXPECT_GE(opened->size(), 4U);
+    for (const auto& a : s.project().analyses) EXPECT_FALSE(a->settings.has("level"));
     EXPECT_TRUE(s.evaluator().fit(s.project(), s.project().analyses[0]).good());
     fs::remove_all(folder);
 }
@@ -154,6 +155,9 @@ TEST(Session, ItalicAndBoldOfOldFilesAreConverted) {
     note.settings.set("text", "\\i{T} and \\b{bold} \\\\i{x}");
     f.elements[0].children.push_back(note);
     p.figures = p.figures.with(f);
+    f.id = FigureId{9902};
+    f.elements[0].children.back().id = ElementId{9903};
+    p.figures = p.figures.with(f);
     ASSERT_TRUE(saveProject(p, {}, folder / "p.jointer"));
     Session now;
     ASSERT_TRUE(now.open(folder / "p.jointer"));
@@ -163,8 +167,9 @@ TEST(Session, ItalicAndBoldOfOldFilesAreConverted) {
     ASSERT_TRUE(saveAsFormat1(p, folder / "old.jointer"));
     Session s;
     ASSERT_TRUE(s.open(folder / "old.jointer"));
-    EXPECT_EQ(s.project().figures[0].find(ElementId{9901})->settings.text("text"),
-              "\\textit{T} and \\textbf{bold} \\\\i{x}");
+    for (std::size_t k = 0; k < 2; ++k)
+        EXPECT_EQ(s.project().figures[k].find(ElementId{9901 + 2 * k})->settings.text("text"),
+                  "\\textit{T} and \\textbf{bold} \\\\i{x}");
     fs::remove_all(folder);
 }
 
