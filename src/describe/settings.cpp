@@ -127,7 +127,8 @@ std::optional<Texts> textsIn(const Json& list) {
 
 Value valueFromObject(const Json& j) {
     if (j.size() != 1) return keptJson(j);
-    const auto& [type, held] = *j.items().begin();
+    const std::string& type = j.begin().key();
+    const Json& held = *j.begin();
     if (type == "number" && isNumberJson(held)) return numberFromJson(held);
     if (type == "ref" && held.is_string()) return Reference{held.get<std::string>()};
     if (type == "texts")
