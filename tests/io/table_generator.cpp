@@ -453,7 +453,8 @@ MadeTable madeTable(unsigned seed) {
                                                 Preamble::Facts, Preamble::CommentedFacts,
                                                 Preamble::CommentedProse, Preamble::FactCells});
         const int lines = t.preamble == Preamble::Title ? 1 : 1 + d.below(4);
-        if (isBlanks(t.separator) || t.separator == kRuledPipes || count == 1)
+        // Two cells above rows of two cells are rows as well.
+        if (isBlanks(t.separator) || t.separator == kRuledPipes || count < 3)
             if (t.preamble == Preamble::FactCells) t.preamble = Preamble::Facts;
         t.wideFacts = d.chance(0.7);
         const bool facts = t.preamble == Preamble::Facts || t.preamble == Preamble::CommentedFacts ||
