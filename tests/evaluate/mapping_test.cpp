@@ -133,6 +133,7 @@ TEST(Mapping, PartsAsShares) {
         map("composition", tableOf({numberColumn("sand", "", {20, 1}), numberColumn("silt", "", {30, 1}),
                                     numberColumn("clay", "", {50, 2})}));
     EXPECT_THAT(m.check.value, Contains("2 samples with sums from 4 to 100"));
+    EXPECT_THAT(m.check.value, Contains("the sums differ; each sample is taken as shares of its sum"));
     EXPECT_THAT(m.curve.y, ElementsAre(20, 25));
 }
 

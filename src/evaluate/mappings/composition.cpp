@@ -44,7 +44,7 @@ void check(const Table& table, const Roles& roles, Check& check) {
             fmt::format("{} with sums from {} to {}", counted(static_cast<long long>(sums.size()), "sample"),
                         readableNumber(low, 4), readableNumber(high, 4)));
     if (high - low > 0.02 * high)
-        addFact(check, "the sums differ; each sample is taken as Shares of its sum");
+        addFact(check, "the sums differ; each sample is taken as shares of its sum");
     if (negative > 0) problem(check, counted(negative, "part") + " below zero.");
 }
 

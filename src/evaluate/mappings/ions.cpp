@@ -43,7 +43,7 @@ void check(const Table& table, const Roles& roles, Check& check) {
         errors.push_back(std::abs(e));
         beyond += std::abs(e) > 5;
     }
-    if (errors.empty()) return problem(check, "No row has Amounts of ions.");
+    if (errors.empty()) return problem(check, "No row has amounts of ions.");
     std::ranges::sort(errors);
     addFact(check,
             fmt::format("{}, charge balance within ±{} %, median {} %",
