@@ -12,6 +12,13 @@ namespace jointer::evaluate {
 
 namespace {
 
+std::size_t bytesOf(const Curve& c) {
+    return sizeof c +
+           sizeof(double) *
+               (c.x.size() * (2 + c.replicates.size() + c.more.size()) + c.sigma.size() + c.sigmaX.size()) +
+           c.excluded.size() + 4 * c.rowIds.size();
+}
+
 Stored curveStored(steps::StepOutput output, std::vector<Issue> issues, const Digest& digest) {
     const std::size_t bytes = bytesOf(output.curve) + 16 * output.takenX.size();
     return {std::make_shared<const steps::StepOutput>(std::move(output)), std::move(issues), digest, bytes};
@@ -21,8 +28,7 @@ Node noCurve(Issue issue) {
     return {.given = curveStored({}, {std::move(issue)}, {})};
 }
 
-// Of the columns that have a role; what the points come from is their content, so its digest stands for that
-// of the points.
+// Of the columns that have a role. What the points come from stands for their content: the digest is the key.
 Node overColumns(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     const auto table = ground.project.tables.find(d->source.table);
     if (!table) return noCurve({"table-gone", "The table is no longer there.", {}});
@@ -43,18 +49,14 @@ Node overColumns(const Ground& ground, const std::shared_ptr<const Dataset>& d) 
     h.add(ground.digests.of(table->rows));
     for (const auto& [row, kind] : table->rowKinds) h.add(row).add(static_cast<int>(kind));
     node.own = h.digest();
-    node.compute = [table, d, places, own = node.own](std::span<const Stored> inputs, const Request&) {
+    node.compute = [table, d, places](std::span<const Stored> inputs, const Request&) {
         Table filled = *table;
-        Hasher content;
-        content.add("points").add(own);
-        for (std::size_t i = 0; i < places.size(); ++i) {
+        for (std::size_t i = 0; i < places.size(); ++i)
             filled.columns[places[i]].cells = inputs[i].as<Cells>();
-            content.add(inputs[i].digest);
-        }
         steps::StepOutput out;
         std::vector<Issue> issues;
         out.curve = curveFromColumns(filled, *d, issues);
-        return curveStored(std::move(out), std::move(issues), content.digest());
+        return curveStored(std::move(out), std::move(issues), {});
     };
     return node;
 }
@@ -72,20 +74,13 @@ Node madeOf(const Ground& ground, const std::shared_ptr<const Dataset>& d, const
     h.add("made").add(kind.info.key).add(kind.info.version);
     d->source.settings.addTo(h);
     node.own = h.digest();
-    node.compute = [d, &kind, own = node.own](std::span<const Stored> inputs, const Request&) {
-        std::vector<std::shared_ptr<const steps::StepOutput>> held;
-        std::vector<const Curve*> curves;
-        Hasher content;
-        content.add("points").add(own);
-        for (const Stored& input : inputs) {
-            held.push_back(input.as<steps::StepOutput>());
-            curves.push_back(&held.back()->curve);
-            content.add(input.digest);
-        }
+    node.compute = [d, &kind](std::span<const Stored> inputs, const Request&) {
+        std::vector<const Curve*> curves; // held by the inputs
+        for (const Stored& input : inputs) curves.push_back(&input.as<steps::StepOutput>()->curve);
         steps::StepOutput out;
         std::vector<Issue> issues;
         out.curve = kind.curve(d->source.settings, curves, issues);
-        return curveStored(std::move(out), std::move(issues), content.digest());
+        return curveStored(std::move(out), std::move(issues), {});
     };
     node.inCircle = [d](const std::string& loop) {
         const Issue issue{
@@ -96,13 +91,6 @@ Node madeOf(const Ground& ground, const std::shared_ptr<const Dataset>& d, const
 }
 
 } // namespace
-
-std::size_t bytesOf(const Curve& c) {
-    return sizeof c +
-           sizeof(double) *
-               (c.x.size() * (2 + c.replicates.size() + c.more.size()) + c.sigma.size() + c.sigmaX.size()) +
-           c.excluded.size() + 4 * c.rowIds.size();
-}
 
 Chain chainOf(const Project& project, DatasetId id, StepId before) {
     Chain chain{{measuredNode(id)}, {}};

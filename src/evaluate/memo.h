@@ -16,7 +16,7 @@
 namespace jointer::evaluate {
 
 // A result as the graph keeps it: a value whose type its sort of node knows, the issues that were found in
-// making it, and a digest for what is made of it.
+// making it, and a digest for what is made of it (empty: the key of the node, where that says as much).
 struct Stored {
     std::shared_ptr<const void> value; // none: it could not be made, and the first issue says why
     std::vector<Issue> issues{};

@@ -89,6 +89,4 @@ Node planStep(const Ground& ground, const NodeId& id);
 Node planObservations(const Ground& ground, const NodeId& id);
 Node planFit(const Ground& ground, const NodeId& id);
 
-std::size_t bytesOf(const Curve& curve);
-
 } // namespace jointer::evaluate

@@ -75,7 +75,8 @@ Stored ResultGraph::computeOnce(const Node& node, std::span<const Stored> inputs
         std::stop_source either;
         const auto end = [&either] { either.request_stop(); };
         const std::stop_callback byRequest(request.stop, end), byUser(all, end);
-        const Stored made = node.compute(inputs, {request.effort, either.get_token()});
+        Stored made = node.compute(inputs, {request.effort, either.get_token()});
+        if (made.digest == Digest{}) made.digest = key;
         leave(&made);
         return made;
     } catch (...) {

@@ -63,12 +63,6 @@ Element* mutableFind(std::vector<Element>& elements, ElementId id) {
     return nullptr;
 }
 
-bool eraseElement(std::vector<Element>& elements, const std::function<bool(const Element&)>& unwanted) {
-    bool erased = std::erase_if(elements, unwanted) > 0;
-    for (Element& e : elements) erased |= eraseElement(e.children, unwanted);
-    return erased;
-}
-
 // An edit that takes a part out, with all that needs it.
 template <class T, class IdType> Edit removing(Parts<T> Project::*parts, IdType id, const char* what) {
     return {std::string("Remove ") + what, {}, [=](const Project& before) -> Result<Project> {
@@ -305,13 +299,12 @@ Edit addElement(FigureId figure, ElementId parent, Element element) {
 }
 
 Edit removeElement(FigureId figure, ElementId element) {
-    return changing<Figure>(
-        &Project::figures, figure, "figure", "Remove from figure", {},
-        [=](Project&, Figure& f) -> Result<void> {
-            if (!eraseElement(f.elements, [&](const Element& e) { return e.id == element; }))
-                return gone("element");
-            return {};
-        });
+    return {"Remove from figure", {}, [=](const Project& before) -> Result<Project> {
+                const auto f = before.figures.find(figure);
+                if (!f) return gone("figure");
+                if (!f->find(element)) return gone("element");
+                return without(before, {element.text()});
+            }};
 }
 
 Edit rename(std::string title) {

@@ -184,8 +184,7 @@ std::string referenceText(const Catalogue<KindInfo>& figureFormats) {
     for (const KindInfo& kind : figureFormats)
         figures += row({kind.name, code("." + kind.key), kind.purpose});
     return "# Reference\n\nMade from the program’s own descriptions by `jointer-cli reference`. Keys are "
-           "those of "
-           "the command line and of project files.\n\n"
+           "those of the command line and of project files.\n\n"
            "## Steps\n\n" +
            entries(steps::catalogue()) + "## Models\n\n" + modelEntries() + "## Fits\n\n" +
            entries(std::vector{evaluate::fitSettings(), evaluate::weightSettings()}) +
