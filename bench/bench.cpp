@@ -10,6 +10,7 @@
 #include "paint/painter.h"
 #include "project/edit.h"
 #include "project/project_file.h"
+#include "steps/step.h"
 
 #include <QGuiApplication>
 #include <benchmark/benchmark.h>
@@ -42,6 +43,46 @@ void readMillion(benchmark::State& state) {
     limitThreads(2);
 }
 BENCHMARK(readMillion)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Steps over a million evenly spaced points.
+const Curve& longCurve() {
+    static const Curve curve = [] {
+        std::mt19937 random(3);
+        std::normal_distribution<double> noise;
+        Curve c;
+        for (int i = 0; i < 1000000; ++i) {
+            c.x.push_back(0.25 * i);
+            c.y.push_back(50 + 20 * std::sin(i * 1e-4) + noise(random));
+        }
+        return c;
+    }();
+    return curve;
+}
+
+void runStep(benchmark::State& state, const char* kind, std::vector<std::pair<const char*, Value>> list) {
+    Settings settings;
+    for (auto& [key, value] : list) settings.set(key, value);
+    (void)longCurve();
+    for (auto _ : state) benchmark::DoNotOptimize(steps::apply(kind, longCurve(), settings));
+}
+Value word(const char* text) {
+    return Value(std::string(text));
+}
+#define STEP(name, kind, ...)                                                                                \
+    BENCHMARK_CAPTURE(runStep, name, kind, {__VA_ARGS__})->Unit(benchmark::kMillisecond)->UseRealTime()
+STEP(movingAverage51, "smooth", {"method", word("moving-average")}, {"window", 51.0});
+STEP(savitzkyGolay51, "smooth", {"window", 51.0}, {"degree", 3.0});
+STEP(derivative51, "derivative", {"window", 51.0});
+STEP(median51, "smooth", {"method", word("median")}, {"window", 51.0});
+STEP(lowPass51, "smooth", {"method", word("low-pass")}, {"window", 51.0});
+STEP(whittaker, "smooth", {"method", word("whittaker")}, {"smoothness", 1e4});
+STEP(als, "baseline", {"method", word("als")});
+STEP(despike, "despike");
+STEP(outliers51, "exclude", {"outliers", true}, {"window", 51.0});
+STEP(loess51, "smooth", {"method", word("loess")}, {"window", 51.0}, {"degree", 1.0});
+STEP(normalise, "normalise");
+STEP(logarithm, "transform", {"y-by", word("ln")});
+STEP(dailyMeans, "resample", {"every", 96.0}, {"by", word("bins")});
 
 // As many bytes with two quoted columns of words among numbers.
 const std::string& quotedRows() {

@@ -6,6 +6,7 @@
 #include "session/import.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
@@ -105,6 +106,31 @@ std::string springsFile() {
     return text;
 }
 
+// Oxygen in the north pan every half hour through a summer: tides and days, two gaps without power, single
+// readings that jumped, and a sensor that lost sensitivity between two calibrations.
+std::string loggerFile() {
+    using namespace std::chrono;
+    Noise noise(2031);
+    std::string text = "# Tern Sands, north pan, logger 6\nTime,Oxygen (mg/L)\n";
+    constexpr int readings = 92 * 48;
+    for (int i = 0; i < readings; ++i) {
+        if ((i > 900 && i < 1010) || (i > 2900 && i < 2990)) continue; // no power
+        const double day = i / 48.0, light = std::max(0.0, std::sin(2 * std::numbers::pi * (day - 0.29)));
+        double oxygen = 6.4 + 2.1 * light + 0.7 * std::sin(2 * std::numbers::pi * day / 14.77) +
+                        0.4 * std::sin(2 * std::numbers::pi * day * 1.932);
+        oxygen *= 1 - 0.0018 * day;
+        oxygen += 0.08 * noise.normal();
+        if (i % 617 == 300) oxygen += 7;
+        if (i % 811 == 400) oxygen -= 4.5;
+        const sys_days date = sys_days{2031y / June / 1} + days{i / 48};
+        const year_month_day ymd{date};
+        text += fmt::format("{:04}-{:02}-{:02} {:02}:{:02},{:.2f}\n", static_cast<int>(ymd.year()),
+                            static_cast<unsigned>(ymd.month()), static_cast<unsigned>(ymd.day()), i % 48 / 2,
+                            i % 2 * 30, oxygen);
+    }
+    return text;
+}
+
 const std::vector<std::pair<int, std::vector<Band>>>& layers() {
     static const std::vector<std::pair<int, std::vector<Band>>> all = {
         {7, {{676.0, 495, 14}, {701.5, 1430, 13}, {706.8, 963, 13}, {742.0, 231, 24}}},
@@ -168,19 +194,19 @@ void addShell(Maker& m, std::size_t which, const std::string& file, const std::s
         x.name = fmt::format("{} d", age);
         x.attributes = {{"age", std::to_string(age), "d"}, {"site", "A", ""}};
     }));
-    // The detector spikes, by their row numbers.
-    m.apply(edits::excludeRows(d,
-                               which == 0   ? std::vector<std::uint32_t>{151}
-                               : which == 1 ? std::vector<std::uint32_t>{91, 223}
-                                            : std::vector<std::uint32_t>{61},
-                               true));
+    // The detector's spikes: by hand in the first two, by the rule in the third.
+    if (which == 2)
+        m.apply(edits::addStep(d, "despike", {}, "Take off spikes"));
+    else
+        m.apply(edits::excludeRows(
+            d, which == 0 ? std::vector<std::uint32_t>{151} : std::vector<std::uint32_t>{91, 223}, true));
     Settings baseline;
     baseline.set("anchors", Value(anchorsAt({641, 652, 720, 765, 785, 799})));
     baseline.set("place", "free");
     m.apply(edits::addStep(d, "baseline", baseline, "Take off a baseline"));
     Settings smooth;
     smooth.set("window", 9);
-    smooth.set("order", 3);
+    smooth.set("degree", 3);
     m.apply(edits::addStep(d, "smooth", smooth, "Smooth"));
     m.apply(edits::addAnalysis(bandFit(d, bands)));
 }
@@ -211,6 +237,25 @@ void addSprings(Maker& m, const std::string& text) {
     m.apply(importEdit(*reading, {}, "marsh_springs"));
     m.apply(
         edits::changeDataset(m.lastDataset(), "Name dataset", [](Dataset& x) { x.name = "Marsh springs"; }));
+}
+
+void addLogger(Maker& m, const std::string& text) {
+    const auto reading = io::read(text, "north_pan_logger.csv", {});
+    if (!reading) return;
+    m.apply(importEdit(*reading, {}, "north_pan_logger"));
+    const DatasetId d = m.lastDataset();
+    m.apply(edits::changeDataset(d, "Name dataset", [](Dataset& x) { x.name = "North pan"; }));
+    auto add = [&](const char* kind, std::initializer_list<std::pair<const char*, Value>> settings) {
+        Settings s;
+        for (const auto& [key, value] : settings) s.set(key, value);
+        m.apply(edits::addStep(d, kind, s, "Add step"));
+    };
+    add("exclude", {{"outliers", true}, {"window", 25.0}, {"threshold", 6.0}});
+    add("drift", {{"last-read", 5.0}, {"last-true", 6.0}, {"as", std::string("factor")}});
+    add("resample", {{"onto", std::string("calendar")},
+                     {"unit", std::string("day")},
+                     {"coverage", 75.0},
+                     {"scatter", std::string("sem")}});
 }
 
 Figure growthBands(const Project& p) {
@@ -278,7 +323,8 @@ std::vector<std::pair<std::string, std::string>> rawFiles() {
             {"shell_28d.csv", shellFile(28, layers()[1].second, {{90, 2200}, {222, 900}}, 7, 28)},
             {"shell_90d.csv", shellFile(90, layers()[2].second, {{60, 1500}}, -1, 90)},
             {"oxygen_sensor.csv", oxygenFile()},
-            {"marsh_springs.csv", springsFile()}};
+            {"marsh_springs.csv", springsFile()},
+            {"north_pan_logger.csv", loggerFile()}};
 }
 
 Project ternSands() {
@@ -287,6 +333,7 @@ Project ternSands() {
     for (std::size_t k = 0; k < 3; ++k) addShell(m, k, files[k].first, files[k].second);
     addOxygen(m, files[3].second);
     addSprings(m, files[4].second);
+    addLogger(m, files[5].second);
     m.apply(edits::addFigure(growthBands(m.project())));
     m.apply(edits::addFigure(oxygenSensor(m.project())));
     return m.project();

@@ -3,6 +3,8 @@
 
 #include "app/widgets.h"
 #include "project/several.h"
+#include "session/copied_steps.h"
+#include "steps/step.h"
 
 #include <nlohmann/json.hpp>
 #include <utility>
@@ -157,7 +159,11 @@ void Document::keepSelectionValid() {
         analysis_ = own.empty() ? AnalysisId{} : own.back()->id;
     }
     const auto d = currentDataset();
-    if (!d || std::ranges::find(d->protocol, step_, &Step::id) == d->protocol.end()) step_ = {};
+    auto has = [&](StepId id) {
+        return d && std::ranges::find(d->protocol, id, &Step::id) != d->protocol.end();
+    };
+    if (!has(step_)) step_ = {};
+    if (seenStep_ && !has(seenStep_)) see(Seen::Natural);
     const auto figure = p.figures.find(figure_);
     if (!figure) figure_ = p.figures.empty() ? FigureId{} : p.figures[0].id;
     const auto now = p.figures.find(figure_);
@@ -176,6 +182,8 @@ void Document::selectDatasets(std::vector<DatasetId> ids) {
     if (first != dataset_) {
         dataset_ = first;
         step_ = {};
+        seen_ = Seen::Natural;
+        seenStep_ = {};
         if (const auto d = currentDataset()) table_ = d->source.table;
         xRange.reset();
     }
@@ -192,8 +200,123 @@ void Document::selectTable(TableId id) {
 void Document::openStep(StepId id) {
     finishTyping();
     step_ = id;
+    seen_ = Seen::Natural;
+    seenStep_ = {};
     session_.endMerging();
     announce(News::Selection);
+}
+
+void Document::see(Seen what, StepId step) {
+    if (seen_ == what && seenStep_ == step) return;
+    seen_ = what;
+    seenStep_ = step;
+    announce(News::Selection);
+}
+
+bool Document::changeSettings(StepId step, const Settings& after, const std::string& name) {
+    const auto d = currentDataset();
+    const auto at = d ? std::ranges::find(d->protocol, step, &Step::id) : std::vector<Step>::const_iterator{};
+    if (!d || at == d->protocol.end()) return false;
+    const auto all = difference(at->settings, after);
+    if (all.empty()) return false;
+    const steps::StepKind* kind = steps::catalogue().find(at->kind);
+    auto elsewhere = all;
+    std::erase_if(elsewhere, [&](const auto& change) {
+        const Setting* s = kind ? kind->info.find(change.first) : nullptr;
+        return s && s->ofRows;
+    });
+    if (elsewhere.empty()) return apply(edits::setStep(dataset_, step, all, name));
+    return onEachStep(step, [&](DatasetId id, StepId theirs) {
+        return edits::setStep(id, theirs, id == dataset_ ? all : elsewhere, name);
+    });
+}
+
+std::string Document::copySteps(const std::vector<StepId>& steps) const {
+    const auto d = currentDataset();
+    if (!d) return {};
+    CopiedSteps copied{.steps = {}, .table = d->source.table};
+    for (const Step& s : d->protocol)
+        if (steps.empty() || std::ranges::find(steps, s.id) != steps.end()) copied.steps.push_back(s);
+    return copiedText(copied);
+}
+
+bool Document::pasteSteps(const std::string& words, std::vector<DatasetId> to, bool replace) {
+    const auto copied = copiedFromText(words);
+    if (!copied) return say(QString::fromStdString(copied.error().text), true), false;
+    std::vector<Edit> list;
+    QStringList left;
+    for (DatasetId id : to) {
+        const auto target = project().datasets.find(id);
+        if (!target) continue;
+        auto steps = stepsFor(*copied, *target);
+        for (const Issue& issue : steps.issues)
+            if (const QString words_ = QString::fromStdString(issue.text); !left.contains(words_))
+                left << words_;
+        if (replace && !target->protocol.empty()) list.push_back(edits::clearProtocol(id));
+        if (!steps.value.empty()) list.push_back(edits::addSteps(id, std::move(steps.value), "Paste steps"));
+    }
+    if (list.empty()) return false;
+    const bool done =
+        apply(edits::together(to.size() == 1 ? "Paste steps" : "Paste steps to datasets", std::move(list)));
+    if (done && !left.isEmpty()) say(left.join(" "));
+    return done;
+}
+
+void Document::levelStep(StepId step) {
+    const auto d = currentDataset();
+    const auto mine =
+        d ? std::ranges::find(d->protocol, step, &Step::id) : std::vector<Step>::const_iterator{};
+    if (!d || mine == d->protocol.end()) return;
+    const steps::StepKind* kind = steps::catalogue().find(mine->kind);
+    std::vector<Edit> list;
+    for (DatasetId id : selection_) {
+        const auto other = id == dataset_ ? nullptr : project().datasets.find(id);
+        const StepId theirs = other ? counterpart(*d, step, *other) : StepId{};
+        if (!theirs) continue;
+        const Step& held = *std::ranges::find(other->protocol, theirs, &Step::id);
+        auto change = difference(held.settings, mine->settings);
+        std::erase_if(change, [&](const auto& c) {
+            const Setting* s = kind ? kind->info.find(c.first) : nullptr;
+            return s && s->ofRows && other->source.table != d->source.table;
+        });
+        if (!change.empty()) list.push_back(edits::setStep(id, theirs, std::move(change), "Make alike"));
+        if (held.on != mine->on) list.push_back(edits::switchStep(id, theirs, mine->on));
+    }
+    if (list.empty())
+        return say(tr("They differ only in points chosen by hand, which belong to each of them."));
+    apply(edits::together("Make steps alike", std::move(list)));
+}
+
+bool Document::xIsTime() const {
+    const auto d = currentDataset();
+    const auto table = d ? project().tables.find(d->source.table) : nullptr;
+    if (!table) return false;
+    const auto x = std::ranges::find(d->source.roles, Role::X, &RoleBinding::role);
+    const Column* column = x == d->source.roles.end() ? nullptr : table->find(x->column);
+    return column && (column->kind == ColumnKind::DateTime || column->kind == ColumnKind::Date);
+}
+
+void Document::stepDataset(int by) {
+    const Project& p = project();
+    if (p.datasets.size() < 2) return;
+    std::vector<DatasetId> all;
+    if (selection_.size() > 1)
+        for (const auto& d : p.datasets) {
+            if (std::ranges::find(selection_, d->id) != selection_.end()) all.push_back(d->id);
+        }
+    else
+        for (const auto& d : p.datasets) all.push_back(d->id);
+    const auto at = std::ranges::find(all, dataset_) - all.begin();
+    const auto n = std::ssize(all);
+    const DatasetId next = all[static_cast<std::size_t>(((at + by) % n + n) % n)];
+    const auto range = xRange; // the same view of the next one
+    if (selection_.size() > 1) {
+        std::vector<DatasetId> turned = selection_;
+        std::rotate(turned.begin(), std::ranges::find(turned, next), turned.end());
+        selectDatasets(std::move(turned));
+    } else
+        selectDatasets({next});
+    xRange = range;
 }
 
 void Document::openAnalysis(AnalysisId id) {

@@ -41,6 +41,25 @@ public:
     StepId step() const { return step_; } // whose card is open
     void openStep(StepId id);
 
+    // Which picture of the protocol the work plot of Clean shows: what is natural (what the open step does,
+    // else the end), the curve before or after a step, or as measured while a key is held.
+    enum class Seen { Natural, Before, After, Measured };
+    Seen seen() const { return seen_; }
+    StepId seenStep() const { return seenStep_; }
+    void see(Seen what, StepId step = {});
+
+    // Settings of the step changed by a gesture, on each selected dataset that agrees; what is bound to rows
+    // only on the current one.
+    bool changeSettings(StepId step, const Settings& after, const std::string& name);
+
+    std::string copySteps(const std::vector<StepId>& steps) const; // as text; empty: all of the protocol
+    bool pasteSteps(const std::string& text, std::vector<DatasetId> to, bool replace);
+
+    void levelStep(StepId step); // the further selected datasets get its settings
+    bool xIsTime() const;        // of the current dataset, as measured
+
+    void stepDataset(int by); // to the next or the one before, in the order of the project
+
     AnalysisId analysis() const { return analysis_; }
     void openAnalysis(AnalysisId id);
 
@@ -91,7 +110,8 @@ private:
     DatasetId dataset_;
     std::vector<DatasetId> selection_;
     TableId table_;
-    StepId step_;
+    StepId step_, seenStep_;
+    Seen seen_ = Seen::Natural;
     AnalysisId analysis_;
     FigureId figure_;
     ElementId element_;

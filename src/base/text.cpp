@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <chrono>
 #include <cmath>
 #include <cstring>
 #include <fast_float/fast_float.h>
@@ -173,6 +174,31 @@ std::optional<double> parseNumber(std::string_view text) {
     const auto [end, error] = fast_float::from_chars(text.data(), text.data() + text.size(), value);
     if (error != std::errc{} || end != text.data() + text.size() || text.empty()) return std::nullopt;
     return value;
+}
+
+std::optional<double> parseIsoTime(std::string_view text) {
+    using namespace std::chrono;
+    text = trimmed(text);
+    auto whole = [](std::string_view digits) -> std::optional<int> {
+        const bool good =
+            !digits.empty() && std::ranges::all_of(digits, [](char c) { return c >= '0' && c <= '9'; });
+        const auto n = good ? parseNumber(digits) : std::nullopt;
+        return n ? std::optional(static_cast<int>(*n)) : std::nullopt;
+    };
+    if (text.size() < 10 || text[4] != '-' || text[7] != '-') return std::nullopt;
+    const auto y = whole(text.substr(0, 4)), m = whole(text.substr(5, 2)), d = whole(text.substr(8, 2));
+    if (!y || !m || !d) return std::nullopt;
+    const year_month_day date{year{*y} / month{static_cast<unsigned>(*m)} / day{static_cast<unsigned>(*d)}};
+    if (!date.ok()) return std::nullopt;
+    const double days = static_cast<double>(sys_days{date}.time_since_epoch().count()) * 86400;
+    if (text.size() == 10) return days;
+    if (text.size() < 16 || (text[10] != 'T' && text[10] != ' ') || text[13] != ':') return std::nullopt;
+    const auto h = whole(text.substr(11, 2)), minute = whole(text.substr(14, 2));
+    std::optional<double> seconds = 0;
+    if (text.size() > 16) seconds = text[16] == ':' ? parseNumber(text.substr(17)) : std::nullopt;
+    if (!h || !minute || !seconds || *h > 23 || *minute > 59 || *seconds < 0 || *seconds >= 60)
+        return std::nullopt;
+    return days + *h * 3600 + *minute * 60 + *seconds;
 }
 
 std::string shortestNumber(double value) {

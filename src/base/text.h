@@ -26,6 +26,9 @@ std::u32string decodeUtf8(std::string_view text);
 // The whole text as a number (decimal point, exponent e or E, leading + allowed), correctly rounded.
 std::optional<double> parseNumber(std::string_view text);
 
+// "2031-05-02", "2031-05-02 06:30", "2031-05-02T06:30:05.5": seconds since 1970-01-01, UTC.
+std::optional<double> parseIsoTime(std::string_view text);
+
 // Shortest text that reads back to the same double; "nan", "inf", "-inf".
 std::string shortestNumber(double value);
 

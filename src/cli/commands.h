@@ -31,6 +31,8 @@ std::unique_ptr<Command> readCommand();
 std::unique_ptr<Command> statsCommand();
 std::unique_ptr<Command> fitCommand();
 std::unique_ptr<Command> modelsCommand();
+std::unique_ptr<Command> cleanCommand();
+std::unique_ptr<Command> stepsCommand();
 std::unique_ptr<Command> referenceCommand();
 std::unique_ptr<Command> exportCommand();
 std::unique_ptr<Command> checkCommand();

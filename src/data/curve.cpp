@@ -3,6 +3,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <numeric>
 #include <string_view>
 
 namespace jointer {
@@ -14,55 +16,106 @@ std::string_view bytesOf(const auto& values) {
     return {reinterpret_cast<const char*>(values.data()), values.size() * sizeof(values[0])};
 }
 
-template <class T> void keepOnly(std::vector<T>& values, const std::vector<std::uint8_t>& keep) {
-    if (values.empty()) return;
-    std::size_t to = 0;
-    for (std::size_t i = 0; i < keep.size(); ++i)
-        if (keep[i]) values[to++] = values[i];
-    values.resize(to);
+constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
+
+// Where the straight line between two points reaches a height.
+double crossing(double x0, double y0, double x1, double y1, double level) {
+    return y0 == y1 ? x0 : std::lerp(x0, x1, (level - y0) / (y1 - y0));
+}
+
+// The width of the heights above half of the highest, on the lines between points. NaN: an end is not
+// reached.
+double widthAtHalf(const std::vector<double>& x, const std::vector<double>& heights) {
+    const auto top = static_cast<std::size_t>(std::ranges::max_element(heights) - heights.begin());
+    const double half = heights[top] / 2;
+    std::size_t low = top, high = top;
+    while (low > 0 && heights[low] > half) --low;
+    while (high + 1 < heights.size() && heights[high] > half) ++high;
+    if (heights[low] > half || heights[high] > half || low == high) return kNaN;
+    return crossing(x[high - 1], heights[high - 1], x[high], heights[high], half) -
+           crossing(x[low], heights[low], x[low + 1], heights[low + 1], half);
 }
 
 } // namespace
 
 Digest digestOf(const Curve& c) {
     Hasher h;
-    h.add(std::span<const double>(c.x)).add(std::span<const double>(c.y)).add(c.replicates.size());
-    for (const auto& r : c.replicates) h.add(std::span<const double>(r));
-    for (const auto& m : c.more) h.add(std::span<const double>(m));
-    h.add(std::span<const double>(c.sigma)).add(std::span<const double>(c.sigmaX));
-    h.add(bytesOf(c.excluded)).add(bytesOf(c.rowIds));
-    h.add(c.xMeaning.name)
-        .add(c.xMeaning.unit)
-        .add(c.xMeaning.isTime)
-        .add(c.yMeaning.name)
-        .add(c.yMeaning.unit);
-    h.add(c.sigmaSource).add(c.sigmaCarried);
+    h.add(c.size()).add(c.replicates.size()).add(c.more.size()).add(c.common.size());
+    for (const bool there :
+         {!c.sigma.empty(), !c.sigmaX.empty(), !c.excluded.empty(), !c.made.empty(), !c.rowIds.empty()})
+        h.add(there);
+    c.eachList([&](const auto& list) { h.add(bytesOf(list)); });
+    for (const CommonError& common : c.common) h.add(common.source);
+    for (const AxisMeaning* m : {&c.xMeaning, &c.yMeaning})
+        h.add(m->name).add(m->unit).add(m->isTime).add(m->descending);
+    h.add(c.sigmaSource).add(c.sigmaCarried).add(c.correlatedBy);
     return h.digest();
 }
 
 Curve selected(const Curve& curve, const std::vector<std::uint8_t>& keep) {
     Curve out = curve;
-    keepOnly(out.x, keep);
-    keepOnly(out.y, keep);
-    for (auto& r : out.replicates) keepOnly(r, keep);
-    for (auto& m : out.more) keepOnly(m, keep);
-    keepOnly(out.sigma, keep);
-    keepOnly(out.sigmaX, keep);
-    keepOnly(out.excluded, keep);
-    keepOnly(out.rowIds, keep);
+    out.eachList([&](auto& list) {
+        std::size_t to = 0;
+        for (std::size_t i = 0; i < keep.size(); ++i)
+            if (keep[i]) list[to++] = list[i];
+        list.resize(to);
+    });
     return out;
 }
 
+Curve arranged(const Curve& curve, const std::vector<std::size_t>& order) {
+    Curve out = curve;
+    out.eachList([&](auto& list) {
+        auto sorted = list;
+        sorted.resize(order.size());
+        for (std::size_t k = 0; k < order.size(); ++k) sorted[k] = list[order[k]];
+        list = std::move(sorted);
+    });
+    return out;
+}
+
+void sortByX(Curve& curve) {
+    if (std::ranges::is_sorted(curve.x)) return;
+    std::vector<std::size_t> order(curve.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::ranges::stable_sort(order, {}, [&](std::size_t i) { return curve.x[i]; });
+    curve = arranged(curve, order);
+}
+
 SpanNumbers numbersOfSpan(const Curve& c, double low, double high) {
-    SpanNumbers out{.maximum = -INFINITY};
-    std::size_t before = c.size();
+    SpanNumbers out{0, kNaN, kNaN, kNaN, kNaN, kNaN, kNaN, kNaN, kNaN};
+    std::vector<double> x, y;
     for (std::size_t i = 0; i < c.size(); ++i) {
         if (!c.counts(i) || c.x[i] < low || c.x[i] > high) continue;
-        if (before < c.size()) out.area += 0.5 * (c.y[i] + c.y[before]) * (c.x[i] - c.x[before]);
-        if (c.y[i] > out.maximum) out.maximum = c.y[i], out.at = c.x[i];
-        before = i;
-        ++out.n;
+        x.push_back(c.x[i]);
+        y.push_back(c.y[i]);
     }
+    out.n = x.size();
+    if (x.empty()) return out;
+    const auto n = static_cast<double>(x.size());
+    double sum = 0, squares = 0;
+    for (double v : y) sum += v;
+    out.mean = sum / n;
+    for (double v : y) squares += (v - out.mean) * (v - out.mean);
+    if (x.size() > 1) out.sd = std::sqrt(squares / (n - 1));
+    const auto top = static_cast<std::size_t>(std::ranges::max_element(y) - y.begin());
+    out.maximum = y[top];
+    out.at = x[top];
+    const double width = x.back() - x.front();
+    std::vector<double> heights(x.size());
+    for (std::size_t i = 0; i < x.size(); ++i)
+        heights[i] = y[i] - (width > 0 ? std::lerp(y.front(), y.back(), (x[i] - x.front()) / width) : y[0]);
+    double moment = 0;
+    out.area = out.areaAboveChord = 0;
+    for (std::size_t i = 1; i < x.size(); ++i) {
+        const double step = x[i] - x[i - 1], a = heights[i - 1], b = heights[i];
+        out.area += 0.5 * (y[i] + y[i - 1]) * step;
+        out.areaAboveChord += 0.5 * (a + b) * step;
+        // ∫ x·h over a straight piece.
+        moment += step * (x[i - 1] * (a + b) / 2 + step * (a + 2 * b) / 6);
+    }
+    if (out.areaAboveChord != 0) out.centroid = moment / out.areaAboveChord;
+    if (x.size() > 2) out.fwhm = widthAtHalf(x, heights);
     return out;
 }
 

@@ -10,7 +10,7 @@ namespace jointer {
 
 namespace {
 
-constexpr std::array<std::string_view, 4> kRowKinds = {"plain", "standard", "blank", "unknown"};
+constexpr std::array<std::string_view, 5> kRowKinds = {"plain", "standard", "blank", "unknown", "control"};
 
 } // namespace
 

@@ -29,7 +29,7 @@ struct Rows {
 };
 
 // What a row is in a measurement against standards.
-enum class RowKind : std::uint8_t { Plain, Standard, Blank, Unknown };
+enum class RowKind : std::uint8_t { Plain, Standard, Blank, Unknown, Control };
 std::string_view rowKindKey(RowKind kind);
 RowKind rowKindFromKey(std::string_view key);
 

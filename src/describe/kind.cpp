@@ -92,7 +92,8 @@ bool fits(const Setting& s, const Value& value) {
         return t && (std::ranges::any_of(s.choices, [&](const Choice& c) { return c.key == *t; }) ||
                      (!t->empty() && signs(*t) <= s.others));
     case SettingKind::Interval:
-        return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1];
+        return ns && ns->size() == 2 && (*ns)[0] <= (*ns)[1] &&
+               (s.openEnds || (std::isfinite((*ns)[0]) && std::isfinite((*ns)[1])));
     case SettingKind::List:
         return ns != nullptr;
     case SettingKind::Points:
@@ -113,15 +114,49 @@ bool fits(const Setting& s, const Value& value) {
     return false;
 }
 
-Result<Value> parseNumbers(const Setting& s, std::string_view text) {
+// Numbers or times between separators.
+std::optional<Numbers> numbersIn(std::string_view text, std::string_view separators) {
     Numbers numbers;
-    for (std::string_view part : split(text, ' ')) {
-        if (trimmed(part).empty()) continue;
-        const auto n = parseNumber(part);
-        if (!n) return refused(s, text);
-        numbers.push_back(*n);
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find_first_of(separators), text.size());
+        if (const std::string_view part = trimmed(text.substr(0, end)); !part.empty()) {
+            auto n = parseNumber(part);
+            if (!n) n = parseIsoTime(part);
+            if (!n) return std::nullopt;
+            numbers.push_back(*n);
+        }
+        text.remove_prefix(std::min(end + 1, text.size()));
     }
-    return Value(std::move(numbers));
+    return numbers;
+}
+
+// An end of an interval; an empty one is open.
+std::optional<double> endOf(std::string_view text, double open) {
+    text = trimmed(text);
+    if (text.empty()) return open;
+    const auto n = parseNumber(text);
+    return n ? n : parseIsoTime(text);
+}
+
+std::optional<Numbers> intervalIn(std::string_view text) {
+    constexpr double inf = std::numeric_limits<double>::infinity();
+    for (std::string_view between : {"…", "..", "/", ":"}) {
+        const std::size_t at = text.find(between);
+        if (at == text.npos) continue;
+        const auto low = endOf(text.substr(0, at), -inf), high = endOf(text.substr(at + between.size()), inf);
+        if (!low || !high) continue;
+        if (*low == -inf && *high == inf) return std::nullopt;
+        return Numbers{*low, *high};
+    }
+    return numbersIn(text, " ,;\t");
+}
+
+Result<Value> parseNumbers(const Setting& s, std::string_view text) {
+    const auto numbers = s.kind == SettingKind::Interval ? intervalIn(text)
+                         : s.kind == SettingKind::Points ? numbersIn(text, " ,;:\t")
+                                                         : numbersIn(text, " ,;\t");
+    if (!numbers) return refused(s, text);
+    return Value(*numbers);
 }
 
 } // namespace
@@ -227,12 +262,38 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
     case SettingKind::Reference:
         value = Reference{std::string(trimmed(text))};
         break;
+    case SettingKind::References: {
+        References all;
+        for (std::string_view part : split(text, ','))
+            if (!trimmed(part).empty()) all.push_back({std::string(trimmed(part))});
+        value = std::move(all);
+        break;
+    }
     default:
         value = std::string(text);
     }
     if (!fits(setting, value)) return refused(setting, text);
     return value;
 }
+
+namespace {
+
+std::string numbersText(const Setting& s, const Numbers& numbers) {
+    auto end = [](double v) { return std::isfinite(v) ? shortestNumber(v) : std::string(); };
+    if (s.kind == SettingKind::Interval && numbers.size() == 2)
+        return end(numbers[0]) + " … " + end(numbers[1]);
+    std::vector<std::string> parts;
+    for (std::size_t i = 0; i < numbers.size(); ++i) {
+        const bool second = s.kind == SettingKind::Points && i % 2 == 1;
+        if (second)
+            parts.back() += ":" + shortestNumber(numbers[i]);
+        else
+            parts.push_back(shortestNumber(numbers[i]));
+    }
+    return joined(parts, ", ");
+}
+
+} // namespace
 
 std::string valueText(const Setting& setting, const Value& value) {
     if (const auto* b = std::get_if<bool>(&value)) return *b ? "yes" : "no";
@@ -242,13 +303,14 @@ std::string valueText(const Setting& setting, const Value& value) {
         const auto at = std::ranges::find(setting.choices, *t, &Choice::key);
         return at == setting.choices.end() ? *t : at->label;
     }
-    if (const auto* ns = std::get_if<Numbers>(&value)) {
-        std::vector<std::string> parts;
-        for (double v : *ns) parts.push_back(shortestNumber(v));
-        return joined(parts, " ");
-    }
+    if (const auto* ns = std::get_if<Numbers>(&value)) return numbersText(setting, *ns);
     if (const auto* texts = std::get_if<Texts>(&value)) return joined(*texts, ", ");
     if (const auto* one = std::get_if<Reference>(&value)) return one->to;
+    if (const auto* several = std::get_if<References>(&value)) {
+        std::vector<std::string> names;
+        for (const Reference& r : *several) names.push_back(r.to);
+        return joined(names, ", ");
+    }
     if (const auto* rows = std::get_if<RowsPtr>(&value))
         return counted(*rows ? std::ssize(**rows) : 0, "row");
     return {};

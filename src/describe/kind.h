@@ -51,6 +51,8 @@ struct Setting {
     std::string zero{};      // how nought reads and is typed: "none", of a line
     std::size_t others = 0;  // of choices: texts of so many signs are taken as well
     std::string of{};        // of references: what may be referred to: "dataset", "column", "analysis"…
+    bool openEnds = false;   // of an interval: an end may be left open
+    bool ofRows = false;     // ids of rows of the table: means nothing for another dataset
     bool hidden = false;     // set on the canvas or by other means, never in a form
     std::optional<std::pair<double, double>> slider{}; // from … to: a form shows a slider
     bool logSlider = false;
@@ -84,7 +86,8 @@ std::vector<Issue> dropUnfit(const KindInfo& kind, Settings& given);
 // Unknown keys pass: newer versions may have written them.
 Result<void> validate(const KindInfo& kind, const Settings& given);
 
-// Reads a value as a person types it. Errors: says what is expected.
+// Reads a value as a person types it: lists "1, 2, 3", points "x:y, x:y", intervals "2:8" or "2 … 8" with
+// ends that may be open ("2:"), times as in ISO 8601. Errors: says what is expected.
 Result<Value> parseValue(const Setting& setting, std::string_view text);
 
 std::string valueText(const Setting& setting, const Value& value);

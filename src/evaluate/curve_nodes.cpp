@@ -12,15 +12,15 @@ namespace jointer::evaluate {
 
 namespace {
 
-std::size_t bytesOf(const Curve& c) {
-    return sizeof c +
-           sizeof(double) *
-               (c.x.size() * (2 + c.replicates.size() + c.more.size()) + c.sigma.size() + c.sigmaX.size()) +
-           c.excluded.size() + 4 * c.rowIds.size();
+std::size_t bytesOf(const steps::StepOutput& o) {
+    std::size_t bytes = sizeof o + 64 * o.handles.size();
+    o.curve.eachList([&](const auto& list) { bytes += list.size() * sizeof list[0]; });
+    for (const steps::Layer& layer : o.layers) bytes += sizeof(double) * (layer.x.size() + layer.y.size());
+    return bytes;
 }
 
 Stored curveStored(steps::StepOutput output, std::vector<Issue> issues, const Digest& digest) {
-    const std::size_t bytes = bytesOf(output.curve) + 16 * output.takenX.size();
+    const std::size_t bytes = bytesOf(output);
     return {std::make_shared<const steps::StepOutput>(std::move(output)), std::move(issues), digest, bytes};
 }
 
@@ -129,22 +129,134 @@ Node planMeasured(const Ground& ground, const NodeId& id) {
     return kind ? madeOf(ground, d, *kind) : overColumns(ground, d);
 }
 
+namespace {
+
+// What a kind asks of its dataset, and the nodes that it takes for that.
+class FactsPlan {
+public:
+    FactsPlan(const Ground& ground, const Dataset& d, const steps::StepKind* kind, const Step& step,
+              Node& node, Hasher& h) {
+        if (!kind) return;
+        table_ = ground.project.tables.find(d.source.table);
+        if (table_) planColumns(ground, *kind, step, node, h);
+        if (!kind->asksFacts) return;
+        for (const Attribute& a : d.attributes) {
+            facts_.attributes.push_back({a.name, a.value, a.unit});
+            h.add(a.name).add(a.value);
+        }
+        if (table_) planReadings(d, node, h);
+    }
+
+    steps::DatasetFacts filled(std::span<const Stored> inputs) const {
+        steps::DatasetFacts facts = facts_;
+        for (const auto& [reference, place] : columns_) {
+            const auto cells = inputs[place].as<Cells>();
+            for (std::size_t row = 0; row < cells->numbers.size(); ++row)
+                facts.columns[reference][table_->rows->id(row)] = cells->numbers[row];
+        }
+        for (std::size_t place : readings_) {
+            const auto cells = inputs[place].as<Cells>();
+            for (std::size_t row = 0; row < cells->numbers.size(); ++row)
+                if (const RowKind kind = table_->rowKind(row); kind != RowKind::Plain)
+                    facts.readings[kind].push_back(cells->numbers[row]);
+        }
+        return facts;
+    }
+
+private:
+    std::size_t take(ColumnId column, Node& node) {
+        node.inputs.push_back(columnNode(table_->id, column));
+        return node.inputs.size() - 1;
+    }
+    void planColumns(const Ground& ground, const steps::StepKind& kind, const Step& step, Node& node,
+                     Hasher& h) {
+        for (const std::string& reference : steps::columnsNamed(kind.info, step.settings)) {
+            const Column* column = table_->find(ColumnId::fromText(reference));
+            if (!column || !column->isNumeric()) continue;
+            columns_.emplace_back(reference, take(column->id, node));
+            h.add(reference);
+        }
+        if (!columns_.empty()) h.add(ground.digests.of(table_->rows));
+    }
+    void planReadings(const Dataset& d, Node& node, Hasher& h) {
+        if (table_->rowKinds.empty()) return;
+        facts_.rowKinds = table_->rowKinds;
+        for (const auto& [row, kind] : table_->rowKinds) h.add(row).add(static_cast<int>(kind));
+        for (const RoleBinding& b : d.source.roles)
+            if (const Column* y = b.role == Role::Y ? table_->find(b.column) : nullptr; y && y->isNumeric())
+                readings_.push_back(take(y->id, node));
+    }
+
+    std::shared_ptr<const Table> table_;
+    steps::DatasetFacts facts_;
+    std::vector<std::pair<std::string, std::size_t>> columns_; // a reference and the place of its input
+    std::vector<std::size_t> readings_;
+};
+
+// Another dataset that a step names, and the place of its curve among the inputs.
+struct OtherInput {
+    std::string reference, name;
+    std::size_t place;
+};
+
+std::vector<OtherInput> planOthers(const Ground& ground, const steps::StepKind* kind, const Step& step,
+                                   Node& node, Hasher& h) {
+    std::vector<OtherInput> others;
+    if (!kind) return others;
+    for (const std::string& reference : steps::datasetsNamed(kind->info, step.settings)) {
+        const DatasetId id = DatasetId::fromText(reference);
+        const auto dataset = ground.project.datasets.find(id);
+        h.add(reference).add(dataset != nullptr);
+        if (!dataset) continue;
+        h.add(dataset->name); // the sentence names it
+        others.push_back({reference, dataset->name, node.inputs.size()});
+        node.inputs.push_back(chainOf(ground.project, id).stages.back());
+    }
+    return others;
+}
+
+} // namespace
+
 // Only steps of `chainOf` are asked for.
 Node planStep(const Ground& ground, const NodeId& id) {
     const auto d = ground.project.datasets.find(DatasetId{id.of});
     const auto step = std::ranges::find(d->protocol, StepId{id.part}, &Step::id);
     const Chain before = chainOf(ground.project, d->id, step->id);
     const steps::StepKind* kind = steps::catalogue().find(step->kind);
-    Node node{.inputs = {id.sort == "step" ? before.stages.back() : *before.unsmoothed}};
+    Node node{.name = d->name, .inputs = {id.sort == "step" ? before.stages.back() : *before.unsmoothed}};
     Hasher h;
     h.add("step").add(step->kind).add(kind ? kind->info.version : 0);
     step->settings.addTo(h);
+    const FactsPlan facts(ground, *d, kind, *step, node, h);
+    const std::vector<OtherInput> others = planOthers(ground, kind, *step, node, h);
     node.own = h.digest();
-    node.compute = [d, &step = *step](std::span<const Stored> inputs, const Request&) {
-        auto applied = steps::apply(step.kind, inputs[0].as<steps::StepOutput>()->curve, step.settings);
+    node.slow = kind && kind->costly;
+    node.compute = [d, &step = *step, facts, others](std::span<const Stored> inputs, const Request& request) {
+        std::vector<steps::OtherCurve> curves;
+        for (const OtherInput& other : others) {
+            const auto output = inputs[other.place].as<steps::StepOutput>();
+            curves.push_back({other.reference, other.name, {output, &output->curve}});
+        }
+        const steps::DatasetFacts known = facts.filled(inputs);
+        auto applied = steps::apply(step.kind, {.curve = inputs[0].as<steps::StepOutput>()->curve,
+                                                .settings = step.settings,
+                                                .facts = known,
+                                                .others = curves,
+                                                .stop = request.stop});
         const Digest digest = digestOf(applied.value.curve);
-        return curveStored(std::move(applied.value), std::move(applied.issues), digest);
+        Stored made = curveStored(std::move(applied.value), std::move(applied.issues), digest);
+        made.whole = !request.stop.stop_requested();
+        return made;
     };
+    if (!others.empty())
+        node.inCircle = [d](const std::string& loop) {
+            steps::StepOutput none{.sentence = "Takes itself: nothing was done."};
+            const Issue issue{
+                "circle",
+                fmt::format("“{}” is made of itself ({}): choose another dataset.", d->name, loop),
+                {}};
+            return curveStored(std::move(none), {issue}, {});
+        };
     return node;
 }
 

@@ -2,6 +2,7 @@
 #include "evaluate/evaluator.h"
 
 #include "evaluate/report_json.h"
+#include "steps/spectrum.h"
 
 namespace jointer::evaluate {
 
@@ -30,19 +31,20 @@ const StepResult& ProtocolResult::at(const CurvePoint& point) const {
     return stages.back();
 }
 
-std::shared_ptr<const Curve> ProtocolResult::leftOutAsMeasured() const {
-    const StepResult& last = end();
-    const Curve &now = last.curve(), &measured = stages.front().curve();
+std::shared_ptr<const Curve> ProtocolResult::leftOutAsMeasured(const StepResult& stage) const {
+    const Curve &now = stage.curve(), &measured = stages.front().curve();
     const bool any = std::ranges::any_of(now.excluded, [](std::uint8_t out) { return out != 0; });
-    if (!any || now.rowIds.empty() || stages.size() < 2)
-        return std::shared_ptr<const Curve>(last.output, &now);
-    std::unordered_map<std::uint32_t, double> yOf;
-    for (std::size_t i = 0; i < measured.size() && i < measured.rowIds.size(); ++i)
-        yOf[measured.rowIds[i]] = measured.y[i];
+    const bool sameAxes = now.xMeaning == measured.xMeaning && now.yMeaning == measured.yMeaning;
+    if (!any || !sameAxes || now.rowIds.empty() || stages.size() < 2)
+        return std::shared_ptr<const Curve>(stage.output, &now);
+    std::unordered_map<std::uint32_t, std::size_t> placeOf;
+    for (std::size_t i = 0; i < measured.rowIds.size(); ++i) placeOf[measured.rowIds[i]] = i;
     auto moved = std::make_shared<Curve>(now);
-    for (std::size_t i = 0; i < moved->size() && i < moved->rowIds.size(); ++i)
-        if (const auto at = yOf.find(moved->rowIds[i]); moved->isExcluded(i) && at != yOf.end())
-            moved->y[i] = at->second;
+    for (std::size_t i = 0; i < moved->size() && i < moved->rowIds.size(); ++i) {
+        const auto at = placeOf.find(moved->rowIds[i]);
+        if (!moved->isExcluded(i) || at == placeOf.end()) continue;
+        moved->y[i] = measured.y[at->second];
+    }
     return moved;
 }
 
@@ -80,9 +82,9 @@ Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project
     return {std::shared_ptr<const Curve>(output, &output->curve), stored.issues};
 }
 
-ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
+ProtocolResult Evaluator::protocol(const Project& project, DatasetId id, const Request& request) {
     ProtocolResult out;
-    Walk walk = this->walk(project);
+    Walk walk = this->walk(project, request);
     const Chain chain = chainOf(project, id);
     out.stages.push_back(stageOf(walk.result(chain.stages.front())));
     std::swap(out.issues, out.stages.front().issues);
@@ -98,6 +100,16 @@ ProtocolResult Evaluator::protocol(const Project& project, DatasetId id) {
     if (chain.unsmoothed)
         out.unsmoothed = std::make_shared<const StepResult>(stageOf(walk.result(*chain.unsmoothed)));
     return out;
+}
+
+std::shared_ptr<const Curve> Evaluator::spectrum(const StepResult& stage) {
+    const Node node{.own = Hasher().add("spectrum").add(stage.digest).digest(),
+                    .compute = [&](std::span<const Stored>, const Request&) -> Stored {
+                        auto made = std::make_shared<const Curve>(steps::spectrumCurve(stage.curve()));
+                        const std::size_t bytes = 16 * made->size();
+                        return {std::move(made), {}, {}, bytes};
+                    }};
+    return graph_.result(node, {}).as<Curve>();
 }
 
 std::shared_ptr<const CurveOverview> Evaluator::overview(const StepResult& stage) {

@@ -27,8 +27,8 @@ struct ProtocolResult {
         unsmoothed; // the end with smoothing steps passed over; none without such
 
     const StepResult& end() const { return stages.back(); }
-    // The end of the protocol with the points that were left out where they were measured.
-    std::shared_ptr<const Curve> leftOutAsMeasured() const;
+    // A stage with the points that were left out where they were measured, as far as the axes are the same.
+    std::shared_ptr<const Curve> leftOutAsMeasured(const StepResult& stage) const;
     const StepResult& at(const CurvePoint& point) const; // the end where the step is gone
 };
 
@@ -57,7 +57,10 @@ public:
     // The points of a dataset as measured. An empty curve with an issue where its table or columns are gone.
     Outcome<std::shared_ptr<const Curve>> measured(const Project& project, const Dataset& dataset);
 
-    ProtocolResult protocol(const Project& project, DatasetId id);
+    ProtocolResult protocol(const Project& project, DatasetId id, const Request& request = {});
+
+    // Amplitude over frequency.
+    std::shared_ptr<const Curve> spectrum(const StepResult& stage);
 
     // For pictures of dense curves.
     std::shared_ptr<const CurveOverview> overview(const StepResult& stage);

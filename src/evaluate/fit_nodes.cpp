@@ -55,6 +55,34 @@ Issue withoutUncertainty(std::size_t points) {
             {}};
 }
 
+Issue madePoints(std::size_t points) {
+    return {"made-points",
+            fmt::format("{} that {} not measured but put in by a step {} not fitted.",
+                        counted(static_cast<long long>(points), "point"), points == 1 ? "was" : "were",
+                        points == 1 ? "is" : "are"),
+            {}};
+}
+
+// What the errors of the parameters leave out.
+Issue commonErrors(const Curve& c) {
+    std::vector<std::string> sources;
+    for (const CommonError& common : c.common) sources.push_back(common.source);
+    return {"common-error",
+            fmt::format("All points share the error of {}: it does not average out, and the errors of the "
+                        "parameters do not hold it.",
+                        joined(sources, " and ")),
+            {}};
+}
+
+Issue correlated(const std::string& by) {
+    return {
+        "correlated-points",
+        fmt::format("Neighbouring points depend on each other after {}: the uncertainties of the parameters "
+                    "are too small.",
+                    by),
+        {}};
+}
+
 const Issue kFurtherPredictors{
     "predictors",
     "The model has one predictor: only the first column of x is used. An equation can take x1, x2….",
@@ -94,14 +122,24 @@ Observations observed(const Curve& c, const Analysis& analysis, models::ModelPtr
                                    [&](const auto& m) { return std::isfinite(m[i]); });
     };
     if (further < c.more.size()) issues.push_back(kFurtherPredictors);
-    std::size_t unweighted = 0;
+    const bool takesMade = fitSettings().flag(analysis.settings, "made-points");
+    std::size_t unweighted = 0, made = 0;
     for (std::size_t i = 0; i < c.size(); ++i) {
         if (!c.counts(i) || c.x[i] < input.low || c.x[i] > input.high || !hasAll(i)) continue;
+        if (c.isMade(i) && !takesMade) {
+            ++made;
+            continue;
+        }
         const bool counts = !o.weighted || std::isfinite(c.sigma[i]);
         o.used[i] = counts;
         unweighted += !counts;
     }
     if (unweighted > 0) issues.push_back(withoutUncertainty(unweighted));
+    if (made > 0) issues.push_back(madePoints(made));
+    if (!c.common.empty()) issues.push_back(commonErrors(c));
+    // Of smoothed points more is said.
+    if (!c.correlatedBy.empty() && c.correlatedBy != "smoothing")
+        issues.push_back(correlated(c.correlatedBy));
     return o;
 }
 

@@ -6,28 +6,35 @@
 namespace jointer::evaluate {
 
 const KindInfo& fitSettings() {
-    static const KindInfo info{.key = "fit",
-                               .name = "Fit",
-                               .purpose = "The parameters of a model that go best with the points",
-                               .settings = {{.key = "level",
-                                             .label = "Level",
-                                             .fallback = 0.95,
-                                             .help = "Level of all intervals and bands: larger means wider.",
-                                             .lowest = 0.5,
-                                             .highest = 0.999999},
-                                            {.key = "iterations",
-                                             .label = "Iterations",
-                                             .kind = SettingKind::WholeNumber,
-                                             .fallback = 500.0,
-                                             .help = "The most iterations of one attempt.",
-                                             .lowest = 1,
-                                             .highest = 100000},
-                                            {.key = "hold",
-                                             .label = "Start values only",
-                                             .kind = SettingKind::Flag,
-                                             .fallback = false,
-                                             .help = "Shows the start values without fitting.",
-                                             .hidden = true}}};
+    static const KindInfo info{
+        .key = "fit",
+        .name = "Fit",
+        .purpose = "The parameters of a model that go best with the points",
+        .settings = {{.key = "level",
+                      .label = "Level",
+                      .fallback = 0.95,
+                      .help = "Level of all intervals and bands: larger means wider.",
+                      .lowest = 0.5,
+                      .highest = 0.999999},
+                     {.key = "iterations",
+                      .label = "Iterations",
+                      .kind = SettingKind::WholeNumber,
+                      .fallback = 500.0,
+                      .help = "The most iterations of one attempt.",
+                      .lowest = 1,
+                      .highest = 100000},
+                     {.key = "made-points",
+                      .label = "Made points",
+                      .kind = SettingKind::Flag,
+                      .fallback = false,
+                      .help = "Also fit points that a step put in: interpolated ones and "
+                              "those in place of values that do not exist."},
+                     {.key = "hold",
+                      .label = "Start values only",
+                      .kind = SettingKind::Flag,
+                      .fallback = false,
+                      .help = "Shows the start values without fitting.",
+                      .hidden = true}}};
     return info;
 }
 

@@ -58,7 +58,7 @@ Stored ResultGraph::computeOnce(const Node& node, std::span<const Stored> inputs
         if (const auto at = stopped_.find(key); at != stopped_.end()) return at->second;
         if (auto known = memo_.find(key)) return *known;
         computed_.insert(key);
-        running_ += node.costly;
+        running_ += node.costly || node.slow;
         all = stop_.get_token();
     }
     // The others wait no longer, however this ends.
@@ -67,7 +67,7 @@ Stored ResultGraph::computeOnce(const Node& node, std::span<const Stored> inputs
         if (made && made->whole) memo_.put(key, *made);
         if (made && !made->whole && all.stop_requested()) stopped_[key] = *made;
         computed_.erase(key);
-        running_ -= node.costly;
+        running_ -= node.costly || node.slow;
         finished_.notify_all();
     };
     try {
@@ -149,7 +149,10 @@ std::optional<std::string> Walk::loopThrough(const NodeId& id) const {
     if (!cameFrom.contains(id)) return std::nullopt;
     std::vector<std::string> names = {nodes_.at(id).name};
     for (NodeId at = cameFrom.at(id); at != id; at = cameFrom.at(at))
-        if (!nodes_.at(at).name.empty()) names.push_back(nodes_.at(at).name);
+        if (const std::string& name = nodes_.at(at).name; !name.empty() && name != names.back())
+            names.push_back(name);
+    if (names.size() > 1 && names.back() == nodes_.at(id).name)
+        names.pop_back(); // several nodes of one dataset
     names.push_back(nodes_.at(id).name);
     std::ranges::reverse(names);
     return joined(names, " → ");

@@ -46,6 +46,7 @@ struct Node {
     std::vector<NodeId> also{};   // needed to compute, but all that counts of them is in the inputs' digests
     Digest own{};                 // of sort, version and the settings that it reads
     bool costly = false;          // subject to the effort of the request; counts as running; can be stopped
+    bool slow = false;            // always computed, but counts as running and can be stopped
     bool passesIssues = false;    // those of its inputs are its own too
     // From the inputs and then `also`. Not whole: stopped, or of less than full effort; never remembered.
     std::function<Stored(std::span<const Stored>, const Request&)> compute{};

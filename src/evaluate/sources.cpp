@@ -160,24 +160,6 @@ Partner meanAround(const Points& b, double x, double tolerance) {
     return {sum / n, std::sqrt(squares) / n};
 }
 
-// Puts the points in order of x.
-void sortByX(Curve& c) {
-    std::vector<std::size_t> order(c.size());
-    std::iota(order.begin(), order.end(), std::size_t{0});
-    std::ranges::stable_sort(order, {}, [&](std::size_t i) { return c.x[i]; });
-    auto arrange = [&](auto& list) {
-        if (list.empty()) return;
-        auto sorted = list;
-        for (std::size_t i = 0; i < order.size(); ++i) sorted[i] = list[order[i]];
-        list = std::move(sorted);
-    };
-    arrange(c.x);
-    arrange(c.y);
-    arrange(c.sigma);
-    arrange(c.sigmaX);
-    arrange(c.rowIds);
-}
-
 Curve joinedCurve(const Settings& settings, std::span<const Curve* const> inputs,
                   std::vector<Issue>& issues) {
     const KindInfo& info = sourceCatalogue().find("join")->info;

@@ -108,7 +108,8 @@ KindInfo axisKind() {
              .help = "First and last value; empty fits the data.",
              .unit = "x",
              .whenEmpty = "automatic"},
-            flag("reversed", "Reversed", false, "Let values grow to the left or downwards."),
+            flag("reversed", "Reversed", false,
+                 "Turn the axis round: let values grow the other way than is usual for what it shows."),
             choice("scale", "Scale", "linear", {{"linear", "linear"}, {"log", "logarithmic"}},
                    "How values are spread along the axis."),
             number("every", "Every", 0, "x", 0, 1e300, "Distance of numbered ticks; 0 chooses a round one.",
@@ -160,8 +161,9 @@ std::vector<Setting> markSettings(bool symbols, bool line) {
         s.push_back(
             flag("errors", "Error bars", true, "Bars of ± one standard uncertainty, where it is known."));
         s.push_back(flag("excluded", "Left-out points", false, "Show points that were left out, faintly."));
-        s.push_back(choice("shown", "Points", "counting", {{"counting", "all"}, {"excluded", "left out"}},
-                           "Show all points, or only those that were left out."));
+        s.push_back(choice(
+            "shown", "Points", "counting", {{"counting", "all"}, {"excluded", "left out"}, {"made", "made"}},
+            "Show all points, only those that were left out, or only those that a step put in."));
     }
     if (line) {
         s.push_back(number("width", "Width", 1, "pt", 0.05, 20, "Line width."));
@@ -303,6 +305,11 @@ const Catalogue<KindInfo>& elementKinds() {
                          .purpose = "What a step took away",
                          .group = "Marks",
                          .settings = stepMarkSettings()});
+        kinds.push_back({.key = "spectrum",
+                         .name = "Frequencies",
+                         .purpose = "Amplitude over the frequencies that a curve holds",
+                         .group = "Marks",
+                         .settings = markSettings(false, true)});
         kinds.push_back(legendKind());
         kinds.push_back(noteKind());
         return kinds;

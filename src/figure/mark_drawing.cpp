@@ -141,6 +141,9 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
     Symbols faint = s;
     faint.stroke = Stroke{.widthMm = lineWidth * 0.8, .colour = colour.withAlpha(onlyExcluded ? 0.9 : 0.35)};
     faint.fill.reset();
+    Symbols made = s;
+    made.stroke = Stroke{.widthMm = lineWidth, .colour = colour};
+    made.fill.reset();
     // Symbols a little outside still show half of themselves.
     auto visible = [&](const Point& p) {
         const double reach = sizeMm;
@@ -154,11 +157,14 @@ void PreparedMark::drawSymbols(const Scale& x, const Scale& y, double pixelsPerM
         if (!std::isfinite(p.x) || !std::isfinite(p.y) || !visible(p)) continue;
         if (curve->isExcluded(i)) {
             if (excluded) faint.places.push_back(p);
-        } else if (!onlyExcluded)
+        } else if (curve->isMade(i)) { // hollow: nobody measured it
+            if (!onlyExcluded) made.places.push_back(p);
+        } else if (!onlyExcluded && !onlyMade)
             s.places.push_back(p);
     }
     s.places = thinnedCloud(std::move(s.places), 0.5 / pixelsPerMm);
     if (!s.places.empty()) into.items.push_back({element->id, std::move(s)});
+    if (!made.places.empty()) into.items.push_back({element->id, std::move(made)});
     if (!faint.places.empty()) into.items.push_back({element->id, std::move(faint)});
 }
 

@@ -49,8 +49,10 @@ std::shared_ptr<const Curve> curveOfStep(const evaluate::ProtocolResult& protoco
     for (const evaluate::StepResult& stage : protocol.stages) {
         if (!stage.on || !stage.step || (wanted && stage.step != wanted)) continue;
         const steps::StepOutput& o = *stage.output;
-        if (kind == "baseline" && o.baseline) out->x = o.curve.x, out->y = *o.baseline;
-        if (kind == "taken" && !o.takenX.empty()) out->x = o.takenX, out->y = o.takenY;
+        const steps::Layer* layer = o.layer(kind);
+        if (!layer || layer->x.empty()) continue;
+        out->x = layer->x;
+        out->y = layer->y;
     }
     out->xMeaning = protocol.end().curve().xMeaning;
     out->yMeaning = protocol.end().curve().yMeaning;
@@ -93,6 +95,7 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
     m.errors = look.flag("errors");
     m.excluded = look.flag("excluded");
     m.onlyExcluded = look.text("shown") == "excluded";
+    m.onlyMade = look.text("shown") == "made";
     m.dash = look.text("dash");
     m.offset = look.number("offset");
     m.bandKind = look.text("band");
@@ -131,13 +134,15 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         const auto protocol = evaluator.protocol(project, datasetId);
         const auto& stage = protocol.at(CurvePoint::fromText(look.text("point")));
         const bool ofStep = e.kind == "baseline" || e.kind == "taken";
-        m.curve = ofStep ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step")))
-                  : look.text("shown") == "excluded"
-                      ? protocol.leftOutAsMeasured() // wherever the steps have moved the others
+        m.curve = ofStep                 ? curveOfStep(protocol, e.kind, StepId::fromText(look.text("step")))
+                  : e.kind == "spectrum" ? evaluator.spectrum(stage)
+                  : m.onlyExcluded
+                      ? protocol.leftOutAsMeasured(stage) // wherever the steps have moved the others
                       : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
         m.apart = e.kind == "taken" && 2 * m.curve->size() < protocol.stages.front().curve().size();
         if (m.apart) m.sizeMm = kTakenPt * kMmPerPt;
-        if (!ofStep && m.curve->size() > kManyPoints) m.overview = evaluator.overview(stage);
+        const bool asItIs = !ofStep && e.kind != "spectrum";
+        if (asItIs && m.curve->size() > kManyPoints) m.overview = evaluator.overview(stage);
         m.xMeaning = m.curve->xMeaning;
         m.yMeaning = m.curve->yMeaning;
         own = literal(dataset->name);

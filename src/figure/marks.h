@@ -28,7 +28,8 @@ struct PreparedMark {
     draw::Colour colour;
     draw::SymbolShape symbol = draw::SymbolShape::Circle;
     double sizeMm = 1, widthMm = 0.3, opacity = 0.3, bandOpacity = 0.18, offset = 0;
-    bool filled = false, errors = true, excluded = false, onlyExcluded = false, wholeAxis = false;
+    bool filled = false, errors = true, excluded = false, onlyExcluded = false, onlyMade = false,
+         wholeAxis = false;
     bool apart = false; // single points that a step took away: no line joins them
     std::string dash, bandKind;
 

@@ -81,7 +81,7 @@ void PanelLayout::drawAxis(const Axis& axis, bool isX) {
         const double p = axis.scale.place(t.value);
         const double half = (isX ? set.widthMm : set.heightMm()) / 2, at = isX ? p : -p;
         const double gap = (isX ? 0.35 : 0.05) * axis.text.sizePt * kMmPerPt;
-        const bool reversed = axis.look.flag("reversed");
+        const bool reversed = axis.isReversed();
         const double along = reversed ? -at : at;
         if (along - half < lastEnd + gap) { // thinned rather than on top of each other
             ++crowded;
@@ -114,7 +114,7 @@ void PanelLayout::drawAxis(const Axis& axis, bool isX) {
 
 // Of two that would touch, the later one stays: the first tick often lies just before a change.
 void PanelLayout::drawCommon(const Axis& axis, double from) {
-    double next = axis.look.flag("reversed") ? -1e9 : 1e9; // where the one drawn before, to the right, begins
+    double next = axis.isReversed() ? -1e9 : 1e9; // where the one drawn before, to the right, begins
     std::vector<const Tick*> ticks;
     for (const Tick& t : axis.ticks)
         if (!t.below.empty()) ticks.push_back(&t);
@@ -122,9 +122,9 @@ void PanelLayout::drawCommon(const Axis& axis, double from) {
     for (auto t = ticks.rbegin(); t != ticks.rend(); ++t) {
         const SetText set = setText((*t)->below, axis.text);
         const double p = axis.scale.place((*t)->value), half = set.widthMm / 2;
-        const bool fits = axis.look.flag("reversed") ? p - half > next + gap : p + half < next - gap;
+        const bool fits = axis.isReversed() ? p - half > next + gap : p + half < next - gap;
         if (!fits) continue;
-        next = axis.look.flag("reversed") ? p + half : p - half;
+        next = axis.isReversed() ? p + half : p - half;
         addText(axis.element->id, placed(set, {p, area_.bottom() + from}, HAlign::Centre, VAlign::Top));
     }
 }

@@ -59,6 +59,7 @@ void PanelLayout::chooseRange(Axis& axis, bool isX) {
         const auto r = isX ? m.xRange(log) : m.yRange(log, horizontal_.scale.low, horizontal_.scale.high);
         if (r) data = data ? Range{std::min(data->low, r->low), std::max(data->high, r->high)} : *r;
         axis.isTime |= isX && m.xMeaning.isTime;
+        axis.descending |= isX && m.xMeaning.descending;
     }
     Range range = data ? padded(*data, log, isX ? xMargin() : 0.06) : log ? Range{0.1, 10} : Range{0, 1};
     const Numbers typed = axis.look.numbers("range");
@@ -137,7 +138,7 @@ void PanelLayout::placeArea() {
         area_ = {space_.x + left, space_.y + top, std::max(1.0, space_.width - left - right),
                  std::max(1.0, space_.height - top - bottom)};
     }
-    const bool reversedX = horizontal_.look.flag("reversed"), reversedY = vertical_.look.flag("reversed");
+    const bool reversedX = horizontal_.isReversed(), reversedY = vertical_.isReversed();
     horizontal_.scale.start = reversedX ? area_.right() : area_.x;
     horizontal_.scale.end = reversedX ? area_.x : area_.right();
     vertical_.scale.start = reversedY ? area_.y : area_.bottom();

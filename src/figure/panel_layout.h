@@ -34,6 +34,8 @@ struct Axis {
     std::vector<Tick> ticks{};
     std::string title{};
     bool isTime = false;
+    bool descending = false; // the trade draws it from high to low
+    bool isReversed() const { return look.flag("reversed") != descending; }
 };
 
 class PanelLayout {

@@ -9,6 +9,6 @@ namespace jointer::numerics {
 // Weights w with Σ w[k]·y[k] = value at place `at` (0 … window−1) of the least-squares polynomial of the
 // given order through `window` points. Requires: window > order ≥ 0. Source: A. Savitzky, M. J. E. Golay,
 // Anal. Chem. 36 (1964) 1627; for ends P. A. Gorry, ibid. 62 (1990) 570.
-std::vector<double> savitzkyGolayWeights(int window, int order, int at);
+std::vector<double> savitzkyGolayWeights(int window, int order, int at, int derivative = 0);
 
 } // namespace jointer::numerics

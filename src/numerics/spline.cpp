@@ -2,6 +2,7 @@
 #include "numerics/spline.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstddef>
 
 namespace jointer::numerics {
@@ -48,6 +49,44 @@ double NaturalSpline::operator()(double x) const {
     const double b = (x - xs_[i]) / h, a = 1 - b;
     return a * ys_[i] + b * ys_[i + 1] +
            ((a * a * a - a) * second_[i] + (b * b * b - b) * second_[i + 1]) * h * h / 6;
+}
+
+namespace {
+
+// The slope at an end, by three points, kept from turning.
+double endSlope(double step, double next, double slope, double slopeNext) {
+    const double d = ((2 * step + next) * slope - step * slopeNext) / (step + next);
+    if (d * slope <= 0) return 0;
+    return slope * slopeNext <= 0 && std::abs(d) > 3 * std::abs(slope) ? 3 * slope : d;
+}
+
+} // namespace
+
+ShapePreservingSpline::ShapePreservingSpline(std::span<const double> xs, std::span<const double> ys)
+    : xs_(xs.begin(), xs.end()), ys_(ys.begin(), ys.end()), slopes_(xs.size(), 0.0) {
+    const std::size_t n = xs_.size();
+    auto step = [&](std::size_t i) { return xs_[i + 1] - xs_[i]; };
+    auto secant = [&](std::size_t i) { return (ys_[i + 1] - ys_[i]) / step(i); };
+    if (n == 2) slopes_.assign(2, secant(0));
+    if (n < 3) return;
+    for (std::size_t i = 1; i + 1 < n; ++i) {
+        const double left = secant(i - 1), right = secant(i);
+        if (left * right <= 0) continue;
+        const double a = 2 * step(i) + step(i - 1), b = step(i) + 2 * step(i - 1);
+        slopes_[i] = (a + b) / (a / left + b / right);
+    }
+    slopes_[0] = endSlope(step(0), step(1), secant(0), secant(1));
+    slopes_[n - 1] = endSlope(step(n - 2), step(n - 3), secant(n - 2), secant(n - 3));
+}
+
+double ShapePreservingSpline::operator()(double x) const {
+    if (xs_.size() == 1) return ys_[0];
+    if (x < xs_.front()) return ys_.front() + slopes_.front() * (x - xs_.front());
+    if (x > xs_.back()) return ys_.back() + slopes_.back() * (x - xs_.back());
+    const std::size_t i = pieceOf(xs_, x);
+    const double h = xs_[i + 1] - xs_[i], t = (x - xs_[i]) / h, u = 1 - t;
+    return ys_[i] * u * u * (1 + 2 * t) + slopes_[i] * h * u * u * t + ys_[i + 1] * t * t * (3 - 2 * t) -
+           slopes_[i + 1] * h * t * t * u;
 }
 
 } // namespace jointer::numerics

@@ -23,4 +23,17 @@ private:
     std::vector<double> xs_, ys_, second_; // second derivatives at the knots
 };
 
+// Cubic pieces that keep the shape: where the points rise or fall, so does the curve, and it never goes
+// beyond them. Continued straight outside. Source: F. N. Fritsch, R. E. Carlson, SIAM J. Numer. Anal. 17
+// (1980) 238; slopes by F. N. Fritsch, J. Butland, SIAM J. Sci. Stat. Comput. 5 (1984) 300.
+class ShapePreservingSpline {
+public:
+    // Requires: xs strictly ascending, same length as ys, at least one point.
+    ShapePreservingSpline(std::span<const double> xs, std::span<const double> ys);
+    double operator()(double x) const;
+
+private:
+    std::vector<double> xs_, ys_, slopes_;
+};
+
 } // namespace jointer::numerics

@@ -173,6 +173,40 @@ Edit setStep(DatasetId dataset, StepId step, std::string key, Value value) {
     });
 }
 
+Edit setStep(DatasetId dataset, StepId step, std::vector<std::pair<std::string, Value>> settings,
+             std::string name) {
+    std::string key = "step " + step.text();
+    for (const auto& [setting, value] : settings) key += " " + setting;
+    return changingStep(dataset, step, std::move(name), key, [=](Step& s) {
+        for (const auto& [setting, value] : settings)
+            if (std::holds_alternative<std::monostate>(value))
+                s.settings.remove(setting);
+            else
+                s.settings.set(setting, value);
+    });
+}
+
+Edit addSteps(DatasetId dataset, std::vector<Step> steps, std::string name) {
+    return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), {},
+                             [=](Project& p, Dataset& d) -> Result<void> {
+                                 for (Step s : steps) {
+                                     s.id = p.newId<StepId>();
+                                     d.protocol.push_back(std::move(s));
+                                 }
+                                 return {};
+                             });
+}
+
+Edit clearProtocol(DatasetId dataset) {
+    return {"Clear protocol", {}, [=](const Project& before) -> Result<Project> {
+                const auto d = before.datasets.find(dataset);
+                if (!d) return gone("dataset");
+                std::set<std::string> steps;
+                for (const Step& s : d->protocol) steps.insert(s.id.text());
+                return without(before, steps);
+            }};
+}
+
 Edit switchStep(DatasetId dataset, StepId step, bool on) {
     return changingStep(dataset, step, on ? "Switch step on" : "Switch step off", {},
                         [=](Step& s) { s.on = on; });

@@ -36,9 +36,14 @@ Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)>
 
 Edit addStep(DatasetId dataset, std::string kind, Settings settings, std::string name);
 Edit setStep(DatasetId dataset, StepId step, std::string key, Value value);
+// Several settings at once; monostate takes one away.
+Edit setStep(DatasetId dataset, StepId step, std::vector<std::pair<std::string, Value>> settings,
+             std::string name);
+Edit addSteps(DatasetId dataset, std::vector<Step> steps, std::string name); // at the end, with new ids
 Edit switchStep(DatasetId dataset, StepId step, bool on);
 Edit removeStep(DatasetId dataset, StepId step);
 Edit moveStep(DatasetId dataset, StepId step, int by);
+Edit clearProtocol(DatasetId dataset); // takes out all steps
 
 // Adds row ids to the last switched-on "exclude" step of the protocol, or takes them out; makes one first in
 // the protocol where there is none.

@@ -16,6 +16,24 @@ StepId counterpart(const Dataset& of, StepId step, const Dataset& in) {
     return theirs.empty() ? StepId{} : theirs.front().id;
 }
 
+Agreement agreement(const Dataset& of, StepId step, const Dataset& in) {
+    const StepId theirs = counterpart(of, step, in);
+    if (!theirs) return Agreement::Missing;
+    const auto a = std::ranges::find(of.protocol, step, &Step::id),
+               b = std::ranges::find(in.protocol, theirs, &Step::id);
+    return a->settings == b->settings && a->on == b->on ? Agreement::Same : Agreement::Differs;
+}
+
+std::vector<std::pair<std::string, Value>> difference(const Settings& from, const Settings& to) {
+    std::vector<std::pair<std::string, Value>> out;
+    for (const auto& [key, value] : to.entries())
+        if (const Value* before = from.find(key); !before || !(*before == value))
+            out.emplace_back(key, value);
+    for (const auto& [key, value] : from.entries())
+        if (!to.has(key)) out.emplace_back(key, Value());
+    return out;
+}
+
 AnalysisId counterpart(const Project& project, AnalysisId analysis, DatasetId in) {
     const auto mine = project.analyses.find(analysis);
     if (!mine || mine->inputs.empty()) return {};

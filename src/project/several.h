@@ -15,6 +15,13 @@ StepId counterpart(const Dataset& of, StepId step, const Dataset& in);
 // among those.
 AnalysisId counterpart(const Project& project, AnalysisId analysis, DatasetId in);
 
+// How the step of one dataset stands in another: the same settings and switch, others, or no such step.
+enum class Agreement { Same, Differs, Missing };
+Agreement agreement(const Dataset& of, StepId step, const Dataset& in);
+
+// What must be set (monostate: taken away) to come from some settings to others.
+std::vector<std::pair<std::string, Value>> difference(const Settings& from, const Settings& to);
+
 namespace edits {
 
 // The first edit, and the others as far as they can be made. Takes name and merge key of the first; the name

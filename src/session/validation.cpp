@@ -48,8 +48,10 @@ private:
         if (const evaluate::SourceKind* source = evaluate::sourceCatalogue().find(d.source.kind))
             drop(&source->info, d.source.settings, of);
         for (Step& s : d.protocol)
-            if (const steps::StepKind* kind = steps::catalogue().find(s.kind))
+            if (const steps::StepKind* kind = steps::catalogue().find(s.kind)) {
+                if (kind->upgrade) kind->upgrade(s.settings);
                 drop(&kind->info, s.settings, of);
+            }
     }
 
     void check(Analysis& a) {

@@ -1,51 +1,51 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Keeps only an interval of x.
-#include "base/text.h"
-#include "steps/step.h"
+#include "describe/setting_makers.h"
+#include "steps/columns.h"
 
 namespace jointer::steps {
 
 namespace {
 
-Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
-    const Numbers range = settings.numbers("range");
-    if (range.size() != 2 || curve.size() == 0)
-        return {{.curve = curve,
-                 .sentence = "Crop: no interval chosen yet.",
-                 .detail = "set the interval, or use the Span tool"},
-                {}};
+const KindInfo& info() {
+    static const KindInfo kind{
+        .key = "crop",
+        .name = "Crop",
+        .purpose = "Keep only an interval of x",
+        .group = "Points",
+        .settings = {describe::interval("span", "Keep", "Interval of x that is kept.")}};
+    return kind;
+}
+
+Outcome<StepOutput> apply(const StepInput& in) {
+    const Curve& curve = in.curve;
+    const auto span = intervalOf(info(), in.settings, "span");
+    if (!span)
+        return leftAlone(curve, "Crop: no interval chosen yet.", "set the interval, or use the tool Span");
     std::vector<std::uint8_t> keep(curve.size());
     std::size_t kept = 0;
     for (std::size_t i = 0; i < curve.size(); ++i) {
-        keep[i] = curve.x[i] >= range[0] && curve.x[i] <= range[1];
+        keep[i] = curve.x[i] >= span->first && curve.x[i] <= span->second;
         kept += keep[i];
     }
     Outcome<StepOutput> out{{.curve = selected(curve, keep)}, {}};
-    const std::string unit = curve.xMeaning.unit.empty() ? "" : " " + curve.xMeaning.unit;
-    out.value.sentence =
-        "Cropped to " + readableNumber(range[0]) + " … " + readableNumber(range[1]) + unit + ".";
-    out.value.detail = counted(static_cast<long long>(curve.size() - kept), "point") + " taken off";
+    out.value.sentence = "Kept " + spanText(curve.xMeaning, span->first, span->second) + ".";
+    out.value.detail = countedPoints(curve.size() - kept) + " taken off";
     if (kept == 0)
         out.issues.push_back(
             {"nothing-left", "No point lies in the interval: nothing is left of the curve.", {}});
     return out;
 }
 
+void upgrade(Settings& s) {
+    if (const Value* range = s.find("range"); range && !s.has("span")) s.set("span", *range);
+    s.remove("range");
+}
+
 } // namespace
 
 StepKind cropStep() {
-    return {.info = {.key = "crop",
-                     .name = "Crop",
-                     .purpose = "Keep only an interval of x",
-                     .group = "Points",
-                     .settings = {{.key = "range",
-                                   .label = "Keep",
-                                   .kind = SettingKind::Interval,
-                                   .help = "Interval of x that is kept.",
-                                   .unit = "x",
-                                   .whenEmpty = "open"}}},
-            .locality = Locality::Point,
-            .apply = apply};
+    return {.info = info(), .apply = apply, .upgrade = upgrade};
 }
 
 } // namespace jointer::steps

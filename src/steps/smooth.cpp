@@ -1,162 +1,226 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Smoothing over a window of points: moving average and Savitzky–Golay. Points that do not count are passed
-// over.
-#include "base/text.h"
-#include "numerics/savitzky_golay.h"
-#include "steps/step.h"
+// Smoothing. Points that do not count are passed over; a gap wider than the window parts the curve. Ends: the
+// moving average and the median shrink their window symmetrically, the local polynomial keeps that of the
+// last full window, the low pass mirrors the curve, the others need nothing.
+#include "describe/setting_makers.h"
+#include "numerics/running.h"
+#include "stats/summary.h"
+#include "steps/smoothers.h"
 
-#include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace jointer::steps {
 
 namespace {
 
-// Weights for each place in a window: the middle one for the inside, the others for the ends.
-struct WindowWeights {
-    int window;
-    std::vector<std::vector<double>> at;
-};
-
-WindowWeights movingAverage(int window) {
-    // Towards the ends the window shrinks symmetrically, so that a straight line stays straight.
-    WindowWeights w{window, {}};
-    for (int place = 0; place < window; ++place) {
-        const int reach = std::min(place, window - 1 - place);
-        std::vector<double> weights(static_cast<std::size_t>(window), 0.0);
-        for (int i = place - reach; i <= place + reach; ++i)
-            weights[static_cast<std::size_t>(i)] = 1.0 / (2 * reach + 1);
-        w.at.push_back(std::move(weights));
-    }
-    return w;
-}
-
-WindowWeights savitzkyGolay(int window, int order) {
-    WindowWeights w{window, {}};
-    for (int place = 0; place < window; ++place)
-        w.at.push_back(numerics::savitzkyGolayWeights(window, order, place));
-    return w;
-}
-
-// Σ weights·values over the window around each point; with `squares` the weights are squared first
-// (variances).
-std::vector<double> filtered(const std::vector<double>& values, const WindowWeights& w, bool squares) {
-    const auto n = static_cast<int>(values.size()), half = w.window / 2;
-    std::vector<double> out(values.size());
-    for (int i = 0; i < n; ++i) {
-        const int from = std::clamp(i - half, 0, n - w.window);
-        const std::vector<double>& weights = w.at[static_cast<std::size_t>(i - from)];
-        double sum = 0;
-        for (int k = 0; k < w.window; ++k) {
-            const double weight = weights[static_cast<std::size_t>(k)];
-            sum += (squares ? weight * weight : weight) * values[static_cast<std::size_t>(from + k)];
-        }
-        out[static_cast<std::size_t>(i)] = sum;
-    }
-    return out;
-}
-
-bool isEven(const std::vector<double>& x) {
-    if (x.size() < 3) return true;
-    std::vector<double> gaps;
-    for (std::size_t i = 1; i < x.size(); ++i) gaps.push_back(x[i] - x[i - 1]);
-    std::vector<double> sorted = gaps;
-    std::ranges::nth_element(sorted, sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2));
-    const double usual = sorted[sorted.size() / 2];
-    // A few gaps where points are missing or left out do no harm.
-    const auto odd =
-        std::ranges::count_if(gaps, [&](double g) { return std::abs(g - usual) > 0.1 * std::abs(usual); });
-    return static_cast<std::size_t>(odd) * 20 <= gaps.size();
-}
-
 const KindInfo& info() {
+    using namespace describe;
     static const KindInfo kind{
         .key = "smooth",
         .name = "Smooth",
-        .purpose = "Take noise off a curve over a window of points",
+        .purpose = "Take noise off a curve",
         .group = "Shape",
+        .version = 2,
         .settings = {
-            {.key = "method",
-             .label = "Method",
-             .kind = SettingKind::Choice,
-             .fallback = std::string("savitzky-golay"),
-             .help = "Savitzky–Golay keeps heights and widths of peaks better; the moving average is simpler "
-                     "and stronger.",
-             .choices = {{"savitzky-golay", "Savitzky–Golay"}, {"moving-average", "moving average"}}},
-            {.key = "window",
-             .label = "Window",
-             .kind = SettingKind::WholeNumber,
-             .fallback = 11.0,
-             .help = "Number of points; odd. Larger is smoother.",
-             .unit = "points",
-             .lowest = 3,
-             .highest = 301,
-             .slider = {{3, 101}}},
-            {.key = "order",
-             .label = "Order",
-             .kind = SettingKind::WholeNumber,
-             .fallback = 3.0,
-             .help = "Degree of the local polynomial. Higher follows sharper peaks.",
-             .lowest = 0,
-             .highest = 7,
-             .shownIf = "method=savitzky-golay",
-             .slider = {{0, 7}}}}};
+            choice(
+                "method", "Method",
+                {{"savitzky-golay", "Savitzky–Golay"},
+                 {"moving-average", "moving average"},
+                 {"median", "median"},
+                 {"low-pass", "low pass"},
+                 {"loess", "local regression"},
+                 {"whittaker", "penalised"}},
+                "Savitzky–Golay keeps heights and widths of peaks best; the moving average is simple and "
+                "strong; the median takes off spikes and keeps edges; the low pass takes off what changes "
+                "faster than the window; local regression and the penalised curve also serve uneven points "
+                "and long trends."),
+            wholeNumber("window", "Window", 11,
+                        "Number of points, odd; of the low pass the period of which half the amplitude is "
+                        "left; of local regression the nearest points. Larger is smoother.",
+                        {.unit = "points",
+                         .lowest = 1,
+                         .highest = 100001,
+                         .shownIf = "method=savitzky-golay|moving-average|median|low-pass|loess",
+                         .slider = {{3, 101}}}),
+            choice("window-in", "Window in", {{"points", "points"}, {"x", "x"}},
+                   "Count points, or take all within a distance in x, for points that are not evenly spaced.",
+                   {.shownIf = "method=savitzky-golay|moving-average"}),
+            number("width", "Width", 1, "Width of the window in x. Larger is smoother.",
+                   {.unit = "x", .lowest = 1e-300, .shownIf = "window-in=x"}),
+            wholeNumber(
+                "degree", "Degree", 3, "Degree of the local polynomial. Higher follows sharper peaks.",
+                {.lowest = 0, .highest = 7, .shownIf = "method=savitzky-golay|loess", .slider = {{0, 7}}}),
+            flag("robust", "Robust", false, "Points far off count little, in four further rounds.",
+                 {.shownIf = "method=loess"}),
+            number("smoothness", "Smoothness", 100,
+                   "Weight of the second differences. Larger is smoother; ten times larger reaches 1.8 times "
+                   "as far.",
+                   {.lowest = 0,
+                    .highest = 1e15,
+                    .shownIf = "method=whittaker",
+                    .slider = {{0.1, 1e9}},
+                    .logSlider = true})}};
     return kind;
 }
 
-Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
-    const bool polynomial = info().text(settings, "method") == "savitzky-golay";
-    int window = info().integer(settings, "window") | 1;
-    const int order = info().integer(settings, "order");
-    std::vector<std::size_t> used;
-    std::vector<double> x, y, variance;
-    for (std::size_t i = 0; i < curve.size(); ++i) {
-        if (!curve.counts(i)) continue;
-        used.push_back(i);
-        x.push_back(curve.x[i]);
-        y.push_back(curve.y[i]);
-        if (!curve.sigma.empty()) variance.push_back(curve.sigma[i] * curve.sigma[i]);
+struct Order {
+    std::string method;
+    Window window;
+    int degree;
+    double lambda;
+    bool robust;
+
+    explicit Order(const Settings& s)
+        : method(info().text(s, "method")), degree(info().integer(s, "degree")),
+          lambda(info().number(s, "smoothness")), robust(info().flag(s, "robust")) {
+        const bool mayBeWide = method == "savitzky-golay" || method == "moving-average";
+        if (mayBeWide && info().text(s, "window-in") == "x")
+            window.width = info().number(s, "width");
+        else
+            window.points = static_cast<std::size_t>(info().integer(s, "window"));
+        if (method != "loess" && method != "low-pass" && window.points > 0) window.points |= 1;
+        if (method == "loess") degree = std::min(degree, 2);
     }
-    Outcome<StepOutput> out{{.curve = curve}, {}};
-    const int wanted = window, least = polynomial ? order + 1 : 1;
-    while (window > static_cast<int>(used.size())) window -= 2;
-    if (window < 3 || window <= least) {
-        out.value.sentence = "Smoothing did nothing.";
-        out.value.detail = polynomial && wanted <= order ? "the window must hold more points than the order"
-                                                         : "too few points";
-        out.issues.push_back({"too-few-points",
-                              "There are too few points for this window and order; make the window larger or "
-                              "the order smaller.",
-                              {}});
-        return out;
+    // A gap wider than this many usual steps parts the curve.
+    double widestGap(const Spacing& spacing) const {
+        if (method == "loess" || method == "whittaker") return INFINITY;
+        const double points =
+            window.points > 0 ? static_cast<double>(window.points) : window.width / spacing.usual;
+        return std::max(points, 10.0);
     }
-    const WindowWeights weights = polynomial ? savitzkyGolay(window, order) : movingAverage(window);
-    const std::vector<double> smooth = filtered(y, weights, false);
-    const std::vector<double> newVariance =
-        variance.empty() ? std::vector<double>{} : filtered(variance, weights, true);
-    Curve& c = out.value.curve;
-    c.replicates.clear();
-    for (std::size_t k = 0; k < used.size(); ++k) {
-        out.value.takenX.push_back(x[k]);
-        out.value.takenY.push_back(y[k] - smooth[k]);
-        c.y[used[k]] = smooth[k];
-        if (!newVariance.empty()) c.sigma[used[k]] = std::sqrt(newVariance[k]);
+    std::vector<Piece> pieces(Values x) const {
+        const Spacing spacing = spacingOf(x);
+        return piecesOf(x, spacing, widestGap(spacing));
     }
-    out.value.sentence = polynomial ? "Smoothed, Savitzky–Golay." : "Smoothed by a moving average.";
-    out.value.detail = counted(window, "point") + (polynomial ? ", order " + std::to_string(order) : "") +
-                       " · not used by fits";
-    if (!isEven(x))
-        out.issues.push_back({"uneven-x",
-                              "The points are not evenly spaced in x, but the window counts points: where "
-                              "they are dense it is narrow.",
-                              {}});
+};
+
+Linear linearOf(const Order& order, Values x, const Cancellation& stop) {
+    const auto pieces = order.pieces(x);
+    if (order.method == "moving-average") return movingAverage(x, order.window, pieces);
+    if (order.method == "savitzky-golay") return localPolynomial(x, order.window, pieces, order.degree, 0);
+    if (order.method == "low-pass") return lowPass(1 / static_cast<double>(order.window.points), pieces);
+    if (order.method == "loess") return loess(x, order.window.points, order.degree, {}, stop);
+    return penalised(order.lambda, pieces);
+}
+
+// Four rounds of bisquare weights by the residuals (Cleveland 1979).
+List robustLoess(const Order& order, Values x, Values y, const Cancellation& stop) {
+    List robustness, smooth;
+    for (int round = 0; round <= 4 && !stop.stop_requested(); ++round) {
+        smooth = loess(x, order.window.points, order.degree, robustness, stop).values(y);
+        List off(y.size());
+        for (std::size_t i = 0; i < y.size(); ++i) off[i] = std::abs(y[i] - smooth[i]);
+        List sorted = off;
+        std::ranges::sort(sorted);
+        const double six = 6 * stats::quantile(sorted, 0.5);
+        robustness.assign(y.size(), 1.0);
+        for (std::size_t i = 0; six > 0 && i < y.size(); ++i) {
+            const double u = std::min(off[i] / six, 1.0), c = 1 - u * u;
+            robustness[i] = c * c;
+        }
+    }
+    return smooth;
+}
+
+List medians(const Order& order, Values x, Values y) {
+    List out;
+    for (const Piece& p : order.pieces(x)) {
+        const auto part = numerics::runningMedian(y.subspan(p.begin, p.end - p.begin), order.window.points);
+        out.insert(out.end(), part.median.begin(), part.median.end());
+    }
     return out;
+}
+
+std::string methodText(const Order& o, const AxisMeaning& x) {
+    const std::string window =
+        o.window.points > 0 ? countedPoints(o.window.points)
+                            : readableNumber(o.window.width) + (x.unit.empty() ? " in x" : " " + x.unit);
+    if (o.method == "moving-average") return "moving average over " + window;
+    if (o.method == "savitzky-golay")
+        return fmt::format("Savitzky–Golay over {}, degree {}", window, o.degree);
+    if (o.method == "median") return "median over " + window;
+    if (o.method == "low-pass")
+        return fmt::format("low pass, half at a period of {}", countedPoints(o.window.points));
+    if (o.method == "loess")
+        return fmt::format("{}local regression over the nearest {}, degree {}", o.robust ? "robust " : "",
+                           countedPoints(o.window.points), o.degree);
+    return "penalised by " + readableNumber(o.lambda, 3);
+}
+
+// What a person must know of how the points lie.
+void remark(const Order& order, Values x, std::string& detail, std::vector<Issue>& issues) {
+    const Spacing spacing = spacingOf(x);
+    const auto pieces = order.pieces(x);
+    if (pieces.size() > 1)
+        detail += fmt::format(" · in {} pieces, parted by gaps wider than the window", pieces.size());
+    const bool byCount =
+        order.method == "low-pass" || order.method == "whittaker" ||
+        ((order.method == "moving-average" || order.method == "median") && order.window.points > 0);
+    if (!spacing.counts && byCount && x.size() > 2)
+        issues.push_back({"uneven-x",
+                          "The points are not evenly spaced in x, but this method counts points: where they "
+                          "are dense it smooths little in x. Take a window in x, or local regression.",
+                          {}});
+}
+
+Outcome<StepOutput> apply(const StepInput& in) {
+    const Order order(in.settings);
+    const CountingPoints points = countingPoints(in.curve);
+    const bool polynomial = order.method == "savitzky-golay" || order.method == "loess";
+    const std::size_t least = polynomial ? static_cast<std::size_t>(order.degree) + 1 : 1;
+    if (order.window.points > 0 && order.method != "whittaker" && order.window.points <= least)
+        return leftAlone(in.curve, "Smoothing did nothing.",
+                         "the window must hold more points than the degree",
+                         {"too-few-points", "Make the window larger, or the degree smaller.", {}});
+    if (points.x.size() < std::max<std::size_t>(3, least + 1))
+        return leftAlone(in.curve, "Smoothing did nothing.", "too few points",
+                         {"too-few-points", "There are too few points to smooth.", {}});
+    Outcome<StepOutput> out{{.curve = in.curve}, {}};
+    Curve& c = out.value.curve;
+    const std::string by = "smoothing";
+    const bool robust = order.method == "loess" && order.robust;
+    if (robust || order.method == "median") {
+        onEachColumn(c, [&](Values x, Values y) {
+            return robust ? robustLoess(order, x, y, in.stop) : medians(order, x, y);
+        });
+        correlate(c, by);
+        out.value.uncertainty = Carried::Lost;
+    } else
+        applyLinear(
+            c, [&](Values x) { return linearOf(order, x, in.stop); }, by);
+    out.value.layers.push_back(takenLayer(in.curve, c));
+    if (order.method == "low-pass") out.value.cutoff = 1 / static_cast<double>(order.window.points);
+    out.value.sentence = "Smoothed: " + methodText(order, c.xMeaning) + ".";
+    const double before = noiseOf(points.y), after = noiseOf(taken(c.y, points.places));
+    out.value.detail = std::isfinite(before)
+                           ? fmt::format("noise {} → {}", readableNumber(before, 2), readableNumber(after, 2))
+                           : std::string();
+    out.value.detail += std::string(out.value.detail.empty() ? "" : " · ") + "not used by fits";
+    remark(order, points.x, out.value.detail, out.issues);
+    return out;
+}
+
+Settings withCutoff(Settings s, double cyclesPerPoint) {
+    s.set("window", std::clamp(std::round(1 / cyclesPerPoint), 2.0, 100001.0));
+    return s;
+}
+
+// Files of the first version called the degree “order”.
+void upgrade(Settings& s) {
+    if (const Value* order = s.find("order"); order && !s.has("degree")) s.set("degree", *order);
+    s.remove("order");
 }
 
 } // namespace
 
 StepKind smoothStep() {
-    return {.info = info(), .locality = Locality::Window, .smooths = true, .apply = apply};
+    return {.info = info(),
+            .smooths = true,
+            .costly = true,
+            .apply = apply,
+            .withCutoff = withCutoff,
+            .upgrade = upgrade};
 }
 
 } // namespace jointer::steps

@@ -1,178 +1,322 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Computes new x or y by a formula of x and y. Uncertainties follow by the formula's derivatives.
-#include "base/text.h"
+// Computes new x and y by formulas of x and y, or by a common one by its name. Uncertainties follow by the
+// derivatives; each replicate is transformed, y is the mean of what that gives.
+#include "describe/setting_makers.h"
 #include "formula/program.h"
-#include "steps/step.h"
+#include "steps/columns.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
+#include <fmt/format.h>
 
 namespace jointer::steps {
 
 namespace {
 
+// A transformation that people call by a name: of v, which stands for y or x.
+struct Common {
+    const char *key, *label, *formula;
+};
+constexpr Common kCommon[] = {{"ln", "ln", "ln(v)"},
+                              {"log10", "log10", "log10(v)"},
+                              {"reciprocal", "reciprocal", "1/v"},
+                              {"square-root", "square root", "sqrt(v)"},
+                              {"square", "square", "v^2"},
+                              {"exp", "exp", "exp(v)"},
+                              {"inverse-kelvin", "1/T of °C", "1/(v + 273.15)"}};
+constexpr Common kOfSpectra[] = {{"absorbance", "absorbance of transmittance", "-log10(v)"},
+                                 {"transmittance", "transmittance of absorbance", "100*10^(-v)"}};
+
+std::vector<Choice> namedChoices(bool ofY) {
+    std::vector<Choice> all = {{"formula", "by a formula"}};
+    for (const Common& c : kCommon) all.push_back({c.key, c.label});
+    for (const Common& c : kOfSpectra)
+        if (ofY) all.push_back({c.key, c.label});
+    return all;
+}
+
 const KindInfo& info() {
+    using namespace describe;
     static const KindInfo kind{
         .key = "transform",
         .name = "Transform",
-        .purpose = "Logarithms, reciprocals, percent of control, any formula of x and y",
+        .purpose = "Logarithms, reciprocals, any formula of x and y",
         .group = "Values",
-        .settings = {{.key = "what",
-                      .label = "Compute",
-                      .kind = SettingKind::Choice,
-                      .fallback = std::string("y"),
-                      .help = "Which of the two is replaced.",
-                      .choices = {{"y", "new y"}, {"x", "new x"}}},
-                     {.key = "formula",
-                      .label = "Formula",
-                      .kind = SettingKind::Formula,
-                      .fallback = std::string("y"),
-                      .help = "Plain mathematics over x and y, such as ln(y) or 100*y/1.23."},
-                     {.key = "name",
-                      .label = "Name",
-                      .kind = SettingKind::Text,
-                      .fallback = std::string(),
-                      .help = "What the new values are called; empty keeps the name."},
-                     {.key = "unit",
-                      .label = "Unit",
-                      .kind = SettingKind::Text,
-                      .fallback = std::string(),
-                      .help = "Unit of the new values."},
-                     {.key = "outside",
-                      .label = "No value",
-                      .kind = SettingKind::Choice,
-                      .fallback = std::string("drop"),
-                      .help = "What happens where the formula has no value, such as the logarithm of zero.",
-                      .choices = {{"drop", "leave out"}, {"replace", "replace"}}},
-                     {.key = "replacement",
-                      .label = "By",
-                      .kind = SettingKind::Number,
-                      .fallback = 0.0,
-                      .help = "The number put in place of values that do not exist.",
-                      .shownIf = "outside=replace"}}};
+        .version = 2,
+        .settings = {
+            choice("y-by", "New y", namedChoices(true), "A common transformation by its name, or a formula."),
+            formulaText("y",
+                        "y =", "Plain mathematics over x and y, such as ln(y) or 100*y/1.23; empty: y stays.",
+                        {.shownIf = "y-by=formula", .whenEmpty = "y"}),
+            choice("x-by", "New x", namedChoices(false),
+                   "A common transformation by its name, or a formula."),
+            formulaText("x", "x =", "Plain mathematics over x and y, such as log10(x); empty: x stays.",
+                        {.shownIf = "x-by=formula", .whenEmpty = "x"}),
+            choice("outside", "No value",
+                   {{"leave-out", "leave out"},
+                    {"replace", "replace by a number"},
+                    {"decade-below", "one decade below the smallest"},
+                    {"control", "keep as control"}},
+                   "What happens where there is no result, such as the logarithm of zero. “One decade below” "
+                   "takes "
+                   "a tenth of the smallest value above zero instead; “keep as control” does the same, for a "
+                   "zero "
+                   "dose beside a logarithmic axis. Such points are marked and do not count in fits."),
+            number("value", "By", 0, "The number put in place of results that do not exist.",
+                   {.shownIf = "outside=replace"}),
+            word("y-name", "Name of y", "What the new y is called; empty keeps the name.",
+                 {.group = "Words"}),
+            word("y-unit", "Unit of y", "Unit of the new y; of named transformations it follows by itself.",
+                 {.group = "Words"}),
+            word("x-name", "Name of x", "What the new x is called; empty keeps the name.",
+                 {.group = "Words"}),
+            word("x-unit", "Unit of x", "Unit of the new x; of named transformations it follows by itself.",
+                 {.group = "Words"})}};
     return kind;
 }
 
-void sortByX(Curve& c) {
-    if (std::ranges::is_sorted(c.x)) return;
-    std::vector<std::size_t> order(c.size());
-    std::iota(order.begin(), order.end(), 0);
-    std::ranges::stable_sort(order, {}, [&](std::size_t i) { return c.x[i]; });
-    auto arrange = [&](auto& values) {
-        if (values.empty()) return;
-        auto sorted = values;
-        for (std::size_t i = 0; i < order.size(); ++i) sorted[i] = values[order[i]];
-        values = std::move(sorted);
-    };
-    arrange(c.x), arrange(c.y), arrange(c.sigma), arrange(c.sigmaX), arrange(c.excluded), arrange(c.rowIds);
-    for (auto& r : c.replicates) arrange(r);
-    for (auto& m : c.more) arrange(m);
-}
+// What is done to x or to y.
+struct Order {
+    bool ofY;
+    std::string by, formula; // formula over x and y; empty: nothing
+    AxisMeaning meaning;     // afterwards
 
-Outcome<StepOutput> apply(const Curve& curve, const Settings& settings) {
-    Outcome<StepOutput> out{{.curve = curve}, {}};
-    const std::string text = info().text(settings, "formula");
-    const bool newY = info().text(settings, "what") == "y";
-    const auto expression = formula::Expression::parse(text);
-    const auto program =
-        expression ? formula::Program::compile(*expression, {"x", "y"}, {}, formula::Differentiate::Inputs)
-                   : std::unexpected(expression.error());
-    if (!program) {
-        out.value.sentence = "Transform: the formula cannot be used.";
-        out.value.detail = program.error().text;
-        out.issues.push_back(program.error());
+    Order(const Settings& s, const Curve& c, bool y) : ofY(y) {
+        const std::string axis = ofY ? "y" : "x";
+        by = info().text(s, axis + "-by");
+        meaning = ofY ? c.yMeaning : c.xMeaning;
+        if (by == "formula") {
+            formula = std::string(trimmed(info().text(s, axis)));
+            if (formula == axis) formula.clear();
+        } else
+            byName(axis);
+        if (formula.empty()) return;
+        meaning.isTime = false;
+        if (by == "formula") meaning.unit = info().text(s, axis + "-unit");
+        if (const std::string name = info().text(s, axis + "-name"); !name.empty()) meaning.name = name;
+        if (const std::string unit = info().text(s, axis + "-unit"); !unit.empty()) meaning.unit = unit;
+    }
+
+private:
+    void byName(const std::string& axis) {
+        for (const auto list : {std::span<const Common>(kCommon), std::span<const Common>(kOfSpectra)})
+            for (const Common& c : list)
+                if (by == c.key) formula = c.formula;
+        std::string argument = axis;
+        const std::string unit = meaning.unit;
+        if (by == "ln" || by == "log10")
+            meaning = {by + "(" + meaning.name + (unit.empty() ? "" : "/" + unit) + ")", ""};
+        if (by == "exp") meaning.unit.clear();
+        if (by == "reciprocal") meaning = {"1/" + meaning.name, unitQuotient("", unit)};
+        if (by == "square") meaning.unit = unit.empty() ? "" : unitProduct(unit, unit);
+        if (by == "square-root" && !unit.empty()) meaning.unit = "(" + unit + ")^{1/2}";
+        if (by == "inverse-kelvin") meaning = {"1/T", "1/K"};
+        if (by == "absorbance") {
+            if (unit == "%") argument = "(" + axis + "/100)";
+            meaning = {"absorbance", ""};
+        }
+        if (by == "transmittance") meaning = {"transmittance", "%"};
+        for (std::size_t at = 0; (at = formula.find('v', at)) != std::string::npos; at += argument.size())
+            formula.replace(at, 1, argument);
+    }
+};
+
+struct Computed {
+    List values, byX, byY; // and the derivatives
+};
+
+class Transformation {
+public:
+    Transformation(const StepInput& in, StepOutput& out, std::vector<Issue>& issues)
+        : c_(out.curve), out_(out), issues_(issues), outside_(info().text(in.settings, "outside")),
+          substitute_(info().number(in.settings, "value")) {}
+
+    Result<void> run(const Order& order) {
+        const auto expression = formula::Expression::parse(order.formula);
+        if (!expression) return std::unexpected(expression.error());
+        auto program = formula::Program::compile(*expression, {"x", "y"}, {}, formula::Differentiate::Inputs);
+        if (!program) return std::unexpected(program.error());
+        program_ = &*program;
+        if (order.ofY)
+            newY();
+        else
+            newX();
+        (order.ofY ? c_.yMeaning : c_.xMeaning) = order.meaning;
+        return {};
+    }
+
+    void say(std::vector<std::string>& details) const {
+        const std::string fate = outside_ == "leave-out" ? "left out"
+                                 : outside_ == "replace" ? "replaced by " + readableNumber(substitute_)
+                                 : outside_ == "control" ? "kept as control, one decade below the smallest"
+                                                         : "put one decade below the smallest";
+        for (const auto& [n, what] : {std::pair(lost_, "point"), {lostCells_, "replicate value"}}) {
+            if (n == 0) continue;
+            const std::string which = counted(static_cast<long long>(n), what);
+            details.push_back(which + " without a value " + fate);
+            issues_.push_back({"outside-domain",
+                               fmt::format("The formula has no value for {}; {} {}.", which,
+                                           n == 1 ? "it was" : "they were", fate),
+                               {}});
+        }
+    }
+
+private:
+    Computed compute(const List& x, const List& y) const {
+        Computed out{List(x.size()), List(x.size()), List(x.size())};
+        const Values inputs[] = {x, y};
+        List gradient(2 * x.size());
+        program_->evaluate(inputs, {}, out.values, gradient);
+        std::copy_n(gradient.begin(), x.size(), out.byX.begin());
+        std::copy_n(gradient.begin() + static_cast<std::ptrdiff_t>(x.size()), x.size(), out.byY.begin());
         return out;
     }
-    const std::size_t n = curve.size();
-    auto compute = [&](const std::vector<double>& y, std::vector<double>& gradient) {
-        std::vector<double> values(n);
-        const std::span<const double> inputs[] = {curve.x, y};
-        gradient.assign(2 * n, 0.0);
-        program->evaluate(inputs, {}, values, gradient);
-        return values;
-    };
-    std::vector<double> gradient, unused;
-    std::vector<double> values = compute(curve.y, gradient);
-    Curve& c = out.value.curve;
-    const bool replace = info().text(settings, "outside") == "replace";
-    const double replacement = info().number(settings, "replacement");
-    // Each replicate is transformed; y is the mean of what that gives, not the formula of the mean.
-    std::size_t lostReplicates = 0;
-    auto takeReplicates = [&] {
-        for (auto& r : c.replicates) {
-            const std::vector<double> before = r;
-            r = compute(before, unused);
-            for (std::size_t i = 0; i < n; ++i) {
-                if (std::isfinite(r[i]) || !std::isfinite(before[i]) || !std::isfinite(curve.x[i])) continue;
-                ++lostReplicates;
-                r[i] = replace ? replacement : std::nan("");
+
+    bool missing(const List& values, std::size_t i, double before) const {
+        return !std::isfinite(values[i]) && std::isfinite(c_.x[i]) && std::isfinite(before);
+    }
+
+    // A tenth of the smallest argument above zero that has a result; NaN: there is none.
+    double decadeBelow(const List& argument, const List& results) const {
+        double smallest = INFINITY;
+        for (std::size_t i = 0; i < argument.size(); ++i)
+            if (argument[i] > 0 && std::isfinite(results[i])) smallest = std::min(smallest, argument[i]);
+        return std::isfinite(smallest) ? smallest / 10 : std::nan("");
+    }
+
+    void mark(std::size_t i) {
+        c_.made.resize(c_.size(), 0);
+        c_.made[i] = static_cast<std::uint8_t>(outside_ == "control" ? PointOrigin::Control
+                                                                     : PointOrigin::Substituted);
+    }
+
+    // Results put in where there are none. Gives how many.
+    std::size_t fill(Computed& now, const List& before, bool ofY) {
+        const double argument = decadeBelow(before, now.values);
+        std::size_t count = 0;
+        for (std::size_t i = 0; i < before.size(); ++i) {
+            if (!missing(now.values, i, before[i]) || (!ofY && !std::isfinite(c_.y[i]))) continue;
+            ++count;
+            now.byX[i] = now.byY[i] = 0;
+            if (outside_ == "leave-out") continue;
+            if (outside_ == "replace") {
+                now.values[i] = substitute_;
+            } else {
+                const double inputs[] = {ofY ? c_.x[i] : argument, ofY ? argument : c_.y[i]};
+                now.values[i] = program_->evaluateOne(inputs, {});
             }
+            if (std::isfinite(now.values[i])) mark(i);
         }
-        if (c.replicates.empty()) return;
-        for (std::size_t i = 0; i < n; ++i) {
-            double sum = 0, present = 0;
-            for (const auto& r : c.replicates)
-                if (std::isfinite(r[i])) sum += r[i], ++present;
-            values[i] = present > 0 ? sum / present : std::nan("");
-        }
-    };
-    if (newY) {
-        if (!c.sigma.empty()) {
-            for (std::size_t i = 0; i < n; ++i) {
-                const double byX = c.sigmaX.empty() ? 0 : gradient[i] * c.sigmaX[i];
-                c.sigma[i] = std::hypot(gradient[n + i] * c.sigma[i], byX);
+        return count;
+    }
+
+    void newY() {
+        const List y = c_.y;
+        Computed now = compute(c_.x, y);
+        for (std::size_t i = 0; i < c_.size(); ++i) {
+            if (!c_.sigma.empty()) {
+                const double viaX = c_.sigmaX.empty() ? 0 : now.byX[i] * c_.sigmaX[i];
+                c_.sigma[i] = std::hypot(now.byY[i] * c_.sigma[i], viaX);
             }
+            for (CommonError& common : c_.common) common.y[i] *= now.byY[i];
         }
-        takeReplicates();
-    } else if (!c.sigmaX.empty()) {
-        for (std::size_t i = 0; i < n; ++i) c.sigmaX[i] *= std::abs(gradient[i]);
+        for (List& r : c_.replicates) {
+            const List before = r;
+            Computed cell = compute(c_.x, before);
+            lostCells_ += fill(cell, before, true);
+            r = std::move(cell.values);
+            for (double& v : r)
+                if (!std::isfinite(v)) v = std::nan("");
+        }
+        if (c_.replicates.empty()) {
+            lost_ += fill(now, y, true);
+            c_.y = std::move(now.values);
+        } else {
+            c_.y.assign(c_.size(), std::nan(""));
+            const auto excluded = std::move(c_.excluded); // these have values too
+            c_.excluded.clear();
+            meanOfReplicates(c_);
+            c_.excluded = excluded;
+        }
+        for (std::size_t i = 0; i < c_.size(); ++i) {
+            if (std::isfinite(c_.y[i])) continue;
+            c_.y[i] = std::nan("");
+            if (!std::isfinite(y[i])) continue;
+            c_.excluded.resize(c_.size(), 0); // no value: it cannot count, and it is told as left out
+            c_.excluded[i] = 1;
+        }
     }
-    // Where there was a number and now is none.
-    std::size_t lost = 0;
-    std::vector<std::uint8_t> keep(n, 1);
-    for (std::size_t i = 0; i < n; ++i) {
-        if (std::isfinite(values[i]) || !std::isfinite(curve.x[i]) || !std::isfinite(curve.y[i])) continue;
-        ++lost;
-        if (replace)
-            values[i] = replacement;
-        else
-            keep[i] = 0;
-        if (replace && newY && !c.sigma.empty() && !std::isfinite(c.sigma[i])) c.sigma[i] = 0;
+
+    void newX() {
+        const List x = c_.x;
+        Computed now = compute(x, c_.y);
+        for (std::size_t i = 0; i < c_.size() && !c_.sigmaX.empty(); ++i)
+            c_.sigmaX[i] =
+                std::hypot(now.byX[i] * c_.sigmaX[i], c_.sigma.empty() ? 0 : now.byY[i] * c_.sigma[i]);
+        lost_ += fill(now, x, false);
+        std::vector<std::uint8_t> keep(x.size());
+        for (std::size_t i = 0; i < x.size(); ++i) {
+            keep[i] = std::isfinite(now.values[i]);
+            if (!keep[i] && i < c_.rowIds.size() && std::isfinite(x[i]))
+                out_.droppedRows.push_back(c_.rowIds[i]);
+        }
+        c_.x = std::move(now.values);
+        if (std::ranges::find(keep, 0) != keep.end()) c_ = selected(c_, keep);
+        sortByX(c_);
     }
-    (newY ? c.y : c.x) = std::move(values);
-    if (lost > 0 && !replace) c = selected(c, keep);
-    if (!newY) sortByX(c);
-    AxisMeaning& meaning = newY ? c.yMeaning : c.xMeaning;
-    if (const std::string name = info().text(settings, "name"); !name.empty()) meaning.name = name;
-    if (settings.has("unit") || text != (newY ? "y" : "x")) meaning.unit = info().text(settings, "unit");
-    out.value.sentence = std::string("Computed ") + (newY ? "y" : "x") + " = " + text + ".";
-    const std::string fate =
-        replace ? " without a value replaced by " + readableNumber(replacement) : " without a value left out";
-    if (lostReplicates > 0) {
-        const std::string cells = counted(static_cast<long long>(lostReplicates), "replicate value");
-        out.value.detail = cells + fate;
-        out.issues.push_back({"outside-domain",
-                              "The formula has no value for " + cells +
-                                  (replace ? "; the replacement was put there." : "; left out."),
-                              {}});
-    } else if (lost > 0) {
-        const std::string points = counted(static_cast<long long>(lost), "point");
-        out.value.detail = points + fate;
-        out.issues.push_back(
-            {"outside-domain",
-             "The formula has no value at " + points +
-                 (replace ? "; the replacement was put there."
-                          : "; " + std::string(lost == 1 ? "it was" : "they were") + " left out."),
-             {}});
+
+    Curve& c_;
+    StepOutput& out_;
+    std::vector<Issue>& issues_;
+    std::string outside_;
+    double substitute_;
+    const formula::Program* program_ = nullptr;
+    std::size_t lost_ = 0, lostCells_ = 0;
+};
+
+Outcome<StepOutput> apply(const StepInput& in) {
+    Outcome<StepOutput> out{{.curve = in.curve}, {}};
+    out.value.uncertainty = Carried::ByDerivative;
+    const Order ofY(in.settings, in.curve, true), ofX(in.settings, in.curve, false);
+    std::vector<std::string> sentences, details;
+    Transformation transformation(in, out.value, out.issues);
+    for (const Order* order : {&ofY, &ofX}) {
+        if (order->formula.empty()) continue;
+        if (const auto done = transformation.run(*order); !done) {
+            out = leftAlone(in.curve, "Transform: the formula cannot be used.", done.error().text,
+                            done.error());
+            return out;
+        }
+        sentences.push_back(fmt::format("{} = {}", order->ofY ? "y" : "x", order->formula));
     }
+    if (sentences.empty())
+        return leftAlone(in.curve, "Transform: no formula yet.", "type one for y, for x, or both");
+    transformation.say(details);
+    out.value.sentence = "Computed " + joined(sentences, ", ") + ".";
+    out.value.detail = joined(details, " · ");
     return out;
+}
+
+// Files of the first version had one formula, for x or for y.
+void upgrade(Settings& s) {
+    const bool old = s.has("formula") || s.has("what") || s.has("replacement") || s.text("outside") == "drop";
+    if (!old) return;
+    const std::string axis = s.text("what", "y") == "x" ? "x" : "y";
+    for (const auto& [from, to] : {std::pair<std::string, std::string>("formula", axis),
+                                   {"name", axis + "-name"},
+                                   {"unit", axis + "-unit"},
+                                   {"replacement", "value"}}) {
+        if (const Value* v = s.find(from); v && !s.has(to)) s.set(to, *v);
+        s.remove(from);
+    }
+    if (s.text("outside") == "drop") s.set("outside", "leave-out");
+    s.remove("what");
 }
 
 } // namespace
 
 StepKind transformStep() {
-    return {.info = info(), .locality = Locality::Point, .apply = apply};
+    return {.info = info(), .apply = apply, .upgrade = upgrade};
 }
 
 } // namespace jointer::steps

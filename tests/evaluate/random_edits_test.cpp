@@ -57,7 +57,7 @@ public:
                                    static_cast<double>(pick(7)));
         case 11: {
             Settings crop;
-            crop.set("range",
+            crop.set("span",
                      Value(Numbers{static_cast<double>(pick(5)), 10.0 + static_cast<double>(pick(10))}));
             return edits::addStep(idOf(d), "crop", crop, "Crop");
         }
@@ -217,7 +217,7 @@ TEST(Evaluator, FitsTakeThePointsBeforeSmoothing) {
     p = *edits::addStep(p.datasets[0].id, "smooth", {}, "").apply(p);
     EXPECT_EQ(e.fit(p, p.analyses[0]).key, plain.key);
     Settings crop;
-    crop.set("range", Value(Numbers{3, 17}));
+    crop.set("span", Value(Numbers{3, 17}));
     p = *edits::addStep(p.datasets[0].id, "crop", crop, "").apply(p);
     EXPECT_EQ(e.fit(p, p.analyses[0]).points->x.front(), 3) << "steps after the smoothing still count";
     p = *edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) {

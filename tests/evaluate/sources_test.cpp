@@ -125,7 +125,7 @@ TEST(Joins, FollowTheProtocolOfTheirDatasetsAndRefuseCircles) {
     const auto before = e.protocol(p, join).end().curve();
     ASSERT_GT(before.size(), 10U);
     Settings crop;
-    crop.set("range", Value(Numbers{2, 9}));
+    crop.set("span", Value(Numbers{2, 9}));
     p = *edits::addStep(first, "crop", crop, "Crop").apply(p);
     EXPECT_LT(e.protocol(p, join).end().curve().size(), before.size()) << "the first was cropped";
     p = *edits::changeDataset(join, "x", [join, first](Dataset& d) {

@@ -10,6 +10,7 @@
 #include <QDropEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
 #include <QTemporaryDir>
@@ -108,6 +109,19 @@ public:
         for (int guard = 0; combo->currentIndex() != wanted && guard < 60; ++guard)
             QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
         settle();
+    }
+    // Chooses an entry of the menu that is open.
+    void choose(const QString& entry) {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        if (!menu) return void(ADD_FAILURE() << "no menu for " << entry.toStdString());
+        for (QAction* action : menu->actions())
+            if (action->text() == entry) {
+                action->trigger();
+                menu->close();
+                return settle();
+            }
+        ADD_FAILURE() << "no entry " << entry.toStdString();
+        menu->close();
     }
     QString said() { return window.findChild<QLabel*>("readoutLeft")->text(); }
     std::size_t entries() { return window.document().session().history().undoCount(); }

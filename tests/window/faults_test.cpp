@@ -127,7 +127,7 @@ TEST(Exclude, ANarrowBoxTakesAllPointsInIt) {
 TEST(Exclude, WhatIsOutByRuleIsNotTakenBackByAClick) {
     Pond d("x,y\n0,1\n1,2\n2,9\n3,2\n4,1\n", "few.csv");
     Settings rule;
-    rule.set("keep-y", Value(Numbers{0, 5}));
+    rule.set("outside-y", Value(Numbers{0, 5}));
     d.window.document().apply(edits::addStep(d.dataset().id, "exclude", rule, "Leave out"));
     d.settle();
     d.stage("Clean");
@@ -152,8 +152,8 @@ TEST(Exclude, LeftOutPointsStayWhereTheyWereMeasured) {
     const auto chain = d.window.document().session().evaluator().protocol(d.project(), d.dataset().id);
     ASSERT_TRUE(chain.end().curve().isExcluded(2));
     EXPECT_NEAR(chain.end().curve().y[2], 16, 1e-9);
-    EXPECT_EQ(chain.leftOutAsMeasured()->y[2], 30);
-    EXPECT_EQ(chain.leftOutAsMeasured()->y[3], chain.end().curve().y[3]);
+    EXPECT_EQ(chain.leftOutAsMeasured(chain.end())->y[2], 30);
+    EXPECT_EQ(chain.leftOutAsMeasured(chain.end())->y[3], chain.end().curve().y[3]);
     d.click(d.window.clean(), "Leave out");
     d.clickPlot(d.window.clean()->canvas(), 2, 30);
     EXPECT_TRUE(d.said().startsWith("Took back 1 point")) << d.said().toStdString();

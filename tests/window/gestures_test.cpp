@@ -132,13 +132,14 @@ TEST(Gestures, ABoxLeavesOutAllPointsInItAsOneEdit) {
     EXPECT_EQ(d.entries(), 0U);
 }
 
-TEST(Gestures, ARightClickRemovesAnAnchor) {
+TEST(Gestures, AnAnchorIsRemovedByTheMenuOfARightClick) {
     Cleaning d;
     auto step = [&] { return *std::ranges::find(d.selected().protocol, "baseline", &Step::kind); };
     const std::size_t before = step().settings.numbers("anchors").size();
-    const auto& handles = d.plot->content().anchors;
+    const auto& handles = d.plot->content().handles;
     ASSERT_GE(handles.size(), 4U);
-    QTest::mouseClick(d.plot, Qt::RightButton, {}, d.plot->toPixels(handles[2], handles[3]).toPoint());
+    QTest::mouseClick(d.plot, Qt::RightButton, {}, d.plot->toPixels(handles[1].x, handles[1].y).toPoint());
+    d.choose("Remove");
     d.settle();
     EXPECT_EQ(step().settings.numbers("anchors").size(), before - 2);
 }

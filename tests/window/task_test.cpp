@@ -68,7 +68,7 @@ TEST(Task, FromAFileToAPrintedFigure) {
     const Numbers anchors = d.dataset().protocol[2].settings.numbers("anchors");
     const auto protocol = d.window.document().session().evaluator().protocol(d.project(), d.dataset().id);
     const auto& base = protocol.end();
-    const double y = (*base.output->baseline)[nearestPoint(base.curve().x, anchors[4])];
+    const double y = base.output->layer("baseline")->y[nearestPoint(base.curve().x, anchors[4])];
     d.dragPlot(plot, anchors[4], 726, y);
     EXPECT_NEAR(d.dataset().protocol[2].settings.numbers("anchors")[4], 726, 0.5);
     EXPECT_EQ(d.window.document().session().history().undoCount(), before + 1);

@@ -27,7 +27,9 @@ PlotCanvas::~PlotCanvas() = default;
 void PlotCanvas::show(PlotContent content) {
     // The handles of the picture that still stands stay with it, also while one is being dragged.
     if (content.prepare) {
-        content.anchors = content_.anchors;
+        content.handles = content_.handles;
+        content.handled = content_.handled;
+        content.handledOutput = content_.handledOutput;
         content.span = content_.span;
     }
     content_ = std::move(content);
@@ -51,7 +53,8 @@ void PlotCanvas::redraw() {
     job_.request([this, number, content = content_, size = QSizeF(this->size()), ratio,
                   ground](const Cancellation&) mutable -> std::function<void()> {
         if (content.prepare) {
-            content.anchors.clear();
+            content.handles.clear();
+            content.handledOutput.reset();
             content.span.reset();
             content.prepare(content);
         }
@@ -71,7 +74,8 @@ void PlotCanvas::redraw() {
             image.setDevicePixelRatio(ratio);
             if (content.probed) {
                 const auto protocol = content.evaluator->protocol(content.project, content.probed);
-                curve = protocol.leftOutAsMeasured(); // hit where they are drawn
+                // Left-out points are hit where they are drawn.
+                curve = protocol.leftOutAsMeasured(protocol.at(content.probedPoint));
             }
         }
         return [this, number, image, layout, curve, content] {
@@ -130,24 +134,20 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
     if (!picture_.isNull()) p.drawImage(0, 0, picture_);
     if (!panel_) return;
     const QRectF area = areaPixels();
-    if (content_.span) {
+    if (content_.overview) paintWindow(p, area);
+    auto tab = [&](double x) {
+        const double px = toPixels(x, 0).x();
+        if (!std::isfinite(px) || px < area.left() - 1 || px > area.right() + 1) return;
         p.setPen(QPen(theme().copper, 1.4));
-        for (double x : {content_.span->first, content_.span->second}) {
-            const double px = toPixels(x, 0).x();
-            if (!std::isfinite(x) || px < area.left() - 1 || px > area.right() + 1) continue;
-            p.setBrush(theme().plot);
-            p.drawLine(QPointF(px, area.top()), QPointF(px, area.bottom()));
-            p.drawRoundedRect(QRectF(px - 5, area.center().y() - 13, 10, 26), 4, 4);
-        }
-    }
-    p.setPen(QPen(theme().copper, 1.6));
-    p.setBrush(theme().plot);
-    for (std::size_t i = 0; i + 1 < content_.anchors.size(); i += 2) {
-        const QPointF c = toPixels(content_.anchors[i], content_.anchors[i + 1]);
-        if (!area.adjusted(-6, -6, 6, 6).contains(c)) continue;
-        p.drawPolygon(
-            QPolygonF({c + QPointF(0, -6), c + QPointF(6, 0), c + QPointF(0, 6), c + QPointF(-6, 0)}));
-    }
+        p.setBrush(theme().plot);
+        p.drawLine(QPointF(px, area.top()), QPointF(px, area.bottom()));
+        p.drawRoundedRect(QRectF(px - 5, area.center().y() - 13, 10, 26), 4, 4);
+    };
+    if (content_.span)
+        for (double x : {content_.span->first, content_.span->second}) tab(x);
+    if (content_.cutoff) tab(*content_.cutoff);
+    for (const steps::Handle& handle : content_.handles)
+        if (area.adjusted(-6, -6, 6, 6).contains(placeOf(handle))) paintHandle(p, handle);
     if (probe_ && probedCurve_ && *probe_ < probedCurve_->size()) {
         const QPointF c = toPixels(probedCurve_->x[*probe_], probedCurve_->y[*probe_]);
         if (area.contains(c)) {
@@ -156,20 +156,73 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
             p.drawEllipse(c, 5, 5);
         }
     }
-    if (drag_ == Drag::Region || drag_ == Drag::Span) {
-        QRectF r = QRectF(from_, now_).normalized().intersected(area);
-        if (drag_ == Drag::Span) r.setTop(area.top()), r.setBottom(area.bottom());
-        QColor fill = theme().copper;
-        fill.setAlpha(36);
-        p.setPen(QPen(theme().copper, 1, Qt::DashLine));
-        p.fillRect(r, fill);
-        p.drawRect(r);
-    }
+    paintGestures(p, area);
     if (hasFocus() && byKeyboard_) {
         p.setPen(QPen(theme().accent, 1));
         p.setBrush(Qt::NoBrush);
         p.drawRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5));
     }
+}
+
+// Handles are told apart by form, their states by filling: hollow is proposed, full accepted, crossed
+// refused.
+void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
+    using namespace steps;
+    const QPointF c = placeOf(handle);
+    const bool refused = handle.state == HandleState::Refused;
+    p.setPen(QPen(refused ? theme().muted : theme().copper, 1.6));
+    p.setBrush(handle.state == HandleState::Accepted ? theme().copper : theme().plot);
+    constexpr double r = 5.5;
+    switch (handle.form) {
+    case HandleForm::Anchor:
+        p.drawPolygon(
+            QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
+        break;
+    case HandleForm::Found:
+        if (handle.state == HandleState::Proposed) p.setBrush(Qt::NoBrush);
+        p.drawEllipse(c, r, r);
+        break;
+    case HandleForm::Grip:
+        p.drawRoundedRect(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), 2, 2);
+        p.drawLine(c + QPointF(-r - 5, 0), c + QPointF(-r, 0));
+        p.drawLine(c + QPointF(r, 0), c + QPointF(r + 5, 0));
+        break;
+    }
+    if (!refused) return;
+    p.drawLine(c + QPointF(-r, -r), c + QPointF(r, r));
+    p.drawLine(c + QPointF(-r, r), c + QPointF(r, -r));
+}
+
+void PlotCanvas::paintGestures(QPainter& p, const QRectF& area) const {
+    QColor fill = theme().copper;
+    fill.setAlpha(36);
+    p.setPen(QPen(theme().copper, 1, Qt::DashLine));
+    if (drag_ == Drag::Lasso) {
+        p.setBrush(fill);
+        p.drawPolygon(lasso_);
+    }
+    if (drag_ != Drag::Region && drag_ != Drag::Span) return;
+    QRectF r = QRectF(from_, now_).normalized().intersected(area);
+    if (drag_ == Drag::Span) r.setTop(area.top()), r.setBottom(area.bottom());
+    p.setBrush(Qt::NoBrush);
+    p.fillRect(r, fill);
+    p.drawRect(r);
+}
+
+// Of the whole curve what the work plot shows; the rest is dimmed.
+void PlotCanvas::paintWindow(QPainter& p, const QRectF& area) const {
+    if (!content_.window) return;
+    double a = toPixels(content_.window->first, 0).x(), b = toPixels(content_.window->second, 0).x();
+    if (a > b) std::swap(a, b);
+    a = std::clamp(a, area.left(), area.right());
+    b = std::clamp(b, area.left(), area.right());
+    QColor dim = theme().ground;
+    dim.setAlpha(190);
+    p.fillRect(QRectF(QPointF(area.left(), area.top()), QPointF(a, area.bottom())), dim);
+    p.fillRect(QRectF(QPointF(b, area.top()), QPointF(area.right(), area.bottom())), dim);
+    p.setPen(QPen(theme().copper, 1.2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(QRectF(QPointF(a, area.top()), QPointF(std::max(b, a + 2), area.bottom())));
 }
 
 } // namespace jointer::app

@@ -38,9 +38,16 @@ Q_SIGNALS:
     void rangeReset();
     void spanChosen(double low, double high);
     void pointsToggled(std::vector<std::uint32_t> rows, bool leaveOut);
-    void anchorAdded(double x, double y);
-    void anchorMoved(int index, double x, double y);
-    void anchorRemoved(int index);
+    void placeClicked(double x, double y); // with the tool Anchor, on empty ground
+    void handleMoved(const jointer::steps::Handle& handle, double x, double y);
+    void handleClicked(const jointer::steps::Handle& handle);
+    void handleRemoved(const jointer::steps::Handle& handle);
+    void handleAsked(const jointer::steps::Handle& handle, QPoint at); // what can be done to it
+    void cutoffMoved(double frequency);
+    void curveStepped(int by); // to the next curve, with the same view
+    void viewStepped(int by);  // back or forward in the history of zooms
+    void measuredHeld(bool held);
+    void numbersCopied();
     void dragBegan(); // of a handle
     void dragEnded();
     void escaped();
@@ -56,24 +63,34 @@ protected:
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void wheelEvent(QWheelEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
+    void keyReleaseEvent(QKeyEvent*) override;
+    void focusOutEvent(QFocusEvent*) override;
     void leaveEvent(QEvent*) override;
     void focusInEvent(QFocusEvent*) override;
 
 private:
-    enum class Drag { None, Region, Pan, Span, SpanLow, SpanHigh, Anchor };
+    enum class Drag { None, Region, Lasso, Pan, Window, Span, SpanLow, SpanHigh, Handle, Cutoff };
     void redraw();
     QRectF areaPixels() const;
-    static bool isHandle(Drag d) { return d == Drag::Anchor || d == Drag::SpanLow || d == Drag::SpanHigh; }
+    static bool isHandle(Drag d) {
+        return d == Drag::Handle || d == Drag::SpanLow || d == Drag::SpanHigh || d == Drag::Cutoff;
+    }
     static bool isSpanEnd(Drag d) { return d == Drag::SpanLow || d == Drag::SpanHigh; }
     void offerRange(std::pair<double, double> x, std::optional<std::pair<double, double>> y);
-    int anchorAt(QPointF p) const;
+    std::optional<steps::Handle> handleAt(QPointF p) const;
+    QPointF placeOf(const steps::Handle& handle) const;
+    void paintHandle(QPainter& p, const steps::Handle& handle) const;
+    void paintGestures(QPainter& p, const QRectF& area) const;
+    void paintWindow(QPainter& p, const QRectF& area) const;
+    void pan(QPointF before);
+    void moveWindow();
     Drag spanEndAt(QPointF p) const;
     const Curve* probedCurve() const { return probedCurve_ ? probedCurve_.get() : nullptr; }
     std::optional<std::size_t> pointNear(QPointF p) const;
     void probeAt(QPointF p);
     void moveProbe(int by);
     void say(std::size_t point);
-    void toggleIn(QRectF region, bool click);
+    void toggleIn(const QPolygonF& region, bool click);
     void chooseRegion();
 
     PlotContent content_;
@@ -85,7 +102,10 @@ private:
     Tool tool_ = Tool::Pointer;
     Drag drag_ = Drag::None;
     QPointF from_, now_;
-    int dragged_ = -1;
+    QPolygonF lasso_;
+    steps::Handle dragged_;
+    bool moved_ = false; // since the button went down
+    bool spaceHeld_ = false;
     bool byKeyboard_ = false; // the focus came by Tab: its frame is shown
     std::optional<std::size_t> probe_;
 };

@@ -4,6 +4,8 @@
 #include "base/text.h"
 #include "draw/markup.h"
 
+#include "data/column.h"
+
 #include <QMouseEvent>
 #include <cmath>
 #include <utility>
@@ -16,11 +18,17 @@ constexpr double kReach = 9; // pixels within which a handle or a point is hit
 
 } // namespace
 
-int PlotCanvas::anchorAt(QPointF p) const {
-    for (std::size_t i = 0; i + 1 < content_.anchors.size(); i += 2)
-        if (QLineF(p, toPixels(content_.anchors[i], content_.anchors[i + 1])).length() < kReach)
-            return static_cast<int>(i / 2);
-    return -1;
+QPointF PlotCanvas::placeOf(const steps::Handle& handle) const {
+    return toPixels(handle.x, handle.y);
+}
+
+std::optional<steps::Handle> PlotCanvas::handleAt(QPointF p) const {
+    std::optional<steps::Handle> best;
+    double nearest = kReach;
+    for (const steps::Handle& handle : content_.handles)
+        if (const double away = QLineF(p, placeOf(handle)).length(); away < nearest)
+            nearest = away, best = handle;
+    return best;
 }
 
 PlotCanvas::Drag PlotCanvas::spanEndAt(QPointF p) const {
@@ -32,61 +40,90 @@ PlotCanvas::Drag PlotCanvas::spanEndAt(QPointF p) const {
 void PlotCanvas::mousePressEvent(QMouseEvent* e) {
     if (!panel_) return;
     from_ = now_ = e->position();
-    if (e->button() == Qt::MiddleButton) {
-        drag_ = Drag::Pan;
-        return;
+    moved_ = false;
+    const auto handle = handleAt(from_);
+    if (e->button() == Qt::RightButton && handle) Q_EMIT handleAsked(*handle, e->globalPosition().toPoint());
+    if (content_.overview && e->button() == Qt::LeftButton) {
+        drag_ = Drag::Window;
+        return moveWindow();
     }
-    if (e->button() == Qt::RightButton) {
-        if (const int anchor = anchorAt(from_); anchor >= 0) Q_EMIT anchorRemoved(anchor);
+    if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && spaceHeld_)) {
+        drag_ = Drag::Pan;
         return;
     }
     if (e->button() != Qt::LeftButton) return;
     // Handles come first, whatever the tool.
-    dragged_ = anchorAt(from_);
-    if (dragged_ >= 0)
-        drag_ = Drag::Anchor;
+    if (handle)
+        drag_ = Drag::Handle, dragged_ = *handle;
+    else if (content_.cutoff && std::abs(toPixels(*content_.cutoff, 0).x() - from_.x()) < kReach)
+        drag_ = Drag::Cutoff;
     else if (const Drag end = spanEndAt(from_); end != Drag::None)
         drag_ = end;
-    else if (tool_ == Tool::Zoom || tool_ == Tool::LeaveOut)
+    else if (tool_ == Tool::LeaveOut && e->modifiers().testFlag(Qt::AltModifier)) {
+        drag_ = Drag::Lasso;
+        lasso_ = {from_};
+    } else if (tool_ == Tool::Zoom || tool_ == Tool::LeaveOut)
         drag_ = Drag::Region;
     else if (tool_ == Tool::Span)
         drag_ = Drag::Span;
     else if (tool_ == Tool::Anchor && areaPixels().contains(from_)) {
         const QPointF v = toValues(from_);
-        Q_EMIT anchorAdded(v.x(), v.y());
+        Q_EMIT placeClicked(v.x(), v.y());
     } else
         probeAt(from_);
     if (isHandle(drag_)) Q_EMIT dragBegan();
+}
+
+void PlotCanvas::pan(QPointF before) {
+    const QPointF a = toValues(before), b = toValues(now_);
+    if (panel_->x.log || panel_->y.log || content_.overview) return;
+    const double dx = a.x() - b.x(), dy = a.y() - b.y();
+    content_.xRange = {panel_->x.low + dx, panel_->x.high + dx};
+    content_.yRange = {panel_->y.low + dy, panel_->y.high + dy};
+    panel_->x.low += dx, panel_->x.high += dx, panel_->y.low += dy, panel_->y.high += dy;
+    redraw();
+}
+
+// The window of the work plot goes where the pointer is, as wide as it is.
+void PlotCanvas::moveWindow() {
+    if (!content_.window) return;
+    const double half = (content_.window->second - content_.window->first) / 2, at = toValues(now_).x();
+    content_.window = {at - half, at + half};
+    offerRange(*content_.window, std::nullopt);
+    update();
 }
 
 void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
     if (!panel_) return;
     const QPointF before = now_;
     now_ = e->position();
+    moved_ |= (now_ - from_).manhattanLength() > 3;
+    const QPointF v = toValues(now_);
     switch (drag_) {
     case Drag::None:
         probeAt(now_);
         return;
-    case Drag::Pan: {
-        const QPointF a = toValues(before), b = toValues(now_);
-        if (panel_->x.log || panel_->y.log) return;
-        const double dx = a.x() - b.x(), dy = a.y() - b.y();
-        content_.xRange = {panel_->x.low + dx, panel_->x.high + dx};
-        content_.yRange = {panel_->y.low + dy, panel_->y.high + dy};
-        panel_->x.low += dx, panel_->x.high += dx, panel_->y.low += dy, panel_->y.high += dy;
-        redraw();
+    case Drag::Pan:
+        return pan(before);
+    case Drag::Window:
+        return moveWindow();
+    case Drag::Handle:
+        if (moved_) Q_EMIT handleMoved(dragged_, v.x(), v.y());
         return;
-    }
-    case Drag::Anchor: {
-        const QPointF v = toValues(now_);
-        Q_EMIT anchorMoved(dragged_, v.x(), v.y());
-        return;
-    }
+    case Drag::Cutoff:
+        if (v.x() > 0) {
+            content_.cutoff = v.x();
+            Q_EMIT cutoffMoved(v.x());
+        }
+        break;
+    case Drag::Lasso:
+        lasso_ << now_;
+        break;
     case Drag::SpanLow:
     case Drag::SpanHigh: {
         if (!content_.span) return;
         auto span = *content_.span;
-        (drag_ == Drag::SpanLow ? span.first : span.second) = toValues(now_).x();
+        (drag_ == Drag::SpanLow ? span.first : span.second) = v.x();
         if (span.first < span.second) {
             content_.span = span;
             Q_EMIT spanChosen(span.first, span.second);
@@ -102,8 +139,10 @@ void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
 void PlotCanvas::mouseReleaseEvent(QMouseEvent*) {
     const Drag was = drag_;
     drag_ = Drag::None;
+    if (was == Drag::Handle && !moved_) Q_EMIT handleClicked(dragged_);
     if (isHandle(was)) Q_EMIT dragEnded();
     if (was == Drag::Region) chooseRegion();
+    if (was == Drag::Lasso) toggleIn(lasso_, lasso_.size() < 4);
     if (was == Drag::Span && std::abs(now_.x() - from_.x()) > 3) {
         const double a = toValues(from_).x(), b = toValues(now_).x();
         Q_EMIT spanChosen(std::min(a, b), std::max(a, b));
@@ -124,21 +163,24 @@ void PlotCanvas::offerRange(std::pair<double, double> x, std::optional<std::pair
 void PlotCanvas::chooseRegion() {
     const QRectF region = QRectF(from_, now_).normalized();
     const bool click = region.width() < 4 && region.height() < 4;
-    if (tool_ == Tool::LeaveOut) return toggleIn(region, click);
+    if (tool_ == Tool::LeaveOut) return toggleIn(QPolygonF(region), click);
     if (click) return;
     const QPointF a = toValues(region.bottomLeft()), b = toValues(region.topRight());
-    offerRange({a.x(), b.x()}, std::pair(a.y(), b.y()));
+    const std::pair<double, double> x = std::minmax(a.x(), b.x()), y = std::minmax(a.y(), b.y());
+    offerRange(x, region.height() < 4 ? content_.yRange : y); // a flat drag is one along x
 }
 
-// A click takes the nearest point, a box all in it: out when any of them still counts, else back in.
-void PlotCanvas::toggleIn(QRectF region, bool click) {
+// A click takes the nearest point, a box or a lasso all in it: out when any of them still counts, else back
+// in.
+void PlotCanvas::toggleIn(const QPolygonF& region, bool click) {
     if (!probedCurve_) return;
     std::vector<std::uint32_t> rows;
     bool anyCounts = false;
-    std::optional<std::size_t> nearest = click ? pointNear(region.center()) : std::nullopt;
+    const QRectF box = region.boundingRect();
+    std::optional<std::size_t> nearest = click ? pointNear(box.center()) : std::nullopt;
     for (std::size_t i = 0; i < probedCurve_->size() && i < probedCurve_->rowIds.size(); ++i) {
-        const bool hit =
-            click ? nearest == i : region.contains(toPixels(probedCurve_->x[i], probedCurve_->y[i]));
+        const QPointF at = click ? QPointF() : toPixels(probedCurve_->x[i], probedCurve_->y[i]);
+        const bool hit = click ? nearest == i : box.contains(at) && region.containsPoint(at, Qt::OddEvenFill);
         if (!hit) continue;
         rows.push_back(probedCurve_->rowIds[i]);
         anyCounts |= !probedCurve_->isExcluded(i);
@@ -162,13 +204,17 @@ std::optional<std::size_t> PlotCanvas::pointNear(QPointF p) const {
 }
 
 void PlotCanvas::probeAt(QPointF p) {
-    probe_ = pointNear(p);
-    if (probe_)
+    const auto handle = handleAt(p);
+    probe_ = handle ? std::nullopt : pointNear(p);
+    if (handle && !handle->says.empty())
+        Q_EMIT probed(QString::fromStdString(handle->says));
+    else if (probe_)
         say(*probe_);
     else if (areaPixels().contains(p)) {
         const QPointF v = toValues(p);
+        const bool isTime = probedCurve_ && probedCurve_->xMeaning.isTime && !content_.ownX;
         Q_EMIT probed(tr("x %1   y %2")
-                          .arg(QString::fromStdString(readableNumber(v.x(), 5)),
+                          .arg(QString::fromStdString(isTime ? isoDateTime(v.x()) : readableNumber(v.x(), 5)),
                                QString::fromStdString(readableNumber(v.y(), 4))));
     }
     update();
@@ -184,7 +230,9 @@ void PlotCanvas::say(std::size_t i) {
                       .arg(QString::fromStdString(content_.probedName))
                       .arg(i + 1)
                       .arg(x, unit, QString::fromStdString(readableNumber(c.y[i], 6)),
-                           c.isExcluded(i) ? tr("   left out") : QString()));
+                           c.isExcluded(i) ? tr("   left out")
+                           : c.isMade(i)   ? tr("   put in by a step")
+                                           : QString()));
 }
 
 void PlotCanvas::moveProbe(int by) {
@@ -204,6 +252,7 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
     if (!panel_) return;
     const QRectF area = areaPixels();
     const QPointF at = e->position();
+    if (content_.overview) return;
     const double factor = std::pow(0.9985, e->angleDelta().y());
     auto zoomed = [&](const figure::Scale& s, double about) {
         if (s.log)
@@ -220,6 +269,9 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
 
 void PlotCanvas::keyPressEvent(QKeyEvent* e) {
     const int step = e->modifiers().testFlag(Qt::ShiftModifier) ? 10 : 1;
+    if (e->matches(QKeySequence::Copy)) return Q_EMIT numbersCopied();
+    if (e->modifiers().testFlag(Qt::AltModifier) && (e->key() == Qt::Key_Left || e->key() == Qt::Key_Right))
+        return Q_EMIT viewStepped(e->key() == Qt::Key_Left ? -1 : 1);
     switch (e->key()) {
     case Qt::Key_Escape:
         if (isHandle(std::exchange(drag_, Drag::None))) Q_EMIT dragEnded();
@@ -229,17 +281,41 @@ void PlotCanvas::keyPressEvent(QKeyEvent* e) {
         return moveProbe(-step);
     case Qt::Key_Right:
         return moveProbe(step);
+    case Qt::Key_Up:
+        return Q_EMIT curveStepped(-1);
+    case Qt::Key_Down:
+        return Q_EMIT curveStepped(1);
     case Qt::Key_Home:
         return moveProbe(-1000000000);
     case Qt::Key_End:
         return moveProbe(1000000000);
+    case Qt::Key_Space:
+        spaceHeld_ = true;
+        return;
+    case Qt::Key_M:
+        if (!e->isAutoRepeat()) Q_EMIT measuredHeld(true);
+        return;
     case Qt::Key_Delete:
-        if (probe_ && probedCurve_ && *probe_ < probedCurve_->rowIds.size())
+        if (const auto handle = underMouse() ? handleAt(mapFromGlobal(QCursor::pos())) : std::nullopt)
+            Q_EMIT handleRemoved(*handle);
+        else if (probe_ && probedCurve_ && *probe_ < probedCurve_->rowIds.size())
             Q_EMIT pointsToggled({probedCurve_->rowIds[*probe_]}, !probedCurve_->isExcluded(*probe_));
         return;
     default:
         QWidget::keyPressEvent(e);
     }
+}
+
+void PlotCanvas::keyReleaseEvent(QKeyEvent* e) {
+    if (e->key() == Qt::Key_Space && !e->isAutoRepeat()) spaceHeld_ = false;
+    if (e->key() == Qt::Key_M && !e->isAutoRepeat()) return Q_EMIT measuredHeld(false);
+    QWidget::keyReleaseEvent(e);
+}
+
+void PlotCanvas::focusOutEvent(QFocusEvent* e) {
+    spaceHeld_ = false;
+    Q_EMIT measuredHeld(false);
+    QWidget::focusOutEvent(e);
 }
 
 void PlotCanvas::focusInEvent(QFocusEvent* e) {

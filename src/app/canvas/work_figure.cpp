@@ -25,11 +25,16 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
     for (Element& e : panel.children) {
         if (e.kind == "legend") e.settings.set("where", c.legend ? "top-left" : "none");
         if (e.kind != "axis") continue;
-        e.settings.set("grid", Value(true));
+        e.settings.set("grid", Value(!c.overview));
         e.settings.set("opposite", "line");
         e.settings.set("tick-length", Value(1.1));
         const bool isX = e.settings.text("side") == "bottom";
         if (!isX) e.settings.set("room", Value(15.5));
+        if (!isX && c.logY) e.settings.set("scale", "log");
+        if (c.overview) {
+            e.settings.set("show", Value(false));
+            e.settings.set("ticks", "none");
+        }
         if (!isX && !c.yName.empty()) e.settings.set("name", Value(c.yName));
         if (isX && !c.showXTitle) e.settings.set("name", "-");
         const auto& range = isX ? c.xRange : c.yRange;

@@ -4,6 +4,7 @@
 
 #include "evaluate/evaluator.h"
 #include "project/project.h"
+#include "steps/handles.h"
 
 #include <QSizeF>
 #include <functional>
@@ -24,12 +25,22 @@ struct PlotContent {
     bool legend = true;
     std::string yName; // overrides the name from the data
     std::optional<std::pair<double, double>> xRange, yRange;
-    std::vector<double> anchors; // x, y pairs with handles
+    std::vector<steps::Handle> handles;
+    StepId handled; // the step whose handles they are
+    std::shared_ptr<const steps::StepOutput> handledOutput;
+    std::optional<double> cutoff; // place of a filter's cut-off on a plot of frequencies
+    double cutoffUnit = 1;        // by which it is multiplied to be cycles per point
+    bool logY = false;
+    bool ownX = false;     // x is not that of the data: no zoom of the work plots
+    bool overview = false; // a strip of the whole curve: the range shown elsewhere is marked on it
+    std::optional<std::pair<double, double>> window; // that range
+    CurvePoint probedPoint{CurvePoint::Place::End};  // of the protocol: whose points are under the pointer
     std::optional<std::pair<double, double>> span;
     DatasetId probed; // whose points the readout names
     std::string probedName;
-    std::string caption;  // a line above the panel
-    std::string spanText; // of the span, for the readout
+    std::string caption;   // a line above the panel
+    std::string spanText;  // of the span, for the readout
+    std::string spanTable; // the same numbers for the clipboard, a row of names and a row of values
 
     // Fills in what needs computing; called in the background before each drawing.
     std::function<void(PlotContent&)> prepare;

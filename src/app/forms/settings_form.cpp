@@ -3,6 +3,7 @@
 
 #include "app/widgets.h"
 #include "base/text.h"
+#include "data/column.h"
 #include "figure/kinds.h"
 
 #include <QButtonGroup>
@@ -12,6 +13,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QSlider>
 #include <QStyle>
@@ -125,6 +127,10 @@ QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
         return intervalEditor(s, value);
     case SettingKind::Colour:
         return colourEditor(s, value);
+    case SettingKind::Reference:
+        return referenceEditor(s, value);
+    case SettingKind::References:
+        return referencesEditor(s, value);
     case SettingKind::Flag: {
         auto* box = new QCheckBox;
         box->setObjectName(text(s.key));
@@ -221,19 +227,66 @@ QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
     return field;
 }
 
+QWidget* SettingsForm::referenceEditor(const Setting& s, const Value& value) {
+    const auto* now = std::get_if<Reference>(&value);
+    auto* box = new QComboBox;
+    box->setObjectName(text(s.key));
+    box->addItem(text(s.whenEmpty), QString());
+    for (const auto& [key, name] : offered_[s.of]) box->addItem(text(name), text(key));
+    const int at = now ? box->findData(text(now->to)) : 0;
+    if (now && at < 0) box->addItem(tr("gone"), text(now->to));
+    box->setCurrentIndex(at < 0 ? box->count() - 1 : at);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
+        const std::string chosen = box->currentData().toString().toStdString();
+        Q_EMIT changed(text(key), chosen.empty() ? Value() : Value(Reference{chosen}));
+    });
+    return box;
+}
+
+// A list with a tick for each.
+QWidget* SettingsForm::referencesEditor(const Setting& s, const Value& value) {
+    const auto* given = std::get_if<References>(&value);
+    const References now = given ? *given : References{};
+    auto* choose = new QPushButton(now.empty() ? text(s.whenEmpty) : text(counted(std::ssize(now), s.of)));
+    choose->setObjectName(text(s.key));
+    auto* menu = newMenu(choose);
+    for (const auto& [key, name] : offered_[s.of]) {
+        QAction* action = menu->addAction(text(name));
+        action->setCheckable(true);
+        action->setChecked(std::ranges::find(now, Reference{key}) != now.end());
+        connect(action, &QAction::toggled, this, [this, now, s, k = key](bool on) mutable {
+            References next = now;
+            std::erase(next, Reference{k});
+            if (on) next.push_back({k});
+            Q_EMIT changed(text(s.key), next.empty() ? Value() : Value(std::move(next)));
+        });
+    }
+    if (offered_[s.of].empty())
+        menu->addAction(tr("There is no other %1").arg(text(s.of)))->setEnabled(false);
+    connect(choose, &QPushButton::clicked, this, [choose, menu] { menu->popup(below(choose)); });
+    return choose;
+}
+
 QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
     const Numbers* now = std::get_if<Numbers>(&value);
-    auto* low = new QLineEdit(now && now->size() == 2 ? text(readableNumber((*now)[0], 8)) : QString());
-    auto* high = new QLineEdit(now && now->size() == 2 ? text(readableNumber((*now)[1], 8)) : QString());
+    const bool times = xIsTime_ && s.unit == "x";
+    auto shown = [&](std::size_t end) {
+        if (!now || now->size() != 2 || !std::isfinite((*now)[end])) return QString();
+        return text(times ? isoDateTime((*now)[end]) : readableNumber((*now)[end], 8));
+    };
+    auto* low = new QLineEdit(shown(0));
+    auto* high = new QLineEdit(shown(1));
     low->setObjectName(text(s.key + "-low"));
     high->setObjectName(text(s.key + "-high"));
     low->setMinimumWidth(40);
     high->setMinimumWidth(40);
-    low->setPlaceholderText(text(s.whenEmpty).left(4)); // "auto": the fields are narrow
-    high->setPlaceholderText(text(s.whenEmpty).left(4));
+    const bool narrow = s.whenEmpty.size() > 5;
+    low->setPlaceholderText(narrow ? tr("begin") : text(s.whenEmpty));
+    high->setPlaceholderText(narrow ? tr("end") : text(s.whenEmpty));
     layout->addWidget(low);
     layout->addWidget(new QLabel("…"));
     layout->addWidget(high);
@@ -244,8 +297,9 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
             if (given_.has(s.key)) Q_EMIT changed(text(s.key), Value());
             return;
         }
-        if (low->text().isEmpty() || high->text().isEmpty()) return; // the other end is still to come
-        QString both = low->text().remove(QChar(0x2009)) + " " + high->text().remove(QChar(0x2009));
+        const bool half = low->text().isEmpty() || high->text().isEmpty();
+        if (half && !s.openEnds) return; // the other end is still to come
+        QString both = low->text().remove(QChar(0x2009)) + "…" + high->text().remove(QChar(0x2009));
         take(s, both, low);
     };
     connect(low, &QLineEdit::editingFinished, this, done);

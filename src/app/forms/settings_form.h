@@ -7,6 +7,7 @@
 
 #include <QWidget>
 #include <functional>
+#include <map>
 
 class QFormLayout;
 
@@ -25,6 +26,12 @@ public:
     // that is being dragged stays.
     void sync(const Settings& given, const std::function<Value(const std::string&)>& inForce = {});
 
+    // What settings that refer may name: keys of things and their names; before `show`.
+    void offer(const std::string& of, std::vector<std::pair<std::string, std::string>> choices) {
+        offered_[of] = std::move(choices);
+    }
+    void setTimes(bool xIsTime) { xIsTime_ = xIsTime; } // intervals of x are dates and times
+
     const std::string& kindShown() const { return kind_.key; }
     void focusOn(const std::string& key); // the editor of a setting, where it is shown
 
@@ -39,11 +46,15 @@ private:
     QWidget* numberEditor(const Setting& s, const Value& value);
     QWidget* textEditor(const Setting& s, const Value& value);
     QWidget* intervalEditor(const Setting& s, const Value& value);
+    QWidget* referenceEditor(const Setting& s, const Value& value);
+    QWidget* referencesEditor(const Setting& s, const Value& value);
     QWidget* colourEditor(const Setting& s, const Value& value);
     void take(const Setting& s, const QString& text, QWidget* field);
     bool holdsFocus() const;
 
     KindInfo kind_;
+    std::map<std::string, std::vector<std::pair<std::string, std::string>>> offered_;
+    bool xIsTime_ = false;
     Settings given_;
     QFormLayout* rows_;
 };

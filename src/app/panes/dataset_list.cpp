@@ -1,15 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/dataset_list.h"
 
+#include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
 
+#include <QDropEvent>
 #include <QHBoxLayout>
 #include <QItemSelectionModel>
 #include <QLabel>
 #include <QListWidget>
 #include <QMenu>
+#include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPushButton>
@@ -209,6 +212,8 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     tables_->setAccessibleName(tr("Tables"));
     tables_->setItemDelegate(new TableDelegate(tables_));
     tables_->setMouseTracking(true);
+    datasets_->viewport()->setAcceptDrops(true);
+    datasets_->viewport()->installEventFilter(this);
     datasets_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     connect(datasets_, &QListWidget::itemSelectionChanged, this, &DatasetList::takeSelection);
     connect(tables_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
@@ -218,6 +223,19 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     connect(&document_, &Document::changed, this, &DatasetList::refresh);
     connect(&document_, &Document::selectionChanged, this, &DatasetList::syncSelection);
     refresh();
+}
+
+bool DatasetList::eventFilter(QObject* watched, QEvent* event) {
+    const bool drag = event->type() == QEvent::DragEnter || event->type() == QEvent::DragMove;
+    if (!drag && event->type() != QEvent::Drop) return QWidget::eventFilter(watched, event);
+    auto* drop = static_cast<QDropEvent*>(event);
+    if (!drop->mimeData()->hasFormat(kStepsMime)) return QWidget::eventFilter(watched, event);
+    const QListWidgetItem* item = datasets_->itemAt(drop->position().toPoint());
+    const DatasetId id{item ? item->data(IdRole).toULongLong() : 0};
+    drop->setAccepted(static_cast<bool>(id));
+    if (!drag && id && document_.pasteSteps(drop->mimeData()->data(kStepsMime).toStdString(), {id}, false))
+        document_.say(tr("Copied to %1.").arg(item->text()));
+    return true;
 }
 
 void DatasetList::refresh() {

@@ -23,6 +23,9 @@ Q_SIGNALS:
     void tableChosen();
     void addWanted(const char* kind); // "function" or "join"
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override; // takes steps that are dropped on a dataset
+
 private:
     void refresh();
     void refreshPictures();

@@ -7,6 +7,7 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "models/catalogue.h"
+#include "steps/step.h"
 
 #include <QLabel>
 #include <QMenu>
@@ -43,6 +44,7 @@ ProtocolPane::ProtocolPane(Document& document, ProtocolFocus focus, QWidget* par
     rows_->setContentsMargins(14, 10, 14, 14);
     rows_->setSpacing(3);
     preparePaneScroll(*this, inner, tr("Protocol and fits"));
+    setAcceptDrops(focus == ProtocolFocus::Steps);
     connect(&document_, &Document::changed, this, &ProtocolPane::refresh);
     connect(&document_, &Document::selectionChanged, this, &ProtocolPane::refresh);
     refresh();
@@ -58,7 +60,9 @@ void ProtocolPane::refresh() {
             wanted += " " + a->id.text() + a->model.kind + a->name;
     }
     wanted += "|" + document_.step().text() + "|" + document_.analysis().text() + "|" +
-              std::to_string(document_.selection().size());
+              std::to_string(document_.selection().size()) + "|" +
+              std::to_string(static_cast<int>(document_.seen())) + document_.seenStep().text() +
+              agreementText(d);
     if (wanted != built_) {
         built_ = wanted;
         rebuild();
@@ -72,7 +76,16 @@ void ProtocolPane::rebuild() {
     card_ = nullptr;
     clearLayout(rows_);
     const auto d = document_.currentDataset();
-    rows_->addWidget(caption(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol")));
+    auto* head = new QHBoxLayout;
+    head->addWidget(caption(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol")), 1);
+    if (d && focus_ == ProtocolFocus::Steps) {
+        QPushButton* more = button(this, "⋯", "link", tr("Copy, paste, take away"), [] {});
+        more->setAccessibleName(tr("Protocol menu"));
+        more->setObjectName("link");
+        connect(more, &QPushButton::clicked, this, [this, more] { offerProtocol(more); });
+        head->addWidget(more, 0, Qt::AlignBottom);
+    }
+    rows_->addLayout(head);
     if (const auto more = static_cast<qlonglong>(document_.selection().size()) - 1; more > 0)
         addHint(tr("Changes hold for %1 as well, where they agree.")
                     .arg(text(counted(more, "selected dataset"))));
@@ -85,51 +98,6 @@ void ProtocolPane::rebuild() {
             addAnalyses();
     }
     rows_->addStretch(1);
-}
-
-void ProtocolPane::addSteps(const Dataset& d) {
-    int number = 0;
-    for (const Step& s : d.protocol) {
-        const bool open = s.id == document_.step();
-        auto* row = new SentenceRow(QString::number(++number), s.on, open);
-        connect(row, &SentenceRow::clicked, this,
-                [this, id = s.id, open] { document_.openStep(open ? StepId{} : id); });
-        connect(row, &SentenceRow::switched, this, [this, id = s.id, on = s.on] {
-            document_.onEachStep(id,
-                                 [=](DatasetId in, StepId step) { return edits::switchStep(in, step, !on); });
-        });
-        connect(row, &SentenceRow::moved, this, [this, id = s.id](int by) {
-            document_.onEachStep(id,
-                                 [=](DatasetId in, StepId step) { return edits::moveStep(in, step, by); });
-        });
-        connect(row, &SentenceRow::removed, this,
-                [this, id = s.id] { document_.onEachStep(id, edits::removeStep); });
-        if (open) {
-            if (const steps::StepKind* kind = steps::catalogue().find(s.kind)) {
-                auto* form = new SettingsForm;
-                form->setObjectName("stepForm");
-                form->show(kind->info, s.settings);
-                connect(form, &SettingsForm::changed, this,
-                        [this, id = s.id](const QString& key, const Value& value) {
-                            document_.onEachStep(id, [&](DatasetId in, StepId step) {
-                                return edits::setStep(in, step, key.toStdString(), value);
-                            });
-                        });
-                connect(form, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
-                connect(form, &SettingsForm::dragEnded, &document_, &Document::endDrag);
-                row->addBody(form);
-            }
-            row->addTools(true);
-        }
-        rows_->addWidget(row);
-        if (!open) rows_->addWidget(hairline());
-        steps_.emplace_back(s.id, row);
-    }
-    if (d.protocol.empty()) {
-        addHint(tr("Nothing has been done to this dataset yet. Leave out points with the "
-                   "Leave out tool, or add a step."));
-    }
-    addLink(tr("+ Add a step"), &ProtocolPane::offerSteps);
 }
 
 void ProtocolPane::addHint(const QString& words) {
@@ -234,46 +202,58 @@ void ProtocolPane::fill() {
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
                   id = d->id,
                   effort = document_.effort()](const Cancellation& stop) -> std::function<void()> {
-        auto result = std::make_shared<evaluate::ProtocolResult>(evaluator->protocol(project, id));
+        auto result =
+            std::make_shared<evaluate::ProtocolResult>(evaluator->protocol(project, id, {.stop = stop}));
         auto fits = std::make_shared<std::map<AnalysisId, evaluate::FitResult>>();
         if (focus_ == ProtocolFocus::Analyses)
             for (const auto& a : analysesOf(project, id))
                 (*fits)[a->id] = evaluator->fit(project, *a, {.effort = effort, .stop = stop});
         return [this, result, fits] {
-            for (const auto& [step, row] : steps_) {
-                const auto at = std::ranges::find(result->stages, step, &evaluate::StepResult::step);
-                if (at == result->stages.end()) continue;
-                QStringList warnings;
-                if (at->on)
-                    for (const Issue& issue : at->issues) warnings << text(issue.text);
-                const steps::StepKind* kind = nullptr;
-                const auto dataset = document_.currentDataset();
-                if (dataset)
-                    for (const Step& s : dataset->protocol)
-                        if (s.id == step) kind = steps::catalogue().find(s.kind);
-                if (at->on)
-                    row->setSentence(text(at->output->sentence), text(at->output->detail));
-                else
-                    row->setSentence(kind ? text(kind->info.name) : QString(), tr("switched off"));
-                row->setWarnings(warnings);
-            }
-            for (const auto& [analysis, row] : analyses_) {
-                const auto at = fits->find(analysis);
-                if (at == fits->end()) continue;
-                const auto spec = document_.project().analyses.find(analysis);
-                const bool open = analysis == document_.analysis();
-                QString detail;
-                if (at->second.good() && spec)
-                    detail = spec->settings.flag("hold")
-                                 ? tr("start values, not fitted")
-                                 : tr("%1 · %2 points")
-                                       .arg(text(fit::stateText(at->second.report->state)))
-                                       .arg(at->second.report->n);
-                if (spec) row->setSentence(text(fitSentence(*spec)), open ? QString() : detail);
-                if (open && card_) card_->showResult(at->second);
-            }
+            showStages(*result);
+            showFits(*fits);
         };
     });
+}
+
+void ProtocolPane::showStages(const evaluate::ProtocolResult& result) {
+    const auto dataset = document_.currentDataset();
+    for (const auto& [step, row] : steps_) {
+        const auto at = std::ranges::find(result.stages, step, &evaluate::StepResult::step);
+        const auto spec = dataset ? std::ranges::find(dataset->protocol, step, &Step::id)
+                                  : std::vector<Step>::const_iterator{};
+        if (at == result.stages.end() || !dataset || spec == dataset->protocol.end()) continue;
+        const steps::StepKind* kind = steps::catalogue().find(spec->kind);
+        QStringList warnings;
+        if (at->on)
+            for (const Issue& issue : at->issues) warnings << text(issue.text);
+        if (at->on)
+            row->setSentence(text(at->output->sentence), text(at->output->detail));
+        else
+            row->setSentence(kind ? text(kind->info.name) : QString(), tr("switched off"));
+        row->setWarnings(warnings);
+        const bool draft = at->on && at->output->draft && step == document_.step();
+        row->setProposal(draft ? tr("Proposed: drag what is wrong, or take it as anchors") : QString(),
+                         [this, step, taken = draft ? *at->output->draft : Settings()] {
+                             document_.changeSettings(step, taken, "Take as anchors");
+                         });
+    }
+}
+
+void ProtocolPane::showFits(const std::map<AnalysisId, evaluate::FitResult>& fits) {
+    for (const auto& [analysis, row] : analyses_) {
+        const auto at = fits.find(analysis);
+        const auto spec = document_.project().analyses.find(analysis);
+        if (at == fits.end() || !spec) continue;
+        const bool open = analysis == document_.analysis();
+        QString detail;
+        if (at->second.good())
+            detail = spec->settings.flag("hold") ? tr("start values, not fitted")
+                                                 : tr("%1 · %2 points")
+                                                       .arg(text(fit::stateText(at->second.report->state)))
+                                                       .arg(at->second.report->n);
+        row->setSentence(text(fitSentence(*spec)), open ? QString() : detail);
+        if (open && card_) card_->showResult(at->second);
+    }
 }
 
 } // namespace jointer::app

@@ -8,6 +8,7 @@
 
 #include <QScrollArea>
 
+class QMimeData;
 class QVBoxLayout;
 
 namespace jointer::app {
@@ -25,10 +26,28 @@ public:
 
     void focusSetting(StepId step, const std::string& key); // opens the step
 
+protected:
+    void keyPressEvent(QKeyEvent*) override; // copies and pastes steps
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dragMoveEvent(QDragMoveEvent*) override;
+    void dropEvent(QDropEvent*) override;
+
 private:
     void refresh();
     void rebuild();
     void fill();
+    void addStep(const Step& step, int number, const std::vector<Dataset>& others);
+    void addForm(SentenceRow& row, const Step& step);
+    void addLookAt(SentenceRow& row, StepId step);
+    void addAgreement(SentenceRow& row, const Step& step, const std::vector<Dataset>& others);
+    void showStages(const evaluate::ProtocolResult& result);
+    void showFits(const std::map<AnalysisId, evaluate::FitResult>& fits);
+    std::string agreementText(const std::shared_ptr<const Dataset>& d) const;
+    void offerProtocol(QWidget* under);
+    void copySteps(bool all);
+    void pasteSteps();
+    int placeAt(QPoint inView) const; // before which step something would be dropped
+    std::optional<StepId> draggedStep(const QMimeData* data) const;
     void addSteps(const Dataset& d);
     void addAnalyses();
     void addHint(const QString& words);

@@ -3,8 +3,11 @@
 
 #include "app/theme/theme.h"
 
+#include <QApplication>
+#include <QDrag>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMimeData>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -13,7 +16,7 @@ namespace jointer::app {
 
 SentenceRow::SentenceRow(const QString& number, bool on, bool open, QWidget* parent)
     : QFrame(parent), number_(new QPushButton(number)), sentence_(new QLabel), detail_(new QLabel),
-      warnings_(new QLabel), body_(new QVBoxLayout), open_(open) {
+      warnings_(new QLabel), body_(new QVBoxLayout), left_(new QVBoxLayout), open_(open) {
     setObjectName(open ? "openCard" : "plainRow");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(open ? 10 : 0, open ? 9 : 6, open ? 10 : 0, open ? 9 : 6);
@@ -29,7 +32,10 @@ SentenceRow::SentenceRow(const QString& number, bool on, bool open, QWidget* par
     number_->setToolTip(on ? tr("Switch off") : tr("Switch on"));
     number_->setAccessibleName(tr("Switch %1").arg(number));
     connect(number_, &QPushButton::clicked, this, &SentenceRow::switched);
-    row->addWidget(number_, 0, Qt::AlignTop);
+    left_->setSpacing(4);
+    left_->addWidget(number_);
+    left_->addStretch(1);
+    row->addLayout(left_);
     body_->setSpacing(3);
     sentence_->setWordWrap(true);
     detail_->setWordWrap(true);
@@ -80,6 +86,57 @@ void SentenceRow::addTools(bool canMove) {
     }
     add("trash-2", tr("Remove"), [this] { Q_EMIT removed(); });
     body_->addWidget(tools);
+}
+
+void SentenceRow::addLook(const QString& mark, const QString& tip, bool looking) {
+    auto* look = new QPushButton(mark);
+    look->setObjectName("look");
+    look->setCheckable(true);
+    look->setChecked(looking);
+    if (mark.isEmpty()) look->setIcon(icon("eye"));
+    look->setFixedSize(mark.isEmpty() ? 21 : 38, 17);
+    look->setToolTip(tip);
+    look->setAccessibleName(tip);
+    connect(look, &QPushButton::clicked, this, &SentenceRow::looked);
+    left_->insertWidget(1, look, 0, Qt::AlignHCenter);
+}
+
+void SentenceRow::addLink(const QString& words, std::function<void()> act) {
+    auto* link = new QPushButton(words);
+    link->setObjectName("link");
+    link->setCursor(Qt::PointingHandCursor);
+    connect(link, &QPushButton::clicked, this, std::move(act));
+    body_->insertWidget(2, link, 0, Qt::AlignLeft);
+}
+
+void SentenceRow::setProposal(const QString& words, std::function<void()> take) {
+    take_ = std::move(take);
+    if (!proposal_ && !words.isEmpty()) {
+        proposal_ = new QPushButton;
+        proposal_->setObjectName("proposal");
+        proposal_->setCursor(Qt::PointingHandCursor);
+        connect(proposal_, &QPushButton::clicked, this, [this] { take_(); });
+        body_->insertWidget(2, proposal_, 0, Qt::AlignLeft);
+    }
+    if (!proposal_) return;
+    proposal_->setText(words);
+    proposal_->setVisible(!words.isEmpty());
+}
+
+void SentenceRow::mousePressEvent(QMouseEvent* e) {
+    pressed_ = e->position().toPoint();
+}
+
+void SentenceRow::mouseMoveEvent(QMouseEvent* e) {
+    const bool far =
+        (e->position().toPoint() - pressed_).manhattanLength() > QApplication::startDragDistance();
+    if (dragText_.isEmpty() || !e->buttons().testFlag(Qt::LeftButton) || !far) return;
+    auto* data = new QMimeData;
+    data->setData(kStepsMime, dragText_);
+    QDrag drag(this);
+    drag.setMimeData(data);
+    drag.setPixmap(sentence_->grab());
+    drag.exec(Qt::CopyAction | Qt::MoveAction, Qt::MoveAction);
 }
 
 void SentenceRow::mouseReleaseEvent(QMouseEvent* e) {

@@ -45,6 +45,7 @@ TableActions::TableActions(Document& document, QTableView* grid, TableModel* mod
     separator();
     for (const auto& [label, kind] : {std::pair(tr("Rows are standards"), RowKind::Standard),
                                       std::pair(tr("Rows are blanks"), RowKind::Blank),
+                                      std::pair(tr("Rows are controls"), RowKind::Control),
                                       std::pair(tr("Rows are unknowns"), RowKind::Unknown),
                                       std::pair(tr("Rows are plain measurements"), RowKind::Plain)})
         add(label, {}, tr("What the selected rows are in a measurement against standards"),

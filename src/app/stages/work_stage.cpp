@@ -6,16 +6,31 @@
 #include "base/text.h"
 
 #include <QButtonGroup>
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 
 namespace jointer::app {
 
+namespace {
+
+constexpr std::size_t kLong = 2000; // points, from which a strip of the whole series helps to find the way
+
+bool isLongSeries(const Project& project, const Dataset& d) {
+    const auto table = project.tables.find(d.source.table);
+    return table && table->rowCount() > kLong;
+}
+
+} // namespace
+
 WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
     : QWidget(parent), document_(document), focus_(focus), plot_(new PlotCanvas), strip_(new PlotCanvas),
-      pane_(new ProtocolPane(document, focus)), tools_(new QButtonGroup(this)) {
+      overview_(new PlotCanvas), pane_(new ProtocolPane(document, focus)), tools_(new QButtonGroup(this)),
+      strips_(new QButtonGroup(this)) {
     const auto [column, sideLayout] = layOutStage(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -23,14 +38,26 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
     auto* plots = new QVBoxLayout;
     plots->setContentsMargins(14, 10, 14, 10);
     plots->setSpacing(2);
+    plots->addWidget(overview_);
     plots->addWidget(plot_, 1);
+    stripHead_ = buildStripHead();
+    plots->addWidget(stripHead_);
     plots->addWidget(strip_);
+    stripHead_->setVisible(focus == ProtocolFocus::Steps);
     strip_->setFixedHeight(focus == ProtocolFocus::Steps ? 118 : 178);
+    overview_->setMinimumHeight(0);
+    overview_->setFixedHeight(38);
+    overview_->hide();
     column->addLayout(plots, 1);
     sideLayout->setContentsMargins(1, 0, 0, 0);
     sideLayout->addWidget(pane_);
     plot_->setObjectName("workPlot");
-    connectCanvas();
+    strip_->setObjectName("workStrip");
+    overview_->setObjectName("overview");
+    overview_->setAccessibleName(tr("The whole curve"));
+    overview_->setToolTip(tr("The whole curve; click or drag to move the part that is shown"));
+    for (PlotCanvas* canvas : {plot_, strip_, overview_}) connectCanvas(canvas);
+    connectHandles();
     connect(&document_, &Document::changed, this, &WorkStage::refresh);
     connect(&document_, &Document::selectionChanged, this, &WorkStage::refresh);
     refresh();
@@ -44,14 +71,14 @@ QWidget* WorkStage::buildTools() {
         QString name, letter, tip;
     };
     std::vector<Entry> entries = {
-        {Tool::Pointer, tr("Pointer"), "Esc", tr("Read values; drag handles (Esc)")},
+        {Tool::Pointer, tr("Pointer"), "Esc", tr("Read values; drag and click handles (Esc)")},
         {Tool::Zoom, tr("Zoom"), "Z", tr("Drag a region; double-click shows all (Z)")},
-        {Tool::Span, tr("Span"), "S", tr("Drag an interval of x (S)")},
+        {Tool::Span, tr("Span"), "S", tr("Drag an interval of x; Ctrl+C copies its numbers (S)")},
         {Tool::LeaveOut, tr("Leave out"), "L",
-         tr("Click or box points to leave them out or take them back (L)")}};
+         tr("Click or box points to leave them out or take them back; with Alt draw around them (L)")}};
     if (focus_ == ProtocolFocus::Steps)
         entries.push_back({Tool::Anchor, tr("Anchor"), "A",
-                           tr("Click to place baseline anchors; right-click removes one (A)")});
+                           tr("Click to place anchors of a baseline, or lines of a calibration (A)")});
     for (const Entry& e : entries) {
         auto* button = new ToolButton(e.name, e.letter, e.tip);
         button->setChecked(e.tool == Tool::Pointer);
@@ -59,11 +86,40 @@ QWidget* WorkStage::buildTools() {
         row->addWidget(button);
     }
     row->addStretch(1);
+    row->addWidget(button(plot_, "‹", "tool", tr("The view before (Alt+Left)"),
+                          [this] { Q_EMIT plot_->viewStepped(-1); }));
+    row->addWidget(button(plot_, "›", "tool", tr("The view after (Alt+Right)"),
+                          [this] { Q_EMIT plot_->viewStepped(1); }));
     row->addWidget(button(plot_, tr("Show all"), "tool",
                           tr("Show the whole curve (double-click on the plot)"),
                           [this] { Q_EMIT plot_->rangeReset(); }));
     connect(tools_, &QButtonGroup::idClicked, this, [this](int id) { chooseTool(static_cast<Tool>(id)); });
     return strip;
+}
+
+QWidget* WorkStage::buildStripHead() {
+    auto* head = new QWidget;
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(56, 2, 0, 0);
+    row->setSpacing(0);
+    const std::pair<Strip, QString> all[] = {{Strip::Taken, tr("taken away")},
+                                             {Strip::BeforeAfter, tr("before and after")},
+                                             {Strip::Frequencies, tr("frequencies")}};
+    for (const auto& [strip, words] : all) {
+        auto* choice = new QPushButton(words);
+        choice->setObjectName("segment");
+        choice->setCheckable(true);
+        choice->setChecked(strip == shownStrip_);
+        choice->setAccessibleName(tr("Strip: %1").arg(words));
+        strips_->addButton(choice, static_cast<int>(strip));
+        row->addWidget(choice);
+    }
+    row->addStretch(1);
+    connect(strips_, &QButtonGroup::idClicked, this, [this](int id) {
+        shownStrip_ = static_cast<Strip>(id);
+        refresh();
+    });
+    return head;
 }
 
 void WorkStage::chooseTool(Tool tool) {
@@ -74,99 +130,174 @@ void WorkStage::chooseTool(Tool tool) {
     }
 }
 
-void WorkStage::connectCanvas() {
-    for (PlotCanvas* canvas : {plot_, strip_}) {
-        connect(canvas, &PlotCanvas::rangeChosen, this,
-                [this, canvas](double low, double high, std::optional<std::pair<double, double>> y) {
-                    document_.xRange = {low, high};
-                    if (canvas == plot_) yRange_ = y;
-                    refresh();
-                });
-        connect(canvas, &PlotCanvas::rangeReset, this, [this] {
-            document_.xRange.reset();
-            yRange_.reset();
-            refresh();
-        });
-        connect(canvas, &PlotCanvas::escaped, this, [this] {
-            if (plot_->tool() != Tool::Pointer) return chooseTool(Tool::Pointer);
-            shownSpan_.reset();
-            refresh();
-        });
-        connect(canvas, &PlotCanvas::probed, this,
-                [this](const QString& t) { Q_EMIT document_.readout(t, {}); });
-    }
+void WorkStage::setRange(PlotCanvas* from, double low, double high,
+                         std::optional<std::pair<double, double>> y) {
+    if (from->content().ownX) return;
+    history_.leave({document_.xRange, yRange_});
+    document_.xRange = {low, high};
+    if (from == plot_) yRange_ = y;
+    refresh();
+}
+
+void WorkStage::showView(const std::optional<View>& view) {
+    if (!view) return document_.say(tr("There is no other view to go to."));
+    document_.xRange = view->x;
+    yRange_ = view->y;
+    refresh();
+}
+
+void WorkStage::connectCanvas(PlotCanvas* canvas) {
+    connect(canvas, &PlotCanvas::rangeChosen, this,
+            [this, canvas](double low, double high, std::optional<std::pair<double, double>> y) {
+                setRange(canvas, low, high, y);
+            });
+    connect(canvas, &PlotCanvas::rangeReset, this, [this] {
+        if (document_.xRange || yRange_) history_.leave({document_.xRange, yRange_});
+        showView(View{});
+    });
+    connect(canvas, &PlotCanvas::viewStepped, this, [this](int by) {
+        const View now{document_.xRange, yRange_};
+        showView(by < 0 ? history_.back(now) : history_.forward(now));
+    });
+    connect(canvas, &PlotCanvas::escaped, this, [this] {
+        if (plot_->tool() != Tool::Pointer) return chooseTool(Tool::Pointer);
+        shownSpan_.reset();
+        refresh();
+    });
+    connect(canvas, &PlotCanvas::probed, this, [this](const QString& t) { Q_EMIT document_.readout(t, {}); });
+    connect(canvas, &PlotCanvas::curveStepped, &document_, &Document::stepDataset);
+    connect(canvas, &PlotCanvas::measuredHeld, this, [this](bool held) {
+        if (focus_ != ProtocolFocus::Steps) return;
+        if (held)
+            document_.see(Document::Seen::Measured);
+        else if (document_.seen() == Document::Seen::Measured)
+            document_.see(Document::Seen::Natural);
+    });
+    connect(canvas, &PlotCanvas::dragBegan, this, [this] {
+        if (const auto& shown = plot_->geometryShown())
+            held_ = View{std::pair(shown->x.low, shown->x.high), std::pair(shown->y.low, shown->y.high)};
+        document_.beginDrag();
+    });
+    connect(canvas, &PlotCanvas::dragEnded, this, [this] {
+        held_.reset();
+        document_.endDrag();
+    });
+    connect(canvas, &PlotCanvas::numbersCopied, this, &WorkStage::copyNumbers);
+}
+
+void WorkStage::copyNumbers() {
+    const std::string& numbers = plot_->content().spanTable;
+    if (numbers.empty())
+        return document_.say(tr("Drag an interval with the tool Span first; its numbers are copied then."));
+    QGuiApplication::clipboard()->setText(text(numbers));
+    document_.say(tr("Copied the numbers of the span."));
+}
+
+void WorkStage::connectHandles() {
     connect(plot_, &PlotCanvas::drawn, this, [this] {
         if (const std::string& span = plot_->content().spanText; isVisible())
             Q_EMIT document_.readout({}, span.empty() ? QString(" ") : text(span));
     });
-    connect(plot_, &PlotCanvas::dragBegan, &document_, &Document::beginDrag);
-    connect(plot_, &PlotCanvas::dragEnded, &document_, &Document::endDrag);
     connect(plot_, &PlotCanvas::spanChosen, this, &WorkStage::setSpan);
     connect(plot_, &PlotCanvas::pointsToggled, this,
             [this](const std::vector<std::uint32_t>& rows, bool out) {
+                const QString points = text(counted(static_cast<long long>(rows.size()), "point"));
                 if (document_.apply(edits::excludeRows(document_.dataset(), rows, out)))
-                    document_.say(out ? tr("Left out %1.")
-                                            .arg(QString::fromStdString(
-                                                counted(static_cast<long long>(rows.size()), "point")))
-                                      : tr("Took back %1.")
-                                            .arg(QString::fromStdString(
-                                                counted(static_cast<long long>(rows.size()), "point"))));
+                    document_.say(out ? tr("Left out %1.").arg(points) : tr("Took back %1.").arg(points));
             });
-    connect(plot_, &PlotCanvas::anchorAdded, this, [this](double x, double y) {
-        editAnchors([=](Numbers& a) { a.push_back(x), a.push_back(y); }, false);
+    connect(plot_, &PlotCanvas::placeClicked, this, &WorkStage::addAnchor);
+    connect(plot_, &PlotCanvas::handleMoved, this, [this](const steps::Handle& handle, double x, double y) {
+        changeHandled("Move handle", [&](const steps::StepOutput& shown, const Settings& now) {
+            return steps::afterMove(shown, now, handle, x, y);
+        });
     });
-    connect(plot_, &PlotCanvas::anchorMoved, this, [this](int i, double x, double y) {
-        editAnchors(
-            [=](Numbers& a) {
-                const auto k = static_cast<std::size_t>(2 * i);
-                if (k + 1 < a.size()) a[k] = x, a[k + 1] = y;
-            },
-            true);
+    connect(plot_, &PlotCanvas::handleClicked, this, [this](const steps::Handle& handle) {
+        changeHandled("Accept or refuse", [&](const steps::StepOutput& shown, const Settings& now) {
+            return steps::afterClick(shown, now, handle);
+        });
     });
-    connect(plot_, &PlotCanvas::anchorRemoved, this, [this](int i) {
-        editAnchors(
-            [=](Numbers& a) {
-                if (static_cast<std::size_t>(2 * i + 1) < a.size())
-                    a.erase(a.begin() + 2 * i, a.begin() + 2 * i + 2);
-            },
-            false);
+    connect(plot_, &PlotCanvas::handleRemoved, this, [this](const steps::Handle& handle) {
+        changeHandled("Remove handle", [&](const steps::StepOutput& shown, const Settings& now) {
+            return steps::afterRemoval(shown, now, handle);
+        });
     });
+    connect(plot_, &PlotCanvas::handleAsked, this, &WorkStage::offerActions);
+    connect(strip_, &PlotCanvas::cutoffMoved, this, &WorkStage::moveCutoff);
 }
 
-// The baseline step that handles belong to: the open one, else the last.
-std::optional<Step> WorkStage::openBaseline() const {
+void WorkStage::changeHandled(const std::string& name,
+                              const std::function<Settings(const steps::StepOutput&, const Settings&)>& how) {
     const auto d = document_.currentDataset();
-    std::optional<Step> last;
-    if (!d) return last;
-    for (const Step& s : d->protocol)
-        if (s.kind == "baseline" && s.on &&
-            (s.id == document_.step() || !last || last->id != document_.step()))
-            last = s;
-    return last;
+    const PlotContent& shown = plot_->content();
+    const auto step =
+        d ? std::ranges::find(d->protocol, shown.handled, &Step::id) : std::vector<Step>::const_iterator{};
+    if (!d || step == d->protocol.end() || !shown.handledOutput) return;
+    if (!document_.isDragging()) document_.session().endMerging();
+    document_.changeSettings(step->id, how(*shown.handledOutput, step->settings), name);
+    if (!document_.isDragging()) document_.session().endMerging();
 }
 
-void WorkStage::editAnchors(const std::function<void(Numbers&)>& how, bool merge) {
-    if (!document_.currentDataset()) return;
-    const std::optional<Step> step = openBaseline();
-    if (!step) {
-        Settings settings;
-        Numbers anchors;
-        how(anchors);
-        settings.set("anchors", Value(anchors));
-        if (document_.apply(edits::addStep(document_.dataset(), "baseline", settings,
-                                           "Add step: Baseline through anchors")))
-            document_.openStep(document_.currentDataset()->protocol.back().id);
-        return;
+void WorkStage::offerActions(const steps::Handle& handle, QPoint at) {
+    const auto d = document_.currentDataset();
+    const PlotContent& shown = plot_->content();
+    const auto step =
+        d ? std::ranges::find(d->protocol, shown.handled, &Step::id) : std::vector<Step>::const_iterator{};
+    if (!d || step == d->protocol.end() || !shown.handledOutput) return;
+    QMenu* menu = newMenu(this);
+    for (const steps::HandleAction& action : steps::actionsOf(*shown.handledOutput, step->settings, handle))
+        connect(menu->addAction(text(action.words)), &QAction::triggered, this,
+                [this, id = step->id, action] { document_.changeSettings(id, action.after, action.words); });
+    menu->popup(at);
+}
+
+// To the open step where it takes anchors, else to the last that does, else to a baseline that is made for
+// it.
+void WorkStage::addAnchor(double x, double y) {
+    const auto d = document_.currentDataset();
+    if (!d) return;
+    std::optional<Step> to;
+    for (const Step& s : d->protocol) {
+        const steps::StepKind* kind = s.on ? steps::catalogue().find(s.kind) : nullptr;
+        if (!kind || steps::anchorSetting(*kind).empty()) continue;
+        if (s.id == document_.step() || !to || to->id != document_.step()) to = s;
     }
-    Numbers anchors = step->settings.numbers("anchors");
-    how(anchors);
-    editAnchorsOf(step->id, anchors, merge);
+    const steps::StepKind& kind = *steps::catalogue().find(to ? to->kind : "baseline");
+    const PlotContent& shown = plot_->content();
+    const bool seen = to && shown.handled == to->id && shown.handledOutput;
+    const Settings after = steps::afterAdding(kind, seen ? *shown.handledOutput : steps::StepOutput{},
+                                              to ? to->settings : Settings(), x, y);
+    document_.session().endMerging();
+    if (to) {
+        document_.changeSettings(to->id, after, "Add anchor");
+    } else if (document_.apply(edits::addStep(document_.dataset(), kind.info.key, after,
+                                              "Add step: " + kind.info.name))) {
+        document_.openStep(document_.currentDataset()->protocol.back().id);
+    }
+    document_.session().endMerging();
 }
 
-void WorkStage::editAnchorsOf(StepId step, Numbers anchors, bool merge) {
-    if (!merge) document_.session().endMerging();
-    document_.apply(edits::setStep(document_.dataset(), step, "anchors", Value(std::move(anchors))));
-    if (!merge) document_.session().endMerging();
+void WorkStage::moveCutoff(double frequency) {
+    const std::optional<Step> step = openStep();
+    const steps::StepKind* kind = step ? steps::catalogue().find(step->kind) : nullptr;
+    if (kind && kind->withCutoff)
+        document_.changeSettings(step->id,
+                                 kind->withCutoff(step->settings, frequency * strip_->content().cutoffUnit),
+                                 "Move cut-off");
+}
+
+std::optional<Step> WorkStage::openStep() const {
+    const auto d = document_.currentDataset();
+    if (!d || focus_ != ProtocolFocus::Steps) return std::nullopt;
+    const auto at = std::ranges::find(d->protocol, document_.step(), &Step::id);
+    return at == d->protocol.end() ? std::nullopt : std::optional(*at);
+}
+
+std::string WorkStage::openInterval(const Step& step) const {
+    const steps::StepKind* kind = steps::catalogue().find(step.kind);
+    for (const Setting& s : kind ? kind->info.settings : std::vector<Setting>{})
+        if (s.kind == SettingKind::Interval && s.unit == "x" && isShown(kind->info, s, step.settings))
+            return s.key;
+    return {};
 }
 
 void WorkStage::setSpan(double low, double high) {
@@ -180,14 +311,10 @@ void WorkStage::setSpan(double low, double high) {
         });
         return;
     }
-    const auto d = document_.currentDataset();
-    const auto crop =
-        d ? std::ranges::find_if(d->protocol,
-                                 [&](const Step& s) { return s.id == document_.step() && s.kind == "crop"; })
-          : std::vector<Step>::const_iterator{};
-    if (d && crop != d->protocol.end()) {
-        document_.onEachStep(crop->id, [&](DatasetId id, StepId step) {
-            return edits::setStep(id, step, "range", Value(Numbers{low, high}));
+    const std::optional<Step> step = openStep();
+    if (const std::string key = step ? openInterval(*step) : std::string(); !key.empty()) {
+        document_.onEachStep(step->id, [&](DatasetId id, StepId theirs) {
+            return edits::setStep(id, theirs, key, Value(Numbers{low, high}));
         });
         return;
     }
@@ -202,6 +329,7 @@ void WorkStage::refresh() {
         zoomed_ = document_.dataset();
         yRange_.reset();
         shownSpan_.reset();
+        history_.clear();
     }
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(),
@@ -222,7 +350,14 @@ void WorkStage::refresh() {
     strip.legend = false;
     strip.showXTitle = false;
     if (d && focus_ == ProtocolFocus::Steps) fillForSteps(*d, main, strip);
+    const bool isLong = d && focus_ == ProtocolFocus::Steps && isLongSeries(document_.project(), *d);
+    overview_->setVisible(isLong); // whether zoomed or not: the plot keeps its place
+    if (isLong) fillOverview(*d);
     if (d && focus_ == ProtocolFocus::Analyses) fillForAnalyses(*d, main, strip);
+    if (held_) {
+        main.xRange = held_->x;
+        main.yRange = held_->y;
+    }
     strip_->show(std::move(strip));
     plot_->show(std::move(main));
 }

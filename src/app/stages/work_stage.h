@@ -5,6 +5,7 @@
 #include "app/canvas/plot_canvas.h"
 #include "app/document.h"
 #include "app/panes/protocol_pane.h"
+#include "app/stages/view_history.h"
 
 #include <QWidget>
 
@@ -17,29 +18,47 @@ class WorkStage final : public QWidget {
 public:
     WorkStage(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
     PlotCanvas* canvas() { return plot_; }
+    PlotCanvas* strip() { return strip_; }
     ProtocolPane* protocol() { return pane_; }
     void chooseTool(Tool tool);
+
+    // What the strip of Clean shows of the open step, or of the last one.
+    enum class Strip { Taken, BeforeAfter, Frequencies };
 
 protected:
     void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
 
 private:
     QWidget* buildTools();
+    QWidget* buildStripHead();
     void refresh();
-    void connectCanvas();
+    void connectCanvas(PlotCanvas* canvas);
+    void connectHandles();
     void setSpan(double low, double high);
-    std::optional<Step> openBaseline() const;
+    void setRange(PlotCanvas* from, double low, double high, std::optional<std::pair<double, double>> y);
+    void showView(const std::optional<View>& view);
+    void copyNumbers();
+    std::optional<Step> openStep() const;
+    std::string openInterval(const Step& step) const; // the setting that the tool Span sets; empty: none
+    void changeHandled(const std::string& name,
+                       const std::function<Settings(const steps::StepOutput&, const Settings&)>& how);
+    void addAnchor(double x, double y);
+    void moveCutoff(double frequency);
+    void offerActions(const steps::Handle& handle, QPoint at);
     void fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip);
+    void fillOverview(const Dataset& d);
     void fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip);
-    void editAnchors(const std::function<void(Numbers&)>& how, bool merge);
-    void editAnchorsOf(StepId step, Numbers anchors, bool merge);
 
     Document& document_;
     ProtocolFocus focus_;
-    PlotCanvas *plot_, *strip_;
+    PlotCanvas *plot_, *strip_, *overview_;
     ProtocolPane* pane_;
-    QButtonGroup* tools_;
+    QButtonGroup *tools_, *strips_;
+    QWidget* stripHead_;
+    Strip shownStrip_ = Strip::Taken;
     std::optional<std::pair<double, double>> yRange_;
+    std::optional<View> held_; // while a handle is dragged the axes stay
+    ViewHistory history_;
     DatasetId zoomed_;                                   // whose zoom and span these are
     std::optional<std::pair<double, double>> shownSpan_; // of Clean: numbers only
 };

@@ -4,7 +4,9 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
+#include "data/column.h"
 #include "figure/kinds.h"
+#include "steps/spectrum.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -24,15 +26,48 @@ Value str(const QColor& c) {
     return Value(c.name().toStdString());
 }
 
-// The numbers of a span for the readout.
-std::string spanText(const Curve& c, std::pair<double, double> span) {
+// The numbers of a span, for the readout and for the clipboard.
+struct SpanWords {
+    std::string line, table;
+};
+SpanWords wordsOf(const Curve& c, std::pair<double, double> span) {
     const SpanNumbers found = numbersOfSpan(c, span.first, span.second);
     if (found.n == 0) return {};
-    auto number = [](double v, int digits = 5) { return readableNumber(v, digits); };
-    return fmt::format("span {} … {}   Δx {}   {}   area {}   maximum {} at {}", number(span.first),
-                       number(span.second), number(span.second - span.first),
-                       counted(static_cast<long long>(found.n), "point"), number(found.area, 4),
-                       number(found.maximum, 4), number(found.at));
+    const AxisMeaning& x = c.xMeaning;
+    auto place = [&](double v) { return x.isTime ? isoDateTime(v) : readableNumber(v, 5); };
+    auto number = [](double v) { return std::isfinite(v) ? readableNumber(v, 4) : std::string("–"); };
+    auto yAt = [&](double at) { return c.y[nearestPoint(c.x, at)]; };
+    const double dy = yAt(span.second) - yAt(span.first);
+    const std::pair<const char*, double> all[] = {{"from", span.first},
+                                                  {"to", span.second},
+                                                  {"points", static_cast<double>(found.n)},
+                                                  {"mean", found.mean},
+                                                  {"SD", found.sd},
+                                                  {"area", found.area},
+                                                  {"area above chord", found.areaAboveChord},
+                                                  {"centroid", found.centroid},
+                                                  {"maximum", found.maximum},
+                                                  {"at", found.at},
+                                                  {"FWHM", found.fwhm}};
+    SpanWords words;
+    std::string names, values;
+    for (const auto& [name, value] : all) {
+        names += (names.empty() ? "" : "\t") + std::string(name);
+        const bool time =
+            x.isTime && (value == span.first || value == span.second || name == std::string_view("at"));
+        values += (values.empty() ? "" : "\t") + (time                   ? isoDateTime(value)
+                                                  : std::isfinite(value) ? shortestNumber(value)
+                                                                         : "");
+    }
+    words.table = names + "\n" + values + "\n";
+    words.line =
+        fmt::format("span {} … {}  Δx {}  Δy {}  {}  mean {} ± {}  area {} ({} above chord)  centroid {}  "
+                    "maximum {} at {}  FWHM {}",
+                    place(span.first), place(span.second), number(span.second - span.first), number(dy),
+                    counted(static_cast<long long>(found.n), "point"), number(found.mean), number(found.sd),
+                    number(found.area), number(found.areaAboveChord), number(found.centroid),
+                    number(found.maximum), place(found.at), number(found.fwhm));
+    return words;
 }
 
 // Plot and strip share one range of x.
@@ -55,16 +90,93 @@ const Curve& measuredOf(const evaluate::ProtocolResult& protocol) {
     return protocol.stages.front().curve();
 }
 
-// Handles sit on the curve that the step takes in, unless they were placed freely.
-std::vector<double> anchorHandles(const Step& baseline, const evaluate::ProtocolResult& protocol) {
-    std::vector<double> anchors = baseline.settings.numbers("anchors");
-    if (baseline.settings.text("place", "on-curve") != "on-curve") return anchors;
-    for (const auto& stage : protocol.stages) {
-        if (stage.step != baseline.id || !stage.output->baseline || stage.curve().size() == 0) continue;
-        for (std::size_t i = 0; i + 1 < anchors.size(); i += 2)
-            anchors[i + 1] = (*stage.output->baseline)[nearestPoint(stage.curve().x, anchors[i])];
+bool sameAxes(const AxisMeaning& a, const AxisMeaning& b) {
+    return a.unit == b.unit && a.name == b.name && a.isTime == b.isTime;
+}
+
+std::optional<std::pair<double, double>> heights(const Curve& c) {
+    std::optional<std::pair<double, double>> range;
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        if (!c.counts(i)) continue;
+        range = range ? std::pair(std::min(range->first, c.y[i]), std::max(range->second, c.y[i]))
+                      : std::pair(c.y[i], c.y[i]);
     }
-    return anchors;
+    return range;
+}
+
+// Whether two curves can be looked at in one picture: the same axes, and neither is a flat line beside the
+// other.
+bool goWellTogether(const Curve& a, const Curve& b) {
+    if (!sameAxes(a.xMeaning, b.xMeaning) || a.yMeaning.unit != b.yMeaning.unit ||
+        a.yMeaning.name != b.yMeaning.name)
+        return false;
+    const auto ra = heights(a), rb = heights(b);
+    if (!ra || !rb) return true;
+    const double both = std::max(ra->second, rb->second) - std::min(ra->first, rb->first);
+    return both <= 40 * (ra->second - ra->first) && both <= 40 * (rb->second - rb->first);
+}
+
+// Which curves of a protocol the plot shows: one strong, and one faint where it goes well with it; the step
+// whose handles and layers belong there.
+struct Shown {
+    std::size_t strong = 0;           // place among the stages
+    std::optional<std::size_t> faint; // an earlier one
+    std::size_t step = 0;             // 0: none
+};
+
+// The place of a step among the stages; 0 where it is not there or off.
+std::size_t placeOf(const evaluate::ProtocolResult& p, StepId step) {
+    for (std::size_t i = 1; i < p.stages.size(); ++i)
+        if (step && p.stages[i].step == step && p.stages[i].on) return i;
+    return 0;
+}
+
+Shown chosen(const evaluate::ProtocolResult& p, StepId open, Document::Seen seen, StepId seenStep) {
+    using enum Document::Seen;
+    const std::size_t end = p.stages.size() - 1, opened = placeOf(p, open), looked = placeOf(p, seenStep);
+    auto wellBefore = [&](std::size_t from, std::size_t strong) -> std::optional<std::size_t> {
+        for (std::size_t i = from; i < strong; ++i)
+            if (goWellTogether(p.stages[i].curve(), p.stages[strong].curve())) return i;
+        return std::nullopt;
+    };
+    if (seen == Measured) return {0, std::nullopt, 0};
+    if (seen == Before && looked > 0) return {looked - 1, std::nullopt, looked};
+    if (seen == After && looked > 0) return {looked, wellBefore(looked - 1, looked), looked};
+    if (opened > 0) return {opened, wellBefore(opened - 1, opened), opened};
+    // At the end: the handles of the last step that has some.
+    std::size_t last = 0;
+    for (std::size_t i = 1; i <= end; ++i)
+        if (p.stages[i].on && !p.stages[i].output->handles.empty()) last = i;
+    return {end, wellBefore(0, end), last};
+}
+
+// The last step that took something away; else the last that is on.
+std::size_t lastThatTook(const evaluate::ProtocolResult& p) {
+    std::size_t last = 0, took = 0;
+    for (std::size_t i = 1; i < p.stages.size(); ++i) {
+        if (!p.stages[i].on) continue;
+        last = i;
+        const steps::Layer* taken = p.stages[i].output->layer("taken");
+        if (taken && !taken->x.empty()) took = i;
+    }
+    return took > 0 ? took : last;
+}
+
+CurvePoint pointOf(const evaluate::ProtocolResult& p, std::size_t stage) {
+    if (stage == 0) return {CurvePoint::Place::Measured};
+    return {CurvePoint::Place::AfterStep, p.stages[stage].step};
+}
+
+// Handles are in the coordinates of what the step takes.
+bool handlesFit(const evaluate::ProtocolResult& p, const Shown& shown) {
+    return shown.step > 0 && goWellTogether(p.stages[shown.step - 1].curve(), p.stages[shown.strong].curve());
+}
+
+std::string nameOfStage(const Dataset& d, const evaluate::ProtocolResult& p, std::size_t stage) {
+    if (stage == 0) return "measured";
+    if (stage + 1 == p.stages.size()) return "result";
+    const steps::StepKind* kind = steps::catalogue().find(d.protocol[stage - 1].kind);
+    return fmt::format("after {} · {}", stage, kind ? kind->info.name : d.protocol[stage - 1].kind);
 }
 
 // What the runs test says of residuals, for the line above them.
@@ -78,55 +190,148 @@ std::string residualsCaption(const evaluate::FitResult& fit) {
                        p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p));
 }
 
+// Of a step: what it took away, the curve before and after it, or the frequencies of both.
+void fillStrip(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& shown, WorkStage::Strip what,
+               const std::string& id, const Value& quiet, const Value& strong) {
+    c.marks.clear();
+    const std::size_t last = shown.step, before = last > 0 ? last - 1 : 0;
+    const steps::StepOutput& output = *p.stages[last].output;
+    if (what == WorkStage::Strip::Taken) {
+        const steps::Layer* taken = last > 0 ? output.layer("taken") : nullptr;
+        const steps::Layer* line = last > 0 ? output.layer("baseline") : nullptr;
+        const bool any = taken && !taken->x.empty();
+        chooseRange(c, p.stages[shown.strong].curve());
+        c.yName = "taken away";
+        if (!any && !line) return;
+        c.marks = {mark(any ? "taken" : "baseline", id,
+                        {{"colour", quiet}, {"width", 0.8}, {"step", Value(p.stages[last].step.text())}})};
+        return;
+    }
+    const bool frequencies = what == WorkStage::Strip::Frequencies;
+    const char* kind = frequencies ? "spectrum" : "line";
+    auto add = [&](std::size_t stage, const Value& colour, double width) {
+        c.marks.push_back(mark(kind, id,
+                               {{"point", Value(pointOf(p, stage).text())},
+                                {"colour", colour},
+                                {"width", Value(width)},
+                                {"label", "-"}}));
+    };
+    const Curve &first = p.stages[before].curve(), &now = p.stages[last].curve();
+    if (last > 0 && (goWellTogether(first, now) || frequencies)) add(before, quiet, 0.7);
+    add(last, strong, 1.2);
+    if (!frequencies) return chooseRange(c, now);
+    c.xRange.reset();
+    c.showXTitle = true;
+    c.logY = true;
+    c.cutoffUnit = steps::stepOfSpectrum(first);
+    if (output.cutoff) c.cutoff = *output.cutoff / c.cutoffUnit;
+}
+
 } // namespace
 
 void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip) {
     const std::string id = d.id.text();
-    const Value quiet = str(theme().muted);
-    main.marks = {
-        mark("points-line", id,
-             {{"point", "measured"},
-              {"size", 0.7},
-              {"width", 0.7},
-              {"colour", quiet},
-              {"errors", Value(false)},
-              {"label", "measured"},
-              {"fill", "filled"}}),
-        mark("baseline", id,
-             {{"colour", str(theme().copper)}, {"width", 1.0}, {"dash", "dashed"}, {"label", "baseline"}})};
-    if (std::ranges::any_of(d.protocol, [](const Step& s) { return s.on; }))
-        main.marks.push_back(mark(
-            "line", id, {{"colour", Value(shownColour(d.colour))}, {"width", 1.6}, {"label", "result"}}));
-    main.marks.push_back(mark("points", id,
-                              {{"point", "end"},
-                               {"shown", "excluded"},
-                               {"size", 4.5},
-                               {"colour", str(theme().copper)},
-                               {"errors", Value(false)},
-                               {"excluded", Value(true)},
-                               {"label", "-"},
-                               {"fill", "open"}}));
-    const std::optional<Step> baseline = openBaseline();
-    main.prepare = [id = d.id, baseline, span = shownSpan_](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, id);
-        chooseRange(c, measuredOf(protocol));
-        chooseSizes(c, measuredOf(protocol).size());
-        if (baseline) c.anchors = anchorHandles(*baseline, protocol);
+    const Value quiet = str(theme().muted), strong = Value(shownColour(d.colour));
+    const auto dataset = document_.currentDataset();
+    const auto look = [open = document_.step(), seen = document_.seen(), seenStep = document_.seenStep()](
+                          const evaluate::ProtocolResult& p) { return chosen(p, open, seen, seenStep); };
+    std::optional<std::pair<double, double>> span = shownSpan_;
+    if (const auto step = openStep())
+        if (const Numbers set = step->settings.numbers(openInterval(*step)); set.size() == 2)
+            span = {set[0], set[1]};
+    main.prepare = [dataset, id, look, quiet, strong, span, copper = str(theme().copper)](PlotContent& c) {
+        const auto protocol = c.evaluator->protocol(c.project, dataset->id);
+        const Shown shown = look(protocol);
+        const Curve& curve = protocol.stages[shown.strong].curve();
+        const Value at(pointOf(protocol, shown.strong).text());
+        const std::string name = nameOfStage(*dataset, protocol, shown.strong);
+        c.marks.clear();
+        if (shown.faint)
+            c.marks.push_back(mark("points-line", id,
+                                   {{"point", Value(pointOf(protocol, *shown.faint).text())},
+                                    {"size", 0.7},
+                                    {"width", 0.7},
+                                    {"colour", quiet},
+                                    {"errors", Value(false)},
+                                    {"label", Value(nameOfStage(*dataset, protocol, *shown.faint))},
+                                    {"fill", "filled"}}));
+        const bool alone = shown.strong == 0 || !shown.faint;
+        c.marks.push_back(
+            mark(alone ? "points-line" : "line", id,
+                 {{"point", at}, {"colour", shown.strong == 0 ? quiet : strong}, {"label", Value(name)}}));
+        if (alone)
+            for (const auto& [key, value] : {std::pair<const char*, Value>("size", 0.7),
+                                             {"width", 0.7},
+                                             {"errors", false},
+                                             {"fill", "filled"}})
+                c.marks.back().settings.set(key, value);
+        else
+            c.marks.back().settings.set("width", Value(1.6));
+        const bool layers = shown.step > 0 && handlesFit(protocol, shown);
+        if (layers && protocol.stages[shown.step].output->layer("baseline"))
+            c.marks.push_back(mark("baseline", id,
+                                   {{"step", Value(protocol.stages[shown.step].step.text())},
+                                    {"colour", copper},
+                                    {"width", 1.0},
+                                    {"dash", "dashed"},
+                                    {"label", "baseline"}}));
+        c.marks.push_back(mark("points", id,
+                               {{"point", at},
+                                {"shown", "made"},
+                                {"size", 4.0},
+                                {"colour", strong},
+                                {"errors", Value(false)},
+                                {"label", "-"},
+                                {"fill", "open"}}));
+        c.marks.push_back(mark("points", id,
+                               {{"point", at},
+                                {"shown", "excluded"},
+                                {"size", 4.5},
+                                {"colour", copper},
+                                {"errors", Value(false)},
+                                {"excluded", Value(true)},
+                                {"label", "-"},
+                                {"fill", "open"}}));
+        c.probedPoint = pointOf(protocol, shown.strong);
+        chooseRange(c, curve);
+        chooseSizes(c, curve.size());
+        if (layers || (shown.step > 0 && shown.strong == shown.step && shown.faint)) {
+            c.handledOutput = protocol.stages[shown.step].output;
+            c.handled = protocol.stages[shown.step].step;
+            c.handles = c.handledOutput->handles;
+        }
         c.span = span;
-        if (span) c.spanText = spanText(protocol.end().curve(), *span);
+        if (span) {
+            SpanWords words = wordsOf(curve, *span);
+            c.spanText = std::move(words.line);
+            c.spanTable = std::move(words.table);
+        }
     };
-    strip.marks = {
-        mark("taken", id, {{"colour", quiet}, {"width", 0.8}, {"step", Value(document_.step().text())}})};
-    strip.yName = tr("taken away").toStdString();
+    main.marks = {mark("points-line", id, {{"label", "-"}})}; // something is to be drawn
+    strip.marks = main.marks;
     strip.emptyText = tr("What a step takes away (noise, left-out points) appears here.").toStdString();
-    strip.prepare = [id = d.id, step = document_.step()](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, id);
-        chooseRange(c, measuredOf(protocol));
-        const bool anythingTaken = std::ranges::any_of(protocol.stages, [&](const auto& s) {
-            return s.on && s.step && (!step || s.step == step) && !s.output->takenX.empty();
-        });
-        if (!anythingTaken) c.marks.clear();
+    strip.ownX = shownStrip_ == Strip::Frequencies;
+    strip.prepare = [dataset, id, look, quiet, strong, open = document_.step(),
+                     what = shownStrip_](PlotContent& c) {
+        const auto protocol = c.evaluator->protocol(c.project, dataset->id);
+        Shown shown = look(protocol);
+        if (shown.strong + 1 == protocol.stages.size() && !placeOf(protocol, open))
+            shown.step = lastThatTook(protocol);
+        fillStrip(c, protocol, shown, what, id, quiet, strong);
     };
+}
+
+// The whole curve with the part that is shown.
+void WorkStage::fillOverview(const Dataset& d) {
+    PlotContent c{.project = document_.project(), .evaluator = document_.session().sharedEvaluator()};
+    c.overview = true;
+    c.legend = false;
+    c.showXTitle = false;
+    c.yName = "-";
+    c.window = document_.xRange;
+    c.marks = {mark("line", d.id.text(),
+                    {{"point", "end"}, {"width", 0.8}, {"colour", str(theme().muted)}, {"label", "-"}})};
+    overview_->show(std::move(c));
 }
 
 void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {

@@ -63,6 +63,11 @@ QPushButton#primary { background: @accent; color: @onaccent; border-color: @acce
 QPushButton#primary:disabled { background: @line; border-color: @line; color: @muted; }
 QPushButton#link { background: transparent; border: none; color: @accent; font-weight: 600; text-align: left; padding: 3px 0; }
 QPushButton#link:hover { text-decoration: underline; }
+QPushButton#look { background: transparent; border: none; border-radius: 4px; padding: 0; color: @muted; font-size: 8pt; }
+QPushButton#look:hover { background: @soft; }
+QPushButton#look:checked { background: @soft; color: @accent; font-weight: 600; }
+QPushButton#proposal { background: transparent; border: 1px dashed @accent; border-radius: 4px; color: @accent; text-align: left; padding: 3px 7px; }
+QPushButton#proposal:hover { background: @soft; }
 QPushButton#segment { border-radius: 0; padding: 3px 7px; color: @muted; margin: 0; }
 QPushButton#segment:checked { background: @soft; color: @accent; font-weight: 600; }
 QPushButton#tool { background: transparent; border: none; border-radius: 4px; padding: 4px 9px; color: @muted; }

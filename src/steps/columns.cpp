@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "steps/columns.h"
+
+#include "data/column.h"
+#include "stats/summary.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer::steps {
+
+std::vector<std::size_t> countingPlaces(const Curve& c, const List& column) {
+    std::vector<std::size_t> places;
+    places.reserve(c.size());
+    for (std::size_t i = 0; i < c.size(); ++i)
+        if (!c.isExcluded(i) && std::isfinite(c.x[i]) && std::isfinite(column[i])) places.push_back(i);
+    return places;
+}
+
+List taken(const List& from, const std::vector<std::size_t>& places) {
+    if (places.size() == from.size()) return from;
+    List out(places.size());
+    for (std::size_t k = 0; k < places.size(); ++k) out[k] = from[places[k]];
+    return out;
+}
+
+CountingPoints countingPoints(const Curve& c) {
+    CountingPoints p{countingPlaces(c, c.y), {}, {}};
+    p.x = taken(c.x, p.places);
+    p.y = taken(c.y, p.places);
+    return p;
+}
+
+namespace {
+
+void put(const List& values, const std::vector<std::size_t>& places, List& to) {
+    for (std::size_t k = 0; k < places.size(); ++k) to[places[k]] = values[k];
+}
+
+} // namespace
+
+void meanOfReplicates(Curve& c) {
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        if (c.isExcluded(i)) continue;
+        double sum = 0, present = 0;
+        for (const List& r : c.replicates)
+            if (std::isfinite(r[i])) sum += r[i], ++present;
+        if (present > 0) c.y[i] = sum / present;
+    }
+}
+
+void onEachColumn(Curve& c, const std::function<List(Values, Values)>& f) {
+    auto change = [&](List& column) {
+        const auto places = countingPlaces(c, column);
+        put(f(taken(c.x, places), taken(column, places)), places, column);
+    };
+    if (c.replicates.empty()) return change(c.y);
+    for (List& r : c.replicates) change(r);
+    meanOfReplicates(c);
+}
+
+void applyLinear(Curve& c, const std::function<Linear(Values)>& make, const std::string& by) {
+    const auto places = countingPlaces(c, c.y);
+    const Linear linear = make(taken(c.x, places));
+    if (!c.sigma.empty()) {
+        List variance = taken(c.sigma, places);
+        for (double& v : variance) v *= v;
+        variance = linear.variances(variance);
+        for (double& v : variance) v = std::sqrt(v);
+        put(variance, places, c.sigma);
+    }
+    for (CommonError& common : c.common) put(linear.values(taken(common.y, places)), places, common.y);
+    if (c.replicates.empty()) put(linear.values(taken(c.y, places)), places, c.y);
+    for (List& r : c.replicates) {
+        const auto own = countingPlaces(c, r);
+        const Linear forThis = own == places ? linear : make(taken(c.x, own));
+        put(forThis.values(taken(r, own)), own, r);
+    }
+    if (!c.replicates.empty()) meanOfReplicates(c);
+    correlate(c, by);
+}
+
+void applyAffine(Curve& c, Values factor, Values offset) {
+    auto at = [](Values list, std::size_t i) { return list.size() == 1 ? list[0] : list[i]; };
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        const double f = at(factor, i), o = at(offset, i);
+        c.y[i] = f * c.y[i] + o;
+        for (List& r : c.replicates) r[i] = f * r[i] + o;
+        if (!c.sigma.empty()) c.sigma[i] *= std::abs(f);
+        for (CommonError& common : c.common) common.y[i] *= f;
+    }
+}
+
+void correlate(Curve& c, const std::string& by) {
+    if (c.correlatedBy.empty()) c.correlatedBy = by;
+}
+
+Layer takenLayer(const Curve& before, const Curve& after) {
+    Layer layer{"taken", {}, {}};
+    for (std::size_t i = 0; i < before.size() && i < after.size(); ++i) {
+        if (!before.counts(i) || !after.counts(i)) continue;
+        layer.x.push_back(before.x[i]);
+        layer.y.push_back(before.y[i] - after.y[i]);
+    }
+    return layer;
+}
+
+Layer curveLayer(std::string role, const Curve& curve, List y) {
+    return {std::move(role), curve.x, std::move(y)};
+}
+
+double noiseOf(Values y) {
+    if (y.size() < 5) return std::nan("");
+    const std::size_t every = std::max<std::size_t>(1, y.size() / 20000); // an estimate needs no more
+    List second;
+    for (std::size_t i = 1; i + 1 < y.size(); i += every)
+        second.push_back(std::abs(y[i - 1] - 2 * y[i] + y[i + 1]));
+    const auto middle = second.begin() + static_cast<std::ptrdiff_t>(second.size() / 2);
+    std::ranges::nth_element(second, middle);
+    return 1.482602218505602 * *middle / std::sqrt(6.0);
+}
+
+Spacing spacingOf(Values x) {
+    Spacing s;
+    if (x.size() < 2) return s;
+    List steps(x.size() - 1);
+    for (std::size_t i = 1; i < x.size(); ++i) steps[i - 1] = x[i] - x[i - 1];
+    List sorted = steps;
+    const auto middle = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2);
+    std::ranges::nth_element(sorted, middle);
+    s.usual = *middle;
+    std::size_t near = 0;
+    for (double step : steps) {
+        const double off = std::abs(step - s.usual);
+        near += off <= 0.1 * s.usual;
+        // Steps over points that are missing are whole multiples.
+        const double multiple = s.usual > 0 ? std::round(step / s.usual) : 0;
+        if (off > 1e-4 * s.usual && !(multiple >= 2 && std::abs(step - multiple * s.usual) < 0.01 * s.usual))
+            s.even = false;
+    }
+    s.counts = s.usual > 0 && near * 20 >= steps.size() * 19;
+    if (!(s.usual > 0)) s.even = false;
+    return s;
+}
+
+std::vector<Piece> piecesOf(Values x, const Spacing& spacing, double widest) {
+    std::vector<Piece> pieces;
+    std::size_t begin = 0;
+    for (std::size_t i = 1; spacing.counts && i < x.size(); ++i)
+        if (x[i] - x[i - 1] > widest * spacing.usual) pieces.push_back({begin, i}), begin = i;
+    if (begin < x.size()) pieces.push_back({begin, x.size()});
+    return pieces;
+}
+
+Outcome<StepOutput> leftAlone(const Curve& curve, std::string sentence, std::string detail) {
+    return {{.curve = curve, .sentence = std::move(sentence), .detail = std::move(detail)}, {}};
+}
+
+Outcome<StepOutput> leftAlone(const Curve& curve, std::string sentence, std::string detail, Issue issue) {
+    auto out = leftAlone(curve, std::move(sentence), std::move(detail));
+    out.issues.push_back(std::move(issue));
+    return out;
+}
+
+std::optional<std::pair<double, double>> intervalOf(const KindInfo& info, const Settings& given,
+                                                    std::string_view key) {
+    const Value value = info.value(given, key);
+    const Numbers* numbers = std::get_if<Numbers>(&value);
+    if (!numbers || numbers->size() != 2) return std::nullopt;
+    return std::pair((*numbers)[0], (*numbers)[1]);
+}
+
+std::optional<double> numberOf(const KindInfo& info, const Settings& given, std::string_view key) {
+    const Value value = info.value(given, key);
+    const double* number = std::get_if<double>(&value);
+    return number && std::isfinite(*number) ? std::optional(*number) : std::nullopt;
+}
+
+std::string placeText(const AxisMeaning& meaning, double x) {
+    if (meaning.isTime) {
+        std::string text = isoDateTime(x);
+        std::ranges::replace(text, 'T', ' ');
+        return text;
+    }
+    return readableNumber(x) + (meaning.unit.empty() ? "" : " " + meaning.unit);
+}
+
+std::string spanText(const AxisMeaning& meaning, double low, double high) {
+    if (!std::isfinite(low)) return "up to " + placeText(meaning, high);
+    if (!std::isfinite(high)) return "from " + placeText(meaning, low);
+    if (meaning.isTime) return placeText(meaning, low) + " … " + placeText(meaning, high);
+    return readableNumber(low) + " … " + placeText(meaning, high);
+}
+
+std::string countedPoints(std::size_t n) {
+    return counted(static_cast<long long>(n), "point");
+}
+
+std::string shareText(double share) {
+    return readableNumber(100 * share, 2) + " %";
+}
+
+std::string unitProduct(const std::string& a, const std::string& b) {
+    if (a.empty() || b.empty()) return a + b;
+    return a == b ? a + "^2" : a + " " + b;
+}
+
+std::string unitQuotient(const std::string& a, const std::string& b) {
+    if (b.empty()) return a;
+    if (a == b) return {};
+    const bool simple = b.find_first_of(" /^-") == std::string::npos;
+    return (a.empty() ? "1" : a) + "/" + (simple ? b : "(" + b + ")");
+}
+
+} // namespace jointer::steps

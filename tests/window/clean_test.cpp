@@ -1,0 +1,322 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Clean by real events: a spectrum with spikes on a curved background, a dose–response, what is looked at,
+// several datasets at once.
+#include "driver.h"
+
+#include "app/panes/dataset_list.h"
+#include "app/panes/sentence_row.h"
+
+#include <QClipboard>
+#include <QListWidget>
+#include <fmt/format.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::test;
+
+namespace {
+
+// Six spikes on three bands over a curved background.
+std::string spectrumFile(unsigned seed) {
+    std::mt19937 random(seed);
+    std::normal_distribution<double> noise(0, 8);
+    std::string text = "shift,counts\n";
+    for (int i = 0; i < 400; ++i) {
+        const double x = 500 + 0.5 * i;
+        double y = 900 + 300 * std::sin((x - 480) / 90);
+        for (const auto& [at, height, width] :
+             {std::tuple(545.0, 700.0, 6.0), {600.0, 1100.0, 9.0}, {655.0, 500.0, 7.0}})
+            y += height / (1 + std::pow(2 * (x - at) / width, 2));
+        for (int spike : {40, 91, 150, 202, 290, 361})
+            if (i == spike) y += 900;
+        text += fmt::format("{:.1f},{:.1f}\n", x, y + noise(random));
+    }
+    return text;
+}
+
+class Station : public Driver {
+public:
+    using Files = std::vector<std::pair<std::string, std::string>>;
+    explicit Station(const Files& files) {
+        for (const auto& [name, text] : files) {
+            const std::string path = folder_.filePath(QString::fromStdString(name)).toStdString();
+            std::ofstream(path) << text;
+            drop({QString::fromStdString(path)});
+            if (QWidget* preview = window.data()->import(); preview && preview->isVisible())
+                click(preview, "Import");
+        }
+        stage("Clean");
+    }
+    PlotCanvas* plot() { return window.clean()->canvas(); }
+    const Dataset& current() { return *window.document().currentDataset(); }
+    const Step& last() { return current().protocol.back(); }
+    evaluate::ProtocolResult result() {
+        return window.document().session().evaluator().protocol(project(), current().id);
+    }
+    const std::vector<steps::Handle>& handles() { return plot()->content().handles; }
+    void clickHandle(const steps::Handle& h) { clickPlot(plot(), h.x, h.y); }
+    void dragHandle(steps::Handle h, double toX, double toY) {
+        QTest::mousePress(plot(), Qt::LeftButton, {}, plot()->toPixels(h.x, h.y).toPoint());
+        for (double share : {0.3, 0.7, 1.0})
+            QTest::mouseMove(
+                plot(), plot()->toPixels(std::lerp(h.x, toX, share), std::lerp(h.y, toY, share)).toPoint());
+        QTest::mouseRelease(plot(), Qt::LeftButton, {}, plot()->toPixels(toX, toY).toPoint());
+        settle();
+    }
+    SentenceRow* row(std::size_t i) {
+        for (auto* r : window.clean()->findChildren<SentenceRow*>())
+            if (r->property("step").toULongLong() == current().protocol[i].id.value) return r;
+        return nullptr;
+    }
+    QPushButton* eye(std::size_t i) { return row(i)->findChild<QPushButton*>("look"); }
+
+private:
+    QTemporaryDir folder_;
+};
+
+} // namespace
+
+TEST(Clean, ASpectrumBecomesClean) {
+    Station d(
+        Station::Files{{"a.csv", spectrumFile(1)}, {"b.csv", spectrumFile(2)}, {"c.csv", spectrumFile(3)}});
+    ASSERT_EQ(d.project().datasets.size(), 3U);
+    const Project before = d.project();
+    const std::size_t entries = d.entries();
+
+    d.find("take off spikes");
+    ASSERT_EQ(d.last().kind, "despike");
+    ASSERT_EQ(d.handles().size(), 6U);
+    for (const auto& h : d.handles()) EXPECT_EQ(h.state, steps::HandleState::Proposed);
+    d.clickHandle(d.handles()[2]);
+    EXPECT_EQ(d.last().settings.numbers("refused"), (Numbers{151}));
+    EXPECT_EQ(d.handles()[2].state, steps::HandleState::Refused);
+    EXPECT_EQ(std::ranges::count(d.result().end().curve().made, 1), 5);
+
+    d.find("baseline");
+    d.choose(d.window.clean(), "method", "arpls");
+    ASSERT_TRUE(d.plot()->content().handledOutput->draft);
+    ASSERT_GE(d.handles().size(), 3U);
+    // Dragging a proposed anchor takes the draft over; then it is one among anchors.
+    const std::size_t proposed = d.handles().size();
+    d.dragHandle(d.handles()[1], d.handles()[1].x + 1, d.handles()[1].y + 40);
+    EXPECT_EQ(d.last().settings.text("method"), "anchors");
+    EXPECT_EQ(d.last().settings.numbers("anchors").size(), 2 * proposed);
+    EXPECT_EQ(d.handles()[1].state, steps::HandleState::Accepted);
+    const double moved = d.handles()[2].x + 4;
+    d.dragHandle(d.handles()[2], moved, d.handles()[2].y);
+    EXPECT_NEAR(d.last().settings.numbers("anchors")[4], moved, 0.6);
+    QTest::mouseMove(d.plot(), d.plot()->toPixels(d.handles()[1].x, d.handles()[1].y).toPoint());
+
+    d.find("smooth");
+    d.find("normalise");
+    ASSERT_EQ(d.current().protocol.size(), 4U);
+    EXPECT_NEAR(numbersOfSpan(d.result().end().curve(), -1e9, 1e9).maximum, 1, 1e-12);
+
+    // To the two others, by the menu of the protocol.
+    std::vector<DatasetId> all;
+    for (const auto& set : d.project().datasets) all.push_back(set->id);
+    std::ranges::rotate(all, std::ranges::find(all, d.current().id));
+    d.window.document().selectDatasets(all);
+    d.settle();
+    d.click(d.window.clean(), "Protocol menu");
+    d.choose("Give this protocol to the other selected datasets");
+    for (const auto& set : d.project().datasets) {
+        ASSERT_EQ(set->protocol.size(), 4U);
+        EXPECT_EQ(set->protocol[0].settings.has("refused"), set->id == d.current().id)
+            << "by hand: of its own table";
+    }
+    const Project done = d.project();
+    const std::size_t made = d.entries() - entries;
+    for (std::size_t i = 0; i < made; ++i) d.click(&d.window, "Undo");
+    EXPECT_TRUE(d.project().datasets == before.datasets);
+    for (std::size_t i = 0; i < made; ++i) d.click(&d.window, "Redo");
+    EXPECT_TRUE(d.project().datasets == done.datasets);
+}
+
+TEST(Clean, ADoseResponseKeepsItsZeroDoseAndReplicates) {
+    Station d(Station::Files{
+        {"plate.csv",
+         "Dose (µM),a,b,c\n0,100,104,96\n1,98,95,99\n10,70,66,71\n100,25,22,27\n1000,8,10,9\n"}});
+    d.window.document().apply(edits::changeDataset(d.current().id, "Roles", [&](Dataset& x) {
+        const Table& t = d.project().tables[0];
+        x.source.roles = {{Role::X, t.columns[0].id}};
+        for (std::size_t k = 1; k < 4; ++k) x.source.roles.push_back({Role::Y, t.columns[k].id});
+    }));
+    d.window.document().apply(edits::changeTable(d.project().tables[0].id, "Controls",
+                                                 [](Table& t) { t.rowKinds[1] = RowKind::Control; }));
+    d.settle();
+    d.find("normalise");
+    d.choose(d.window.clean(), "to", "references");
+    d.find("transform");
+    d.choose(d.window.clean(), "x-by", "log10");
+    EXPECT_EQ(d.result().end().curve().size(), 4U) << "a dose of zero has no logarithm";
+    d.choose(d.window.clean(), "outside", "control");
+    const Curve c = d.result().end().curve();
+    ASSERT_EQ(c.size(), 5U);
+    EXPECT_NEAR(c.x[0], -1, 1e-12);
+    EXPECT_TRUE(c.isMade(0));
+    ASSERT_EQ(c.replicates.size(), 3U);
+    EXPECT_NEAR((c.replicates[0][0] + c.replicates[1][0] + c.replicates[2][0]) / 3, 100, 1e-9)
+        << "controls read 100 %";
+    EXPECT_EQ(c.yMeaning.unit, "%");
+    ASSERT_EQ(c.common.size(), 1U) << "the error of the controls is common to all";
+}
+
+TEST(Clean, EachPlaceOfTheProtocolCanBeLookedAt) {
+    Station d(Station::Files{{"a.csv", spectrumFile(4)}});
+    d.find("take off spikes");
+    d.find("normalise");
+    const StepId first = d.current().protocol[0].id, second = d.current().protocol[1].id;
+    auto shown = [&] { return d.plot()->content().probedPoint; };
+    d.window.document().openStep({});
+    d.settle();
+    EXPECT_EQ(shown().step, second) << "nothing is open: the end";
+    QTest::mouseClick(d.eye(0), Qt::LeftButton);
+    d.settle();
+    EXPECT_EQ(shown().step, first);
+    QTest::mouseClick(d.eye(0), Qt::LeftButton);
+    d.settle();
+    EXPECT_EQ(shown().place, CurvePoint::Place::Measured) << "before the first step";
+    QTest::mouseClick(d.eye(0), Qt::LeftButton);
+    d.settle();
+    EXPECT_EQ(shown().step, second);
+    d.plot()->setFocus();
+    QTest::keyPress(d.plot(), Qt::Key_M);
+    d.settle();
+    EXPECT_EQ(shown().place, CurvePoint::Place::Measured) << "while M is held";
+    QTest::keyRelease(d.plot(), Qt::Key_M);
+    d.settle();
+    EXPECT_EQ(shown().step, second);
+    d.window.document().openStep(first);
+    d.settle();
+    EXPECT_EQ(shown().step, first) << "what is open is seen";
+    EXPECT_EQ(d.handles().size(), 6U);
+}
+
+TEST(Clean, ZoomsHaveAHistory) {
+    Station d(Station::Files{{"a.csv", spectrumFile(5)}});
+    d.click(d.window.clean(), "Zoom");
+    const auto whole = d.plot()->geometryShown()->x;
+    d.dragPlot(d.plot(), 540, 620, 1500);
+    const auto near = d.plot()->geometryShown()->x;
+    EXPECT_LT(near.high - near.low, 0.6 * (whole.high - whole.low));
+    QTest::keyClick(d.plot(), Qt::Key_Left, Qt::AltModifier);
+    d.settle();
+    EXPECT_NEAR(d.plot()->geometryShown()->x.low, whole.low, 1e-9);
+    QTest::keyClick(d.plot(), Qt::Key_Right, Qt::AltModifier);
+    d.settle();
+    EXPECT_NEAR(d.plot()->geometryShown()->x.low, near.low, 1e-9);
+}
+
+TEST(Clean, ALassoLeavesOutWhatItHolds) {
+    Station d(Station::Files{{"few.csv", "x,y\n0,0\n1,0\n2,5\n3,5\n4,0\n5,0\n"}});
+    d.click(d.window.clean(), "Leave out");
+    QPointF at[] = {d.plot()->toPixels(1.5, 5.2), d.plot()->toPixels(2.5, 5.2), d.plot()->toPixels(2.5, 4),
+                    d.plot()->toPixels(1.5, 4)};
+    QTest::mousePress(d.plot(), Qt::LeftButton, Qt::AltModifier, at[0].toPoint());
+    for (const QPointF& p : at) QTest::mouseMove(d.plot(), p.toPoint());
+    QTest::mouseRelease(d.plot(), Qt::LeftButton, Qt::AltModifier, at[3].toPoint());
+    d.settle();
+    ASSERT_EQ(d.current().protocol.size(), 1U);
+    EXPECT_EQ(d.last().settings.numbers("rows"), (Numbers{3}));
+}
+
+TEST(Clean, TheNumbersOfASpanAreCopied) {
+    Station d(Station::Files{{"line.csv", "x,y\n0,1\n1,2\n2,3\n3,4\n4,5\n5,6\n"}});
+    d.click(d.window.clean(), "Span");
+    d.dragPlot(d.plot(), 1, 4, 3);
+    QTest::keyClick(d.plot(), Qt::Key_C, Qt::ControlModifier);
+    const QStringList lines = QGuiApplication::clipboard()->text().split('\n');
+    ASSERT_GE(lines.size(), 2);
+    const QStringList names = lines[0].split('\t'), values = lines[1].split('\t');
+    ASSERT_EQ(names.size(), values.size());
+    EXPECT_EQ(values[names.indexOf("points")], "4");
+    EXPECT_EQ(values[names.indexOf("mean")], "3.5");
+    EXPECT_EQ(values[names.indexOf("area")], "10.5");
+    EXPECT_EQ(values[names.indexOf("maximum")], "5");
+}
+
+TEST(Clean, TheStripShowsFrequenciesAndItsTabMovesTheCutOff) {
+    Station d(Station::Files{{"a.csv", spectrumFile(6)}});
+    d.find("smooth");
+    d.choose(d.window.clean(), "method", "low-pass");
+    d.click(d.window.clean(), "frequencies");
+    PlotCanvas* strip = d.window.clean()->strip();
+    ASSERT_TRUE(strip->content().cutoff);
+    EXPECT_NEAR(*strip->content().cutoff, 1 / 11.0 / 0.5, 1e-9) << "eleven points of half a unit";
+    const double from = *strip->content().cutoff,
+                 y = std::sqrt(strip->geometryShown()->y.low * strip->geometryShown()->y.high);
+    d.dragPlot(strip, from, from / 2, y);
+    EXPECT_NEAR(d.last().settings.number("window"), 22, 2);
+    EXPECT_FALSE(d.window.document().xRange) << "no zoom of the curve";
+}
+
+TEST(Clean, SelectedDatasetsAreMadeAlike) {
+    Station d(Station::Files{{"a.csv", spectrumFile(7)}, {"b.csv", spectrumFile(8)}});
+    const DatasetId a = d.project().datasets[0].id, b = d.project().datasets[1].id;
+    d.window.document().selectDatasets({a, b});
+    d.settle();
+    d.find("smooth");
+    EXPECT_EQ(d.project().datasets[1].protocol.size(), 1U) << "the step goes to both";
+    Settings other;
+    d.window.document().apply(
+        edits::setStep(b, d.project().datasets[1].protocol[0].id, "window", Value(25.0)));
+    d.settle();
+    d.click(d.window.clean(), "Differs in 1 of 2");
+    EXPECT_EQ(d.project().datasets[0].protocol[0].settings, d.project().datasets[1].protocol[0].settings);
+    d.window.document().apply(edits::removeStep(b, d.project().datasets[1].protocol[0].id));
+    d.settle();
+    d.click(d.window.clean(), "Not in 1 of 2");
+    ASSERT_EQ(d.project().datasets[1].protocol.size(), 1U);
+    // Up and down go from curve to curve.
+    d.plot()->setFocus();
+    QTest::keyClick(d.plot(), Qt::Key_Down);
+    d.settle();
+    EXPECT_EQ(d.current().id, b);
+    EXPECT_EQ(d.window.document().selection().size(), 2U);
+}
+
+TEST(Clean, StepsAreDraggedToAnotherPlaceAndOntoDatasets) {
+    Station d(Station::Files{{"a.csv", spectrumFile(9)}, {"b.csv", spectrumFile(10)}});
+    d.find("smooth");
+    d.find("crop");
+    d.find("normalise");
+    d.window.document().openStep({});
+    d.settle();
+    QMimeData steps;
+    steps.setData(kStepsMime,
+                  QByteArray::fromStdString(d.window.document().copySteps({d.current().protocol[2].id})));
+    ProtocolPane* pane = d.window.clean()->protocol();
+    const QPointF top = d.row(0)->mapTo(pane->viewport(), QPoint(20, 2));
+    QDropEvent onto(top, Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(pane->viewport(), &onto);
+    d.settle();
+    EXPECT_EQ(d.current().protocol[0].kind, "normalise");
+    auto* list = d.window.findChild<DatasetList*>()->list();
+    const int other = d.current().id == d.project().datasets[0].id ? 1 : 0;
+    QDropEvent copy(QPointF(list->visualItemRect(list->item(other)).center()), Qt::CopyAction, &steps,
+                    Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(list->viewport(), &copy);
+    d.settle();
+    const Dataset& target = d.project().datasets[static_cast<std::size_t>(other)];
+    ASSERT_EQ(target.protocol.size(), 1U);
+    EXPECT_EQ(target.protocol[0].kind, "normalise");
+    // Copied and pasted by keys.
+    d.window.document().openStep(d.current().protocol[1].id);
+    d.settle();
+    QTest::keyClick(pane, Qt::Key_C, Qt::ControlModifier);
+    QTest::keyClick(pane, Qt::Key_V, Qt::ControlModifier);
+    d.settle();
+    EXPECT_EQ(d.current().protocol.size(), 4U);
+    EXPECT_EQ(d.last().kind, d.current().protocol[1].kind);
+}
+
+TEST(Clean, AShiftIsDraggedByItsGrip) {
+    Station d(Station::Files{{"a.csv", spectrumFile(11)}});
+    d.find("shift");
+    ASSERT_EQ(d.handles().size(), 1U);
+    const steps::Handle grip = d.handles()[0];
+    d.dragHandle(grip, grip.x + 20, grip.y - 200);
+    EXPECT_NEAR(d.last().settings.number("x"), 20, 1);
+    EXPECT_NEAR(d.last().settings.number("y"), -200, 20);
+}
