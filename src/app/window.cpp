@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window.h"
 
+#include "app/panes/sentence_row.h"
+
 #include "app/faults.h"
 #include "app/panes/dataset_list.h"
 #include "app/panes/header.h"
@@ -13,10 +15,12 @@
 #include "tern_sands.h"
 
 #include <QApplication>
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMessageBox>
@@ -349,6 +353,18 @@ bool Window::isSettled() const {
         return results_->isCurrent();
     }
     return true;
+}
+
+// What the clipboard holds says where it goes.
+void Window::paste() {
+    const QMimeData* data = QGuiApplication::clipboard()->mimeData();
+    if (data && data->hasFormat(kStepsMime)) {
+        goTo(Stage::Clean);
+        document_.pasteSteps(data->data(kStepsMime).toStdString(), document_.selection(), false);
+        return;
+    }
+    goTo(Stage::Data);
+    data_->paste();
 }
 
 } // namespace jointer::app

@@ -31,6 +31,7 @@ public:
     ~Window() override;
 
     Document& document() { return document_; }
+    void paste();
     void goTo(Stage stage);
     void openPath(const QString& path); // a project, or a data file to import
     void find(const QString& words);    // does what Find offers first for them

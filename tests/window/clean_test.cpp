@@ -288,15 +288,20 @@ TEST(Clean, StepsAreDraggedToAnotherPlaceAndOntoDatasets) {
                   QByteArray::fromStdString(d.window.document().copySteps({d.current().protocol[2].id})));
     ProtocolPane* pane = d.window.clean()->protocol();
     const QPointF top = d.row(0)->mapTo(pane->viewport(), QPoint(20, 2));
-    QDropEvent onto(top, Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(pane->viewport(), &onto);
+    const auto dropOn = [&](QWidget* viewport,
+                            QPointF at) { // entering chooses the target, as the toolkit wants it
+        QDragEnterEvent enter(at.toPoint(), Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(viewport, &enter);
+        EXPECT_TRUE(enter.isAccepted());
+        QDropEvent drop(at, Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(viewport, &drop);
+    };
+    dropOn(pane->viewport(), top);
     d.settle();
     EXPECT_EQ(d.current().protocol[0].kind, "normalise");
     auto* list = d.window.findChild<DatasetList*>()->list();
     const int other = d.current().id == d.project().datasets[0].id ? 1 : 0;
-    QDropEvent copy(QPointF(list->visualItemRect(list->item(other)).center()), Qt::CopyAction, &steps,
-                    Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(list->viewport(), &copy);
+    dropOn(list->viewport(), QPointF(list->visualItemRect(list->item(other)).center()));
     d.settle();
     const Dataset& target = d.project().datasets[static_cast<std::size_t>(other)];
     ASSERT_EQ(target.protocol.size(), 1U);

@@ -27,7 +27,7 @@ public:
     void focusSetting(StepId step, const std::string& key); // opens the step
 
 protected:
-    void keyPressEvent(QKeyEvent*) override; // copies and pastes steps
+    void keyPressEvent(QKeyEvent*) override; // copies steps
     void dragEnterEvent(QDragEnterEvent*) override;
     void dragMoveEvent(QDragMoveEvent*) override;
     void dropEvent(QDropEvent*) override;

@@ -194,7 +194,6 @@ void ProtocolPane::pasteSteps() {
 
 void ProtocolPane::keyPressEvent(QKeyEvent* e) {
     if (focus_ == ProtocolFocus::Steps && e->matches(QKeySequence::Copy)) return copySteps(false);
-    if (focus_ == ProtocolFocus::Steps && e->matches(QKeySequence::Paste)) return pasteSteps();
     QScrollArea::keyPressEvent(e);
 }
 
