@@ -250,7 +250,7 @@ void addLogger(Maker& m, const std::string& text) {
         for (const auto& [key, value] : settings) s.set(key, value);
         m.apply(edits::addStep(d, kind, s, "Add step"));
     };
-    add("exclude", {{"outliers", true}, {"window", 25.0}, {"threshold", 6.0}});
+    add("exclude", {{"outliers", true}, {"window", 13.0}, {"threshold", 6.0}});
     add("drift", {{"last-read", 5.0}, {"last-true", 6.0}, {"as", std::string("factor")}});
     add("resample", {{"onto", std::string("calendar")},
                      {"unit", std::string("day")},

@@ -262,6 +262,17 @@ bool Document::pasteSteps(const std::string& words, std::vector<DatasetId> to, b
     return done;
 }
 
+std::vector<std::pair<std::string, std::string>> Document::placesOf(DatasetId id) const {
+    std::vector<std::pair<std::string, std::string>> all;
+    const auto d = project().datasets.find(id);
+    for (std::size_t i = 0; d && i < d->protocol.size(); ++i) {
+        const steps::StepKind* kind = steps::catalogue().find(d->protocol[i].kind);
+        all.emplace_back(d->protocol[i].id.text(), "after " + std::to_string(i + 1) + " · " +
+                                                       (kind ? kind->info.name : d->protocol[i].kind));
+    }
+    return all;
+}
+
 void Document::levelStep(StepId step) {
     const auto d = currentDataset();
     const auto mine =

@@ -55,6 +55,9 @@ public:
     std::string copySteps(const std::vector<StepId>& steps) const; // as text; empty: all of the protocol
     bool pasteSteps(const std::string& text, std::vector<DatasetId> to, bool replace);
 
+    // The steps of a dataset as places of its protocol: ids and "after 2 · Baseline".
+    std::vector<std::pair<std::string, std::string>> placesOf(DatasetId id) const;
+
     void levelStep(StepId step); // the further selected datasets get its settings
     bool xIsTime() const;        // of the current dataset, as measured
 

@@ -74,6 +74,11 @@ private:
         QGuiApplication app(argc, argv);
         paint::QtFigureWriter writer;
         const Project& p = session_.project();
+        if (figure_ == "all" && p.figures.size() > 1 && to_.find("{name}") == std::string::npos)
+            return fail({"usage",
+                         "Each figure would overwrite the one before: put {name} into the name of the file.",
+                         {}},
+                        WrongUsage);
         bool found = false;
         for (const auto& figure : p.figures) {
             if (figure_ != "all" && figure->name != figure_) continue;

@@ -192,16 +192,29 @@ std::string KindInfo::text(const Settings& given, std::string_view k) const {
     return t ? *t : std::string{};
 }
 
-bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given) {
-    if (setting.hidden) return false;
-    if (setting.shownIf.empty()) return true;
-    const auto equals = setting.shownIf.find('=');
-    const Value v = kind.value(given, setting.shownIf.substr(0, equals));
-    const std::string wanted = setting.shownIf.substr(equals + 1);
+namespace {
+
+// "key=choice|choice" holds for the values in force, and that setting is shown itself.
+bool holds(const KindInfo& kind, std::string_view condition, const Settings& given) {
+    const auto equals = condition.find('=');
+    const std::string_view key = trimmed(condition.substr(0, equals)),
+                           wanted = trimmed(condition.substr(equals + 1));
+    const Setting* other = kind.find(key);
+    if (other && !other->hidden && !isShown(kind, *other, given)) return false;
+    const Value v = kind.value(given, key);
     if (const bool* b = std::get_if<bool>(&v)) return *b == (wanted == "yes");
     const std::string* t = std::get_if<std::string>(&v);
     const auto options = split(wanted, '|');
     return t && std::ranges::find(options, *t) != options.end();
+}
+
+} // namespace
+
+bool isShown(const KindInfo& kind, const Setting& setting, const Settings& given) {
+    if (setting.hidden) return false;
+    if (setting.shownIf.empty()) return true;
+    return std::ranges::any_of(split(setting.shownIf, ';'),
+                               [&](std::string_view condition) { return holds(kind, condition, given); });
 }
 
 std::vector<Issue> dropUnfit(const KindInfo& kind, Settings& given) {

@@ -45,8 +45,8 @@ struct Setting {
     double lowest = -std::numeric_limits<double>::infinity();
     double highest = std::numeric_limits<double>::infinity();
     std::vector<Choice> choices{};
-    std::string group{};     // heading under which a form shows it; empty: at the top
-    std::string shownIf{};   // "key=choice": shown only then
+    std::string group{};   // heading under which a form shows it; empty: at the top
+    std::string shownIf{}; // "key=choice|choice": shown only then, and where that setting is; several by ";"
     std::string whenEmpty{}; // how an empty value reads ("automatic"); a setting without it must have one
     std::string zero{};      // how nought reads and is typed: "none", of a line
     std::size_t others = 0;  // of choices: texts of so many signs are taken as well

@@ -172,10 +172,13 @@ std::vector<Setting> markSettings(bool symbols, bool line) {
                    {{"solid", "solid"}, {"dashed", "dashed"}, {"dotted", "dotted"}, {"dash-dot", "dash-dot"}},
                    "Pattern of the line."));
     }
-    s.push_back(choice(
+    Setting point = choice(
         "point", "Shows", "end",
         {{"measured", "as measured"}, {"before-smoothing", "before smoothing"}, {"end", "after all steps"}},
-        "Which state of the protocol is drawn.", "Data"));
+        "Which state of the protocol is drawn; also the id of a step, after which it is.", "Data");
+    point.of = "step";
+    point.others = 24;
+    s.push_back(std::move(point));
     s.push_back(number("offset", "Offset", 0, "y", -1e300, 1e300, "Distance by which the curve is moved up.",
                        "Data"));
     return s;

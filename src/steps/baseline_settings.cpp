@@ -66,9 +66,11 @@ const KindInfo& baselineInfo() {
                          .shownIf = "method=rolling-ball|snip",
                          .slider = {{5, 500}},
                          .logSlider = true}),
-            wholeNumber(
-                "degree", "Degree", 3, "Degree of the polynomial. Higher follows more.",
-                {.lowest = 0, .highest = 15, .shownIf = "method=polynomial|anchors", .slider = {{0, 10}}}),
+            wholeNumber("degree", "Degree", 3, "Degree of the polynomial. Higher follows more.",
+                        {.lowest = 0,
+                         .highest = 15,
+                         .shownIf = "method=polynomial;through=polynomial",
+                         .slider = {{0, 10}}}),
             wholeNumber(
                 "ends", "Ends over", 5, "Points whose mean gives the level at each end.",
                 {.unit = "points", .lowest = 1, .highest = 1001, .shownIf = "method=shirley|tougaard"}),

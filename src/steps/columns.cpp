@@ -181,6 +181,9 @@ std::string placeText(const AxisMeaning& meaning, double x) {
     if (meaning.isTime) {
         std::string text = isoDateTime(x);
         std::ranges::replace(text, 'T', ' ');
+        for (std::string_view idle : {":00", " 00:00"}) // only what tells something
+            if (text.size() == (idle.size() == 3 ? 19U : 16U) && text.ends_with(idle))
+                text.resize(text.size() - idle.size());
         return text;
     }
     return readableNumber(x) + (meaning.unit.empty() ? "" : " " + meaning.unit);
@@ -198,7 +201,7 @@ std::string countedPoints(std::size_t n) {
 }
 
 std::string shareText(double share) {
-    return readableNumber(100 * share, 2) + " %";
+    return readableNumber(100 * share, 2) + "\u202f%";
 }
 
 std::string unitProduct(const std::string& a, const std::string& b) {
@@ -209,6 +212,10 @@ std::string unitProduct(const std::string& a, const std::string& b) {
 std::string unitQuotient(const std::string& a, const std::string& b) {
     if (b.empty()) return a;
     if (a == b) return {};
+    if (a.empty()) // the inverse of an inverse
+        for (std::string_view power : {"^{-1}", "^{−1}", "^-1", "⁻¹", "-1"})
+            if (b.size() > power.size() && b.ends_with(power) && b.find(' ') == std::string::npos)
+                return b.substr(0, b.size() - power.size());
     const bool simple = b.find_first_of(" /^-") == std::string::npos;
     return (a.empty() ? "1" : a) + "/" + (simple ? b : "(" + b + ")");
 }

@@ -29,7 +29,7 @@ const KindInfo& info() {
             number("threshold", "Threshold", 6,
                    "How many standard deviations of the local scatter make a spike. Larger finds fewer.",
                    {.lowest = 2, .highest = 1e6, .slider = {{3, 50}}, .logSlider = true}),
-            wholeNumber("narrowest", "Narrowest line", 4,
+            wholeNumber("narrowest", "Real lines", 4,
                         "Width at half height of the narrowest real line, in points. Lines of this width or "
                         "more are never touched; spikes are up to half as wide.",
                         {.unit = "points",

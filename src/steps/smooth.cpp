@@ -41,7 +41,7 @@ const KindInfo& info() {
                         {.unit = "points",
                          .lowest = 1,
                          .highest = 100001,
-                         .shownIf = "method=savitzky-golay|moving-average|median|low-pass|loess",
+                         .shownIf = "method=median|low-pass|loess;window-in=points",
                          .slider = {{3, 101}}}),
             choice("window-in", "Window in", {{"points", "points"}, {"x", "x"}},
                    "Count points, or take all within a distance in x, for points that are not evenly spaced.",

@@ -192,6 +192,16 @@ TEST_F(Cli, ExportsAndChecksProjects) {
 }
 
 // The reference of the manual is what the program says of itself; a new kind is in it without being named.
+// Several figures do not go into one file one after the other.
+TEST_F(Cli, AllFiguresNeedNamesOfTheirOwn) {
+    const std::string demo = std::string(JOINTER_SOURCE_DIR) + "/demos/tern_sands.jointer";
+    const Ran r = run("export " + demo + " --figure all --to " + path("one.svg"));
+    EXPECT_EQ(r.status, 2);
+    EXPECT_NE(r.err.find("{name}"), std::string::npos);
+    EXPECT_FALSE(fs::exists(path("one.svg")));
+    EXPECT_EQ(run("export " + demo + " --figure all --to '" + path("{name}.svg") + "'").status, 0);
+}
+
 TEST_F(Cli, TheReferenceOfTheManualIsThatOfTheProgram) {
     const Ran r = run("reference");
     EXPECT_EQ(r.status, 0);

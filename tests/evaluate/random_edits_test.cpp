@@ -4,6 +4,7 @@
 #include "project/history.h"
 #include "project/project_file.h"
 #include "project/references.h"
+#include "steps/step.h"
 #include "support/sample_project.h"
 
 #include <filesystem>
@@ -56,6 +57,7 @@ public:
             return test::typeValue(p.tables[0].id, p.tables[0].columns[1].id, pick(80),
                                    static_cast<double>(pick(7)));
         case 11: {
+            if (pick(3)) return anyStep(p, d);
             Settings crop;
             crop.set("span",
                      Value(Numbers{static_cast<double>(pick(5)), 10.0 + static_cast<double>(pick(10))}));
@@ -65,7 +67,7 @@ public:
             return edits::setElement(p.figures.empty() ? FigureId{999} : p.figures[0].id, {}, "width",
                                      80.0 + static_cast<double>(pick(10)));
         case 13:
-            return edits::setRowKind(p.tables[0].id, {row(), row()}, static_cast<RowKind>(pick(4)));
+            return edits::setRowKind(p.tables[0].id, {row(), row()}, static_cast<RowKind>(pick(5)));
         case 14:
             return pick(2) ? edits::insertRows(p.tables[0].id, pick(80), 1 + pick(3))
                            : edits::deleteRows(p.tables[0].id, {pick(80), pick(80)});
@@ -106,6 +108,22 @@ public:
     std::size_t pick(std::size_t n) { return std::uniform_int_distribution<std::size_t>(0, n - 1)(random_); }
 
 private:
+    // A step of any kind with a choice of each sort, which may name any dataset: also one that needs it.
+    Edit anyStep(const Project& p, const Dataset* d) {
+        const auto& kinds = steps::catalogue();
+        const steps::StepKind& kind = kinds[pick(kinds.size())];
+        Settings settings;
+        for (const Setting& s : kind.info.settings) {
+            if (s.kind == SettingKind::Choice)
+                settings.set(s.key, Value(s.choices[pick(s.choices.size())].key));
+            if (s.of == "dataset" && d) {
+                const Reference to{p.datasets[pick(p.datasets.size())].id.text()};
+                settings.set(s.key, s.kind == SettingKind::References ? Value(References{to}) : Value(to));
+            }
+            if (s.of == "column") settings.set(s.key, Value(Reference{p.tables[0].columns.back().id.text()}));
+        }
+        return edits::addStep(idOf(d), kind.info.key, settings, "Add step");
+    }
     static DatasetId idOf(const Dataset* d) { return d ? d->id : DatasetId{999}; }
     std::uint32_t row() { return static_cast<std::uint32_t>(pick(80) + 1); }
     std::mt19937 random_;

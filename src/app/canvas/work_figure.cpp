@@ -36,6 +36,7 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
             e.settings.set("ticks", "none");
         }
         if (!isX && !c.yName.empty()) e.settings.set("name", Value(c.yName));
+        if (!isX && c.bareY) e.settings.set("unit", "-");
         if (isX && !c.showXTitle) e.settings.set("name", "-");
         const auto& range = isX ? c.xRange : c.yRange;
         if (range) e.settings.set("range", Value(Numbers{range->first, range->second}));

@@ -30,6 +30,7 @@ struct PlotContent {
     std::shared_ptr<const steps::StepOutput> handledOutput;
     std::optional<double> cutoff; // place of a filter's cut-off on a plot of frequencies
     double cutoffUnit = 1;        // by which it is multiplied to be cycles per point
+    bool bareY = false;           // the axis of y is too short for its unit
     bool logY = false;
     bool ownX = false;     // x is not that of the data: no zoom of the work plots
     bool overview = false; // a strip of the whole curve: the range shown elsewhere is marked on it

@@ -23,9 +23,13 @@ namespace jointer::app {
 
 namespace {
 
+constexpr int kSegmentsWidth = 122; // pixels that buttons side by side have beside their label
+
 std::string numberText(const Value& v) {
     const double* n = std::get_if<double>(&v);
-    return n && !std::isnan(*n) ? shortestNumber(*n) : std::string{};
+    if (!n || std::isnan(*n)) return {};
+    const bool whole = std::abs(*n) < 1e7 && std::round(*n) == *n;
+    return whole ? std::to_string(std::llround(*n)) : shortestNumber(*n);
 }
 
 // A slider has a place for each whole number, or three hundred.
@@ -44,6 +48,13 @@ int sliderPlace(const Setting& s, double value) {
     const double share =
         s.logSlider ? std::log(value / low) / std::log(high / low) : (value - low) / (high - low);
     return static_cast<int>(std::lround(std::clamp(share, 0.0, 1.0) * sliderSteps(s)));
+}
+
+// As wide as the form gives, whatever its entries are.
+void letShrink(QComboBox* box) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(6);
+    box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
 }
 
 void mark(QWidget* field, bool bad, const QString& why) {
@@ -147,9 +158,10 @@ QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
 
 QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
     const std::string* now = std::get_if<std::string>(&value);
-    std::size_t letters = 0;
-    for (const Choice& c : s.choices) letters += c.label.size() + 3;
-    if (s.choices.size() <= 4 && letters <= 30 && s.whenEmpty.empty()) {
+    int wide = 0;
+    for (const Choice& c : s.choices) wide += fontMetrics().horizontalAdvance(text(c.label)) + 20;
+    const bool steps = s.of == "step" && !offered_[s.of].empty();
+    if (s.choices.size() <= 4 && wide <= kSegmentsWidth && s.whenEmpty.empty() && !steps) {
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -174,6 +186,9 @@ QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
     box->setObjectName(text(s.key));
     if (!s.whenEmpty.empty()) box->addItem(text(s.whenEmpty), QString());
     for (const Choice& c : s.choices) box->addItem(text(c.label), text(c.key));
+    if (!s.of.empty())
+        for (const auto& [key, name] : offered_[s.of]) box->addItem(text(name), text(key));
+    letShrink(box);
     box->setCurrentIndex(now ? box->findData(text(*now)) : s.whenEmpty.empty() ? -1 : 0);
     connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
         const std::string chosen = box->currentData().toString().toStdString();
@@ -201,7 +216,7 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
         slider->setAccessibleName(text(s.label));
         connect(slider, &QSlider::valueChanged, this, [this, s, field](int place) {
             const double now = sliderValue(s, place);
-            field->setText(text(shortestNumber(now)));
+            field->setText(text(numberText(Value(now))));
             Q_EMIT changed(text(s.key), Value(now));
         });
         connect(slider, &QSlider::sliderPressed, this, &SettingsForm::dragBegan);
@@ -236,7 +251,7 @@ QWidget* SettingsForm::referenceEditor(const Setting& s, const Value& value) {
     const int at = now ? box->findData(text(now->to)) : 0;
     if (now && at < 0) box->addItem(tr("gone"), text(now->to));
     box->setCurrentIndex(at < 0 ? box->count() - 1 : at);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    letShrink(box);
     connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
         const std::string chosen = box->currentData().toString().toStdString();
         Q_EMIT changed(text(key), chosen.empty() ? Value() : Value(Reference{chosen}));
@@ -285,8 +300,10 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     low->setMinimumWidth(40);
     high->setMinimumWidth(40);
     const bool narrow = s.whenEmpty.size() > 5;
-    low->setPlaceholderText(narrow ? tr("begin") : text(s.whenEmpty));
-    high->setPlaceholderText(narrow ? tr("end") : text(s.whenEmpty));
+    for (QLineEdit* end : {low, high}) {
+        end->setPlaceholderText(narrow ? tr("open") : text(s.whenEmpty));
+        end->setToolTip(text(s.whenEmpty)); // the fields are narrow
+    }
     layout->addWidget(low);
     layout->addWidget(new QLabel("…"));
     layout->addWidget(high);

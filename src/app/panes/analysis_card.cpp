@@ -144,6 +144,9 @@ void AnalysisCard::buildInputRows(QVBoxLayout& layout) {
          {std::pair(tr("before smoothing"), "before-smoothing"), std::pair(tr("after all steps"), "end"),
           std::pair(tr("as measured"), "measured")})
         points_->addItem(label, key);
+    for (const auto& [key, name] : document_.placesOf(document_.dataset()))
+        points_->addItem(text(name), text(key));
+    points_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     points_->setToolTip(tr("Which state of the protocol is fitted. Smoothed points make errors too small."));
     connect(points_, &QComboBox::activated, this, [this] {
         change(tr("Choose points"), [key = points_->currentData().toString().toStdString()](Analysis& a) {

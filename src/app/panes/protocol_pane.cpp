@@ -232,7 +232,7 @@ void ProtocolPane::showStages(const evaluate::ProtocolResult& result) {
             row->setSentence(kind ? text(kind->info.name) : QString(), tr("switched off"));
         row->setWarnings(warnings);
         const bool draft = at->on && at->output->draft && step == document_.step();
-        row->setProposal(draft ? tr("Proposed: drag what is wrong, or take it as anchors") : QString(),
+        row->setProposal(draft ? tr("Proposed · take it as anchors") : QString(),
                          [this, step, taken = draft ? *at->output->draft : Settings()] {
                              document_.changeSettings(step, taken, "Take as anchors");
                          });

@@ -115,6 +115,8 @@ void SentenceRow::setProposal(const QString& words, std::function<void()> take) 
         proposal_ = new QPushButton;
         proposal_->setObjectName("proposal");
         proposal_->setCursor(Qt::PointingHandCursor);
+        proposal_->setToolTip(
+            tr("Take what is proposed as if you had placed it; or drag what is wrong on the plot"));
         connect(proposal_, &QPushButton::clicked, this, [this] { take_(); });
         body_->insertWidget(2, proposal_, 0, Qt::AlignLeft);
     }

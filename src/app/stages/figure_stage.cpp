@@ -180,6 +180,8 @@ void FigureStage::refreshSide() {
     };
     if (wanted == built_) return form_->sync(own, inForce);
     built_ = wanted;
+    form_->offer("step", e ? document_.placesOf(DatasetId::fromText(e->source))
+                           : std::vector<std::pair<std::string, std::string>>());
     form_->show(*kind, own, inForce);
 
     if (QLayout* old = crumbs_->layout()) {

@@ -70,6 +70,8 @@ SpanWords wordsOf(const Curve& c, std::pair<double, double> span) {
     return words;
 }
 
+constexpr std::size_t kMostSymbols = 1500; // of a curve; beyond, symbols only blacken it
+
 // Plot and strip share one range of x.
 void chooseRange(PlotContent& c, const Curve& measured) {
     if (c.xRange || measured.size() < 2 || !(measured.x.back() > measured.x.front())) return;
@@ -202,6 +204,7 @@ void fillStrip(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& s
         const bool any = taken && !taken->x.empty();
         chooseRange(c, p.stages[shown.strong].curve());
         c.yName = "taken away";
+        c.bareY = true;
         if (!any && !line) return;
         c.marks = {mark(any ? "taken" : "baseline", id,
                         {{"colour", quiet}, {"width", 0.8}, {"step", Value(p.stages[last].step.text())}})};
@@ -246,8 +249,10 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
         const Value at(pointOf(protocol, shown.strong).text());
         const std::string name = nameOfStage(*dataset, protocol, shown.strong);
         c.marks.clear();
+        const bool symbols = curve.size() <= kMostSymbols &&
+                             (!shown.faint || protocol.stages[*shown.faint].curve().size() <= kMostSymbols);
         if (shown.faint)
-            c.marks.push_back(mark("points-line", id,
+            c.marks.push_back(mark(symbols ? "points-line" : "line", id,
                                    {{"point", Value(pointOf(protocol, *shown.faint).text())},
                                     {"size", 0.7},
                                     {"width", 0.7},
@@ -257,7 +262,7 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
                                     {"fill", "filled"}}));
         const bool alone = shown.strong == 0 || !shown.faint;
         c.marks.push_back(
-            mark(alone ? "points-line" : "line", id,
+            mark(alone && symbols ? "points-line" : "line", id,
                  {{"point", at}, {"colour", shown.strong == 0 ? quiet : strong}, {"label", Value(name)}}));
         if (alone)
             for (const auto& [key, value] : {std::pair<const char*, Value>("size", 0.7),
