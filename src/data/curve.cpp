@@ -85,6 +85,8 @@ void sortByX(Curve& curve) {
 SpanNumbers numbersOfSpan(const Curve& c, double low, double high) {
     SpanNumbers out{0, kNaN, kNaN, kNaN, kNaN, kNaN, kNaN, kNaN, kNaN};
     std::vector<double> x, y;
+    x.reserve(c.size());
+    y.reserve(c.size());
     for (std::size_t i = 0; i < c.size(); ++i) {
         if (!c.counts(i) || c.x[i] < low || c.x[i] > high) continue;
         x.push_back(c.x[i]);

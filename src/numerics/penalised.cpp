@@ -57,24 +57,48 @@ template <class T> Factors<T> factored(const std::vector<T>& diagonal, const Pen
 
 } // namespace
 
-std::vector<double> penalisedSmooth(std::span<const double> y, std::span<const double> w, double lambda) {
+// Factored and solved in one sweep down and one up, with one division for each point.
+void PenalisedSolver::solve(std::span<const double> y, std::span<const double> w, double lambda,
+                            std::vector<double>& z) {
     const std::size_t n = y.size();
-    std::vector<double> z(y.begin(), y.end());
-    if (n < 3) return z;
+    z.assign(y.begin(), y.end());
+    if (n < 3) return;
     const Penalty penalty{n, lambda};
-    std::vector<double> diagonal(n);
-    for (std::size_t i = 0; i < n; ++i) diagonal[i] = w[i] + penalty.at(i, 0);
-    const Factors<double> f = factored(diagonal, penalty);
-    for (std::size_t i = 0; i < n; ++i) {
-        z[i] *= w[i];
-        if (i > 0) z[i] -= f.one[i - 1] * z[i - 1];
-        if (i > 1) z[i] -= f.two[i - 2] * z[i - 2];
+    one_.resize(n);
+    two_.resize(n);
+    double *one = one_.data(), *two = two_.data();
+    double pivot1 = 0, pivot2 = 0, one1 = 0, two1 = 0, two2 = 0, z1 = 0,
+           z2 = 0; // of the rows before: 1 and 2 up
+    auto row = [&](std::size_t i, double own, double next, double afterNext) {
+        const double pivot = w[i] + own - one1 * one1 * pivot1 - two2 * two2 * pivot2;
+        const double beside = next - two1 * one1 * pivot1, inverse = 1 / pivot;
+        const double now = w[i] * y[i] - one1 * z1 - two2 * z2;
+        one[i] = beside * inverse;
+        two[i] = afterNext * inverse;
+        z[i] = now * inverse;
+        z2 = z1, z1 = now;
+        pivot2 = pivot1, pivot1 = pivot;
+        one1 = one[i];
+        two2 = two1, two1 = two[i];
+    };
+    auto atEnd = [&](std::size_t i) { row(i, penalty.at(i, 0), penalty.at(i, 1), penalty.at(i, 2)); };
+    const std::size_t inner = n > 4 ? n - 2 : n;
+    for (std::size_t i = 0; i < std::min<std::size_t>(2, n); ++i) atEnd(i);
+    const double own = 6 * lambda, next = -4 * lambda;
+    for (std::size_t i = 2; i < inner && n > 4; ++i) {
+        if (i + 3 < n) // the last rows have fewer differences
+            row(i, own, next, lambda);
+        else
+            atEnd(i);
     }
-    for (std::size_t i = 0; i < n; ++i) z[i] /= f.pivot[i];
-    for (std::size_t i = n; i-- > 0;) {
-        if (i + 1 < n) z[i] -= f.one[i] * z[i + 1];
-        if (i + 2 < n) z[i] -= f.two[i] * z[i + 2];
-    }
+    for (std::size_t i = n > 4 ? inner : 2; i < n; ++i) atEnd(i);
+    z[n - 2] -= one[n - 2] * z[n - 1];
+    for (std::size_t i = n - 2; i-- > 0;) z[i] -= one[i] * z[i + 1] + two[i] * z[i + 2];
+}
+
+std::vector<double> penalisedSmooth(std::span<const double> y, std::span<const double> w, double lambda) {
+    std::vector<double> z;
+    PenalisedSolver().solve(y, w, lambda, z);
     return z;
 }
 

@@ -13,6 +13,15 @@ namespace jointer::numerics {
 // Requires: w ≥ 0 with at least two above zero; λ ≥ 0. Fewer than three points: y itself.
 std::vector<double> penalisedSmooth(std::span<const double> y, std::span<const double> w, double lambda);
 
+// The same again and again over as many points, in memory that is kept.
+class PenalisedSolver {
+public:
+    void solve(std::span<const double> y, std::span<const double> w, double lambda, std::vector<double>& z);
+
+private:
+    std::vector<double> one_, two_;
+};
+
 // The variance of each z, for independent y of the given variances: the diagonal of A⁻¹W V W A⁻¹ with
 // A = W + λDᵀD. Exact. Cost: linear.
 std::vector<double> penalisedVariances(std::span<const double> variances, std::span<const double> w,

@@ -183,11 +183,12 @@ private:
         foundX_.assign(x.begin(), x.end());
         foundY_ = find(x, y);
         base_.assign(in_.curve.size(), std::nan(""));
-        for (std::size_t i = 0; i < base_.size(); ++i)
-            if (const double at = in_.curve.x[i]; at >= foundX_.front() && at <= foundX_.back())
-                base_[i] = numerics::interpolateLinear(foundX_, foundY_, at);
-        // Points that do not count lie between the others; the exact values go where they were found.
         for (std::size_t k = from; k < to; ++k) base_[points_.places[k]] = foundY_[k - from];
+        // Points that do not count lie between the others.
+        for (std::size_t i = 0; i < base_.size() && points_.places.size() < base_.size(); ++i)
+            if (const double at = in_.curve.x[i];
+                std::isnan(base_[i]) && at >= foundX_.front() && at <= foundX_.back())
+                base_[i] = numerics::interpolateLinear(foundX_, foundY_, at);
         return true;
     }
 
@@ -307,8 +308,14 @@ private:
         const double noise = noiseOf(points_.y);
         const double tolerance =
             std::max({0.01 * (high - low), std::isfinite(noise) ? 0.5 * noise : 0.0, 1e-300});
+        // Of long curves some points tell the shape.
+        const std::size_t stride = std::max<std::size_t>(1, foundX_.size() / 2000);
+        List x0, y0;
+        for (std::size_t i = 0; i < foundX_.size(); i += stride)
+            x0.push_back(foundX_[i]), y0.push_back(foundY_[i]);
+        if (x0.back() < foundX_.back()) x0.push_back(foundX_.back()), y0.push_back(foundY_.back());
         Numbers flat;
-        for (const auto& [x, y] : anchorsThrough(foundX_, foundY_, tolerance, 14)) {
+        for (const auto& [x, y] : anchorsThrough(x0, y0, tolerance, 14)) {
             out_.value.handles.push_back({.form = HandleForm::Anchor,
                                           .state = HandleState::Proposed,
                                           .x = x,

@@ -13,8 +13,9 @@ namespace jointer::steps {
 
 List alsBaseline(Values y, double lambda, double p, const Cancellation& stop) {
     List w(y.size(), 1.0), z(y.begin(), y.end());
+    numerics::PenalisedSolver solver;
     for (int round = 0; round < 10 && !stop.stop_requested(); ++round) {
-        z = numerics::penalisedSmooth(y, w, lambda);
+        solver.solve(y, w, lambda, z);
         for (std::size_t i = 0; i < y.size(); ++i) w[i] = y[i] > z[i] ? p : 1 - p;
     }
     return z;
@@ -22,8 +23,9 @@ List alsBaseline(Values y, double lambda, double p, const Cancellation& stop) {
 
 List arplsBaseline(Values y, double lambda, const Cancellation& stop) {
     List w(y.size(), 1.0), z(y.begin(), y.end());
+    numerics::PenalisedSolver solver;
     for (int round = 0; round < 50 && !stop.stop_requested(); ++round) {
-        z = numerics::penalisedSmooth(y, w, lambda);
+        solver.solve(y, w, lambda, z);
         double n = 0, sum = 0, squares = 0;
         for (std::size_t i = 0; i < y.size(); ++i)
             if (const double d = y[i] - z[i]; d < 0) ++n, sum += d;

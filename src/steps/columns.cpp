@@ -32,13 +32,25 @@ CountingPoints countingPoints(const Curve& c) {
     return p;
 }
 
-namespace {
-
-void put(const List& values, const std::vector<std::size_t>& places, List& to) {
-    for (std::size_t k = 0; k < places.size(); ++k) to[places[k]] = values[k];
+CountingView::CountingView(const Curve& c, const List& column) : all_(c.excluded.empty()) {
+    for (std::size_t i = 0; i < c.size() && all_; ++i)
+        all_ = std::isfinite(c.x[i]) && std::isfinite(column[i]);
+    if (!all_) {
+        places_ = countingPlaces(c, column);
+        ownX_ = taken(c.x, places_);
+        ownValues_ = taken(column, places_);
+    }
+    x_ = all_ ? Values(c.x) : Values(ownX_);
+    values_ = all_ ? Values(column) : Values(ownValues_);
 }
 
-} // namespace
+void CountingView::put(List values, List& to) const {
+    if (all_) {
+        to = std::move(values);
+        return;
+    }
+    for (std::size_t k = 0; k < places_.size(); ++k) to[places_[k]] = values[k];
+}
 
 void meanOfReplicates(Curve& c) {
     for (std::size_t i = 0; i < c.size(); ++i) {
@@ -52,8 +64,8 @@ void meanOfReplicates(Curve& c) {
 
 void onEachColumn(Curve& c, const std::function<List(Values, Values)>& f) {
     auto change = [&](List& column) {
-        const auto places = countingPlaces(c, column);
-        put(f(taken(c.x, places), taken(column, places)), places, column);
+        const CountingView view(c, column);
+        view.put(f(view.x(), view.values()), column);
     };
     if (c.replicates.empty()) return change(c.y);
     for (List& r : c.replicates) change(r);
@@ -61,35 +73,54 @@ void onEachColumn(Curve& c, const std::function<List(Values, Values)>& f) {
 }
 
 void applyLinear(Curve& c, const std::function<Linear(Values)>& make, const std::string& by) {
-    const auto places = countingPlaces(c, c.y);
-    const Linear linear = make(taken(c.x, places));
+    const CountingView view(c, c.y);
+    const Linear linear = make(view.x());
     if (!c.sigma.empty()) {
-        List variance = taken(c.sigma, places);
+        List variance = view.of(c.sigma);
         for (double& v : variance) v *= v;
         variance = linear.variances(variance);
         for (double& v : variance) v = std::sqrt(v);
-        put(variance, places, c.sigma);
+        view.put(std::move(variance), c.sigma);
     }
-    for (CommonError& common : c.common) put(linear.values(taken(common.y, places)), places, common.y);
-    if (c.replicates.empty()) put(linear.values(taken(c.y, places)), places, c.y);
+    for (CommonError& common : c.common) view.put(linear.values(view.of(common.y)), common.y);
     for (List& r : c.replicates) {
-        const auto own = countingPlaces(c, r);
-        const Linear forThis = own == places ? linear : make(taken(c.x, own));
-        put(forThis.values(taken(r, own)), own, r);
+        const CountingView own(c, r);
+        const bool alike = own.x().size() == view.x().size() && std::ranges::equal(own.x(), view.x());
+        own.put((alike ? linear : make(own.x())).values(own.values()), r);
     }
+    if (c.replicates.empty()) view.put(linear.values(view.values()), c.y);
     if (!c.replicates.empty()) meanOfReplicates(c);
     correlate(c, by);
 }
 
-void applyAffine(Curve& c, Values factor, Values offset) {
-    auto at = [](Values list, std::size_t i) { return list.size() == 1 ? list[0] : list[i]; };
-    for (std::size_t i = 0; i < c.size(); ++i) {
-        const double f = at(factor, i), o = at(offset, i);
-        c.y[i] = f * c.y[i] + o;
-        for (List& r : c.replicates) r[i] = f * r[i] + o;
-        if (!c.sigma.empty()) c.sigma[i] *= std::abs(f);
-        for (CommonError& common : c.common) common.y[i] *= f;
+namespace {
+
+// list[i] = factor·list[i] + offset; factors and offsets of one value hold for all.
+void affine(List& list, Values factor, Values offset) {
+    const double f = factor[0], o = offset[0];
+    const std::size_t n = list.size();
+    double* v = list.data();
+    if (factor.size() == 1 && offset.size() == 1) {
+        for (std::size_t i = 0; i < n; ++i) v[i] = f * v[i] + o;
+    } else if (factor.size() == 1) {
+        for (std::size_t i = 0; i < n; ++i) v[i] = f * v[i] + offset[i];
+    } else if (offset.size() == 1) {
+        for (std::size_t i = 0; i < n; ++i) v[i] = factor[i] * v[i] + o;
+    } else {
+        for (std::size_t i = 0; i < n; ++i) v[i] = factor[i] * v[i] + offset[i];
     }
+}
+
+} // namespace
+
+void applyAffine(Curve& c, Values factor, Values offset) {
+    if (c.size() == 0) return;
+    const double none[] = {0.0};
+    affine(c.y, factor, offset);
+    for (List& r : c.replicates) affine(r, factor, offset);
+    for (CommonError& common : c.common) affine(common.y, factor, none);
+    affine(c.sigma, factor, none);
+    for (double& s : c.sigma) s = std::abs(s);
 }
 
 void correlate(Curve& c, const std::string& by) {
@@ -98,6 +129,8 @@ void correlate(Curve& c, const std::string& by) {
 
 Layer takenLayer(const Curve& before, const Curve& after) {
     Layer layer{"taken", {}, {}};
+    layer.x.reserve(before.size());
+    layer.y.reserve(before.size());
     for (std::size_t i = 0; i < before.size() && i < after.size(); ++i) {
         if (!before.counts(i) || !after.counts(i)) continue;
         layer.x.push_back(before.x[i]);
@@ -124,22 +157,23 @@ double noiseOf(Values y) {
 Spacing spacingOf(Values x) {
     Spacing s;
     if (x.size() < 2) return s;
-    List steps(x.size() - 1);
-    for (std::size_t i = 1; i < x.size(); ++i) steps[i - 1] = x[i] - x[i - 1];
-    List sorted = steps;
-    const auto middle = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2);
-    std::ranges::nth_element(sorted, middle);
+    // The usual step is a median: of long curves that of a part of the steps says as much.
+    const std::size_t stride = std::max<std::size_t>(1, x.size() / 20000);
+    List some;
+    for (std::size_t i = 1; i < x.size(); i += stride) some.push_back(x[i] - x[i - 1]);
+    const auto middle = some.begin() + static_cast<std::ptrdiff_t>(some.size() / 2);
+    std::ranges::nth_element(some, middle);
     s.usual = *middle;
     std::size_t near = 0;
-    for (double step : steps) {
-        const double off = std::abs(step - s.usual);
+    for (std::size_t i = 1; i < x.size(); ++i) {
+        const double step = x[i] - x[i - 1], off = std::abs(step - s.usual);
         near += off <= 0.1 * s.usual;
+        if (off <= 1e-4 * s.usual || !s.even) continue;
         // Steps over points that are missing are whole multiples.
         const double multiple = s.usual > 0 ? std::round(step / s.usual) : 0;
-        if (off > 1e-4 * s.usual && !(multiple >= 2 && std::abs(step - multiple * s.usual) < 0.01 * s.usual))
-            s.even = false;
+        s.even = multiple >= 2 && std::abs(step - multiple * s.usual) < 0.01 * s.usual;
     }
-    s.counts = s.usual > 0 && near * 20 >= steps.size() * 19;
+    s.counts = s.usual > 0 && near * 20 >= (x.size() - 1) * 19;
     if (!(s.usual > 0)) s.even = false;
     return s;
 }

@@ -24,6 +24,22 @@ struct CountingPoints {
 };
 CountingPoints countingPoints(const Curve& curve);
 
+// The counting points of a list of the curve, without copying where all of them count.
+class CountingView {
+public:
+    CountingView(const Curve& curve, const List& column);
+    Values x() const { return x_; }
+    Values values() const { return values_; }
+    List of(const List& other) const { return all_ ? other : taken(other, places_); }
+    void put(List values, List& to) const; // back to their places
+
+private:
+    bool all_;
+    std::vector<std::size_t> places_;
+    List ownX_, ownValues_;
+    Values x_, values_;
+};
+
 // f(x, values) in place of the values of y, or of each replicate, of which y is then the mean.
 void onEachColumn(Curve& curve, const std::function<List(Values x, Values values)>& f);
 void meanOfReplicates(Curve& curve); // where a replicate counts; other points keep their y

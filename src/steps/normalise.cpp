@@ -219,16 +219,18 @@ Result<Size> sizeOf(const StepInput& in, const std::string& to) {
     const auto span = intervalOf(info(), in.settings, "span").value_or(std::pair(-INFINITY, INFINITY));
     const SpanNumbers numbers = numbersOfSpan(in.curve, span.first, span.second);
     if (numbers.n == 0) return failure("no-points", "No point lies in the span.");
-    List y;
-    for (std::size_t k = 0; k < points.x.size(); ++k)
-        if (points.x[k] >= span.first && points.x[k] <= span.second) y.push_back(points.y[k]);
     if (to == "area") return Size{numbers.area, 0, 0, "the area " + readableNumber(numbers.area)};
     if (to == "mean")
-        return Size{numbers.mean, 0, meanOf(y, "").error, "the mean " + placeText(ys, numbers.mean)};
+        return Size{numbers.mean, 0,
+                    numbers.n > 1 ? numbers.sd / std::sqrt(static_cast<double>(numbers.n)) : 0,
+                    "the mean " + placeText(ys, numbers.mean)};
     if (to == "maximum")
         return Size{
             numbers.maximum, 0, 0,
             fmt::format("the maximum {} at {}", placeText(ys, numbers.maximum), placeText(xs, numbers.at))};
+    List y;
+    for (std::size_t k = 0; k < points.x.size(); ++k)
+        if (points.x[k] >= span.first && points.x[k] <= span.second) y.push_back(points.y[k]);
     if (to == "min-max") {
         const auto [low, high] = std::ranges::minmax(y);
         return Size{high - low, low, 0, "the range " + spanText(ys, low, high)};

@@ -151,7 +151,7 @@ std::string methodText(const Order& o, const AxisMeaning& x) {
 // What a person must know of how the points lie.
 void remark(const Order& order, Values x, std::string& detail, std::vector<Issue>& issues) {
     const Spacing spacing = spacingOf(x);
-    const auto pieces = order.pieces(x);
+    const auto pieces = piecesOf(x, spacing, order.widestGap(spacing));
     if (pieces.size() > 1)
         detail += fmt::format(" · in {} pieces, parted by gaps wider than the window", pieces.size());
     const bool byCount =
@@ -166,14 +166,14 @@ void remark(const Order& order, Values x, std::string& detail, std::vector<Issue
 
 Outcome<StepOutput> apply(const StepInput& in) {
     const Order order(in.settings);
-    const CountingPoints points = countingPoints(in.curve);
+    const CountingView points(in.curve, in.curve.y);
     const bool polynomial = order.method == "savitzky-golay" || order.method == "loess";
     const std::size_t least = polynomial ? static_cast<std::size_t>(order.degree) + 1 : 1;
     if (order.window.points > 0 && order.method != "whittaker" && order.window.points <= least)
         return leftAlone(in.curve, "Smoothing did nothing.",
                          "the window must hold more points than the degree",
                          {"too-few-points", "Make the window larger, or the degree smaller.", {}});
-    if (points.x.size() < std::max<std::size_t>(3, least + 1))
+    if (points.x().size() < std::max<std::size_t>(3, least + 1))
         return leftAlone(in.curve, "Smoothing did nothing.", "too few points",
                          {"too-few-points", "There are too few points to smooth.", {}});
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
@@ -192,12 +192,12 @@ Outcome<StepOutput> apply(const StepInput& in) {
     out.value.layers.push_back(takenLayer(in.curve, c));
     if (order.method == "low-pass") out.value.cutoff = 1 / static_cast<double>(order.window.points);
     out.value.sentence = "Smoothed: " + methodText(order, c.xMeaning) + ".";
-    const double before = noiseOf(points.y), after = noiseOf(taken(c.y, points.places));
+    const double before = noiseOf(points.values()), after = noiseOf(CountingView(c, c.y).values());
     out.value.detail = std::isfinite(before)
                            ? fmt::format("noise {} → {}", readableNumber(before, 2), readableNumber(after, 2))
                            : std::string();
     out.value.detail += std::string(out.value.detail.empty() ? "" : " · ") + "not used by fits";
-    remark(order, points.x, out.value.detail, out.issues);
+    remark(order, points.x(), out.value.detail, out.issues);
     return out;
 }
 

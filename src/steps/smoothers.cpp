@@ -218,7 +218,8 @@ Linear localPolynomial(Values x, Window window, const std::vector<Piece>& pieces
 }
 
 double lowPassGain(double frequency, double cutoff) {
-    return 1 / (1 + std::pow(frequency / cutoff, 8));
+    const double ratio = frequency / cutoff, two = ratio * ratio, four = two * two;
+    return 1 / (1 + four * four);
 }
 
 namespace {

@@ -107,11 +107,11 @@ private:
                 values[a.side + k] = at(static_cast<std::ptrdiff_t>(first + a.count + k));
             }
         };
-        // The middle of the group against its two neighbours tells most places apart quickly.
-        const double rough =
-            at(static_cast<std::ptrdiff_t>(first)) - 0.5 * (at(static_cast<std::ptrdiff_t>(first) - 1) +
-                                                            at(static_cast<std::ptrdiff_t>(first + a.count)));
-        if (inside && std::abs(rough) < order_.threshold * noise * 0.5) return std::nullopt;
+        // A group that hardly sticks out from its two neighbours is none: most places end here.
+        if (inside) {
+            const double rough = y_[first] - 0.5 * (y_[first - 1] + y_[first + a.count]);
+            if (std::abs(rough) < order_.threshold * noise * 0.5) return std::nullopt;
+        }
         fill();
         Spike s{first, a.count, first, INFINITY, List(a.count)};
         List excess(a.count);
