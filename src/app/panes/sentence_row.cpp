@@ -51,8 +51,10 @@ SentenceRow::SentenceRow(const QString& number, bool on, bool open, QWidget* par
 }
 
 void SentenceRow::setSentence(const QString& sentence, const QString& detail) {
-    sentence_->setText(sentence);
-    detail_->setText(detail);
+    // A number is not broken at its thin spaces.
+    const auto whole = [](QString words) { return words.replace(QChar(0x2009), QChar(0x202F)); };
+    sentence_->setText(whole(sentence));
+    detail_->setText(whole(detail));
     detail_->setVisible(!detail.isEmpty());
 }
 

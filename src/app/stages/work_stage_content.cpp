@@ -84,7 +84,7 @@ void chooseSizes(PlotContent& c, std::size_t points) {
     const std::size_t crowd = points <= 60 ? 0 : points <= 300 ? 1 : 2;
     constexpr double kAlone[] = {5, 4, 3}, kOnLine[] = {3.2, 1.6, 0.7};
     for (Element& m : c.marks)
-        if (m.settings.has("size") && m.settings.text("shown") != "excluded")
+        if (m.settings.has("size") && !m.settings.has("shown"))
             m.settings.set("size", Value((m.kind == "points-line" ? kOnLine : kAlone)[crowd]));
 }
 
@@ -236,15 +236,15 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
     const std::string id = d.id.text();
     const Value quiet = str(theme().muted), strong = Value(shownColour(d.colour));
     const auto dataset = document_.currentDataset();
-    const auto look = [open = document_.step(), seen = document_.seen(), seenStep = document_.seenStep()](
-                          const evaluate::ProtocolResult& p) { return chosen(p, open, seen, seenStep); };
+    const auto choose = [open = document_.step(), seen = document_.seen(), seenStep = document_.seenStep()](
+                            const evaluate::ProtocolResult& p) { return chosen(p, open, seen, seenStep); };
     std::optional<std::pair<double, double>> span = shownSpan_;
     if (const auto step = openStep())
         if (const Numbers set = step->settings.numbers(openInterval(*step)); set.size() == 2)
             span = {set[0], set[1]};
-    main.prepare = [dataset, id, look, quiet, strong, span, copper = str(theme().copper)](PlotContent& c) {
+    main.prepare = [dataset, id, choose, quiet, strong, span, copper = str(theme().copper)](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, dataset->id);
-        const Shown shown = look(protocol);
+        const Shown shown = choose(protocol);
         const Curve& curve = protocol.stages[shown.strong].curve();
         const Value at(pointOf(protocol, shown.strong).text());
         const std::string name = nameOfStage(*dataset, protocol, shown.strong);
@@ -264,14 +264,13 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
         c.marks.push_back(
             mark(alone && symbols ? "points-line" : "line", id,
                  {{"point", at}, {"colour", shown.strong == 0 ? quiet : strong}, {"label", Value(name)}}));
-        if (alone)
-            for (const auto& [key, value] : {std::pair<const char*, Value>("size", 0.7),
-                                             {"width", 0.7},
-                                             {"errors", false},
-                                             {"fill", "filled"}})
-                c.marks.back().settings.set(key, value);
-        else
-            c.marks.back().settings.set("width", Value(1.6));
+        Settings& look = c.marks.back().settings;
+        look.set("width", Value(shown.strong == 0 ? 0.7 : 1.6));
+        if (alone && symbols) {
+            look.set("size", Value(0.7));
+            look.set("errors", Value(false));
+            look.set("fill", "filled");
+        }
         const bool layers = shown.step > 0 && handlesFit(protocol, shown);
         if (layers && protocol.stages[shown.step].output->layer("baseline"))
             c.marks.push_back(mark("baseline", id,
@@ -316,10 +315,10 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
     strip.marks = main.marks;
     strip.emptyText = tr("What a step takes away (noise, left-out points) appears here.").toStdString();
     strip.ownX = shownStrip_ == Strip::Frequencies;
-    strip.prepare = [dataset, id, look, quiet, strong, open = document_.step(),
+    strip.prepare = [dataset, id, choose, quiet, strong, open = document_.step(),
                      what = shownStrip_](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, dataset->id);
-        Shown shown = look(protocol);
+        Shown shown = choose(protocol);
         if (shown.strong + 1 == protocol.stages.size() && !placeOf(protocol, open))
             shown.step = lastThatTook(protocol);
         fillStrip(c, protocol, shown, what, id, quiet, strong);
