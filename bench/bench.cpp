@@ -84,6 +84,24 @@ STEP(normalise, "normalise");
 STEP(logarithm, "transform", {"y-by", word("ln")});
 STEP(dailyMeans, "resample", {"every", 96.0}, {"by", word("bins")});
 
+// A protocol of five steps over ten thousand points, computed anew each time.
+void fiveSteps(benchmark::State& state) {
+    Curve c;
+    for (std::size_t i = 0; i < 10000; ++i) c.x.push_back(longCurve().x[i]), c.y.push_back(longCurve().y[i]);
+    Settings als, window, total;
+    als.set("method", "als");
+    window.set("window", 25);
+    total.set("to", "area");
+    const std::pair<const char*, Settings> protocol[] = {
+        {"despike", {}}, {"baseline", als}, {"smooth", window}, {"normalise", total}, {"derivative", window}};
+    for (auto _ : state) {
+        Curve now = c;
+        for (const auto& [kind, settings] : protocol) now = steps::apply(kind, now, settings).value.curve;
+        benchmark::DoNotOptimize(now);
+    }
+}
+BENCHMARK(fiveSteps)->Unit(benchmark::kMillisecond);
+
 // As many bytes with two quoted columns of words among numbers.
 const std::string& quotedRows() {
     static const std::string text = [] {

@@ -40,11 +40,15 @@ const KindInfo& info() {
     return kind;
 }
 
+constexpr std::size_t kMostCompared = 4000; // points of the other curve
+
 // Correlation of this curve moved by `shift` with the other, over the points of the span.
 double agreement(const Knots& mine, const Knots& other, double low, double high, double shift) {
     double n = 0, a = 0, b = 0, aa = 0, bb = 0, ab = 0;
-    for (std::size_t i = 0; i < other.x.size(); ++i) {
-        if (other.x[i] < low || other.x[i] > high) continue;
+    const auto from = static_cast<std::size_t>(std::ranges::lower_bound(other.x, low) - other.x.begin()),
+               to = static_cast<std::size_t>(std::ranges::upper_bound(other.x, high) - other.x.begin());
+    const std::size_t stride = std::max<std::size_t>(1, (to - from) / kMostCompared);
+    for (std::size_t i = from; i < to; i += stride) {
         const double y = between(mine, other.x[i] - shift).y, o = other.y[i];
         if (!std::isfinite(y)) continue;
         ++n, a += y, b += o, aa += y * y, bb += o * o, ab += y * o;
@@ -59,25 +63,34 @@ struct Best {
 };
 
 Best bestShift(const Knots& mine, const Knots& other, double low, double high, double farthest) {
-    const double step = std::max(spacingOf(other.x).usual / 2, farthest / 500);
+    const double step =
+        std::max(spacingOf(other.x).usual / 2, farthest / 500); // at most a thousand are tried
     Best best;
     const auto steps = static_cast<int>(std::ceil(farthest / step));
     for (int k = -steps; k <= steps; ++k) {
         const double shift = step * k, c = agreement(mine, other, low, high, shift);
-        if (c > best.correlation) best = {shift, c, std::abs(k) == steps};
+        if (c > best.correlation + 1e-13) best = {shift, c, std::abs(k) == steps};
     }
-    // Golden section about the best of the grid.
-    double a = best.shift - step, b = best.shift + step;
+    // Finer and finer about the best, then golden section; what is no better is not taken.
+    auto take = [&](double shift) {
+        if (const double c = agreement(mine, other, low, high, shift); c > best.correlation + 1e-13)
+            best.shift = shift, best.correlation = c;
+    };
+    double reach = step;
+    for (const double fine = spacingOf(other.x).usual / 4; reach > fine && reach > 0; reach /= 10) {
+        const double centre = best.shift;
+        for (int k = -10; k <= 10; ++k) take(centre + reach * k / 10);
+    }
+    double a = best.shift - reach, b = best.shift + reach;
     constexpr double kGolden = 0.6180339887498949;
-    for (int round = 0; round < 60 && b - a > 1e-12 * (std::abs(best.shift) + step); ++round) {
+    for (int round = 0; round < 50 && b - a > 1e-12 * (std::abs(best.shift) + step); ++round) {
         const double p = b - kGolden * (b - a), q = a + kGolden * (b - a);
         if (agreement(mine, other, low, high, p) > agreement(mine, other, low, high, q))
             b = q;
         else
             a = p;
     }
-    best.shift = 0.5 * (a + b);
-    best.correlation = agreement(mine, other, low, high, best.shift);
+    take(0.5 * (a + b));
     return best;
 }
 

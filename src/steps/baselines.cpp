@@ -130,7 +130,9 @@ StepBaseline shirleyBaseline(Values x, Values y, std::size_t ends) {
     return out;
 }
 
-LossBaseline lossBaseline(Values x, Values y, const LossOrder& order) {
+namespace {
+
+LossBaseline lossByPairs(Values x, Values y, const LossOrder& order) {
     const std::size_t n = y.size();
     LossBaseline out{List(y.begin(), y.end()), order.b, 0};
     if (n < 3) return out;
@@ -161,6 +163,28 @@ LossBaseline lossBaseline(Values x, Values y, const LossOrder& order) {
     for (std::size_t k = 0; k < n; ++k) out.y[at(k)] = level + out.b * loss[k];
     const auto top = static_cast<std::size_t>(std::ranges::max_element(j) - j.begin());
     out.lossRange = e[n - 1] - e[top];
+    return out;
+}
+
+constexpr std::size_t kMostPairs = 4000; // points of which every pair is looked at
+
+} // namespace
+
+// The cost grows with the square of the points: of long curves the means of neighbours are taken, between
+// which the background is straight.
+LossBaseline lossBaseline(Values x, Values y, const LossOrder& order) {
+    const std::size_t n = y.size(), block = (n + kMostPairs - 1) / kMostPairs;
+    if (block <= 1) return lossByPairs(x, y, order);
+    List fewX, fewY;
+    for (std::size_t from = 0; from < n; from += block) {
+        const std::size_t to = std::min(n, from + block);
+        fewX.push_back(meanOf(x, from, to));
+        fewY.push_back(meanOf(y, from, to));
+    }
+    LossBaseline out = lossByPairs(fewX, fewY, order);
+    List all(n);
+    for (std::size_t i = 0; i < n; ++i) all[i] = numerics::interpolateLinear(fewX, out.y, x[i]);
+    out.y = std::move(all);
     return out;
 }
 

@@ -75,6 +75,9 @@ Outcome<StepOutput> apply(std::string_view key, const StepInput& input) {
         out.value = {.curve = input.curve, .sentence = kind->info.name + ": the curve has no points."};
     else
         out = kind->apply(input);
+    if (input.stop.stop_requested()) // what was half done is no result
+        out = {{.curve = input.curve, .sentence = kind->info.name + ": stopped."},
+               {{"stopped", "Stopped before it was done; change a setting to begin again.", {}}}};
     judgeUncertainty(input.curve, out);
     if (auto good = validate(kind->info, input.settings); !good) out.issues.push_back(good.error());
     return out;

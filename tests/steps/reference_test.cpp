@@ -254,6 +254,14 @@ TEST(Align, FindsTheShiftThatWasMade) {
     }
 }
 
+// A long curve with itself: no shift, though the first grid of shifts is coarse.
+TEST(Align, ACurveIsNotMovedOntoItself) {
+    Curve c = curveOf(40000, [](double x) { return 50 + 20 * std::sin(x * 1e-3) + std::fmod(x * 7919, 13); });
+    EXPECT_EQ(
+        applyWith("align", c, c, with({{"by", word("curve")}, {"with", Reference{"d7"}}})).value.curve.x[0],
+        0);
+}
+
 TEST(Calibrate, KnownLinesComeToTheirPlaces) {
     const std::vector<double> known = {400.2, 455.1, 512.7, 560.3};
     auto seen = [](double x) { return 1.5 + 0.998 * x + 2e-6 * x * x; }; // what the instrument shows

@@ -178,6 +178,19 @@ TEST(Steps, UnknownKindsChangeNothing) {
     EXPECT_EQ(out.issues.at(0).code, "unknown-step");
 }
 
+// What was stopped leaves the curve as it was, and says so.
+TEST(Steps, StoppedOnesLeaveTheCurve) {
+    const Curve c = curveOf(5000, [](double x) { return std::sin(x); });
+    const Settings loess = with({{"method", word("loess")}, {"window", 501.0}, {"degree", 2.0}});
+    const DatasetFacts none;
+    std::stop_source stop;
+    stop.request_stop();
+    const auto out = apply(
+        "smooth", {.curve = c, .settings = loess, .facts = none, .others = {}, .stop = stop.get_token()});
+    EXPECT_EQ(digestOf(out.value.curve), digestOf(c));
+    EXPECT_EQ(out.issues.at(0).code, "stopped");
+}
+
 // Of replicates it is all one which column is which.
 TEST(Steps, DoNotDependOnTheOrderOfReplicates) {
     Curve c = curveOf(30, [](double x) { return 5 + std::sin(x / 3); });
