@@ -10,7 +10,6 @@ namespace {
 // A number with its derivative along one direction.
 struct Dual {
     double v = 0, d = 0;
-    friend Dual operator+(Dual a, Dual b) { return {a.v + b.v, a.d + b.d}; }
     friend Dual operator-(Dual a, Dual b) { return {a.v - b.v, a.d - b.d}; }
     friend Dual operator-(Dual a) { return {-a.v, -a.d}; }
     friend Dual operator*(Dual a, Dual b) { return {a.v * b.v, a.v * b.d + a.d * b.v}; }

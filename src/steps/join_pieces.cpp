@@ -1,0 +1,175 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Scans that overlap joined to one curve.
+#include "describe/setting_makers.h"
+#include "steps/interpolation.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer::steps {
+
+namespace {
+
+const KindInfo& info() {
+    using namespace describe;
+    static const KindInfo kind{
+        .key = "join-pieces",
+        .name = "Join pieces",
+        .purpose = "Overlapping scans become one curve",
+        .group = "Other datasets",
+        .settings = {
+            references("with", "With", "dataset", "The other pieces, in any order."),
+            choice(
+                "match", "Matched by",
+                {{"nothing", "nothing"}, {"factor", "a factor"}, {"offset", "an offset"}},
+                "What brings a further piece to what is there already, by least squares where they overlap."),
+            choice("overlap", "Where they overlap",
+                   {{"all", "keep all points"}, {"blend", "go over evenly"}, {"first", "keep the first"}},
+                   "Keep the points of both; let the one fade into the other; or take only what was there "
+                   "first.")}};
+    return kind;
+}
+
+// The points of a piece on their own: what is joined has no rows of one table any more.
+struct PieceOfScan {
+    List x, y, sigma;
+};
+
+PieceOfScan pieceOf(const Curve& c) {
+    PieceOfScan p;
+    const CountingPoints points = countingPoints(c);
+    p.x = points.x;
+    p.y = points.y;
+    if (!c.sigma.empty()) p.sigma = taken(c.sigma, points.places);
+    return p;
+}
+
+Knots knotsOf(const PieceOfScan& p) {
+    Curve c;
+    c.x = p.x;
+    c.y = p.y;
+    c.sigma = p.sigma;
+    return steps::knotsOf(c);
+}
+
+struct Match {
+    double factor = 1, offset = 0;
+    std::size_t points = 0;
+};
+
+Match matchOf(const PieceOfScan& there, const PieceOfScan& more, const std::string& by) {
+    const Knots knots = knotsOf(there);
+    double products = 0, squares = 0, differences = 0, n = 0;
+    for (std::size_t i = 0; i < more.x.size(); ++i) {
+        const double o = between(knots, more.x[i]).y;
+        if (!std::isfinite(o)) continue;
+        products += o * more.y[i];
+        squares += more.y[i] * more.y[i];
+        differences += o - more.y[i];
+        ++n;
+    }
+    Match m{1, 0, static_cast<std::size_t>(n)};
+    if (n > 0 && by == "factor" && squares > 0) m.factor = products / squares;
+    if (n > 0 && by == "offset") m.offset = differences / n;
+    return m;
+}
+
+void add(PieceOfScan& there, PieceOfScan more, const std::string& overlap) {
+    const double low = std::max(there.x.front(), more.x.front()),
+                 high = std::min(there.x.back(), more.x.back());
+    const bool overlaps = low < high;
+    if (overlaps && overlap != "all") {
+        // What was there fades out towards the end at which the further piece goes on.
+        const bool upwards = more.x.back() >= there.x.back();
+        const Knots knots = knotsOf(more);
+        if (overlap == "blend")
+            for (std::size_t i = 0; i < there.x.size(); ++i) {
+                if (there.x[i] < low || there.x[i] > high) continue;
+                const Between o = between(knots, there.x[i]);
+                double share = (there.x[i] - low) / (high - low);
+                if (!upwards) share = 1 - share;
+                there.y[i] = std::lerp(there.y[i], o.y, share);
+                if (!there.sigma.empty())
+                    there.sigma[i] = std::hypot((1 - share) * there.sigma[i], share * std::sqrt(o.variance));
+            }
+        PieceOfScan beyond;
+        for (std::size_t i = 0; i < more.x.size(); ++i) {
+            if (more.x[i] >= there.x.front() && more.x[i] <= there.x.back()) continue;
+            beyond.x.push_back(more.x[i]);
+            beyond.y.push_back(more.y[i]);
+            if (!more.sigma.empty()) beyond.sigma.push_back(more.sigma[i]);
+        }
+        more = std::move(beyond);
+    }
+    const bool known = !there.sigma.empty() && (more.x.empty() || !more.sigma.empty());
+    there.x.insert(there.x.end(), more.x.begin(), more.x.end());
+    there.y.insert(there.y.end(), more.y.begin(), more.y.end());
+    if (known)
+        there.sigma.insert(there.sigma.end(), more.sigma.begin(), more.sigma.end());
+    else
+        there.sigma.clear();
+    Curve sorted;
+    sorted.x = std::move(there.x);
+    sorted.y = std::move(there.y);
+    sorted.sigma = std::move(there.sigma);
+    sortByX(sorted);
+    there = {std::move(sorted.x), std::move(sorted.y), std::move(sorted.sigma)};
+}
+
+Outcome<StepOutput> join(const StepInput& in) {
+    const auto named = datasetsNamed(info(), in.settings);
+    if (named.empty()) return leftAlone(in.curve, "Join pieces: none chosen yet.", "choose the other pieces");
+    PieceOfScan all = pieceOf(in.curve);
+    if (all.x.empty()) return leftAlone(in.curve, "Join pieces: nothing was done.", "no points count");
+    const std::string by = info().text(in.settings, "match"), overlap = info().text(in.settings, "overlap");
+    Outcome<StepOutput> out{{.curve = in.curve}, {}};
+    std::vector<std::string> details;
+    std::size_t pieces = 1;
+    for (const std::string& reference : named) {
+        const OtherCurve* other = in.other(reference);
+        PieceOfScan more = other ? pieceOf(*other->curve) : PieceOfScan{};
+        if (more.x.empty()) {
+            out.issues.push_back({"dataset-gone", "A piece is not there any more, or has no points.", {}});
+            continue;
+        }
+        const Match m = matchOf(all, more, by);
+        if (by != "nothing" && m.points == 0)
+            out.issues.push_back(
+                {"no-overlap",
+                 fmt::format("“{}” does not overlap with the others: it was joined as it is.", other->name),
+                 {}});
+        for (double& y : more.y) y = m.factor * y + m.offset;
+        for (double& s : more.sigma) s *= std::abs(m.factor);
+        if (by == "factor")
+            details.push_back(fmt::format("“{}” times {}", other->name, readableNumber(m.factor, 4)));
+        if (by == "offset")
+            details.push_back(fmt::format("“{}” plus {}", other->name, readableNumber(m.offset, 4)));
+        add(all, std::move(more), overlap);
+        ++pieces;
+    }
+    Curve& c = out.value.curve;
+    Curve joinedCurve;
+    joinedCurve.x = std::move(all.x);
+    joinedCurve.y = std::move(all.y);
+    joinedCurve.sigma = std::move(all.sigma);
+    joinedCurve.xMeaning = c.xMeaning;
+    joinedCurve.yMeaning = c.yMeaning;
+    joinedCurve.sigmaSource = c.sigmaSource;
+    joinedCurve.sigmaCarried = c.sigmaCarried;
+    joinedCurve.correlatedBy = c.correlatedBy;
+    if (!c.sigma.empty() && joinedCurve.sigma.empty()) out.value.uncertainty = Carried::Lost;
+    c = std::move(joinedCurve);
+    out.value.sentence = fmt::format("Joined {} to {}.", counted(static_cast<long long>(pieces), "piece"),
+                                     countedPoints(c.size()));
+    out.value.detail = joined(details, " · ");
+    return out;
+}
+
+} // namespace
+
+StepKind joinPiecesStep() {
+    return {.info = info(), .apply = join};
+}
+
+} // namespace jointer::steps
