@@ -113,9 +113,9 @@ const KindInfo& info() {
             choice("from", "From", quantities(true), "What x is; by its unit where that tells."),
             choice("to", "To", quantities(false), "What x becomes; name and unit follow."),
             number("wavelength", "Wavelength", 1.540593, "Of the radiation, for angles 2θ.",
-                   {.unit = "Å", .lowest = 1e-9}),
+                   {.unit = "Å", .lowest = 1e-9, .shownIf = "from=unit|two-theta;to=two-theta"}),
             number("laser", "Laser line", 532, "Wavelength of the laser, for Raman shifts.",
-                   {.unit = "nm", .lowest = 1e-9}),
+                   {.unit = "nm", .lowest = 1e-9, .shownIf = "from=unit|raman;to=raman"}),
             choice(
                 "intensity", "Intensity", {{"keep", "keep"}, {"density", "is a density"}},
                 "Is y a density per unit of x (then it is multiplied by |dx/dx'|, so that areas stay), or a "
@@ -134,8 +134,10 @@ Outcome<StepOutput> apply(const StepInput& in) {
     if (!source)
         return leftAlone(in.curve, "Convert x: nothing was done.", "the unit of x does not tell what it is",
                          {"unknown-unit",
-                          fmt::format("The unit “{}” does not tell what x is: choose it under “From”.",
-                                      in.curve.xMeaning.unit),
+                          in.curve.xMeaning.unit.empty()
+                              ? "x has no unit that would tell what it is: choose it under “From”."
+                              : fmt::format("The unit “{}” does not tell what x is: choose it under “From”.",
+                                            in.curve.xMeaning.unit),
                           {}});
     if (std::string_view(source->group) != target->group)
         return leftAlone(in.curve, "Convert x: nothing was done.",

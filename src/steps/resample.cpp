@@ -72,15 +72,16 @@ const KindInfo& info() {
                     {"minimum", "minimum"},
                     {"maximum", "maximum"},
                     {"count", "number of points"}},
-                   "What is taken of the points of a bin or a span."),
+                   "What is taken of the points of a bin or a span.", {.shownIf = "by=bins;onto=calendar"}),
             number(
                 "coverage", "At least", 0,
                 "Share of the points that a bin should have, by their usual distance, below which it is left "
                 "empty.",
-                {.unit = "%", .lowest = 0, .highest = 100}),
+                {.unit = "%", .lowest = 0, .highest = 100, .shownIf = "by=bins;onto=calendar"}),
             choice("scatter", "Uncertainty",
                    {{"carried", "carried"}, {"sem", "SEM of the bin"}, {"sd", "SD of the bin"}},
-                   "Of a bin's mean: from the uncertainties of its points, or from their scatter.")}};
+                   "Of a bin's mean: from the uncertainties of its points, or from their scatter.",
+                   {.shownIf = "by=bins;onto=calendar"})}};
     return kind;
 }
 
