@@ -360,8 +360,7 @@ void Window::paste() {
     const QMimeData* data = QGuiApplication::clipboard()->mimeData();
     if (data && data->hasFormat(kStepsMime)) {
         goTo(Stage::Clean);
-        document_.pasteSteps(data->data(kStepsMime).toStdString(), document_.selection(), false);
-        return;
+        return clean_->protocol()->pasteSteps();
     }
     goTo(Stage::Data);
     data_->paste();

@@ -3,7 +3,6 @@
 
 #include <cmath>
 #include <fftw3.h>
-#include <memory>
 #include <mutex>
 #include <numbers>
 

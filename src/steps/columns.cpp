@@ -151,7 +151,7 @@ double noiseOf(Values y) {
         second.push_back(std::abs(y[i - 1] - 2 * y[i] + y[i + 1]));
     const auto middle = second.begin() + static_cast<std::ptrdiff_t>(second.size() / 2);
     std::ranges::nth_element(second, middle);
-    return 1.482602218505602 * *middle / std::sqrt(6.0);
+    return kSdOfMedianDeviation * *middle / std::sqrt(6.0);
 }
 
 Spacing spacingOf(Values x) {
@@ -228,6 +228,10 @@ std::string spanText(const AxisMeaning& meaning, double low, double high) {
     if (!std::isfinite(high)) return "from " + placeText(meaning, low);
     if (meaning.isTime) return placeText(meaning, low) + " … " + placeText(meaning, high);
     return readableNumber(low) + " … " + placeText(meaning, high);
+}
+
+std::string unitOfDistance(const AxisMeaning& meaning) {
+    return meaning.isTime ? "s" : meaning.unit;
 }
 
 std::string countedPoints(std::size_t n) {

@@ -63,6 +63,9 @@ void correlate(Curve& curve, const std::string& by); // unless something has alr
 Layer takenLayer(const Curve& before, const Curve& after);
 Layer curveLayer(std::string role, const Curve& curve, List y);
 
+// What the median of |deviations| is multiplied by to be the SD that it stands for in normal data.
+inline constexpr double kSdOfMedianDeviation = 1.482602218505602;
+
 // Standard deviation of the noise from point to point, by the median of second differences; NaN: too few
 // points.
 double noiseOf(Values y);
@@ -92,6 +95,7 @@ std::optional<double> numberOf(const KindInfo& info, const Settings& given, std:
 
 std::string placeText(const AxisMeaning& meaning, double x);               // "12.5 nm", "2031-05-02 06:00"
 std::string spanText(const AxisMeaning& meaning, double low, double high); // "2 … 8 nm"
+std::string unitOfDistance(const AxisMeaning& meaning);                    // of times it is the second
 std::string countedPoints(std::size_t n);
 std::string shareText(double share); // "12 %"
 

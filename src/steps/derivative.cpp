@@ -38,7 +38,7 @@ AxisMeaning derivedMeaning(const Curve& c, int order) {
     AxisMeaning m = c.yMeaning;
     const std::string& x = c.xMeaning.name;
     m.name = order == 1 ? fmt::format("d({})/d({})", m.name, x) : fmt::format("d²({})/d({})²", m.name, x);
-    const std::string unit = c.xMeaning.isTime ? "s" : c.xMeaning.unit;
+    const std::string unit = unitOfDistance(c.xMeaning);
     m.unit = unitQuotient(c.yMeaning.unit, order == 1 || unit.empty() ? unit : unit + "^2");
     m.isTime = false;
     return m;

@@ -78,8 +78,7 @@ Outcome<StepOutput> apply(const StepInput& in) {
     for (std::size_t i = 0; i < c.size(); ++i)
         if (!in.curve.counts(i)) c.y[i] = std::nan("");
     c.yMeaning.name = fmt::format("∫ {}", in.curve.yMeaning.name);
-    c.yMeaning.unit =
-        unitProduct(in.curve.yMeaning.unit, in.curve.xMeaning.isTime ? "s" : in.curve.xMeaning.unit);
+    c.yMeaning.unit = unitProduct(in.curve.yMeaning.unit, unitOfDistance(in.curve.xMeaning));
     c.yMeaning.isTime = false;
     out.value.sentence = "Integrated by trapezoids.";
     const ValueText text = readableWithError(whole, error);

@@ -6,23 +6,34 @@
 
 namespace jointer::steps {
 
-Knots knotsOf(const Curve& curve) {
+namespace {
+
+Knots knotsOf(const Curve& curve, const List& column, bool withVariance) {
     Knots k;
-    std::size_t i = 0;
-    const CountingPoints p = countingPoints(curve);
-    while (i < p.x.size()) {
+    const auto places = countingPlaces(curve, column);
+    for (std::size_t i = 0; i < places.size();) {
         double sum = 0, variance = 0;
         std::size_t n = 0;
-        for (const double x = p.x[i]; i < p.x.size() && p.x[i] == x; ++i, ++n) {
-            sum += p.y[i];
-            if (!curve.sigma.empty()) variance += curve.sigma[p.places[i]] * curve.sigma[p.places[i]];
+        const double x = curve.x[places[i]];
+        for (; i < places.size() && curve.x[places[i]] == x; ++i, ++n) {
+            sum += column[places[i]];
+            if (withVariance) variance += curve.sigma[places[i]] * curve.sigma[places[i]];
         }
         const auto count = static_cast<double>(n);
-        k.x.push_back(p.x[i - 1]);
+        k.x.push_back(x);
         k.y.push_back(sum / count);
-        if (!curve.sigma.empty()) k.variance.push_back(variance / (count * count));
+        if (withVariance) k.variance.push_back(variance / (count * count));
     }
     return k;
+}
+
+} // namespace
+
+Knots knotsOf(const Curve& curve) {
+    return knotsOf(curve, curve.y, !curve.sigma.empty());
+}
+Knots knotsOf(const Curve& curve, const List& column) {
+    return knotsOf(curve, column, false);
 }
 
 Between between(const Knots& k, double x) {

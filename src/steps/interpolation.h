@@ -12,6 +12,7 @@ struct Knots {
     List x, y, variance; // variance is empty where uncertainties are not known
 };
 Knots knotsOf(const Curve& curve);
+Knots knotsOf(const Curve& curve, const List& column); // of another list over its points; no variances
 
 // Values on straight lines between the knots; NaN outside them. Variances of them, for independent knots.
 struct Between {

@@ -32,25 +32,13 @@ const KindInfo& info() {
 }
 
 // The points of a piece on their own: what is joined has no rows of one table any more.
-struct PieceOfScan {
-    List x, y, sigma;
-};
-
-PieceOfScan pieceOf(const Curve& c) {
-    PieceOfScan p;
+Curve pieceOf(const Curve& c) {
     const CountingPoints points = countingPoints(c);
-    p.x = points.x;
-    p.y = points.y;
-    if (!c.sigma.empty()) p.sigma = taken(c.sigma, points.places);
-    return p;
-}
-
-Knots knotsOf(const PieceOfScan& p) {
-    Curve c;
-    c.x = p.x;
-    c.y = p.y;
-    c.sigma = p.sigma;
-    return steps::knotsOf(c);
+    Curve piece;
+    piece.x = points.x;
+    piece.y = points.y;
+    if (!c.sigma.empty()) piece.sigma = taken(c.sigma, points.places);
+    return piece;
 }
 
 struct Match {
@@ -58,7 +46,7 @@ struct Match {
     std::size_t points = 0;
 };
 
-Match matchOf(const PieceOfScan& there, const PieceOfScan& more, const std::string& by) {
+Match matchOf(const Curve& there, const Curve& more, const std::string& by) {
     const Knots knots = knotsOf(there);
     double products = 0, squares = 0, differences = 0, n = 0;
     for (std::size_t i = 0; i < more.x.size(); ++i) {
@@ -75,7 +63,7 @@ Match matchOf(const PieceOfScan& there, const PieceOfScan& more, const std::stri
     return m;
 }
 
-void add(PieceOfScan& there, PieceOfScan more, const std::string& overlap) {
+void add(Curve& there, Curve more, const std::string& overlap) {
     const double low = std::max(there.x.front(), more.x.front()),
                  high = std::min(there.x.back(), more.x.back());
     const bool overlaps = low < high;
@@ -93,14 +81,9 @@ void add(PieceOfScan& there, PieceOfScan more, const std::string& overlap) {
                 if (!there.sigma.empty())
                     there.sigma[i] = std::hypot((1 - share) * there.sigma[i], share * std::sqrt(o.variance));
             }
-        PieceOfScan beyond;
-        for (std::size_t i = 0; i < more.x.size(); ++i) {
-            if (more.x[i] >= there.x.front() && more.x[i] <= there.x.back()) continue;
-            beyond.x.push_back(more.x[i]);
-            beyond.y.push_back(more.y[i]);
-            if (!more.sigma.empty()) beyond.sigma.push_back(more.sigma[i]);
-        }
-        more = std::move(beyond);
+        std::vector<std::uint8_t> beyond;
+        for (double x : more.x) beyond.push_back(x < there.x.front() || x > there.x.back());
+        more = selected(more, beyond);
     }
     const bool known = !there.sigma.empty() && (more.x.empty() || !more.sigma.empty());
     there.x.insert(there.x.end(), more.x.begin(), more.x.end());
@@ -109,18 +92,13 @@ void add(PieceOfScan& there, PieceOfScan more, const std::string& overlap) {
         there.sigma.insert(there.sigma.end(), more.sigma.begin(), more.sigma.end());
     else
         there.sigma.clear();
-    Curve sorted;
-    sorted.x = std::move(there.x);
-    sorted.y = std::move(there.y);
-    sorted.sigma = std::move(there.sigma);
-    sortByX(sorted);
-    there = {std::move(sorted.x), std::move(sorted.y), std::move(sorted.sigma)};
+    sortByX(there);
 }
 
 Outcome<StepOutput> join(const StepInput& in) {
     const auto named = datasetsNamed(info(), in.settings);
     if (named.empty()) return leftAlone(in.curve, "Join pieces: none chosen yet.", "choose the other pieces");
-    PieceOfScan all = pieceOf(in.curve);
+    Curve all = pieceOf(in.curve);
     if (all.x.empty()) return leftAlone(in.curve, "Join pieces: nothing was done.", "no points count");
     const std::string by = info().text(in.settings, "match"), overlap = info().text(in.settings, "overlap");
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
@@ -128,7 +106,7 @@ Outcome<StepOutput> join(const StepInput& in) {
     std::size_t pieces = 1;
     for (const std::string& reference : named) {
         const OtherCurve* other = in.other(reference);
-        PieceOfScan more = other ? pieceOf(*other->curve) : PieceOfScan{};
+        Curve more = other ? pieceOf(*other->curve) : Curve{};
         if (more.x.empty()) {
             out.issues.push_back({"dataset-gone", "A piece is not there any more, or has no points.", {}});
             continue;
@@ -149,17 +127,13 @@ Outcome<StepOutput> join(const StepInput& in) {
         ++pieces;
     }
     Curve& c = out.value.curve;
-    Curve joinedCurve;
-    joinedCurve.x = std::move(all.x);
-    joinedCurve.y = std::move(all.y);
-    joinedCurve.sigma = std::move(all.sigma);
-    joinedCurve.xMeaning = c.xMeaning;
-    joinedCurve.yMeaning = c.yMeaning;
-    joinedCurve.sigmaSource = c.sigmaSource;
-    joinedCurve.sigmaCarried = c.sigmaCarried;
-    joinedCurve.correlatedBy = c.correlatedBy;
-    if (!c.sigma.empty() && joinedCurve.sigma.empty()) out.value.uncertainty = Carried::Lost;
-    c = std::move(joinedCurve);
+    all.xMeaning = c.xMeaning;
+    all.yMeaning = c.yMeaning;
+    all.sigmaSource = c.sigmaSource;
+    all.sigmaCarried = c.sigmaCarried;
+    all.correlatedBy = c.correlatedBy;
+    if (!c.sigma.empty() && all.sigma.empty()) out.value.uncertainty = Carried::Lost;
+    c = std::move(all);
     out.value.sentence = fmt::format("Joined {} to {}.", counted(static_cast<long long>(pieces), "piece"),
                                      countedPoints(c.size()));
     out.value.detail = joined(details, " · ");

@@ -2,7 +2,7 @@
 // Brings curves to one scale: by their maximum, area, a value or a mean, or so that two references become 0
 // and 100 %. The error of a reference is common to all points and carried as such.
 #include "describe/setting_makers.h"
-#include "steps/columns.h"
+#include "steps/interpolation.h"
 
 #include <algorithm>
 #include <cmath>
@@ -114,14 +114,18 @@ public:
     }
 
 private:
+    void addReadings(std::size_t point, List& to) const { // y, or each replicate
+        if (in_.curve.replicates.empty()) to.push_back(in_.curve.y[point]);
+        for (const List& r : in_.curve.replicates) to.push_back(r[point]);
+    }
+
     // Rows that are points of the curve as it stands here; others as they were measured.
     List rows(RowKind kind) const {
         List read;
         for (std::size_t i = 0; i < in_.curve.rowIds.size(); ++i) {
             const auto at = in_.facts.rowKinds.find(in_.curve.rowIds[i]);
             if (at == in_.facts.rowKinds.end() || at->second != kind || in_.curve.isExcluded(i)) continue;
-            if (in_.curve.replicates.empty()) read.push_back(in_.curve.y[i]);
-            for (const List& r : in_.curve.replicates) read.push_back(r[i]);
+            addReadings(i, read);
         }
         read = finite(std::move(read));
         if (const auto at = in_.facts.readings.find(kind); read.empty() && at != in_.facts.readings.end())
@@ -136,8 +140,7 @@ private:
         for (std::size_t i = 0; i < in_.curve.size(); ++i) {
             if (!in_.curve.counts(i) || in_.curve.x[i] < span->first || in_.curve.x[i] > span->second)
                 continue;
-            if (in_.curve.replicates.empty()) read.push_back(in_.curve.y[i]);
-            for (const List& r : in_.curve.replicates) read.push_back(r[i]);
+            addReadings(i, read);
         }
         read = finite(std::move(read));
         if (read.empty()) return failure("no-reference", "No point lies in the span of the reference.");
@@ -201,18 +204,11 @@ struct Size {
     std::string said;
 };
 
-double at(const CountingPoints& p, double x) {
-    const auto above = static_cast<std::size_t>(std::ranges::lower_bound(p.x, x) - p.x.begin());
-    if (above == p.x.size() || (above == 0 && p.x[0] != x)) return std::nan("");
-    if (p.x[above] == x) return p.y[above];
-    return std::lerp(p.y[above - 1], p.y[above], (x - p.x[above - 1]) / (p.x[above] - p.x[above - 1]));
-}
-
 Result<Size> sizeOf(const StepInput& in, const std::string& to) {
     const CountingPoints points = countingPoints(in.curve);
     const AxisMeaning &xs = in.curve.xMeaning, &ys = in.curve.yMeaning;
     if (to == "value") {
-        const double x = info().number(in.settings, "at"), y = at(points, x);
+        const double x = info().number(in.settings, "at"), y = between({points.x, points.y, {}}, x).y;
         if (!std::isfinite(y)) return failure("no-points", "There is no value at " + placeText(xs, x) + ".");
         return Size{y, 0, 0, fmt::format("the value {} at {}", placeText(ys, y), placeText(xs, x))};
     }

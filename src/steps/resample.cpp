@@ -203,16 +203,9 @@ public:
         if (by == "linear" && !knots.variance.empty())
             for (double x : c.x) c.sigma.push_back(std::sqrt(between(knots, x).variance));
         if (by != "linear" && !in_.curve.sigma.empty()) out_.uncertainty = Carried::Lost;
-        for (const CommonError& common : in_.curve.common) {
-            Curve like = in_.curve;
-            like.y = common.y;
-            c.common.push_back({common.source, at(by, knotsOf(like))});
-        }
-        for (const List& r : in_.curve.replicates) {
-            Curve like = in_.curve;
-            like.y = r;
-            c.replicates.push_back(at(by, knotsOf(like)));
-        }
+        for (const CommonError& common : in_.curve.common)
+            c.common.push_back({common.source, at(by, knotsOf(in_.curve, common.y))});
+        for (const List& r : in_.curve.replicates) c.replicates.push_back(at(by, knotsOf(in_.curve, r)));
         correlate(c, "resampling");
         dropEmpty();
         return std::move(out_);

@@ -45,7 +45,8 @@ Outcome<StepOutput> apply(const StepInput& in) {
     }
     std::vector<std::string> said;
     const auto unit = [](const AxisMeaning& m) {
-        return m.isTime ? std::string(" s") : m.unit.empty() ? "" : " " + m.unit;
+        const std::string of = unitOfDistance(m);
+        return of.empty() ? of : " " + of;
     };
     if (dx != 0) said.push_back("x " + signedText(dx) + unit(c.xMeaning));
     if (dy != 0) said.push_back("y " + signedText(dy) + unit(c.yMeaning));

@@ -19,7 +19,7 @@ Curve spectrumCurve(const Curve& curve) {
     const Spacing spacing = spacingOf(points.x);
     const auto pieces = piecesOf(points.x, spacing, 10);
     const auto longest = std::ranges::max_element(pieces, {}, [](const Piece& p) { return p.end - p.begin; });
-    const std::string unit = curve.xMeaning.isTime ? "s" : curve.xMeaning.unit;
+    const std::string unit = unitOfDistance(curve.xMeaning);
     out.xMeaning = {"frequency", spacing.counts ? unitQuotient("", unit) : "1/point"};
     out.yMeaning = {"amplitude", curve.yMeaning.unit};
     if (longest == pieces.end() || longest->end - longest->begin < 8) return out;

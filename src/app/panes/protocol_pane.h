@@ -24,6 +24,8 @@ public:
     ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
     bool isCurrent() const { return !job_.isBusy(); }
 
+    void pasteSteps(); // from the clipboard onto the selected datasets
+
     void focusSetting(StepId step, const std::string& key); // opens the step
 
 protected:
@@ -45,7 +47,6 @@ private:
     std::string agreementText(const std::shared_ptr<const Dataset>& d) const;
     void offerProtocol(QWidget* under);
     void copySteps(bool all);
-    void pasteSteps();
     int placeAt(QPoint inView) const; // before which step something would be dropped
     std::optional<StepId> draggedStep(const QMimeData* data) const;
     void addSteps(const Dataset& d);

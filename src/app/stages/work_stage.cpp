@@ -227,22 +227,18 @@ void WorkStage::connectHandles() {
 
 void WorkStage::changeHandled(const std::string& name,
                               const std::function<Settings(const steps::StepOutput&, const Settings&)>& how) {
-    const auto d = document_.currentDataset();
     const PlotContent& shown = plot_->content();
-    const auto step =
-        d ? std::ranges::find(d->protocol, shown.handled, &Step::id) : std::vector<Step>::const_iterator{};
-    if (!d || step == d->protocol.end() || !shown.handledOutput) return;
+    const std::optional<Step> step = shown.handledOutput ? stepOfCurrent(shown.handled) : std::nullopt;
+    if (!step) return;
     if (!document_.isDragging()) document_.session().endMerging();
     document_.changeSettings(step->id, how(*shown.handledOutput, step->settings), name);
     if (!document_.isDragging()) document_.session().endMerging();
 }
 
 void WorkStage::offerActions(const steps::Handle& handle, QPoint at) {
-    const auto d = document_.currentDataset();
     const PlotContent& shown = plot_->content();
-    const auto step =
-        d ? std::ranges::find(d->protocol, shown.handled, &Step::id) : std::vector<Step>::const_iterator{};
-    if (!d || step == d->protocol.end() || !shown.handledOutput) return;
+    const std::optional<Step> step = shown.handledOutput ? stepOfCurrent(shown.handled) : std::nullopt;
+    if (!step) return;
     QMenu* menu = newMenu(this);
     for (const steps::HandleAction& action : steps::actionsOf(*shown.handledOutput, step->settings, handle))
         connect(menu->addAction(text(action.words)), &QAction::triggered, this,
@@ -285,11 +281,15 @@ void WorkStage::moveCutoff(double frequency) {
                                  "Move cut-off");
 }
 
-std::optional<Step> WorkStage::openStep() const {
+std::optional<Step> WorkStage::stepOfCurrent(StepId id) const {
     const auto d = document_.currentDataset();
-    if (!d || focus_ != ProtocolFocus::Steps) return std::nullopt;
-    const auto at = std::ranges::find(d->protocol, document_.step(), &Step::id);
+    if (!d) return std::nullopt;
+    const auto at = std::ranges::find(d->protocol, id, &Step::id);
     return at == d->protocol.end() ? std::nullopt : std::optional(*at);
+}
+
+std::optional<Step> WorkStage::openStep() const {
+    return focus_ == ProtocolFocus::Steps ? stepOfCurrent(document_.step()) : std::nullopt;
 }
 
 std::string WorkStage::openInterval(const Step& step) const {

@@ -38,6 +38,7 @@ private:
     void setRange(PlotCanvas* from, double low, double high, std::optional<std::pair<double, double>> y);
     void showView(const std::optional<View>& view);
     void copyNumbers();
+    std::optional<Step> stepOfCurrent(StepId id) const; // none: not in its protocol
     std::optional<Step> openStep() const;
     std::string openInterval(const Step& step) const; // the setting that the tool Span sets; empty: none
     void changeHandled(const std::string& name,
