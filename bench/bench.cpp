@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What must be fast, timed: reading, fitting, formulas, pictures, a drag on a protocol. Run by bench/run.
 #include "base/files.h"
+#include "base/memory.h"
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "figure/layout.h"
@@ -330,6 +331,7 @@ int writeFiles(const std::filesystem::path& folder) {
 } // namespace
 
 int main(int argc, char** argv) {
+    jointer::keepFreedMemory(); // as the programs do
     if (argc == 3 && std::string_view(argv[1]) == "--write") return writeFiles(argv[2]);
     QGuiApplication app(argc, argv);
     paint::loadFonts();

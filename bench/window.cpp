@@ -2,6 +2,7 @@
 // Frames of the real window, timed: a table of ten million cells scrolled by lines, by pages and by jumps.
 // Run by bench/run.
 #include "app/window.h"
+#include "base/memory.h"
 #include "paint/painter.h"
 #include "project/edit.h"
 
@@ -52,6 +53,7 @@ void report(const char* how, std::vector<double>& times) {
 } // namespace
 
 int main(int argc, char** argv) {
+    jointer::keepFreedMemory(); // as the programs do
     QApplication application(argc, argv);
     paint::loadFonts();
     app::Window window({});

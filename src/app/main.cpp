@@ -3,6 +3,7 @@
 #include "app/faults.h"
 #include "app/theme/theme.h"
 #include "app/window.h"
+#include "base/memory.h"
 
 #include <QCommandLineParser>
 #include <QDir>
@@ -13,6 +14,7 @@
 
 int main(int argc, char** argv) {
     using namespace jointer::app;
+    jointer::keepFreedMemory();
     QElapsedTimer sinceStart;
     sinceStart.start();
     Application app(argc, argv);

@@ -9,6 +9,7 @@
 #include "app/panes/recovery_bar.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
+#include "base/memory.h"
 #include "paint/painter.h"
 #include "session/export.h"
 #include "session/import.h"
@@ -110,6 +111,11 @@ void Window::connectDocument() {
     connect(header_, &Header::undoWanted, this, [this] { document_.session().undo(); });
     connect(header_, &Header::redoWanted, this, [this] { document_.session().redo(); });
     connect(&document_, &Document::changed, this, &Window::refreshHeader);
+    auto* rest = new QTimer(this);
+    rest->setSingleShot(true);
+    rest->setInterval(10000);
+    connect(&document_, &Document::changed, rest, qOverload<>(&QTimer::start));
+    connect(rest, &QTimer::timeout, this, [] { giveBackFreedMemory(); });
     connect(&document_, &Document::readout, this, [this](const QString& left, const QString& right) {
         if (!left.isNull() || right.isEmpty()) left_->setStyleSheet({}), left_->setText(left);
         if (!right.isEmpty()) right_->setText(right);

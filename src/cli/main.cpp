@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // jointer-cli: the command line. Each command is a file of its own; this one finds it.
+#include "base/memory.h"
 #include "cli/commands.h"
 
 #include <CLI/CLI.hpp>
@@ -7,6 +8,7 @@
 
 int main(int argc, char** argv) {
     using namespace jointer::cli;
+    jointer::keepFreedMemory();
     CLI::App app{"Jointer on the command line: read, fit and draw measured data."};
     app.set_version_flag("--version", "Jointer 0.1.0");
     app.require_subcommand(1);

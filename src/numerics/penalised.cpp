@@ -56,7 +56,8 @@ template <class T> Factors<T> factored(const std::vector<T>& diagonal, const Pen
 
 } // namespace
 
-// Factored and solved in one sweep down and one up, with one division for each point.
+// Rows are eliminated from both ends towards two in the middle, which remain as a system of their own, and
+// solved outwards again: the two chains do not wait for each other, and each row takes one division.
 void PenalisedSolver::solve(std::span<const double> y, std::span<const double> w, double lambda,
                             std::vector<double>& z) {
     const std::size_t n = y.size();
@@ -66,33 +67,58 @@ void PenalisedSolver::solve(std::span<const double> y, std::span<const double> w
     one_.resize(n);
     two_.resize(n);
     double *one = one_.data(), *two = two_.data();
-    double pivot1 = 0, pivot2 = 0, one1 = 0, two1 = 0, two2 = 0, z1 = 0,
-           z2 = 0; // of the rows before: 1 and 2 up
-    auto row = [&](std::size_t i, double own, double next, double afterNext) {
-        const double pivot = w[i] + own - one1 * one1 * pivot1 - two2 * two2 * pivot2;
-        const double beside = next - two1 * one1 * pivot1, inverse = 1 / pivot;
-        const double now = w[i] * y[i] - one1 * z1 - two2 * z2;
+    struct Chain { // of the rows before: 1 and 2 back
+        double pivot1 = 0, pivot2 = 0, one1 = 0, two1 = 0, two2 = 0, z1 = 0, z2 = 0;
+    } top, bottom;
+    auto row = [&](Chain& c, std::size_t i, double own, double next, double afterNext) {
+        const double pivot = w[i] + own - c.one1 * c.one1 * c.pivot1 - c.two2 * c.two2 * c.pivot2;
+        const double beside = next - c.two1 * c.one1 * c.pivot1, inverse = 1 / pivot;
+        const double now = w[i] * y[i] - c.one1 * c.z1 - c.two2 * c.z2;
         one[i] = beside * inverse;
         two[i] = afterNext * inverse;
         z[i] = now * inverse;
-        z2 = z1, z1 = now;
-        pivot2 = pivot1, pivot1 = pivot;
-        one1 = one[i];
-        two2 = two1, two1 = two[i];
+        c.z2 = c.z1, c.z1 = now;
+        c.pivot2 = c.pivot1, c.pivot1 = pivot;
+        c.one1 = one[i];
+        c.two2 = c.two1, c.two1 = two[i];
     };
-    auto atEnd = [&](std::size_t i) { row(i, penalty.at(i, 0), penalty.at(i, 1), penalty.at(i, 2)); };
-    const std::size_t inner = n > 4 ? n - 2 : n;
-    for (std::size_t i = 0; i < std::min<std::size_t>(2, n); ++i) atEnd(i);
-    const double own = 6 * lambda, next = -4 * lambda;
-    for (std::size_t i = 2; i < inner && n > 4; ++i) {
-        if (i + 3 < n) // the last rows have fewer differences
-            row(i, own, next, lambda);
-        else
-            atEnd(i);
+    // The k-th row from an end; the penalty reads the same from both.
+    const std::size_t above = (n - 2) / 2, below = n - 2 - above;
+    auto atEnd = [&](Chain& c, std::size_t i, std::size_t k) {
+        row(c, i, penalty.at(k, 0), penalty.at(k, 1), penalty.at(k, 2));
+    };
+    const std::size_t ends = n < 8 ? below : 2;
+    for (std::size_t k = 0; k < std::min(ends, above); ++k) atEnd(top, k, k);
+    for (std::size_t k = 0; k < std::min(ends, below); ++k) atEnd(bottom, n - 1 - k, k);
+    for (std::size_t k = ends; k < above; ++k) {
+        row(top, k, 6 * lambda, -4 * lambda, lambda);
+        row(bottom, n - 1 - k, 6 * lambda, -4 * lambda, lambda);
     }
-    for (std::size_t i = n > 4 ? inner : 2; i < n; ++i) atEnd(i);
-    z[n - 2] -= one[n - 2] * z[n - 1];
-    for (std::size_t i = n - 2; i-- > 0;) z[i] -= one[i] * z[i + 1] + two[i] * z[i + 2];
+    for (std::size_t k = std::max(ends, above); k < below; ++k)
+        row(bottom, n - 1 - k, 6 * lambda, -4 * lambda, lambda);
+    // What is left of the two rows in the middle.
+    const std::size_t p = above, q = above + 1;
+    auto left = [&](std::size_t i, const Chain& near, const Chain& far) {
+        return w[i] + penalty.at(i, 0) - near.one1 * near.one1 * near.pivot1 -
+               near.two2 * near.two2 * near.pivot2 - far.two1 * far.two1 * far.pivot1;
+    };
+    auto known = [&](std::size_t i, const Chain& near, const Chain& far) {
+        return w[i] * y[i] - near.one1 * near.z1 - near.two2 * near.z2 - far.two1 * far.z1;
+    };
+    const double pp = left(p, top, bottom), qq = left(q, bottom, top),
+                 pq = penalty.at(p, 1) - top.two1 * top.one1 * top.pivot1 -
+                      bottom.two1 * bottom.one1 * bottom.pivot1;
+    const double kp = known(p, top, bottom), kq = known(q, bottom, top);
+    const double share = pq / pp;
+    z[q] = (kq - share * kp) / (qq - share * pq);
+    z[p] = (kp - pq * z[q]) / pp;
+    for (std::size_t k = 0; k < below; ++k) {
+        const std::size_t j = q + 1 + k;
+        z[j] -= one[j] * z[j - 1] + two[j] * z[j - 2];
+        if (k >= above) continue;
+        const std::size_t i = p - 1 - k;
+        z[i] -= one[i] * z[i + 1] + two[i] * z[i + 2];
+    }
 }
 
 std::vector<double> penalisedSmooth(std::span<const double> y, std::span<const double> w, double lambda) {

@@ -5,7 +5,9 @@
 #include "numerics/compensated_sum.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <numeric>
 
 namespace jointer::numerics {
 
@@ -94,6 +96,61 @@ RunningMedian runningMedian(std::span<const double> values, std::size_t window, 
     parallelRanges(values.size(), 50000, [&](std::size_t begin, std::size_t end) {
         medianPart(values, window / 2, begin, end, out);
     });
+    return out;
+}
+
+namespace {
+
+// Which of the values, by rank, are in the window: Fenwick's tree of counts.
+class RankWindow {
+public:
+    explicit RankWindow(std::size_t ranks)
+        : counts_(std::bit_ceil(std::max<std::size_t>(ranks, 1)) + 1, 0), top_(counts_.size() - 1) {}
+    void add(std::size_t rank, int by) {
+        for (std::size_t i = rank + 1; i < counts_.size(); i += i & (0 - i)) counts_[i] += by;
+        size_ += by;
+    }
+    std::size_t size() const { return static_cast<std::size_t>(size_); }
+    std::size_t at(std::size_t place) const { // the rank that has so many before it
+        std::size_t rank = 0;
+        auto left = static_cast<int>(place);
+        for (std::size_t step = top_; step > 0; step /= 2)
+            if (rank + step < counts_.size() && counts_[rank + step] <= left) {
+                rank += step;
+                left -= counts_[rank];
+            }
+        return rank;
+    }
+
+private:
+    std::vector<int> counts_;
+    std::size_t top_;
+    int size_ = 0;
+};
+
+} // namespace
+
+std::vector<double> runningMedianWithin(std::span<const double> x, std::span<const double> values,
+                                        double width) {
+    const std::size_t n = x.size();
+    std::vector<std::size_t> order(n), rank(n);
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::ranges::stable_sort(order, {}, [&](std::size_t i) { return values[i]; });
+    for (std::size_t r = 0; r < n; ++r) rank[order[r]] = r;
+    RankWindow window(n);
+    std::vector<double> out(n);
+    std::size_t first = 0, end = 0;
+    const double slack = 1e-9 * width; // a window of whole steps holds the points at its ends
+    for (std::size_t i = 0; i < n; ++i) {
+        const double reach = std::min({width / 2, x[i] - x[0], x[n - 1] - x[i]}) + slack;
+        while (end < n && x[end] <= x[i] + reach) window.add(rank[end++], 1);
+        while (end > i + 1 && x[end - 1] > x[i] + reach) window.add(rank[--end], -1);
+        while (first > 0 && x[first - 1] >= x[i] - reach) window.add(rank[--first], 1);
+        while (first < i && x[first] < x[i] - reach) window.add(rank[first++], -1);
+        const std::size_t half = window.size() / 2;
+        const double upper = values[order[window.at(half)]];
+        out[i] = window.size() % 2 == 1 ? upper : std::midpoint(values[order[window.at(half - 1)]], upper);
+    }
     return out;
 }
 

@@ -18,6 +18,11 @@ struct RunningMedian {
 // very small factor (a sorted window that is kept up).
 RunningMedian runningMedian(std::span<const double> values, std::size_t window, bool withScatter = false);
 
+// The median over all points whose x is within half the width; towards the ends the window shrinks as above.
+// Requires: x in ascending order, as long as the values; no NaN. Cost: n·log n, whatever the width.
+std::vector<double> runningMedianWithin(std::span<const double> x, std::span<const double> values,
+                                        double width);
+
 // The smallest and the largest value within `half` points on both sides, as far as there are any.
 // Cost: linear, whatever the window.
 std::vector<double> runningMinimum(std::span<const double> values, std::size_t half);

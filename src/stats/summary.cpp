@@ -53,7 +53,7 @@ double robustSd(std::span<const double> values) {
     const double middle = quantile(v, 0.5);
     for (double& x : v) x = std::abs(x - middle);
     std::ranges::sort(v);
-    return 1.4826 * quantile(v, 0.5);
+    return kSdOfMedianDeviation * quantile(v, 0.5);
 }
 
 Summary summarise(std::span<const double> values) {

@@ -25,7 +25,10 @@ double meanHalfWidth(const Summary& summary, double level = 0.95);
 // The p-quantile at place 1 + (n − 1)p between the ordered values, linear. Requires: ascending, not empty.
 double quantile(std::span<const double> ascending, double p);
 
-// Median of |v − median| × 1.4826, the SD it stands for in normal data. NaN values are left out.
+// What the median of |v − median| is multiplied by to be the SD that it stands for in normal data.
+inline constexpr double kSdOfMedianDeviation = 1.482602218505602;
+
+// That SD. NaN values are left out.
 double robustSd(std::span<const double> values);
 
 } // namespace jointer::stats

@@ -151,7 +151,7 @@ double noiseOf(Values y) {
         second.push_back(std::abs(y[i - 1] - 2 * y[i] + y[i + 1]));
     const auto middle = second.begin() + static_cast<std::ptrdiff_t>(second.size() / 2);
     std::ranges::nth_element(second, middle);
-    return kSdOfMedianDeviation * *middle / std::sqrt(6.0);
+    return stats::kSdOfMedianDeviation * *middle / std::sqrt(6.0);
 }
 
 Spacing spacingOf(Values x) {

@@ -63,9 +63,6 @@ void correlate(Curve& curve, const std::string& by); // unless something has alr
 Layer takenLayer(const Curve& before, const Curve& after);
 Layer curveLayer(std::string role, const Curve& curve, List y);
 
-// What the median of |deviations| is multiplied by to be the SD that it stands for in normal data.
-inline constexpr double kSdOfMedianDeviation = 1.482602218505602;
-
 // Standard deviation of the noise from point to point, by the median of second differences; NaN: too few
 // points.
 double noiseOf(Values y);

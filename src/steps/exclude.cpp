@@ -125,7 +125,7 @@ void chooseOutliers(const Curve& c, const Settings& s, Chosen& chosen, Said& sai
     const auto running = numerics::runningMedian(points.y, window, true);
     const double noise = noiseOf(points.y); // stands in where half of a window reads the same
     for (std::size_t k = 0; k < points.places.size(); ++k) {
-        double scatter = kSdOfMedianDeviation * running.scatter[k];
+        double scatter = stats::kSdOfMedianDeviation * running.scatter[k];
         if (!(scatter > 0)) scatter = std::isfinite(noise) ? noise : 0;
         chosen[points.places[k]] |= std::abs(points.y[k] - running.median[k]) > threshold * scatter &&
                                     points.y[k] != running.median[k];

@@ -21,7 +21,7 @@ const KindInfo& info() {
         .name = "Smooth",
         .purpose = "Take noise off a curve",
         .group = "Shape",
-        .version = 2,
+        .version = 3,
         .settings = {
             choice(
                 "method", "Method",
@@ -41,11 +41,11 @@ const KindInfo& info() {
                         {.unit = "points",
                          .lowest = 1,
                          .highest = 100001,
-                         .shownIf = "method=median|low-pass|loess;window-in=points",
+                         .shownIf = "method=loess;window-in=points",
                          .slider = {{3, 101}}}),
             choice("window-in", "Window in", {{"points", "points"}, {"x", "x"}},
                    "Count points, or take all within a distance in x, for points that are not evenly spaced.",
-                   {.shownIf = "method=savitzky-golay|moving-average"}),
+                   {.shownIf = "method=savitzky-golay|moving-average|median|low-pass"}),
             number("width", "Width", 1, "Width of the window in x. Larger is smoother.",
                    {.unit = "x", .lowest = 1e-300, .shownIf = "window-in=x"}),
             wholeNumber(
@@ -74,8 +74,7 @@ struct Order {
     explicit Order(const Settings& s)
         : method(info().text(s, "method")), degree(info().integer(s, "degree")),
           lambda(info().number(s, "smoothness")), robust(info().flag(s, "robust")) {
-        const bool mayBeWide = method == "savitzky-golay" || method == "moving-average";
-        if (mayBeWide && info().text(s, "window-in") == "x")
+        if (method != "loess" && method != "whittaker" && info().text(s, "window-in") == "x")
             window.width = info().number(s, "width");
         else
             window.points = static_cast<std::size_t>(info().integer(s, "window"));
@@ -84,10 +83,15 @@ struct Order {
     }
     // A gap wider than this many usual steps parts the curve.
     double widestGap(const Spacing& spacing) const {
-        if (method == "loess" || method == "whittaker") return INFINITY;
+        if (method == "loess") return INFINITY;
+        if (method == "whittaker") return 10 * std::max(1.0, std::pow(lambda, 0.25)); // as far as it reaches
         const double points =
             window.points > 0 ? static_cast<double>(window.points) : window.width / spacing.usual;
         return std::max(points, 10.0);
+    }
+    double period(Values x) const { // of the low pass, in points
+        return window.points > 0 ? static_cast<double>(window.points)
+                                 : std::max(2.0, window.width / spacingOf(x).usual);
     }
     std::vector<Piece> pieces(Values x) const {
         const Spacing spacing = spacingOf(x);
@@ -99,9 +103,9 @@ Linear linearOf(const Order& order, Values x, const Cancellation& stop) {
     const auto pieces = order.pieces(x);
     if (order.method == "moving-average") return movingAverage(x, order.window, pieces);
     if (order.method == "savitzky-golay") return localPolynomial(x, order.window, pieces, order.degree, 0);
-    if (order.method == "low-pass") return lowPass(1 / static_cast<double>(order.window.points), pieces);
+    if (order.method == "low-pass") return lowPass(1 / order.period(x), pieces);
     if (order.method == "loess") return loess(x, order.window.points, order.degree, {}, stop);
-    return penalised(order.lambda, pieces);
+    return penalised(x, order.lambda, pieces);
 }
 
 // Four rounds of bisquare weights by the residuals (Cleveland 1979).
@@ -126,8 +130,12 @@ List robustLoess(const Order& order, Values x, Values y, const Cancellation& sto
 List medians(const Order& order, Values x, Values y) {
     List out;
     for (const Piece& p : order.pieces(x)) {
-        const auto part = numerics::runningMedian(y.subspan(p.begin, p.end - p.begin), order.window.points);
-        out.insert(out.end(), part.median.begin(), part.median.end());
+        const Values part = y.subspan(p.begin, p.end - p.begin);
+        const List median =
+            order.window.points > 0
+                ? numerics::runningMedian(part, order.window.points).median
+                : numerics::runningMedianWithin(x.subspan(p.begin, part.size()), part, order.window.width);
+        out.insert(out.end(), median.begin(), median.end());
     }
     return out;
 }
@@ -140,8 +148,7 @@ std::string methodText(const Order& o, const AxisMeaning& x) {
     if (o.method == "savitzky-golay")
         return fmt::format("Savitzky–Golay over {}, degree {}", window, o.degree);
     if (o.method == "median") return "median over " + window;
-    if (o.method == "low-pass")
-        return fmt::format("low pass, half at a period of {}", countedPoints(o.window.points));
+    if (o.method == "low-pass") return "low pass, half at a period of " + window;
     if (o.method == "loess")
         return fmt::format("{}local regression over the nearest {}, degree {}", o.robust ? "robust " : "",
                            countedPoints(o.window.points), o.degree);
@@ -153,10 +160,12 @@ void remark(const Order& order, Values x, std::string& detail, std::vector<Issue
     const Spacing spacing = spacingOf(x);
     const auto pieces = piecesOf(x, spacing, order.widestGap(spacing));
     if (pieces.size() > 1)
-        detail += fmt::format(" · in {} pieces, parted by gaps wider than the window", pieces.size());
+        detail += fmt::format(" · in {} pieces, parted by gaps wider than {}", pieces.size(),
+                              order.method == "whittaker" ? "it reaches" : "the window");
     const bool byCount =
-        order.method == "low-pass" || order.method == "whittaker" ||
-        ((order.method == "moving-average" || order.method == "median") && order.window.points > 0);
+        order.method == "whittaker" ||
+        ((order.method == "moving-average" || order.method == "median" || order.method == "low-pass") &&
+         order.window.points > 0);
     if (!spacing.counts && byCount && x.size() > 2)
         issues.push_back({"uneven-x",
                           "The points are not evenly spaced in x, but this method counts points: where they "
@@ -185,12 +194,12 @@ Outcome<StepOutput> apply(const StepInput& in) {
             return robust ? robustLoess(order, x, y, in.stop) : medians(order, x, y);
         });
         correlate(c, by);
-        out.value.uncertainty = Carried::Lost;
+        out.value.uncertaintyLost = true;
     } else
         applyLinear(
             c, [&](Values x) { return linearOf(order, x, in.stop); }, by);
     out.value.layers.push_back(takenLayer(in.curve, c));
-    if (order.method == "low-pass") out.value.cutoff = 1 / static_cast<double>(order.window.points);
+    if (order.method == "low-pass") out.value.cutoff = 1 / order.period(points.x());
     out.value.sentence = "Smoothed: " + methodText(order, c.xMeaning) + ".";
     const double before = noiseOf(points.values()), after = noiseOf(CountingView(c, c.y).values());
     out.value.detail = std::isfinite(before)
@@ -203,6 +212,7 @@ Outcome<StepOutput> apply(const StepInput& in) {
 
 Settings withCutoff(Settings s, double cyclesPerPoint) {
     s.set("window", std::clamp(std::round(1 / cyclesPerPoint), 2.0, 100001.0));
+    s.remove("window-in");
     return s;
 }
 

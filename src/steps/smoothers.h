@@ -28,7 +28,8 @@ double lowPassGain(double frequency, double cutoff);
 // (1979) 829); further weights by point for the robust form.
 Linear loess(Values x, std::size_t nearest, int degree, const List& robustness, const Cancellation& stop);
 
-// Penalised least squares over second differences.
-Linear penalised(double lambda, const std::vector<Piece>& pieces);
+// Penalised least squares over second differences. Where x is even but for gaps, the points that are missing
+// have their places too, with no weight; else points count.
+Linear penalised(Values x, double lambda, const std::vector<Piece>& pieces);
 
 } // namespace jointer::steps
