@@ -159,9 +159,7 @@ void Document::keepSelectionValid() {
         analysis_ = own.empty() ? AnalysisId{} : own.back()->id;
     }
     const auto d = currentDataset();
-    auto has = [&](StepId id) {
-        return d && std::ranges::find(d->protocol, id, &Step::id) != d->protocol.end();
-    };
+    auto has = [&](StepId id) { return d && d->find(id); };
     if (!has(step_)) step_ = {};
     if (seenStep_ && !has(seenStep_)) see(Seen::Natural);
     const auto figure = p.figures.find(figure_);
@@ -215,8 +213,8 @@ void Document::see(Seen what, StepId step) {
 
 bool Document::changeSettings(StepId step, const Settings& after, const std::string& name) {
     const auto d = currentDataset();
-    const auto at = d ? std::ranges::find(d->protocol, step, &Step::id) : std::vector<Step>::const_iterator{};
-    if (!d || at == d->protocol.end()) return false;
+    const Step* at = d ? d->find(step) : nullptr;
+    if (!at) return false;
     const auto all = difference(at->settings, after);
     if (all.empty()) return false;
     const steps::StepKind* kind = steps::catalogue().find(at->kind);
@@ -266,33 +264,16 @@ std::vector<std::pair<std::string, std::string>> Document::placesOf(DatasetId id
     std::vector<std::pair<std::string, std::string>> all;
     const auto d = project().datasets.find(id);
     for (std::size_t i = 0; d && i < d->protocol.size(); ++i) {
-        const steps::StepKind* kind = steps::catalogue().find(d->protocol[i].kind);
-        all.emplace_back(d->protocol[i].id.text(), "after " + std::to_string(i + 1) + " · " +
-                                                       (kind ? kind->info.name : d->protocol[i].kind));
+        all.emplace_back(d->protocol[i].id.text(),
+                         "after " + std::to_string(i + 1) + " · " + steps::nameOf(d->protocol[i].kind));
     }
     return all;
 }
 
 void Document::levelStep(StepId step) {
     const auto d = currentDataset();
-    const auto mine =
-        d ? std::ranges::find(d->protocol, step, &Step::id) : std::vector<Step>::const_iterator{};
-    if (!d || mine == d->protocol.end()) return;
-    const steps::StepKind* kind = steps::catalogue().find(mine->kind);
-    std::vector<Edit> list;
-    for (DatasetId id : selection_) {
-        const auto other = id == dataset_ ? nullptr : project().datasets.find(id);
-        const StepId theirs = other ? counterpart(*d, step, *other) : StepId{};
-        if (!theirs) continue;
-        const Step& held = *std::ranges::find(other->protocol, theirs, &Step::id);
-        auto change = difference(held.settings, mine->settings);
-        std::erase_if(change, [&](const auto& c) {
-            const Setting* s = kind ? kind->info.find(c.first) : nullptr;
-            return s && s->ofRows && other->source.table != d->source.table;
-        });
-        if (!change.empty()) list.push_back(edits::setStep(id, theirs, std::move(change), "Make alike"));
-        if (held.on != mine->on) list.push_back(edits::switchStep(id, theirs, mine->on));
-    }
+    if (!d || !d->find(step)) return;
+    std::vector<Edit> list = makingAlike(project(), *d, step, selection_);
     if (list.empty())
         return say(tr("They differ only in points chosen by hand, which belong to each of them."));
     apply(edits::together("Make steps alike", std::move(list)));

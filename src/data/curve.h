@@ -54,8 +54,6 @@ struct Curve {
     // A point that counts: not excluded, x and y finite.
     bool counts(std::size_t i) const { return !isExcluded(i) && std::isfinite(x[i]) && std::isfinite(y[i]); }
     bool isMade(std::size_t i) const { return i < made.size() && made[i] != 0; }
-    // A point that fits take: it counts, and it was measured.
-    bool isObserved(std::size_t i) const { return counts(i) && !isMade(i); }
 
     // Every list with one entry for each point that is not empty, in a fixed order.
     void eachList(auto&& visit) { visitLists(*this, visit); }

@@ -52,8 +52,9 @@ struct Setting {
     std::size_t others = 0;  // of choices: texts of so many signs are taken as well
     std::string of{};        // of references: what may be referred to: "dataset", "column", "analysis"…
     bool openEnds = false;   // of an interval: an end may be left open
-    bool ofRows = false;     // ids of rows of the table: means nothing for another dataset
-    bool hidden = false;     // set on the canvas or by other means, never in a form
+    std::pair<std::string, std::string> pair{"x", "y"}; // of Points: what the two numbers of each are
+    bool ofRows = false; // ids of rows of the table: means nothing for another dataset
+    bool hidden = false; // set on the canvas or by other means, never in a form
     std::optional<std::pair<double, double>> slider{}; // from … to: a form shows a slider
     bool logSlider = false;
     std::vector<Setting> row{}; // the description of each of the Rows

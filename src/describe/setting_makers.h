@@ -80,8 +80,12 @@ inline Setting interval(std::string key, std::string label, std::string help, Ex
     s.openEnds = true;
     return s;
 }
-inline Setting points(std::string key, std::string label, std::string help, Extras e = {}) {
-    return made(SettingKind::Points, std::move(key), std::move(label), {}, std::move(help), std::move(e));
+inline Setting points(std::string key, std::string label, std::string help, Extras e = {},
+                      std::pair<std::string, std::string> pair = {"x", "y"}) {
+    Setting s =
+        made(SettingKind::Points, std::move(key), std::move(label), {}, std::move(help), std::move(e));
+    s.pair = std::move(pair);
+    return s;
 }
 inline Setting list(std::string key, std::string label, std::string help, Extras e = {}) {
     return made(SettingKind::List, std::move(key), std::move(label), {}, std::move(help), std::move(e));

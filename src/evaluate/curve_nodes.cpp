@@ -220,7 +220,7 @@ std::vector<OtherInput> planOthers(const Ground& ground, const steps::StepKind* 
 // Only steps of `chainOf` are asked for.
 Node planStep(const Ground& ground, const NodeId& id) {
     const auto d = ground.project.datasets.find(DatasetId{id.of});
-    const auto step = std::ranges::find(d->protocol, StepId{id.part}, &Step::id);
+    const auto step = d->find(StepId{id.part});
     const Chain before = chainOf(ground.project, d->id, step->id);
     const steps::StepKind* kind = steps::catalogue().find(step->kind);
     Node node{.name = d->name, .inputs = {id.sort == "step" ? before.stages.back() : *before.unsmoothed}};

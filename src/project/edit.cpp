@@ -39,16 +39,11 @@ template <class T> Edit adding(Parts<T> Project::*parts, T part, std::string nam
             }};
 }
 
-Step* findStep(Dataset& d, StepId id) {
-    const auto at = std::ranges::find(d.protocol, id, &Step::id);
-    return at == d.protocol.end() ? nullptr : &*at;
-}
-
 Edit changingStep(DatasetId dataset, StepId step, std::string name, std::string mergeKey,
                   std::function<void(Step&)> change) {
     return changing<Dataset>(&Project::datasets, dataset, "dataset", std::move(name), std::move(mergeKey),
                              [=](Project&, Dataset& d) -> Result<void> {
-                                 Step* s = findStep(d, step);
+                                 Step* s = d.find(step);
                                  if (!s) return gone("step");
                                  change(*s);
                                  return {};
@@ -216,7 +211,7 @@ Edit removeStep(DatasetId dataset, StepId step) {
     return {"Remove step", {}, [=](const Project& before) -> Result<Project> {
                 const auto d = before.datasets.find(dataset);
                 if (!d) return gone("dataset");
-                if (std::ranges::find(d->protocol, step, &Step::id) == d->protocol.end()) return gone("step");
+                if (!d->find(step)) return gone("step");
                 return without(before, {step.text()});
             }};
 }
@@ -225,12 +220,12 @@ Edit moveStep(DatasetId dataset, StepId step, int by) {
     return changing<Dataset>(
         &Project::datasets, dataset, "dataset", by < 0 ? "Move step up" : "Move step down", {},
         [=](Project&, Dataset& d) -> Result<void> {
-            const auto at = std::ranges::find(d.protocol, step, &Step::id);
-            if (at == d.protocol.end()) return gone("step");
-            const auto to = std::clamp<std::ptrdiff_t>(at - d.protocol.begin() + by, 0,
-                                                       static_cast<std::ptrdiff_t>(d.protocol.size()) - 1);
-            const Step moved = *at;
-            d.protocol.erase(at);
+            const auto place = d.placeOf(step);
+            if (!place) return gone("step");
+            const auto at = static_cast<std::ptrdiff_t>(*place);
+            const auto to = std::clamp<std::ptrdiff_t>(at + by, 0, std::ssize(d.protocol) - 1);
+            const Step moved = d.protocol[*place];
+            d.protocol.erase(d.protocol.begin() + at);
             d.protocol.insert(d.protocol.begin() + to, moved);
             return {};
         });

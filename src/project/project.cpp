@@ -10,6 +10,16 @@ const Element* Element::find(ElementId wanted) const {
     return nullptr;
 }
 
+const Step* Dataset::find(StepId step) const {
+    const auto at = std::ranges::find(protocol, step, &Step::id);
+    return at == protocol.end() ? nullptr : &*at;
+}
+
+std::optional<std::size_t> Dataset::placeOf(StepId step) const {
+    const Step* at = find(step);
+    return at ? std::optional(static_cast<std::size_t>(at - protocol.data())) : std::nullopt;
+}
+
 const Element* Figure::find(ElementId wanted) const {
     for (const Element& element : elements)
         if (const Element* found = element.find(wanted)) return found;

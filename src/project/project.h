@@ -105,6 +105,10 @@ struct Dataset {
     std::vector<Attribute> attributes;
     std::vector<Step> protocol;
     std::string extra;
+
+    const Step* find(StepId step) const; // nullptr: not in the protocol
+    Step* find(StepId step) { return const_cast<Step*>(std::as_const(*this).find(step)); }
+    std::optional<std::size_t> placeOf(StepId step) const; // in the protocol
     bool operator==(const Dataset&) const = default;
 };
 

@@ -8,10 +8,10 @@
 namespace jointer {
 
 StepId counterpart(const Dataset& of, StepId step, const Dataset& in) {
-    const auto mine = std::ranges::find(of.protocol, step, &Step::id);
-    if (mine == of.protocol.end()) return {};
+    const Step* mine = of.find(step);
+    if (!mine) return {};
     auto alike = [&](const Step& s) { return s.kind == mine->kind; };
-    const auto place = std::count_if(of.protocol.begin(), mine, alike);
+    const auto place = std::count_if(of.protocol.data(), mine, alike);
     auto theirs = in.protocol | std::views::filter(alike) | std::views::drop(place);
     return theirs.empty() ? StepId{} : theirs.front().id;
 }
@@ -19,8 +19,7 @@ StepId counterpart(const Dataset& of, StepId step, const Dataset& in) {
 Agreement agreement(const Dataset& of, StepId step, const Dataset& in) {
     const StepId theirs = counterpart(of, step, in);
     if (!theirs) return Agreement::Missing;
-    const auto a = std::ranges::find(of.protocol, step, &Step::id),
-               b = std::ranges::find(in.protocol, theirs, &Step::id);
+    const Step *a = of.find(step), *b = in.find(theirs);
     return a->settings == b->settings && a->on == b->on ? Agreement::Same : Agreement::Differs;
 }
 

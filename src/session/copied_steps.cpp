@@ -2,6 +2,7 @@
 #include "session/copied_steps.h"
 
 #include "base/text.h"
+#include "project/several.h"
 #include "steps/step.h"
 
 #include <fmt/format.h>
@@ -59,6 +60,27 @@ Outcome<std::vector<Step>> stepsFor(const CopiedSteps& copied, const Dataset& ta
         out.value.push_back(std::move(step));
     }
     return out;
+}
+
+std::vector<Edit> makingAlike(const Project& project, const Dataset& of, StepId step,
+                              const std::vector<DatasetId>& others) {
+    std::vector<Edit> list;
+    const Step* mine = of.find(step);
+    const steps::StepKind* kind = mine ? steps::catalogue().find(mine->kind) : nullptr;
+    for (DatasetId id : others) {
+        const auto other = id == of.id ? nullptr : project.datasets.find(id);
+        const StepId theirs = other ? counterpart(of, step, *other) : StepId{};
+        if (!theirs) continue;
+        const Step& held = *other->find(theirs);
+        auto change = difference(held.settings, mine->settings);
+        std::erase_if(change, [&](const auto& c) {
+            const Setting* s = kind ? kind->info.find(c.first) : nullptr;
+            return s && s->ofRows && other->source.table != of.source.table;
+        });
+        if (!change.empty()) list.push_back(edits::setStep(id, theirs, std::move(change), "Make alike"));
+        if (held.on != mine->on) list.push_back(edits::switchStep(id, theirs, mine->on));
+    }
+    return list;
 }
 
 } // namespace jointer

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Steps copied from one dataset to others: as text (for the clipboard and for dragging), and what of them has
-// a meaning elsewhere. Points chosen by hand belong to the rows of a table, and stay behind.
+// Steps carried from one dataset to others: copied as text (for the clipboard and for dragging), or made
+// alike where they differ. Points chosen by hand belong to the rows of a table, and stay behind.
 #pragma once
 
-#include "project/project.h"
+#include "project/edit.h"
 
 namespace jointer {
 
@@ -17,5 +17,9 @@ Result<CopiedSteps> copiedFromText(std::string_view text); // Errors: the text h
 
 // The steps as they go to a dataset. Issues: what stays behind.
 Outcome<std::vector<Step>> stepsFor(const CopiedSteps& copied, const Dataset& target);
+
+// Edits that make the steps of the others that stand for this one (`counterpart`) like it.
+std::vector<Edit> makingAlike(const Project& project, const Dataset& of, StepId step,
+                              const std::vector<DatasetId>& others);
 
 } // namespace jointer

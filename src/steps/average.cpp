@@ -117,7 +117,7 @@ Outcome<StepOutput> apply(const StepInput& in) {
             c.sigmaSource = uncertainty == "sd" ? "SD of what was averaged" : "SEM of what was averaged";
     } else if (!c.sigma.empty()) {
         c.sigma.clear();
-        out.value.uncertainty = Carried::Lost;
+        out.value.uncertaintyLost = true;
     }
     const std::size_t n = others.empty() ? in.curve.replicates.size() : others.size() + 1;
     out.value.sentence = fmt::format("Averaged {}: {}.",

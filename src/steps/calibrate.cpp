@@ -22,7 +22,7 @@ const KindInfo& info() {
         .group = "Place",
         .settings = {
             points("lines", "Lines", "For each line its position as found and as known, such as 520.1:520.7.",
-                   {.whenEmpty = "found:known, found:known"}),
+                   {.whenEmpty = "found:known, found:known"}, {"found", "known"}),
             choice("by", "Correction", {{"offset", "offset"}, {"line", "line"}, {"parabola", "parabola"}},
                    "How the correction depends on x. A line needs two lines, a parabola three."),
             flag("snap", "Find the peaks", true,

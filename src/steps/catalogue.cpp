@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "steps/columns.h"
 #include "steps/kinds.h"
 
 #include <algorithm>
@@ -14,6 +15,11 @@ const Catalogue<StepKind>& catalogue() {
          shiftStep(),     scaleStep(),     alignStep(),        calibrateStep(),  averageStep(),
          subtractStep(),  divideStep(),    multiplyStep(),     joinPiecesStep()});
     return all;
+}
+
+std::string nameOf(std::string_view key) {
+    const StepKind* kind = catalogue().find(key);
+    return kind ? kind->info.name : std::string(key);
 }
 
 const Layer* StepOutput::layer(std::string_view role) const {
@@ -44,13 +50,43 @@ std::vector<std::string> named(const KindInfo& kind, const Settings& settings, s
 // What the uncertainties of the result are worth.
 void judgeUncertainty(const Curve& before, Outcome<StepOutput>& out) {
     Curve& c = out.value.curve;
-    if (out.value.uncertainty != Carried::Lost || before.sigma.empty() || c.sigma.empty()) return;
+    auto none = [](const Curve& of) {
+        return std::ranges::none_of(of.sigma, [](double s) { return std::isfinite(s); });
+    };
+    if (none(before) || c.size() == 0) return;
+    const bool gone = none(c);
+    if (!gone && !out.value.uncertaintyLost) return;
     c.sigmaCarried = false;
-    out.issues.push_back(
-        {"uncertainty-lost",
-         "This step does not carry the uncertainties of the points along; those shown are of the "
-         "points before it.",
-         {}});
+    out.issues.push_back({"uncertainty-lost",
+                          gone ? "This step does not carry the uncertainties of the points along: after it "
+                                 "they have none."
+                               : "This step does not carry the uncertainties of the points along; those "
+                                 "shown are of the points before it.",
+                          {}});
+}
+
+// Where several intervals of x matter, each shows its ends: at the height of its points' mean.
+void addSpanEnds(const KindInfo& kind, const StepInput& in, StepOutput& out) {
+    std::vector<const Setting*> intervals;
+    for (const Setting& s : kind.settings)
+        if (s.kind == SettingKind::Interval && s.unit == "x" && isShown(kind, s, in.settings))
+            intervals.push_back(&s);
+    if (intervals.size() < 2) return;
+    for (const Setting* s : intervals) {
+        const auto span = intervalOf(kind, in.settings, s->key);
+        if (!span || !std::isfinite(span->first) || !std::isfinite(span->second)) continue;
+        const SpanNumbers numbers = numbersOfSpan(in.curve, span->first, span->second);
+        const double height =
+            numbers.n > 0 ? numbers.mean : in.curve.y[nearestPoint(in.curve.x, span->first)];
+        for (std::size_t end : {0, 1})
+            out.handles.push_back(
+                {.form = HandleForm::SpanEnd,
+                 .x = end == 0 ? span->first : span->second,
+                 .y = std::isfinite(height) ? height : 0,
+                 .setting = s->key,
+                 .index = end,
+                 .says = s->label + " " + spanText(in.curve.xMeaning, span->first, span->second)});
+    }
 }
 
 } // namespace
@@ -79,6 +115,7 @@ Outcome<StepOutput> apply(std::string_view key, const StepInput& input) {
         out = {{.curve = input.curve, .sentence = kind->info.name + ": stopped."},
                {{"stopped", "Stopped before it was done; change a setting to begin again.", {}}}};
     judgeUncertainty(input.curve, out);
+    if (input.curve.size() > 0) addSpanEnds(kind->info, input, out.value);
     if (auto good = validate(kind->info, input.settings); !good) out.issues.push_back(good.error());
     return out;
 }

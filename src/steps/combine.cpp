@@ -106,7 +106,6 @@ Outcome<StepOutput> combine(const StepInput& in, Operation operation, const Kind
         c.yMeaning.unit = unitQuotient(c.yMeaning.unit, other->curve->yMeaning.unit);
     if (operation == Operation::Multiply)
         c.yMeaning.unit = unitProduct(c.yMeaning.unit, other->curve->yMeaning.unit);
-    out.value.uncertainty = operation == Operation::Subtract ? Carried::Exactly : Carried::ByDerivative;
     const char* word = operation == Operation::Subtract ? "Took off"
                        : operation == Operation::Divide ? "Divided by"
                                                         : "Multiplied with";

@@ -150,7 +150,6 @@ Outcome<StepOutput> apply(const StepInput& in) {
     const bool density = info().text(in.settings, "intensity") == "density";
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
     Curve& c = out.value.curve;
-    out.value.uncertainty = Carried::ByDerivative;
     List factor(c.size(), 1.0);
     std::vector<std::uint8_t> keep(c.size(), 1);
     for (std::size_t i = 0; i < c.size(); ++i) {

@@ -17,7 +17,16 @@ Settings moved(Settings s, const Handle& handle, double x, double y) {
         s.set("x", Value(x - handle.homeX));
         s.set("y", Value(y - handle.homeY));
     }
+    if (handle.form == HandleForm::Level) {
+        s.set(handle.setting, Value(y));
+        for (const auto& [key, value] : handle.with.entries()) s.set(key, value);
+    }
     Numbers numbers = s.numbers(handle.setting);
+    if (handle.form == HandleForm::SpanEnd && numbers.size() == 2) { // an end stops at the other
+        numbers[handle.index] = handle.index == 0 ? std::min(x, numbers[1]) : std::max(x, numbers[0]);
+        s.set(handle.setting, Value(std::move(numbers)));
+        return s;
+    }
     const std::size_t at = 2 * handle.index;
     if (handle.form != HandleForm::Anchor || at + 1 >= numbers.size()) return s;
     numbers[at] = x;
@@ -61,6 +70,11 @@ Settings afterRemoval(const StepOutput& shown, const Settings& now, const Handle
         s.remove("y");
         return s;
     }
+    if (h.form == HandleForm::Level || h.form == HandleForm::SpanEnd) {
+        s.remove(h.setting);
+        for (const auto& entry : h.with.entries()) s.remove(entry.first);
+        return s;
+    }
     Numbers numbers = s.numbers(h.setting);
     const auto at = static_cast<std::ptrdiff_t>(2 * h.index);
     if (at + 1 < std::ssize(numbers)) numbers.erase(numbers.begin() + at, numbers.begin() + at + 2);
@@ -71,6 +85,7 @@ Settings afterRemoval(const StepOutput& shown, const Settings& now, const Handle
 Settings afterClick(const StepOutput& shown, const Settings& now, const Handle& h) {
     if (h.form == HandleForm::Found)
         return listed(now, h.row, h.state == HandleState::Refused ? "accepted" : "refused");
+    if (h.form == HandleForm::Level && h.state == HandleState::Proposed) return moved(now, h, h.x, h.y);
     return startingFrom(shown, now, h);
 }
 
@@ -96,8 +111,11 @@ std::vector<HandleAction> actionsOf(const StepOutput& shown, const Settings& now
     }
     if (h.state == HandleState::Proposed && shown.draft)
         actions.push_back({"Take it as anchors", *shown.draft});
-    actions.push_back(
-        {h.form == HandleForm::Grip ? "Back to its place" : "Remove", afterRemoval(shown, now, h)});
+    const bool proposedLevel = h.form == HandleForm::Level && h.state == HandleState::Proposed;
+    if (proposedLevel) actions.push_back({"Take it as a number", moved(now, h, h.x, h.y)});
+    if (!proposedLevel)
+        actions.push_back(
+            {h.form == HandleForm::Grip ? "Back to its place" : "Remove", afterRemoval(shown, now, h)});
     return actions;
 }
 

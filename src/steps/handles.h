@@ -15,7 +15,7 @@ Settings afterMove(const StepOutput& shown, const Settings& now, const Handle& h
 Settings afterRemoval(const StepOutput& shown, const Settings& now, const Handle& handle);
 
 // A click: a found thing is refused, then accepted, then refused again; a proposed anchor takes the draft
-// over. Settings that stay equal mean that a click does nothing here.
+// over, a proposed level becomes a number. Settings that stay equal mean that a click does nothing here.
 Settings afterClick(const StepOutput& shown, const Settings& now, const Handle& handle);
 
 Settings afterAdding(const StepKind& kind, const StepOutput& shown, const Settings& now, double x, double y);

@@ -132,7 +132,7 @@ Outcome<StepOutput> join(const StepInput& in) {
     all.sigmaSource = c.sigmaSource;
     all.sigmaCarried = c.sigmaCarried;
     all.correlatedBy = c.correlatedBy;
-    if (!c.sigma.empty() && all.sigma.empty()) out.value.uncertainty = Carried::Lost;
+    if (!c.sigma.empty() && all.sigma.empty()) out.value.uncertaintyLost = true;
     c = std::move(all);
     out.value.sentence = fmt::format("Joined {} to {}.", counted(static_cast<long long>(pieces), "piece"),
                                      countedPoints(c.size()));

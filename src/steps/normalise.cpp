@@ -72,6 +72,7 @@ const KindInfo& info() {
 struct Level {
     double value = 0, error = 0;
     std::string from;
+    bool typed = false; // by hand, as a number
 };
 
 Level meanOf(const List& y, std::string from) {
@@ -99,7 +100,7 @@ public:
         const auto number = numberOf(info(), in_.settings, end);
         if (number && !in_.settings.has(end + "-from")) from = "number";
         if (from == "number") {
-            if (number) return Level{*number, 0, "a number"};
+            if (number) return Level{*number, 0, "a number", true};
             return failure("no-reference",
                            fmt::format("Type the number that becomes {} %.", hundred ? 100 : 0));
         }
@@ -166,6 +167,21 @@ void addCommon(Curve& c, const std::string& source, const std::function<double(d
     c.common.push_back(std::move(common));
 }
 
+// A height on the plot for a reference that is no span: taken hold of, it becomes a number.
+void addLevel(const StepInput& in, const Level& level, bool hundred, StepOutput& out) {
+    const std::string end = hundred ? "hundred" : "zero";
+    if (info().text(in.settings, end + "-from") == "span") return; // its ends are handles
+    Handle handle{.form = HandleForm::Level,
+                  .state = level.typed ? HandleState::Accepted : HandleState::Proposed,
+                  .x = in.curve.x.front(),
+                  .y = level.value,
+                  .setting = end,
+                  .says = (hundred ? "100 % at " : "0 % at ") + placeText(in.curve.yMeaning, level.value) +
+                          ", " + level.from};
+    handle.with.set(end + "-from", "number");
+    out.handles.push_back(std::move(handle));
+}
+
 Outcome<StepOutput> toReferences(const StepInput& in) {
     const References references(in);
     const auto zero = references.level(false), hundred = references.level(true);
@@ -178,6 +194,8 @@ Outcome<StepOutput> toReferences(const StepInput& in) {
             in.curve, "Normalise: nothing was done.", "the references are equal",
             {"equal-references", "The two references read the same: nothing can become 0 and 100 %.", {}});
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
+    addLevel(in, *zero, false, out.value);
+    addLevel(in, *hundred, true, out.value);
     Curve& c = out.value.curve;
     const double factor[] = {100 / range}, offset[] = {-100 * zero->value / range};
     applyAffine(c, factor, offset);

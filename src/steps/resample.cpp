@@ -202,7 +202,7 @@ public:
         c.y = at(by, knots);
         if (by == "linear" && !knots.variance.empty())
             for (double x : c.x) c.sigma.push_back(std::sqrt(between(knots, x).variance));
-        if (by != "linear" && !in_.curve.sigma.empty()) out_.uncertainty = Carried::Lost;
+        if (by != "linear" && !in_.curve.sigma.empty()) out_.uncertaintyLost = true;
         for (const CommonError& common : in_.curve.common)
             c.common.push_back({common.source, at(by, knotsOf(in_.curve, common.y))});
         for (const List& r : in_.curve.replicates) c.replicates.push_back(at(by, knotsOf(in_.curve, r)));
@@ -252,7 +252,7 @@ public:
             c.sigmaSource = scatter == "sem" ? "SEM of each bin" : "SD of each bin";
             c.sigmaCarried = true;
         } else if (!in_.curve.sigma.empty())
-            out_.uncertainty = Carried::Lost;
+            out_.uncertaintyLost = true;
         for (const CommonError& common : in_.curve.common)
             if (linear) c.common.push_back({common.source, of(common.y)});
         if (statistic == "count") c.yMeaning = {"number of points", ""};

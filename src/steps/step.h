@@ -17,19 +17,20 @@
 
 namespace jointer::steps {
 
-// A curve beside the result, drawn by its role: "baseline", "taken" (what was taken away), "spectrum-before",
-// "spectrum-after" (amplitude over frequency).
+// A curve beside the result, drawn by its role: "baseline", or "taken" (what was taken away).
 struct Layer {
     std::string role;
     std::vector<double> x, y;
 };
 
-enum class HandleForm { Anchor, Found, Grip }; // a grip moves the whole curve
+// A grip moves the whole curve; a level is a height, at every x; a span end one end of an interval of x.
+enum class HandleForm { Anchor, Found, Grip, Level, SpanEnd };
 enum class HandleState { Proposed, Accepted, Refused };
 
 // A mark on the plot, in the coordinates of the curve that the step takes. An anchor stands for the pair
 // `index` of the Points in `setting`; a found thing for the row `row` of the table in the lists "refused" and
-// "accepted"; a grip for the settings "x" and "y".
+// "accepted"; a grip for the settings "x" and "y"; a level for the number `setting`; a span end for the low
+// (`index` 0) or the high end (1) of the interval `setting`.
 struct Handle {
     HandleForm form = HandleForm::Anchor;
     HandleState state = HandleState::Accepted;
@@ -40,11 +41,17 @@ struct Handle {
     std::string says{};          // what it stands for, in words
     bool xOnly = false;          // of an anchor: its y is no height, and stays
     double homeX = 0, homeY = 0; // of a grip: where it would be with nothing set
+    Settings with{};             // of a level: what is set besides once a hand has placed it
     bool operator==(const Handle&) const = default;
 };
 
-// How uncertainties, where there are any, went through a step.
-enum class Carried { Exactly, ByDerivative, Lost };
+// Points that stand at a place on an axis that is not their value, such as a zero dose beside a logarithm.
+struct Substitution {
+    bool ofY = false;
+    std::vector<std::uint32_t> rows;
+    std::string says; // "stands for 0"
+    bool operator==(const Substitution&) const = default;
+};
 
 struct StepOutput {
     Curve curve;
@@ -52,8 +59,9 @@ struct StepOutput {
     std::string detail{}; // "points 91 and 104"
     std::vector<Layer> layers{};
     std::vector<Handle> handles{};
-    Carried uncertainty = Carried::Exactly;
+    bool uncertaintyLost = false; // those of the points are not carried along: said, whatever is left of them
     std::vector<std::uint32_t> droppedRows{}; // points that are no longer in the curve, for want of an x
+    std::vector<Substitution> substitutions{};
     // Of a filter: the frequency that it cuts off, in cycles per point.
     std::optional<double> cutoff{};
     // Settings under which what is proposed stands as if placed by hand ("take it as anchors"); none: nothing
@@ -107,6 +115,7 @@ struct StepKind {
 };
 
 const Catalogue<StepKind>& catalogue();
+std::string nameOf(std::string_view key); // for people; the key itself of a kind that is not known
 
 // Applies a kind by key. An unknown kind (from a newer version) leaves the curve and says so; so does any
 // kind on a curve without points. Settings that cannot be taken are told, with the default in their place.

@@ -108,7 +108,7 @@ Outcome<StepOutput> strip(const StepInput& in) {
     if (points < 3 || (byDistance ? distance == 0 : first == second))
         return leftAlone(in.curve, "Strip second line: nothing was done.",
                          points < 3 ? "too few points" : "both lines are at one place");
-    Outcome<StepOutput> out{{.curve = in.curve, .uncertainty = Carried::ByDerivative}, {}};
+    Outcome<StepOutput> out{{.curve = in.curve}, {}};
     Curve& c = out.value.curve;
     applyLinear(
         c,

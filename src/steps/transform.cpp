@@ -134,7 +134,10 @@ public:
     Result<void> run(const Order& order) {
         const auto expression = formula::Expression::parse(order.formula);
         if (!expression) return std::unexpected(expression.error());
-        auto program = formula::Program::compile(*expression, {"x", "y"}, {}, formula::Differentiate::Inputs);
+        derivatives_ = !c_.sigma.empty() || !c_.sigmaX.empty() || !c_.common.empty();
+        auto program = formula::Program::compile(*expression, {"x", "y"}, {},
+                                                 derivatives_ ? formula::Differentiate::Inputs
+                                                              : formula::Differentiate::Nothing);
         if (!program) return std::unexpected(program.error());
         program_ = &*program;
         if (order.ofY)
@@ -163,8 +166,14 @@ public:
 
 private:
     Computed compute(const List& x, const List& y) const {
-        Computed out{List(x.size()), List(x.size()), List(x.size())};
+        Computed out{List(x.size()), {}, {}};
         const Values inputs[] = {x, y};
+        if (!derivatives_) {
+            program_->evaluate(inputs, {}, out.values);
+            return out;
+        }
+        out.byX.resize(x.size());
+        out.byY.resize(x.size());
         List gradient(2 * x.size());
         program_->evaluate(inputs, {}, out.values, gradient);
         std::copy_n(gradient.begin(), x.size(), out.byX.begin());
@@ -194,10 +203,12 @@ private:
     std::size_t fill(Computed& now, const List& before, bool ofY) {
         const double argument = decadeBelow(before, now.values);
         std::size_t count = 0;
+        Substitution put{.ofY = ofY, .rows = {}, .says = {}};
+        double low = INFINITY, high = -INFINITY;
         for (std::size_t i = 0; i < before.size(); ++i) {
             if (!missing(now.values, i, before[i]) || (!ofY && !std::isfinite(c_.y[i]))) continue;
             ++count;
-            now.byX[i] = now.byY[i] = 0;
+            if (derivatives_) now.byX[i] = now.byY[i] = 0;
             if (outside_ == "leave-out") continue;
             if (outside_ == "replace") {
                 now.values[i] = substitute_;
@@ -205,7 +216,17 @@ private:
                 const double inputs[] = {ofY ? c_.x[i] : argument, ofY ? argument : c_.y[i]};
                 now.values[i] = program_->evaluateOne(inputs, {});
             }
-            if (std::isfinite(now.values[i])) mark(i);
+            if (!std::isfinite(now.values[i])) continue;
+            mark(i);
+            if (i >= c_.rowIds.size() || (ofY && !c_.replicates.empty())) continue; // a mean lies elsewhere
+            put.rows.push_back(c_.rowIds[i]);
+            low = std::min(low, before[i]), high = std::max(high, before[i]);
+        }
+        if (!put.rows.empty()) {
+            put.says = low == high
+                           ? "stands for " + readableNumber(low)
+                           : fmt::format("stands for {} … {}", readableNumber(low), readableNumber(high));
+            out_.substitutions.push_back(std::move(put));
         }
         return count;
     }
@@ -213,7 +234,7 @@ private:
     void newY() {
         const List y = c_.y;
         Computed now = compute(c_.x, y);
-        for (std::size_t i = 0; i < c_.size(); ++i) {
+        for (std::size_t i = 0; derivatives_ && i < c_.size(); ++i) {
             if (!c_.sigma.empty()) {
                 const double viaX = c_.sigmaX.empty() ? 0 : now.byX[i] * c_.sigmaX[i];
                 c_.sigma[i] = std::hypot(now.byY[i] * c_.sigma[i], viaX);
@@ -271,12 +292,12 @@ private:
     std::string outside_;
     double substitute_;
     const formula::Program* program_ = nullptr;
+    bool derivatives_ = false;
     std::size_t lost_ = 0, lostCells_ = 0;
 };
 
 Outcome<StepOutput> apply(const StepInput& in) {
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
-    out.value.uncertainty = Carried::ByDerivative;
     const Order ofY(in.settings, in.curve, true), ofX(in.settings, in.curve, false);
     std::vector<std::string> sentences, details;
     Transformation transformation(in, out.value, out.issues);

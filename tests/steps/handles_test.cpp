@@ -78,6 +78,45 @@ TEST(Handles, AGripMovesTheCurveAndALineOnlyItsX) {
               (Numbers{100, 101.5, 50, 50}));
 }
 
+// References that are proposed stand as levels; taken hold of, they become numbers.
+TEST(Handles, AReferenceIsALevelThatBecomesANumber) {
+    const Settings now = with({{"to", word("references")}});
+    const StepOutput shown = apply("normalise", lines(), now).value;
+    ASSERT_EQ(shown.handles.size(), 2U);
+    const auto [low, high] = std::ranges::minmax(lines().y);
+    EXPECT_EQ(shown.handles[0].form, HandleForm::Level);
+    EXPECT_EQ(shown.handles[0].state, HandleState::Proposed);
+    EXPECT_DOUBLE_EQ(shown.handles[0].y, low);
+    EXPECT_DOUBLE_EQ(shown.handles[1].y, high);
+    const Settings moved = afterMove(shown, now, shown.handles[0], 17, low + 5);
+    EXPECT_EQ(moved.text("zero-from"), "number");
+    EXPECT_DOUBLE_EQ(moved.number("zero"), low + 5);
+    const StepOutput after = apply("normalise", lines(), moved).value;
+    EXPECT_EQ(after.handles[0].state, HandleState::Accepted);
+    EXPECT_EQ(afterClick(shown, now, shown.handles[1]).number("hundred"), high);
+    EXPECT_EQ(actionsOf(shown, now, shown.handles[1]).front().after,
+              afterClick(shown, now, shown.handles[1]));
+    EXPECT_EQ(afterRemoval(after, moved, after.handles[0]), now);
+}
+
+// Where a step has several intervals, their ends are handles; one end stops at the other.
+TEST(Handles, SpansOfReferencesHaveEnds) {
+    const Settings now = with({{"to", word("references")},
+                               {"zero-from", word("span")},
+                               {"zero-span", Numbers{10, 30}},
+                               {"hundred-from", word("span")},
+                               {"hundred-span", Numbers{200, 220}}});
+    const StepOutput shown = apply("normalise", lines(), now).value;
+    ASSERT_EQ(shown.handles.size(), 4U);
+    const Handle& high = shown.handles[1];
+    EXPECT_EQ(high.form, HandleForm::SpanEnd);
+    EXPECT_EQ(high.setting, "zero-span");
+    EXPECT_DOUBLE_EQ(high.y, numbersOfSpan(lines(), 10, 30).mean);
+    EXPECT_EQ(afterMove(shown, now, high, 44, 0).numbers("zero-span"), (Numbers{10, 44}));
+    EXPECT_EQ(afterMove(shown, now, high, 4, 0).numbers("zero-span"), (Numbers{10, 10}));
+    EXPECT_FALSE(afterRemoval(shown, now, high).has("zero-span"));
+}
+
 TEST(Handles, ACutOffBecomesAWindow) {
     const StepKind& smooth = *catalogue().find("smooth");
     const Settings lowPass = with({{"method", word("low-pass")}, {"window", 20.0}});

@@ -155,6 +155,31 @@ TEST(Steps, SurviveEveryInput) {
     }
 }
 
+// After a step the points have uncertainties, or it says that they have not.
+TEST(Steps, NeverDropUncertaintiesSilently) {
+    const Curve known = curveOf(20, [](double x) { return 3 + std::sin(x); });
+    Curve bare = curveOf(15, [](double x) { return 1 + x; });
+    bare.sigma.clear();
+    for (const StepKind& kind : catalogue()) {
+        std::vector<Settings> all = active(kind.info.key);
+        if (kind.info.key == "average")
+            all.push_back(with({{"with", References{{"d7"}}}, {"uncertainty", word("carried")}}));
+        for (std::size_t k = 0; k < all.size(); ++k) {
+            SCOPED_TRACE(kind.info.key + " " + std::to_string(k));
+            const auto out = applyWith(kind.info.key, known, bare, all[k]);
+            const Curve& c = out.value.curve;
+            if (c.size() == 0) continue;
+            const bool kept =
+                std::ranges::any_of(c.sigma, [](double s) { return std::isfinite(s) && s > 0; });
+            const bool said = std::ranges::count(out.issues, std::string("uncertainty-lost"), &Issue::code);
+            EXPECT_TRUE(kept || said);
+            EXPECT_EQ(said, !c.sigmaCarried);
+        }
+    }
+    const auto joined = applyWith("join-pieces", known, bare, with({{"with", References{{"d7"}}}}));
+    EXPECT_TRUE(joined.value.curve.sigma.empty()) << "not all of them are known";
+}
+
 TEST(Steps, AreDescribed) {
     for (const StepKind& kind : catalogue()) {
         EXPECT_FALSE(kind.info.purpose.empty());
@@ -348,7 +373,7 @@ TEST(Transform, CountsWhatHasNoValue) {
     const auto replaced =
         apply("transform", c, with({{"y", word("ln(y)")}, {"outside", word("replace")}, {"value", -9.0}}));
     EXPECT_EQ(replaced.value.curve.y[0], -9);
-    EXPECT_TRUE(replaced.value.curve.isMade(0) && !replaced.value.curve.isObserved(0));
+    EXPECT_TRUE(replaced.value.curve.isMade(0));
     EXPECT_EQ(apply("transform", c, with({{"y", word("ln(")}})).issues.at(0).code, "formula");
     // The smallest value above zero is 1: a tenth of it has the logarithm −1.
     const auto below =

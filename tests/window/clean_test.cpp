@@ -154,6 +154,9 @@ TEST(Clean, ADoseResponseKeepsItsZeroDoseAndReplicates) {
     const Curve c = d.result().end().curve();
     ASSERT_EQ(c.size(), 5U);
     EXPECT_NEAR(c.x[0], -1, 1e-12);
+    ASSERT_EQ(d.plot()->content().axisNotes.size(), 1U) << "what stands there is said on the axis";
+    EXPECT_NEAR(d.plot()->content().axisNotes[0].at, -1, 1e-12);
+    EXPECT_EQ(d.plot()->content().axisNotes[0].says, "stands for 0");
     EXPECT_TRUE(c.isMade(0));
     ASSERT_EQ(c.replicates.size(), 3U);
     EXPECT_NEAR((c.replicates[0][0] + c.replicates[1][0] + c.replicates[2][0]) / 3, 100, 1e-9)
@@ -324,4 +327,108 @@ TEST(Clean, AShiftIsDraggedByItsGrip) {
     d.dragHandle(grip, grip.x + 20, grip.y - 200);
     EXPECT_NEAR(d.last().settings.number("x"), 20, 1);
     EXPECT_NEAR(d.last().settings.number("y"), -200, 20);
+}
+
+// Levels for 0 and 100 % stand on the curve that the step takes; the strip shows what becomes of it.
+TEST(Clean, ReferencesAreDraggedOnTheCurveThatIsNormalised) {
+    Station d(Station::Files{{"a.csv", spectrumFile(12)}});
+    d.find("normalise");
+    d.choose(d.window.clean(), "to", "references");
+    EXPECT_EQ(d.plot()->content().probedPoint.place, CurvePoint::Place::Measured);
+    ASSERT_EQ(d.handles().size(), 2U);
+    const steps::Handle zero = d.handles()[0];
+    EXPECT_EQ(zero.form, steps::HandleForm::Level);
+    EXPECT_EQ(zero.state, steps::HandleState::Proposed);
+    const auto grip = [&](double y) {
+        const double left = d.plot()->geometryShown()->area.x / kMmPerPixel + 9;
+        return QPoint(static_cast<int>(left), static_cast<int>(d.plot()->toPixels(0, y).y()));
+    };
+    const double wanted = zero.y + 150;
+    QTest::mousePress(d.plot(), Qt::LeftButton, {}, grip(zero.y));
+    QTest::mouseMove(d.plot(), grip(zero.y + 60));
+    QTest::mouseMove(d.plot(), grip(wanted));
+    QTest::mouseRelease(d.plot(), Qt::LeftButton, {}, grip(wanted));
+    d.settle();
+    EXPECT_EQ(d.last().settings.text("zero-from"), "number");
+    EXPECT_NEAR(d.last().settings.number("zero"), wanted, 12);
+    EXPECT_EQ(d.handles()[0].state, steps::HandleState::Accepted);
+    const PlotContent& strip = d.window.clean()->strip()->content();
+    ASSERT_EQ(strip.marks.size(), 1U);
+    EXPECT_EQ(strip.caption, "after this step");
+    // Two spans: the tool Span fills the one that is open; their ends are dragged.
+    d.choose(d.window.clean(), "zero-from", "span");
+    d.choose(d.window.clean(), "hundred-from", "span");
+    d.click(d.window.clean(), "Span");
+    d.dragPlot(d.plot(), 510, 530, 1500);
+    d.dragPlot(d.plot(), 596, 604, 1500);
+    const Numbers first = d.last().settings.numbers("zero-span"),
+                  second = d.last().settings.numbers("hundred-span");
+    ASSERT_EQ(first.size(), 2U);
+    ASSERT_EQ(second.size(), 2U);
+    EXPECT_NEAR(first[1], 530, 1);
+    EXPECT_NEAR(second[0], 596, 1);
+    ASSERT_EQ(d.handles().size(), 4U);
+    d.dragHandle(d.handles()[1], 540, d.handles()[1].y);
+    EXPECT_NEAR(d.last().settings.numbers("zero-span")[1], 540, 1);
+    EXPECT_EQ(d.last().settings.numbers("zero-span")[0], first[0]);
+}
+
+TEST(Clean, LinesOfACalibrationAreTypedInATable) {
+    Station d(Station::Files{{"a.csv", spectrumFile(13)}});
+    d.find("calibrate");
+    auto fields = [&] { return d.window.clean()->findChild<QWidget*>("lines")->findChildren<QLineEdit*>(); };
+    ASSERT_EQ(fields().size(), 2) << "one row to begin with";
+    auto typeInto = [&](int at, const QString& number) {
+        QLineEdit* field = fields()[at];
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, number);
+        QTest::keyClick(field, Qt::Key_Tab);
+        d.settle();
+    };
+    typeInto(0, "545");
+    EXPECT_FALSE(d.last().settings.has("lines")) << "half a row is not taken";
+    typeInto(1, "546.5");
+    EXPECT_EQ(d.last().settings.numbers("lines"), (Numbers{545, 546.5}));
+    ASSERT_EQ(fields().size(), 4) << "and another empty row";
+    typeInto(2, "655");
+    typeInto(3, "x");
+    EXPECT_TRUE(fields()[3]->property("bad").toBool());
+    typeInto(3, "656.5");
+    EXPECT_EQ(d.last().settings.numbers("lines"), (Numbers{545, 546.5, 655, 656.5}));
+    EXPECT_NEAR(d.result().end().curve().x.front(), 501.5, 1.0);
+    ASSERT_EQ(d.handles().size(), 2U);
+    // A row that is emptied is gone.
+    for (int at : {0, 1}) {
+        QLineEdit* field = fields()[at];
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClick(field, Qt::Key_Backspace);
+        QTest::keyClick(field, Qt::Key_Tab);
+        d.settle();
+    }
+    EXPECT_EQ(d.last().settings.numbers("lines"), (Numbers{655, 656.5}));
+}
+
+TEST(Clean, SelectedDatasetsAreDrawnTogether) {
+    Station d(Station::Files{{"a.csv", spectrumFile(14)}, {"b.csv", spectrumFile(15)}});
+    const DatasetId a = d.project().datasets[0].id, b = d.project().datasets[1].id;
+    auto lines = [&] {
+        std::vector<std::string> sources;
+        for (const Element& m : d.plot()->content().marks)
+            if (m.kind != "points") sources.push_back(m.source);
+        return sources;
+    };
+    EXPECT_THAT(lines(), testing::Not(testing::Contains(a.text())));
+    d.window.document().selectDatasets({b, a});
+    d.settle();
+    EXPECT_THAT(lines(), testing::IsSupersetOf({a.text(), b.text()}));
+    // One that another step led to elsewhere has no place beside an open step.
+    d.find("smooth");
+    EXPECT_THAT(lines(), testing::Contains(a.text()));
+    d.window.document().apply(edits::removeStep(a, d.project().datasets[0].protocol[0].id));
+    d.settle();
+    d.window.document().openStep({});
+    d.settle();
+    EXPECT_THAT(lines(), testing::Contains(a.text())) << "at the end all go together";
 }

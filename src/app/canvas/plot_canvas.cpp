@@ -146,6 +146,7 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
     if (content_.span)
         for (double x : {content_.span->first, content_.span->second}) tab(x);
     if (content_.cutoff) tab(*content_.cutoff);
+    paintAxisNotes(p, area);
     for (const steps::Handle& handle : content_.handles)
         if (area.adjusted(-6, -6, 6, 6).contains(placeOf(handle))) paintHandle(p, handle);
     if (probe_ && probedCurve_ && *probe_ < probedCurve_->size()) {
@@ -182,6 +183,19 @@ void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
         if (handle.state == HandleState::Proposed) p.setBrush(Qt::NoBrush);
         p.drawEllipse(c, r, r);
         break;
+    case HandleForm::Level:
+        p.drawPolygon(
+            QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
+        p.setPen(QPen(theme().copper, 1, Qt::DashLine));
+        p.drawLine(c + QPointF(r + 2, 0), QPointF(areaPixels().right(), c.y()));
+        break;
+    case HandleForm::SpanEnd:
+        p.drawRoundedRect(QRectF(c.x() - 4, c.y() - 10, 8, 20), 4, 4);
+        if (handle.index == 0) // a line to the other end
+            for (const Handle& other : content_.handles)
+                if (other.form == HandleForm::SpanEnd && other.setting == handle.setting && other.index == 1)
+                    p.drawLine(c + QPointF(4, 0), placeOf(other) - QPointF(4, 0));
+        break;
     case HandleForm::Grip:
         p.drawRoundedRect(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), 2, 2);
         p.drawLine(c + QPointF(-r - 5, 0), c + QPointF(-r, 0));
@@ -191,6 +205,26 @@ void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
     if (!refused) return;
     p.drawLine(c + QPointF(-r, -r), c + QPointF(r, r));
     p.drawLine(c + QPointF(-r, r), c + QPointF(r, -r));
+}
+
+// An open triangle on the axis, with words beside it that stay within the panel.
+void PlotCanvas::paintAxisNotes(QPainter& p, const QRectF& area) const {
+    for (const AxisNote& note : content_.axisNotes) {
+        const QPointF place = note.ofY ? QPointF(area.left(), toPixels(0, note.at).y())
+                                       : QPointF(toPixels(note.at, 0).x(), area.bottom());
+        if (!area.adjusted(-1, -1, 1, 1).contains(place)) continue;
+        const QPointF inwards = note.ofY ? QPointF(8, 0) : QPointF(0, -8);
+        const QPointF along(inwards.y() / 1.6, inwards.x() / 1.6);
+        p.setPen(QPen(theme().copper, 1.2));
+        p.setBrush(theme().plot);
+        p.drawPolygon(QPolygonF({place, place + inwards + along, place + inwards - along}));
+        const QString words = QString::fromStdString(note.says);
+        const QSizeF size(fontMetrics().horizontalAdvance(words) + 2, fontMetrics().height());
+        QPointF at = place + (note.ofY ? QPointF(12, -size.height() / 2) : QPointF(8, -size.height() - 2));
+        if (at.x() + size.width() > area.right()) at.setX(place.x() - 8 - size.width());
+        p.setPen(theme().muted);
+        p.drawText(QRectF(at, size), Qt::AlignLeft | Qt::AlignVCenter, words);
+    }
 }
 
 void PlotCanvas::paintGestures(QPainter& p, const QRectF& area) const {

@@ -81,6 +81,7 @@ private:
     QPointF placeOf(const steps::Handle& handle) const;
     void paintHandle(QPainter& p, const steps::Handle& handle) const;
     void paintGestures(QPainter& p, const QRectF& area) const;
+    void paintAxisNotes(QPainter& p, const QRectF& area) const;
     void paintWindow(QPainter& p, const QRectF& area) const;
     void pan(QPointF before);
     void moveWindow();

@@ -19,7 +19,8 @@ constexpr double kReach = 9; // pixels within which a handle or a point is hit
 } // namespace
 
 QPointF PlotCanvas::placeOf(const steps::Handle& handle) const {
-    return toPixels(handle.x, handle.y);
+    const QPointF place = toPixels(handle.x, handle.y);
+    return handle.form == steps::HandleForm::Level ? QPointF(areaPixels().left() + 9, place.y()) : place;
 }
 
 std::optional<steps::Handle> PlotCanvas::handleAt(QPointF p) const {

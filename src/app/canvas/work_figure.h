@@ -14,6 +14,13 @@ namespace jointer::app {
 
 inline constexpr double kMmPerPixel = 25.4 / 96;
 
+// A place on an axis where something stands that has another value.
+struct AxisNote {
+    bool ofY = false;
+    double at = 0;
+    std::string says;
+};
+
 // What a plot shows: marks over a project, axis wishes, handles.
 struct PlotContent {
     Project project;
@@ -37,6 +44,7 @@ struct PlotContent {
     std::optional<std::pair<double, double>> window; // that range
     CurvePoint probedPoint{CurvePoint::Place::End};  // of the protocol: whose points are under the pointer
     std::optional<std::pair<double, double>> span;
+    std::vector<AxisNote> axisNotes;
     DatasetId probed; // whose points the readout names
     std::string probedName;
     std::string caption;   // a line above the panel

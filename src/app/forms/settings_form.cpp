@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/forms/settings_form.h"
 
+#include "app/forms/pair_editor.h"
 #include "app/widgets.h"
 #include "base/text.h"
 #include "data/column.h"
@@ -138,6 +139,14 @@ QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
         return intervalEditor(s, value);
     case SettingKind::Colour:
         return colourEditor(s, value);
+    case SettingKind::Points: {
+        const Numbers* now = std::get_if<Numbers>(&value);
+        auto* editor = new PairEditor(s, now ? *now : Numbers{});
+        connect(editor, &PairEditor::changed, this, [this, key = s.key](const Numbers& pairs) {
+            Q_EMIT changed(text(key), pairs.empty() ? Value() : Value(pairs));
+        });
+        return editor;
+    }
     case SettingKind::Reference:
         return referenceEditor(s, value);
     case SettingKind::References:
@@ -222,7 +231,7 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
         connect(slider, &QSlider::sliderPressed, this, &SettingsForm::dragBegan);
         connect(slider, &QSlider::sliderReleased, this, &SettingsForm::dragEnded);
         layout->addWidget(slider, 1);
-        field->setFixedWidth(58);
+        field->setFixedWidth(fontMetrics().horizontalAdvance("0000000") + 22); // six digits and a sign
     }
     layout->addWidget(field, slides ? 0 : 1);
     if (!s.unit.empty() && s.unit != "x" && s.unit != "y") {
@@ -354,7 +363,10 @@ QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
 void SettingsForm::focusOn(const std::string& key) {
     auto* editor = findChild<QWidget*>(text(key));
     if (!editor) editor = findChild<QWidget*>(text(key + "-low"));
-    if (editor && editor->focusPolicy() == Qt::NoFocus) editor = editor->findChild<QPushButton*>();
+    if (editor && editor->focusPolicy() == Qt::NoFocus) {
+        QWidget* inside = editor->findChild<QPushButton*>();
+        editor = inside ? inside : editor->findChild<QLineEdit*>();
+    }
     if (editor) editor->setFocus(Qt::ShortcutFocusReason);
 }
 

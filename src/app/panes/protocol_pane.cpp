@@ -195,9 +195,8 @@ void ProtocolPane::fill() {
     const auto d = document_.currentDataset();
     if (!d) return;
     for (const auto& [id, row] : steps_) {
-        const auto at = std::ranges::find(d->protocol, id, &Step::id);
-        if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && at != d->protocol.end())
-            form->sync(at->settings);
+        const Step* at = d->find(id);
+        if (auto* form = row->findChild<SettingsForm*>("stepForm"); form && at) form->sync(at->settings);
     }
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
                   id = d->id,
@@ -219,9 +218,8 @@ void ProtocolPane::showStages(const evaluate::ProtocolResult& result) {
     const auto dataset = document_.currentDataset();
     for (const auto& [step, row] : steps_) {
         const auto at = std::ranges::find(result.stages, step, &evaluate::StepResult::step);
-        const auto spec = dataset ? std::ranges::find(dataset->protocol, step, &Step::id)
-                                  : std::vector<Step>::const_iterator{};
-        if (at == result.stages.end() || !dataset || spec == dataset->protocol.end()) continue;
+        const Step* spec = dataset ? dataset->find(step) : nullptr;
+        if (at == result.stages.end() || !spec) continue;
         const steps::StepKind* kind = steps::catalogue().find(spec->kind);
         QStringList warnings;
         if (at->on)

@@ -207,6 +207,7 @@ void WorkStage::connectHandles() {
             });
     connect(plot_, &PlotCanvas::placeClicked, this, &WorkStage::addAnchor);
     connect(plot_, &PlotCanvas::handleMoved, this, [this](const steps::Handle& handle, double x, double y) {
+        if (handle.form == steps::HandleForm::SpanEnd) x = plot_->nearestX(x);
         changeHandled("Move handle", [&](const steps::StepOutput& shown, const Settings& now) {
             return steps::afterMove(shown, now, handle, x, y);
         });
@@ -283,21 +284,34 @@ void WorkStage::moveCutoff(double frequency) {
 
 std::optional<Step> WorkStage::stepOfCurrent(StepId id) const {
     const auto d = document_.currentDataset();
-    if (!d) return std::nullopt;
-    const auto at = std::ranges::find(d->protocol, id, &Step::id);
-    return at == d->protocol.end() ? std::nullopt : std::optional(*at);
+    const Step* step = d ? d->find(id) : nullptr;
+    return step ? std::optional(*step) : std::nullopt;
 }
 
 std::optional<Step> WorkStage::openStep() const {
     return focus_ == ProtocolFocus::Steps ? stepOfCurrent(document_.step()) : std::nullopt;
 }
 
-std::string WorkStage::openInterval(const Step& step) const {
+std::vector<std::string> WorkStage::openIntervals(const Step& step) const {
+    std::vector<std::string> keys;
     const steps::StepKind* kind = steps::catalogue().find(step.kind);
     for (const Setting& s : kind ? kind->info.settings : std::vector<Setting>{})
         if (s.kind == SettingKind::Interval && s.unit == "x" && isShown(kind->info, s, step.settings))
-            return s.key;
-    return {};
+            keys.push_back(s.key);
+    return keys;
+}
+
+// Of several intervals the first that is still open; of those that are set the one nearest to the new one.
+std::string WorkStage::intervalFor(const Step& step, double low, double high) const {
+    std::string nearest;
+    double least = INFINITY;
+    for (const std::string& key : openIntervals(step)) {
+        const Numbers set = step.settings.numbers(key);
+        if (set.size() != 2) return key;
+        const double away = std::abs(set[0] - low) + std::abs(set[1] - high);
+        if (!(away >= least)) nearest = key, least = away;
+    }
+    return nearest;
 }
 
 void WorkStage::setSpan(double low, double high) {
@@ -312,7 +326,7 @@ void WorkStage::setSpan(double low, double high) {
         return;
     }
     const std::optional<Step> step = openStep();
-    if (const std::string key = step ? openInterval(*step) : std::string(); !key.empty()) {
+    if (const std::string key = step ? intervalFor(*step, low, high) : std::string(); !key.empty()) {
         document_.onEachStep(step->id, [&](DatasetId id, StepId theirs) {
             return edits::setStep(id, theirs, key, Value(Numbers{low, high}));
         });

@@ -40,7 +40,8 @@ private:
     void copyNumbers();
     std::optional<Step> stepOfCurrent(StepId id) const; // none: not in its protocol
     std::optional<Step> openStep() const;
-    std::string openInterval(const Step& step) const; // the setting that the tool Span sets; empty: none
+    std::vector<std::string> openIntervals(const Step& step) const; // settings that the tool Span sets
+    std::string intervalFor(const Step& step, double low, double high) const; // which of them; empty: none
     void changeHandled(const std::string& name,
                        const std::function<Settings(const steps::StepOutput&, const Settings&)>& how);
     void addAnchor(double x, double y);

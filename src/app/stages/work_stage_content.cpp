@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the plots of a work stage show: marks, ranges, handles and captions of steps and of analyses.
 #include "app/stages/work_stage.h"
+
+#include "app/stages/shown_curves.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -71,6 +73,7 @@ SpanWords wordsOf(const Curve& c, std::pair<double, double> span) {
 }
 
 constexpr std::size_t kMostSymbols = 1500; // of a curve; beyond, symbols only blacken it
+constexpr std::size_t kMostOthers = 24;    // selected datasets drawn beside the current one
 
 // Plot and strip share one range of x.
 void chooseRange(PlotContent& c, const Curve& measured) {
@@ -92,95 +95,6 @@ const Curve& measuredOf(const evaluate::ProtocolResult& protocol) {
     return protocol.stages.front().curve();
 }
 
-bool sameAxes(const AxisMeaning& a, const AxisMeaning& b) {
-    return a.unit == b.unit && a.name == b.name && a.isTime == b.isTime;
-}
-
-std::optional<std::pair<double, double>> heights(const Curve& c) {
-    std::optional<std::pair<double, double>> range;
-    for (std::size_t i = 0; i < c.size(); ++i) {
-        if (!c.counts(i)) continue;
-        range = range ? std::pair(std::min(range->first, c.y[i]), std::max(range->second, c.y[i]))
-                      : std::pair(c.y[i], c.y[i]);
-    }
-    return range;
-}
-
-// Whether two curves can be looked at in one picture: the same axes, and neither is a flat line beside the
-// other.
-bool goWellTogether(const Curve& a, const Curve& b) {
-    if (!sameAxes(a.xMeaning, b.xMeaning) || a.yMeaning.unit != b.yMeaning.unit ||
-        a.yMeaning.name != b.yMeaning.name)
-        return false;
-    const auto ra = heights(a), rb = heights(b);
-    if (!ra || !rb) return true;
-    const double both = std::max(ra->second, rb->second) - std::min(ra->first, rb->first);
-    return both <= 40 * (ra->second - ra->first) && both <= 40 * (rb->second - rb->first);
-}
-
-// Which curves of a protocol the plot shows: one strong, and one faint where it goes well with it; the step
-// whose handles and layers belong there.
-struct Shown {
-    std::size_t strong = 0;           // place among the stages
-    std::optional<std::size_t> faint; // an earlier one
-    std::size_t step = 0;             // 0: none
-};
-
-// The place of a step among the stages; 0 where it is not there or off.
-std::size_t placeOf(const evaluate::ProtocolResult& p, StepId step) {
-    for (std::size_t i = 1; i < p.stages.size(); ++i)
-        if (step && p.stages[i].step == step && p.stages[i].on) return i;
-    return 0;
-}
-
-Shown chosen(const evaluate::ProtocolResult& p, StepId open, Document::Seen seen, StepId seenStep) {
-    using enum Document::Seen;
-    const std::size_t end = p.stages.size() - 1, opened = placeOf(p, open), looked = placeOf(p, seenStep);
-    auto wellBefore = [&](std::size_t from, std::size_t strong) -> std::optional<std::size_t> {
-        for (std::size_t i = from; i < strong; ++i)
-            if (goWellTogether(p.stages[i].curve(), p.stages[strong].curve())) return i;
-        return std::nullopt;
-    };
-    if (seen == Measured) return {0, std::nullopt, 0};
-    if (seen == Before && looked > 0) return {looked - 1, std::nullopt, looked};
-    if (seen == After && looked > 0) return {looked, wellBefore(looked - 1, looked), looked};
-    if (opened > 0) return {opened, wellBefore(opened - 1, opened), opened};
-    // At the end: the handles of the last step that has some.
-    std::size_t last = 0;
-    for (std::size_t i = 1; i <= end; ++i)
-        if (p.stages[i].on && !p.stages[i].output->handles.empty()) last = i;
-    return {end, wellBefore(0, end), last};
-}
-
-// The last step that took something away; else the last that is on.
-std::size_t lastThatTook(const evaluate::ProtocolResult& p) {
-    std::size_t last = 0, took = 0;
-    for (std::size_t i = 1; i < p.stages.size(); ++i) {
-        if (!p.stages[i].on) continue;
-        last = i;
-        const steps::Layer* taken = p.stages[i].output->layer("taken");
-        if (taken && !taken->x.empty()) took = i;
-    }
-    return took > 0 ? took : last;
-}
-
-CurvePoint pointOf(const evaluate::ProtocolResult& p, std::size_t stage) {
-    if (stage == 0) return {CurvePoint::Place::Measured};
-    return {CurvePoint::Place::AfterStep, p.stages[stage].step};
-}
-
-// Handles are in the coordinates of what the step takes.
-bool handlesFit(const evaluate::ProtocolResult& p, const Shown& shown) {
-    return shown.step > 0 && goWellTogether(p.stages[shown.step - 1].curve(), p.stages[shown.strong].curve());
-}
-
-std::string nameOfStage(const Dataset& d, const evaluate::ProtocolResult& p, std::size_t stage) {
-    if (stage == 0) return "measured";
-    if (stage + 1 == p.stages.size()) return "result";
-    const steps::StepKind* kind = steps::catalogue().find(d.protocol[stage - 1].kind);
-    return fmt::format("after {} · {}", stage, kind ? kind->info.name : d.protocol[stage - 1].kind);
-}
-
 // What the runs test says of residuals, for the line above them.
 std::string residualsCaption(const evaluate::FitResult& fit) {
     if (!fit.good() || fit.report->provisional || fit.report->n < 10) return "residuals";
@@ -190,6 +104,29 @@ std::string residualsCaption(const evaluate::FitResult& fit) {
                        : p < 0.05 ? "perhaps a pattern"
                                   : "no pattern found",
                        p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p));
+}
+
+// Of a step that takes nothing away and makes another quantity of the curve: what the main plot does not
+// show.
+void showOther(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& shown, const std::string& id,
+               const Value& quiet, const Value& strong) {
+    chooseRange(c, p.stages[shown.strong].curve());
+    if (shown.step == 0) return;
+    c.emptyText = "This step takes nothing away.";
+    const std::size_t other = shown.strong == shown.step ? shown.step - 1 : shown.step;
+    const Curve &there = p.stages[other].curve(), &main = p.stages[shown.strong].curve();
+    if (goWellTogether(there, main)) return;
+    const bool after = other == shown.step;
+    c.caption = after ? "after this step" : "before this step";
+    c.marks = {mark("line", id,
+                    {{"point", Value(pointOf(p, other).text())},
+                     {"colour", after ? strong : quiet},
+                     {"width", after ? 1.2 : 0.8},
+                     {"label", "-"}})};
+    if (sameAxes(there.xMeaning, main.xMeaning)) return;
+    c.xRange.reset();
+    c.ownX = c.showXTitle = true;
+    chooseRange(c, there);
 }
 
 // Of a step: what it took away, the curve before and after it, or the frequencies of both.
@@ -202,10 +139,10 @@ void fillStrip(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& s
         const steps::Layer* taken = last > 0 ? output.layer("taken") : nullptr;
         const steps::Layer* line = last > 0 ? output.layer("baseline") : nullptr;
         const bool any = taken && !taken->x.empty();
+        if (!any && !line) return showOther(c, p, shown, id, quiet, strong);
         chooseRange(c, p.stages[shown.strong].curve());
         c.yName = "taken away";
         c.bareY = true;
-        if (!any && !line) return;
         c.marks = {mark(any ? "taken" : "baseline", id,
                         {{"colour", quiet}, {"width", 0.8}, {"step", Value(p.stages[last].step.text())}})};
         return;
@@ -230,6 +167,45 @@ void fillStrip(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& s
     if (output.cutoff) c.cutoff = *output.cutoff / c.cutoffUnit;
 }
 
+// Where on the axes substituted points of the curve stand.
+std::vector<AxisNote> notesOf(const evaluate::ProtocolResult& protocol, std::size_t strong) {
+    std::vector<AxisNote> notes;
+    const Curve& curve = protocol.stages[strong].curve();
+    for (std::size_t i = 1; i <= strong; ++i) {
+        if (!protocol.stages[i].on) continue;
+        for (const steps::Substitution& put : protocol.stages[i].output->substitutions) {
+            const auto at = std::ranges::find(curve.rowIds, put.rows.front());
+            if (at == curve.rowIds.end()) continue;
+            const auto point = static_cast<std::size_t>(at - curve.rowIds.begin());
+            notes.push_back({put.ofY, put.ofY ? curve.y[point] : curve.x[point], put.says});
+        }
+    }
+    return notes;
+}
+
+// The other selected datasets at the same place of their protocols, thin in their own colours, where they
+// have the same axes.
+void addOthers(PlotContent& c, const Dataset& current, const evaluate::ProtocolResult& protocol,
+               std::size_t stage, const std::vector<DatasetId>& others) {
+    const Curve& strong = protocol.stages[stage].curve();
+    for (DatasetId id : others) {
+        const auto other = c.project.datasets.find(id);
+        if (!other) continue;
+        const auto theirs = c.evaluator->protocol(c.project, id);
+        const auto at = counterpartStage(current, stage, *other);
+        if (!at) continue;
+        const Curve& curve = theirs.stages[*at].curve();
+        if (curve.xMeaning.unit != strong.xMeaning.unit || curve.xMeaning.isTime != strong.xMeaning.isTime ||
+            curve.yMeaning.unit != strong.yMeaning.unit)
+            continue;
+        c.marks.push_back(mark("line", id.text(),
+                               {{"point", Value(pointOf(theirs, *at).text())},
+                                {"colour", Value(shownColour(other->colour))},
+                                {"width", 0.8},
+                                {"label", Value(other->name)}}));
+    }
+}
+
 } // namespace
 
 void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip) {
@@ -239,16 +215,23 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
     const auto choose = [open = document_.step(), seen = document_.seen(), seenStep = document_.seenStep()](
                             const evaluate::ProtocolResult& p) { return chosen(p, open, seen, seenStep); };
     std::optional<std::pair<double, double>> span = shownSpan_;
-    if (const auto step = openStep())
-        if (const Numbers set = step->settings.numbers(openInterval(*step)); set.size() == 2)
-            span = {set[0], set[1]};
-    main.prepare = [dataset, id, choose, quiet, strong, span, copper = str(theme().copper)](PlotContent& c) {
+    if (const auto step = openStep()) // the ends of several are handles of the step
+        if (const auto keys = openIntervals(*step); keys.size() == 1)
+            if (const Numbers set = step->settings.numbers(keys.front()); set.size() == 2)
+                span = {set[0], set[1]};
+    std::vector<DatasetId> others;
+    for (DatasetId other : document_.selection())
+        if (other != d.id && others.size() < kMostOthers) others.push_back(other);
+    main.prepare = [dataset, id, choose, quiet, strong, span, others,
+                    copper = str(theme().copper)](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, dataset->id);
         const Shown shown = choose(protocol);
         const Curve& curve = protocol.stages[shown.strong].curve();
         const Value at(pointOf(protocol, shown.strong).text());
-        const std::string name = nameOfStage(*dataset, protocol, shown.strong);
+        const std::string stage = nameOfStage(*dataset, protocol, shown.strong);
         c.marks.clear();
+        addOthers(c, *dataset, protocol, shown.strong, others);
+        const std::string name = c.marks.empty() ? stage : dataset->name + " · " + stage;
         const bool symbols = curve.size() <= kMostSymbols &&
                              (!shown.faint || protocol.stages[*shown.faint].curve().size() <= kMostSymbols);
         if (shown.faint)
@@ -304,6 +287,7 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
             c.handled = protocol.stages[shown.step].step;
             c.handles = c.handledOutput->handles;
         }
+        c.axisNotes = notesOf(protocol, shown.strong);
         c.span = span;
         if (span) {
             SpanWords words = wordsOf(curve, *span);
