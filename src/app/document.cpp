@@ -229,8 +229,8 @@ bool Document::changeSettings(StepId step, const Settings& after, const std::str
     });
 }
 
-std::string Document::copySteps(const std::vector<StepId>& steps) const {
-    const auto d = currentDataset();
+std::string Document::copySteps(const std::vector<StepId>& steps, DatasetId of) const {
+    const auto d = of ? project().datasets.find(of) : currentDataset();
     if (!d) return {};
     CopiedSteps copied{.steps = {}, .table = d->source.table};
     for (const Step& s : d->protocol)

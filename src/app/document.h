@@ -52,7 +52,8 @@ public:
     // only on the current one.
     bool changeSettings(StepId step, const Settings& after, const std::string& name);
 
-    std::string copySteps(const std::vector<StepId>& steps) const; // as text; empty: all of the protocol
+    // As text; empty: all of the protocol. `of`: another dataset than the current one.
+    std::string copySteps(const std::vector<StepId>& steps, DatasetId of = {}) const;
     bool pasteSteps(const std::string& text, std::vector<DatasetId> to, bool replace);
 
     // The steps of a dataset as places of its protocol: ids and "after 2 · Baseline".

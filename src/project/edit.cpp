@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "project/references.h"
 
+#include <fmt/format.h>
 #include <set>
 
 namespace jointer {
@@ -140,6 +141,39 @@ Edit addDataset(Dataset dataset) {
 
 Edit removeDataset(DatasetId id) {
     return removing(&Project::datasets, id, "dataset");
+}
+
+Edit joinReplicates(std::vector<DatasetId> ids) {
+    return {"Take as replicates", {}, [ids = std::move(ids)](const Project& before) -> Result<Project> {
+                std::vector<Edit> list;
+                std::vector<RoleBinding> more;
+                const auto first = ids.size() < 2 ? nullptr : before.datasets.find(ids.front());
+                if (!first) return failure("too-few", "Select two datasets or more that are replicates.");
+                auto xOf = [](const Dataset& d) {
+                    const auto at = std::ranges::find(d.source.roles, Role::X, &RoleBinding::role);
+                    return at == d.source.roles.end() ? ColumnId{} : at->column;
+                };
+                for (DatasetId id : std::span(ids).subspan(1)) {
+                    const auto d = before.datasets.find(id);
+                    if (!d) return gone("dataset");
+                    if (first->source.kind != "columns" || d->source.kind != "columns" ||
+                        d->source.table != first->source.table || xOf(*d) != xOf(*first))
+                        return failure("not-replicates",
+                                       fmt::format("“{}” and “{}” are not columns of one table over the "
+                                                   "same x: they cannot be replicates of each other.",
+                                                   first->name, d->name));
+                    std::ranges::copy_if(d->source.roles, std::back_inserter(more),
+                                         [](const RoleBinding& b) { return b.role == Role::Y; });
+                    list.push_back(removeDataset(id));
+                }
+                list.push_back(changeDataset(ids.front(), {}, [&](Dataset& d) {
+                    d.source.roles.insert(d.source.roles.end(), more.begin(), more.end());
+                    if (const auto t = before.tables.find(d.source.table);
+                        t && d.name.starts_with(t->name + " · "))
+                        d.name = t->name; // it is no longer one column of it
+                }));
+                return together({}, std::move(list)).apply(before);
+            }};
 }
 
 Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change,

@@ -33,6 +33,9 @@ Edit addDataset(Dataset dataset);
 Edit removeDataset(DatasetId id); // with its analyses and marks
 Edit changeDataset(DatasetId id, std::string name, std::function<void(Dataset&)> change,
                    std::string mergeKey = {});
+// The first takes the y of the others as further replicates; the others go, with what hangs on them.
+// Errors: they are not columns of one table over one x.
+Edit joinReplicates(std::vector<DatasetId> ids);
 
 Edit addStep(DatasetId dataset, std::string kind, Settings settings, std::string name);
 Edit setStep(DatasetId dataset, StepId step, std::string key, Value value);

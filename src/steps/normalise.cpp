@@ -34,7 +34,7 @@ const KindInfo& info() {
                     {"sum", "sum"},
                     {"value", "value at x"},
                     {"mean", "mean over a span"},
-                    {"norm", "length (root of the sum of squares)"},
+                    {"norm", "length (root of squares)"},
                     {"references", "two references"}},
                    "What becomes one; or two references that become 0 and 100 %."),
             number("at", "At x", 0, "Where the value is taken, on the line between the points.",

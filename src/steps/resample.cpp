@@ -59,7 +59,7 @@ const KindInfo& info() {
             choice(
                 "by", "Value",
                 {{"linear", "on straight lines"},
-                 {"shape", "shape-preserving spline"},
+                 {"shape", "shape-preserving"},
                  {"spline", "natural spline"},
                  {"bins", "over bins"}},
                 "Between the points, or over all points of a bin around or after each x. The calendar takes "

@@ -55,7 +55,7 @@ const KindInfo& info() {
             choice("outside", "No value",
                    {{"leave-out", "leave out"},
                     {"replace", "replace by a number"},
-                    {"decade-below", "one decade below the smallest"},
+                    {"decade-below", "one decade below smallest"},
                     {"control", "keep as control"}},
                    "What happens where there is no result, such as the logarithm of zero. “One decade below” "
                    "takes "

@@ -229,3 +229,23 @@ TEST(History, CountsBytesThroughUndoAndRedo) {
     EXPECT_EQ(h.undoCount(), 7U) << "the oldest went for the newest";
     EXPECT_EQ(h.current().tables[0].columns[0].numbers()[0], 99);
 }
+
+TEST(Edits, ColumnsOfOneTableBecomeReplicates) {
+    Project p = test::sampleProject();
+    const Dataset first = p.datasets[0];
+    Dataset second = first;
+    second.id = {};
+    second.name = "second";
+    p = *edits::addDataset(second).apply(p);
+    const DatasetId other = p.datasets[p.datasets.size() - 1].id;
+    const auto joined = edits::joinReplicates({first.id, other}).apply(p);
+    ASSERT_TRUE(joined) << joined.error().text;
+    EXPECT_FALSE(joined->datasets.find(other));
+    const auto countY = [](const Dataset& d) {
+        return std::ranges::count(d.source.roles, Role::Y, &RoleBinding::role);
+    };
+    EXPECT_EQ(countY(*joined->datasets.find(first.id)), 2 * countY(first));
+    EXPECT_FALSE(edits::joinReplicates({first.id}).apply(p)) << "one alone";
+    const auto elsewhere = edits::changeDataset(other, "", [](Dataset& d) { d.source.table = {}; }).apply(p);
+    EXPECT_FALSE(edits::joinReplicates({first.id, other}).apply(*elsewhere)) << "another table";
+}

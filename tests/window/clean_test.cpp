@@ -8,6 +8,7 @@
 
 #include <QClipboard>
 #include <QListWidget>
+#include <QStyleOptionComboBox>
 #include <fmt/format.h>
 #include <random>
 
@@ -431,4 +432,37 @@ TEST(Clean, SelectedDatasetsAreDrawnTogether) {
     d.window.document().openStep({});
     d.settle();
     EXPECT_THAT(lines(), testing::Contains(a.text())) << "at the end all go together";
+}
+
+// What a choice offers is read in full, whatever the step and the place in its form.
+TEST(Clean, NoEntryOfAChoiceIsCut) {
+    Station d(Station::Files{{"a.csv", spectrumFile(16)}, {"b.csv", spectrumFile(17)}});
+    for (const steps::StepKind& kind : steps::catalogue()) {
+        d.window.document().apply(edits::addStep(d.current().id, kind.info.key, {}, "Add step"));
+        d.window.document().openStep(d.current().protocol.back().id);
+        d.settle();
+        for (const Setting& s : kind.info.settings) {
+            if (s.kind != SettingKind::Choice) continue;
+            // Each value of it shows other fields; the widest entries are measured wherever they appear.
+            for (const Choice& c : s.choices) {
+                d.window.document().apply(
+                    edits::setStep(d.current().id, d.current().protocol.back().id, s.key, Value(c.key)));
+                QApplication::processEvents();
+                for (const QComboBox* box :
+                     d.row(d.current().protocol.size() - 1)->findChildren<QComboBox*>()) {
+                    if (!box->isVisible()) continue;
+                    QStyleOptionComboBox option;
+                    option.initFrom(box);
+                    const int room =
+                        box->style()
+                            ->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, box)
+                            .width();
+                    for (int i = 0; i < box->count(); ++i)
+                        EXPECT_LE(box->fontMetrics().horizontalAdvance(box->itemText(i)), room + 2)
+                            << kind.info.key << ": " << box->itemText(i).toStdString();
+                }
+            }
+        }
+        d.window.document().apply(edits::removeStep(d.current().id, d.current().protocol.back().id));
+    }
 }

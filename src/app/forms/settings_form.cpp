@@ -25,6 +25,7 @@ namespace jointer::app {
 namespace {
 
 constexpr int kSegmentsWidth = 122; // pixels that buttons side by side have beside their label
+constexpr int kComboFrame = 34;     // of a combo box beside its words
 
 std::string numberText(const Value& v) {
     const double* n = std::get_if<double>(&v);
@@ -86,6 +87,10 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
             delete item;
         }
     }
+    int labels = 0; // their width
+    for (const Setting& s : kind_.settings)
+        if (isShown(kind_, s, given_))
+            labels = std::max(labels, fontMetrics().horizontalAdvance(text(s.label)));
     // Groups keep the order in which they first appear, the ungrouped settings first.
     std::vector<std::string> groups = {""};
     for (const Setting& s : kind_.settings)
@@ -104,10 +109,28 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
             QWidget* editor = editorFor(s, value);
             editor->setToolTip(text(s.help));
             editor->setAccessibleName(text(s.label));
+            if (isWide(s, labels)) { // below its label, over the whole width
+                QLabel* label = muted(text(s.label));
+                label->setToolTip(text(s.help));
+                label->setBuddy(editor);
+                rows_->addRow(label);
+                rows_->addRow(editor);
+                continue;
+            }
             addLabelled(*rows_, text(s.label), editor);
             rows_->labelForField(editor)->setToolTip(text(s.help));
         }
     }
+}
+
+bool SettingsForm::isWide(const Setting& s, int labels) const {
+    const int room = narrowest_ - labels - 12;
+    if (s.kind == SettingKind::Interval) return xIsTime_ && s.unit == "x";
+    if (s.kind != SettingKind::Choice) return false;
+    int widest = fontMetrics().horizontalAdvance(text(s.whenEmpty));
+    for (const Choice& c : s.choices)
+        widest = std::max(widest, fontMetrics().horizontalAdvance(text(c.label)));
+    return widest + kComboFrame > room;
 }
 
 bool SettingsForm::holdsFocus() const {
@@ -231,7 +254,10 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
         connect(slider, &QSlider::sliderPressed, this, &SettingsForm::dragBegan);
         connect(slider, &QSlider::sliderReleased, this, &SettingsForm::dragEnded);
         layout->addWidget(slider, 1);
-        field->setFixedWidth(fontMetrics().horizontalAdvance("0000000") + 22); // six digits and a sign
+        int digits = 0; // room for every place of the slider, and for what stands there
+        for (const double end : {s.slider->first, s.slider->second, n ? *n : 0.0})
+            digits = std::max(digits, fontMetrics().horizontalAdvance(text(numberText(Value(end)))));
+        field->setFixedWidth(std::clamp(digits, 24, 72) + 26);
     }
     layout->addWidget(field, slides ? 0 : 1);
     if (!s.unit.empty() && s.unit != "x" && s.unit != "y") {

@@ -30,6 +30,7 @@ public:
     void offer(const std::string& of, std::vector<std::pair<std::string, std::string>> choices) {
         offered_[of] = std::move(choices);
     }
+    void setNarrowest(int pixels) { narrowest_ = pixels; } // the least width that it has where it stands
     void setTimes(bool xIsTime) { xIsTime_ = xIsTime; } // intervals of x are dates and times
 
     const std::string& kindShown() const { return kind_.key; }
@@ -51,10 +52,12 @@ private:
     QWidget* colourEditor(const Setting& s, const Value& value);
     void take(const Setting& s, const QString& text, QWidget* field);
     bool holdsFocus() const;
+    bool isWide(const Setting& s, int labels) const; // for the room beside labels of that width
 
     KindInfo kind_;
     std::map<std::string, std::vector<std::pair<std::string, std::string>>> offered_;
     bool xIsTime_ = false;
+    int narrowest_ = 255; // of a pane
     Settings given_;
     QFormLayout* rows_;
 };

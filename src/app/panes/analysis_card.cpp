@@ -93,6 +93,7 @@ void AnalysisCard::buildModelRow(QVBoxLayout& layout) {
     equationError_ = errorLabel();
     layout.addWidget(equationError_);
     settings_ = new SettingsForm;
+    settings_->setNarrowest(214); // a card within the pane
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
         change(
             tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); },

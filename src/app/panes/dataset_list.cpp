@@ -26,7 +26,7 @@ namespace jointer::app {
 
 namespace {
 
-enum Roles { IdRole = Qt::UserRole, ColourRole, StateRole, CurveRole, WarnRole };
+enum Roles { IdRole = Qt::UserRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole };
 
 class DatasetDelegate final : public QStyledItemDelegate {
 public:
@@ -51,8 +51,8 @@ public:
         const bool selected = o.state & QStyle::State_Selected;
         if (selected) {
             p->fillRect(r, theme().panel);
-            const bool current = static_cast<const QListWidget*>(parent())->currentIndex() == index;
-            p->fillRect(QRect(r.left(), r.top(), current ? 3 : 1, r.height()), theme().accent);
+            const bool leads = index.data(LeadRole).toBool();
+            p->fillRect(QRect(r.left(), r.top(), leads ? 3 : 1, r.height()), theme().accent);
         }
         const QColor colour(index.data(ColourRole).toString());
         p->setPen(Qt::NoPen);
@@ -346,28 +346,34 @@ void DatasetList::refreshPictures() {
     });
 }
 
-// The current one leads; where it was taken out of the selection, the next one does.
+// Others are added to the one that leads; where it was taken out of the selection, the one clicked last does.
 void DatasetList::takeSelection() {
     std::vector<DatasetId> ids;
     for (const QListWidgetItem* item : datasets_->selectedItems())
         if (const DatasetId id{item->data(IdRole).toULongLong()}; id) ids.push_back(id);
     const QListWidgetItem* current = datasets_->currentItem();
     if (ids.empty()) return syncSelection(); // one is always selected
-    if (current && current->isSelected()) {
-        const auto lead = std::ranges::find(ids, DatasetId{current->data(IdRole).toULongLong()});
-        if (lead != ids.end()) std::rotate(ids.begin(), lead, lead + 1);
-    }
+    auto lead = std::ranges::find(ids, document_.dataset());
+    if (lead == ids.end() && current)
+        lead = std::ranges::find(ids, DatasetId{current->data(IdRole).toULongLong()});
+    if (lead != ids.end()) std::rotate(ids.begin(), lead, lead + 1);
     document_.selectDatasets(std::move(ids));
 }
 
 void DatasetList::syncSelection() {
     if (orderShown_ != document_.order()) return refresh();
     const QSignalBlocker quiet(datasets_);
-    datasets_->setCurrentItem(itemOf(document_.dataset()), QItemSelectionModel::NoUpdate);
+    // While others are added the keyboard stays where it is.
+    const QListWidgetItem* current = datasets_->currentItem();
+    const auto& selected = document_.selection();
+    if (!current || selected.size() < 2 ||
+        std::ranges::find(selected, DatasetId{current->data(IdRole).toULongLong()}) == selected.end())
+        datasets_->setCurrentItem(itemOf(document_.dataset()), QItemSelectionModel::NoUpdate);
     for (int i = 0; i < datasets_->count(); ++i) {
         QListWidgetItem* item = datasets_->item(i);
         const DatasetId id{item->data(IdRole).toULongLong()};
-        item->setSelected(id && std::ranges::find(document_.selection(), id) != document_.selection().end());
+        item->setSelected(id && std::ranges::find(selected, id) != selected.end());
+        item->setData(LeadRole, id && id == document_.dataset());
     }
 }
 

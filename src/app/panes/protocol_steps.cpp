@@ -93,6 +93,7 @@ void ProtocolPane::addStep(const Step& step, int number, const std::vector<Datas
 void ProtocolPane::addForm(SentenceRow& row, const Step& step) {
     if (const steps::StepKind* kind = steps::catalogue().find(step.kind)) {
         auto* form = new SettingsForm;
+        form->setNarrowest(214); // a card within the pane
         form->setObjectName("stepForm");
         form->offer("dataset", otherDatasets(document_));
         form->offer("column", columnsOfCurrent(document_));
@@ -165,6 +166,12 @@ void ProtocolPane::offerProtocol(QWidget* under) {
             std::erase(others, document_.dataset());
             document_.pasteSteps(document_.copySteps({}), others, true);
         });
+    for (DatasetId id : document_.selection()) {
+        const auto other = document_.project().datasets.find(id);
+        if (!d || !other || id == d->id || other->protocol.empty() || menu->actions().size() > 8) continue;
+        add(tr("Take the protocol of “%1”").arg(text(other->name)), {},
+            [this, id] { document_.pasteSteps(document_.copySteps({}, id), {document_.dataset()}, true); });
+    }
     if (d && !d->protocol.empty())
         add(tr("Remove all steps"), {},
             [this] { document_.onEach([](DatasetId id) { return edits::clearProtocol(id); }); });

@@ -117,6 +117,7 @@ void showOther(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& s
     const Curve &there = p.stages[other].curve(), &main = p.stages[shown.strong].curve();
     if (goWellTogether(there, main)) return;
     const bool after = other == shown.step;
+    c.bareY = true; // the axis is too short for more than the name
     c.caption = after ? "after this step" : "before this step";
     c.marks = {mark("line", id,
                     {{"point", Value(pointOf(p, other).text())},
@@ -246,7 +247,9 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
         const bool alone = shown.strong == 0 || !shown.faint;
         c.marks.push_back(
             mark(alone && symbols ? "points-line" : "line", id,
-                 {{"point", at}, {"colour", shown.strong == 0 ? quiet : strong}, {"label", Value(name)}}));
+                 {{"point", at},
+                  {"colour", shown.strong == 0 && name == stage ? quiet : strong},
+                  {"label", Value(name)}}));
         Settings& look = c.marks.back().settings;
         look.set("width", Value(shown.strong == 0 ? 0.7 : 1.6));
         if (alone && symbols) {
