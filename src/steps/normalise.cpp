@@ -29,21 +29,21 @@ const KindInfo& info() {
         .settings = {
             choice("to", "To",
                    {{"maximum", "maximum"},
-                    {"min-max", "minimum and maximum"},
+                    {"min-max", "whole range"},
                     {"area", "area"},
                     {"sum", "sum"},
                     {"value", "value at x"},
                     {"mean", "mean over a span"},
-                    {"norm", "length (root of squares)"},
+                    {"norm", "root of squares"},
                     {"references", "two references"}},
-                   "What becomes one; or two references that become 0 and 100 %."),
+                   "What becomes one; or two references that become 0 and 100 %."),
             number("at", "At x", 0, "Where the value is taken, on the line between the points.",
                    {.unit = "x", .shownIf = "to=value"}),
             interval("span", "Over", "Interval of x in which maximum, area or mean are taken.",
                      {.shownIf = "to=maximum|min-max|area|sum|mean|norm", .whenEmpty = "whole curve"}),
             number("becomes", "Becomes", 1, "What that becomes: 1, or 100 for per cent.",
                    {.shownIf = "to=maximum|min-max|area|sum|value|mean|norm"}),
-            choice("zero-from", "0 % from", sources("lowest of the curve"),
+            choice("zero-from", "0 % from", sources("lowest point"),
                    "What reads 0 %: rows marked as blank (without any, the lowest point of the curve), a "
                    "span of "
                    "the curve, another dataset, a number.",
@@ -54,7 +54,7 @@ const KindInfo& info() {
                      {.shownIf = "zero-from=span", .whenEmpty = "none"}),
             reference("zero-of", "0 % is", "dataset", "Dataset whose mean becomes 0 %.",
                       {.shownIf = "zero-from=dataset"}),
-            choice("hundred-from", "100 % from", sources("highest of the curve"),
+            choice("hundred-from", "100 % from", sources("highest point"),
                    "What reads 100 %: rows marked as control (without any, the highest point of the curve), "
                    "a span "
                    "of the curve, another dataset, a number.",
@@ -176,7 +176,7 @@ void addLevel(const StepInput& in, const Level& level, bool hundred, StepOutput&
                   .x = in.curve.x.front(),
                   .y = level.value,
                   .setting = end,
-                  .says = (hundred ? "100 % at " : "0 % at ") + placeText(in.curve.yMeaning, level.value) +
+                  .says = (hundred ? "100 % at " : "0 % at ") + placeText(in.curve.yMeaning, level.value) +
                           ", " + level.from};
     handle.with.set(end + "-from", "number");
     out.handles.push_back(std::move(handle));
@@ -192,7 +192,7 @@ Outcome<StepOutput> toReferences(const StepInput& in) {
     if (range == 0 || !std::isfinite(range))
         return leftAlone(
             in.curve, "Normalise: nothing was done.", "the references are equal",
-            {"equal-references", "The two references read the same: nothing can become 0 and 100 %.", {}});
+            {"equal-references", "The two references read the same: nothing can become 0 and 100 %.", {}});
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
     addLevel(in, *zero, false, out.value);
     addLevel(in, *hundred, true, out.value);
@@ -205,13 +205,13 @@ Outcome<StepOutput> toReferences(const StepInput& in) {
     if (hundred->error > 0)
         addCommon(c, "the reference for 100 %", [&](double y) { return -y / range * hundred->error; });
     c.yMeaning.unit = "%";
-    out.value.sentence = "Normalised to two references: 0 and 100 %.";
+    out.value.sentence = "Normalised to two references: 0 and 100 %.";
     auto said = [&](const Level& level) {
         const ValueText text = readableWithError(level.value, level.error);
         return (text.error.empty() ? readableNumber(level.value) : text.value + " ± " + text.error) + " (" +
                level.from + ")";
     };
-    out.value.detail = "0 % at " + said(*zero) + " · 100 % at " + said(*hundred);
+    out.value.detail = "0 % at " + said(*zero) + " · 100 % at " + said(*hundred);
     if (zero->error > 0 || hundred->error > 0) out.value.detail += " · their errors are common to all points";
     return out;
 }

@@ -21,7 +21,7 @@ const KindInfo& doubletInfo() {
         .group = "Shape",
         .settings = {
             choice("rule", "Second line at",
-                   {{"wavelengths", "a second wavelength"}, {"distance", "a distance"}},
+                   {{"wavelengths", "wavelengths"}, {"distance", "a distance"}},
                    "By Bragg's law from two wavelengths (x is 2θ in degrees), or at a fixed distance in x."),
             number("first", "First wavelength", 1.540593, "Of the line that stays.",
                    {.unit = "Å", .lowest = 1e-9, .shownIf = "rule=wavelengths"}),

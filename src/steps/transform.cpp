@@ -24,8 +24,8 @@ constexpr Common kCommon[] = {{"ln", "ln", "ln(v)"},
                               {"square", "square", "v^2"},
                               {"exp", "exp", "exp(v)"},
                               {"inverse-kelvin", "1/T of °C", "1/(v + 273.15)"}};
-constexpr Common kOfSpectra[] = {{"absorbance", "absorbance of transmittance", "-log10(v)"},
-                                 {"transmittance", "transmittance of absorbance", "100*10^(-v)"}};
+constexpr Common kOfSpectra[] = {{"absorbance", "to absorbance", "-log10(v)"},
+                                 {"transmittance", "to transmittance", "100*10^(-v)"}};
 
 std::vector<Choice> namedChoices(bool ofY) {
     std::vector<Choice> all = {{"formula", "by a formula"}};
@@ -54,8 +54,8 @@ const KindInfo& info() {
                         {.shownIf = "x-by=formula", .whenEmpty = "x"}),
             choice("outside", "No value",
                    {{"leave-out", "leave out"},
-                    {"replace", "replace by a number"},
-                    {"decade-below", "one decade below smallest"},
+                    {"replace", "a number"},
+                    {"decade-below", "a decade below"},
                     {"control", "keep as control"}},
                    "What happens where there is no result, such as the logarithm of zero. “One decade below” "
                    "takes "

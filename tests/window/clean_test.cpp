@@ -297,12 +297,18 @@ TEST(Clean, StepsAreDraggedToAnotherPlaceAndOntoDatasets) {
         QDragEnterEvent enter(at.toPoint(), Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(viewport, &enter);
         EXPECT_TRUE(enter.isAccepted());
+        QDragMoveEvent move(at.toPoint(), Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(viewport, &move);
+        if (viewport == pane->viewport()) {
+            EXPECT_TRUE(pane->findChild<QFrame*>("dropLine")->isVisible()) << "where it will go";
+        }
         QDropEvent drop(at, Qt::MoveAction, &steps, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(viewport, &drop);
     };
     dropOn(pane->viewport(), top);
     d.settle();
     EXPECT_EQ(d.current().protocol[0].kind, "normalise");
+    EXPECT_FALSE(pane->findChild<QFrame*>("dropLine")->isVisible());
     auto* list = d.window.findChild<DatasetList*>()->list();
     const int other = d.current().id == d.project().datasets[0].id ? 1 : 0;
     dropOn(list->viewport(), QPointF(list->visualItemRect(list->item(other)).center()));

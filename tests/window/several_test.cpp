@@ -36,7 +36,7 @@ TEST(Several, AreSelectedByClicksAndChangedTogether) {
     clickRow(d, 1, Qt::ControlModifier);
     const auto chosen = d.window.document().selection();
     ASSERT_EQ(chosen.size(), 2U);
-    EXPECT_EQ(chosen[0], d.project().datasets[1].id) << "the last one clicked leads";
+    EXPECT_EQ(chosen[0], d.project().datasets[0].id) << "others join the one that leads";
     const Project before = d.project();
     d.find("smooth");
     for (DatasetId id : chosen) EXPECT_EQ(d.project().datasets.find(id)->protocol.back().kind, "smooth");

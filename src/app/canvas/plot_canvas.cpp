@@ -188,6 +188,10 @@ void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
             QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
         p.setPen(QPen(theme().copper, 1, Qt::DashLine));
         p.drawLine(c + QPointF(r + 2, 0), QPointF(areaPixels().right(), c.y()));
+        p.setPen(theme().muted);
+        p.drawText(QRectF(c.x() + r + 4, c.y() - fontMetrics().height() - 1,
+                          areaPixels().right() - c.x() - r - 10, fontMetrics().height()),
+                   Qt::AlignRight, QString::fromStdString(handle.says));
         break;
     case HandleForm::SpanEnd:
         p.drawRoundedRect(QRectF(c.x() - 4, c.y() - 10, 8, 20), 4, 4);

@@ -23,7 +23,7 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
         panel.settings.set("title-align", "left");
     }
     for (Element& e : panel.children) {
-        if (e.kind == "legend") e.settings.set("where", c.legend ? "top-left" : "none");
+        if (e.kind == "legend") e.settings.set("where", c.legend ? c.legendWhere : "none");
         if (e.kind != "axis") continue;
         e.settings.set("grid", Value(!c.overview));
         e.settings.set("opposite", "line");

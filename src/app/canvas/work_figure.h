@@ -30,6 +30,7 @@ struct PlotContent {
     std::string emptyText; // shown where there is nothing to draw
     bool showXTitle = true;
     bool legend = true;
+    const char* legendWhere = "top-left";
     std::string yName; // overrides the name from the data
     std::optional<std::pair<double, double>> xRange, yRange;
     std::vector<steps::Handle> handles;

@@ -32,6 +32,7 @@ protected:
     void keyPressEvent(QKeyEvent*) override; // copies steps
     void dragEnterEvent(QDragEnterEvent*) override;
     void dragMoveEvent(QDragMoveEvent*) override;
+    void dragLeaveEvent(QDragLeaveEvent*) override;
     void dropEvent(QDropEvent*) override;
 
 private:
@@ -48,6 +49,7 @@ private:
     void offerProtocol(QWidget* under);
     void copySteps(bool all);
     int placeAt(QPoint inView) const; // before which step something would be dropped
+    void showDropPlace(int place);    // by a line; -1: none
     std::optional<StepId> draggedStep(const QMimeData* data) const;
     void addSteps(const Dataset& d);
     void addAnalyses();
@@ -64,6 +66,7 @@ private:
     std::vector<std::pair<StepId, SentenceRow*>> steps_;
     std::vector<std::pair<AnalysisId, SentenceRow*>> analyses_;
     AnalysisCard* card_ = nullptr;
+    QFrame* dropLine_ = nullptr;
 };
 
 // The analysis that a new fit begins with: a straight line over all points.

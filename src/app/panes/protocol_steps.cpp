@@ -3,6 +3,7 @@
 #include "app/forms/settings_form.h"
 #include "app/panes/protocol_pane.h"
 #include "app/panes/sentence_row.h"
+#include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "project/several.h"
 #include "steps/step.h"
@@ -225,9 +226,33 @@ void ProtocolPane::dragEnterEvent(QDragEnterEvent* e) {
 
 void ProtocolPane::dragMoveEvent(QDragMoveEvent* e) {
     e->acceptProposedAction();
+    const bool ours = draggedStep(e->mimeData()).has_value();
+    showDropPlace(ours ? placeAt(e->position().toPoint()) : static_cast<int>(steps_.size()));
+}
+
+void ProtocolPane::dragLeaveEvent(QDragLeaveEvent*) {
+    showDropPlace(-1);
+}
+
+void ProtocolPane::showDropPlace(int place) {
+    if (!dropLine_) {
+        dropLine_ = new QFrame(widget());
+        dropLine_->setObjectName("dropLine");
+        dropLine_->setAttribute(Qt::WA_TransparentForMouseEvents);
+    }
+    dropLine_->setStyleSheet("background: " + theme().accent.name() + ";");
+    const bool shown = place >= 0 && !steps_.empty();
+    dropLine_->setVisible(shown);
+    if (!shown) return;
+    const auto at = static_cast<std::size_t>(place);
+    const QRect row = steps_[std::min(at, steps_.size() - 1)].second->geometry();
+    const int y = at < steps_.size() ? row.top() - 2 : row.bottom() + 1;
+    dropLine_->setGeometry(row.left(), y, row.width(), 3);
+    dropLine_->raise();
 }
 
 void ProtocolPane::dropEvent(QDropEvent* e) {
+    showDropPlace(-1);
     const auto step = draggedStep(e->mimeData());
     if (!step) {
         document_.pasteSteps(e->mimeData()->data(kStepsMime).toStdString(), document_.selection(), false);

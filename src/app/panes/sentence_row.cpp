@@ -140,6 +140,7 @@ void SentenceRow::mouseMoveEvent(QMouseEvent* e) {
     QDrag drag(this);
     drag.setMimeData(data);
     drag.setPixmap(sentence_->grab());
+    drag.setHotSpot({-14, -6}); // beside the pointer: what lies below it stays to be seen
     drag.exec(Qt::CopyAction | Qt::MoveAction, Qt::MoveAction);
 }
 

@@ -168,6 +168,29 @@ void fillStrip(PlotContent& c, const evaluate::ProtocolResult& p, const Shown& s
     if (output.cutoff) c.cutoff = *output.cutoff / c.cutoffUnit;
 }
 
+// The corner in which the curve leaves room for the legend: the usual one unless much of the curve is there.
+const char* freeCorner(const Curve& c, std::pair<double, double> shown) {
+    constexpr const char* kCorners[] = {"top-left", "top-right", "bottom-left", "bottom-right"};
+    double low = INFINITY, high = -INFINITY;
+    auto counts = [&](std::size_t i) {
+        return c.counts(i) && c.x[i] >= shown.first && c.x[i] <= shown.second;
+    };
+    for (std::size_t i = 0; i < c.size(); ++i)
+        if (counts(i)) low = std::min(low, c.y[i]), high = std::max(high, c.y[i]);
+    std::size_t points[4] = {}, all = 0;
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        if (!counts(i)) continue;
+        ++all;
+        const double x = (c.x[i] - shown.first) / (shown.second - shown.first),
+                     y = (c.y[i] - low) / std::max(high - low, 1e-300);
+        if (x > 0.35 && x < 0.65) continue;
+        if (y > 0.8) ++points[x > 0.5 ? 1 : 0];
+        if (y < 0.2) ++points[x > 0.5 ? 3 : 2];
+    }
+    if (points[0] * 25 <= all) return kCorners[0];
+    return kCorners[std::ranges::min_element(points) - points];
+}
+
 // Where on the axes substituted points of the curve stand.
 std::vector<AxisNote> notesOf(const evaluate::ProtocolResult& protocol, std::size_t strong) {
     std::vector<AxisNote> notes;
@@ -245,11 +268,10 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
                                     {"label", Value(nameOfStage(*dataset, protocol, *shown.faint))},
                                     {"fill", "filled"}}));
         const bool alone = shown.strong == 0 || !shown.faint;
-        c.marks.push_back(
-            mark(alone && symbols ? "points-line" : "line", id,
-                 {{"point", at},
-                  {"colour", shown.strong == 0 && name == stage ? quiet : strong},
-                  {"label", Value(name)}}));
+        c.marks.push_back(mark(alone && symbols ? "points-line" : "line", id,
+                               {{"point", at},
+                                {"colour", shown.strong == 0 && name == stage ? quiet : strong},
+                                {"label", Value(name)}}));
         Settings& look = c.marks.back().settings;
         look.set("width", Value(shown.strong == 0 ? 0.7 : 1.6));
         if (alone && symbols) {
@@ -290,6 +312,8 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
             c.handled = protocol.stages[shown.step].step;
             c.handles = c.handledOutput->handles;
         }
+        if (name != stage) c.yName = curve.yMeaning.name;
+        if (c.xRange) c.legendWhere = freeCorner(curve, *c.xRange);
         c.axisNotes = notesOf(protocol, shown.strong);
         c.span = span;
         if (span) {
