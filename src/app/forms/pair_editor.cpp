@@ -11,6 +11,12 @@
 
 namespace jointer::app {
 
+namespace {
+
+constexpr int kDigits = 7; // shown; numbers that nobody touches keep all of theirs
+
+} // namespace
+
 PairEditor::PairEditor(const Setting& setting, const Numbers& now, QWidget* parent)
     : QWidget(parent), setting_(setting), given_(now), sent_(now), grid_(new QGridLayout(this)) {
     setObjectName(text(setting.key));
@@ -24,7 +30,7 @@ PairEditor::PairEditor(const Setting& setting, const Numbers& now, QWidget* pare
         grid_->addWidget(heading, 0, column++);
     }
     for (std::size_t i = 0; i + 1 < now.size(); i += 2)
-        addRow(text(readableNumber(now[i], 8)), text(readableNumber(now[i + 1], 8)));
+        addRow(text(readableNumber(now[i], kDigits)), text(readableNumber(now[i + 1], kDigits)));
     addRow({}, {});
 }
 
@@ -34,6 +40,7 @@ void PairEditor::addRow(const QString& first, const QString& second) {
     for (QLineEdit* field : {row.first, row.second}) {
         const bool isFirst = field == row.first;
         field->setMinimumWidth(40);
+        field->setCursorPosition(0);
         field->setToolTip(text(setting_.help));
         field->setAccessibleName(tr("%1 %2: %3")
                                      .arg(text(setting_.label))
@@ -60,7 +67,7 @@ void PairEditor::take() {
             const QString typed = field->text().remove(QChar(0x2009)).trimmed();
             const std::size_t place = 2 * i + static_cast<std::size_t>(k);
             const bool same =
-                place < given_.size() && field->text() == text(readableNumber(given_[place], 8));
+                place < given_.size() && field->text() == text(readableNumber(given_[place], kDigits));
             values[k] = same ? given_[place] : parseNumber(typed.toStdString());
             if (values[k] && !std::isfinite(*values[k])) values[k].reset();
             const bool bad = !typed.isEmpty() && !values[k];

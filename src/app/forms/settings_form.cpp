@@ -125,6 +125,7 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
 
 bool SettingsForm::isWide(const Setting& s, int labels) const {
     const int room = narrowest_ - labels - 12;
+    if (s.kind == SettingKind::Points) return true;
     if (s.kind == SettingKind::Interval) return xIsTime_ && s.unit == "x";
     if (s.kind != SettingKind::Choice) return false;
     int widest = fontMetrics().horizontalAdvance(text(s.whenEmpty));
