@@ -265,7 +265,7 @@ private:
     void takeOff() {
         Curve& c = out_.value.curve;
         double area = 0, whole = 0;
-        std::size_t zero = 0;
+        std::size_t zero = 0, beyond = 0;
         for (std::size_t k = 1; k < points_.places.size(); ++k) {
             const std::size_t i = points_.places[k - 1], j = points_.places[k];
             const double step = c.x[j] - c.x[i], part = 0.5 * (base_[i] + base_[j]) * step;
@@ -275,7 +275,10 @@ private:
         if (remove_ != "no") {
             List factor(c.size(), 1.0), offset(c.size(), 0.0);
             for (std::size_t i = 0; i < c.size(); ++i) {
-                if (!std::isfinite(base_[i])) continue;
+                if (!std::isfinite(base_[i])) {
+                    if (remove_ == "divide") beyond += leaveOut(c, i);
+                    continue;
+                }
                 if (remove_ == "yes")
                     offset[i] = -base_[i];
                 else if (base_[i] != 0)
@@ -299,7 +302,17 @@ private:
             out_.value.detail += fmt::format(
                 " · area taken off {}{}", readableNumber(area, 3),
                 area / whole > 0 && area / whole < 10 ? " (" + shareText(area / whole) + ")" : std::string());
+        if (beyond > 0)
+            out_.value.detail +=
+                fmt::format(" · {} beyond the span left out: there is no quotient", countedPoints(beyond));
         out_.value.layers.push_back(curveLayer("baseline", in_.curve, base_));
+    }
+
+    static bool leaveOut(Curve& c, std::size_t i) { // whether it had counted
+        const bool counted = c.counts(i);
+        c.excluded.resize(c.size(), 0);
+        c.excluded[i] |= counted;
+        return counted;
     }
 
     // The draft: anchors through which it can be had by hand.

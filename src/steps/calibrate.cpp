@@ -87,7 +87,9 @@ Outcome<StepOutput> apply(const StepInput& in) {
     sortByX(c);
     double squares = 0;
     std::vector<std::string> rests;
+    const Knots knots = knotsOf(seen);
     for (const Line& l : lines) {
+        const double height = between(knots, l.found).y;
         const double rest = l.known - l.found - correction(l.found);
         squares += rest * rest;
         if (rests.size() < 8)
@@ -95,7 +97,7 @@ Outcome<StepOutput> apply(const StepInput& in) {
         out.value.handles.push_back(
             {.form = HandleForm::Anchor,
              .x = l.found,
-             .y = seen.size() > 0 ? seen.y[nearestPoint(seen.x, l.found)] : 0,
+             .y = std::isfinite(height) ? height : 0,
              .setting = "lines",
              .index = l.index,
              .says = fmt::format("line found at {}, known at {}", readableNumber(l.found, 7),

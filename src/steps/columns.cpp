@@ -202,6 +202,7 @@ std::optional<std::pair<double, double>> intervalOf(const KindInfo& info, const 
     const Value value = info.value(given, key);
     const Numbers* numbers = std::get_if<Numbers>(&value);
     if (!numbers || numbers->size() != 2) return std::nullopt;
+    if (std::isinf((*numbers)[0]) && std::isinf((*numbers)[1])) return std::nullopt; // open: everywhere
     return std::pair((*numbers)[0], (*numbers)[1]);
 }
 

@@ -48,8 +48,10 @@ Outcome<StepOutput> undrift(const StepInput& in) {
                          "type what was read and what it should have been");
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
     Curve& c = out.value.curve;
-    const auto [from, to] =
-        intervalOf(driftInfo(), in.settings, "between").value_or(std::pair(c.x.front(), c.x.back()));
+    auto [from, to] =
+        intervalOf(driftInfo(), in.settings, "between").value_or(std::pair(-INFINITY, INFINITY));
+    if (std::isinf(from)) from = c.x.front(); // an open end is that of the curve
+    if (std::isinf(to)) to = c.x.back();
     const bool factor = driftInfo().text(in.settings, "as") == "factor";
     auto correction = [&](const auto& p) {
         if (!p) return factor ? 1.0 : 0.0;

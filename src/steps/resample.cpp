@@ -97,6 +97,9 @@ Result<std::vector<Cell>> gridOf(const Curve& c, const Settings& s, bool bins) {
     const double to = numberOf(info(), s, "to").value_or(p.x.back());
     if (!(every > 0)) return failure("no-distance", "Choose the distance of the new points.");
     if (to < from) return failure("bad-range", "The grid ends before it begins.");
+    if (!(from + every > from) || !(to + every > to))
+        return failure("no-distance",
+                       "The distance is too small beside x: no two points could be told apart.");
     if ((to - from) / every > kMostPoints)
         return failure("too-many",
                        "So many points would be made that memory could run out; choose a larger distance.");

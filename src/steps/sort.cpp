@@ -61,10 +61,12 @@ Outcome<StepOutput> sorted(const StepInput& in) {
         mean(c.x);
         mean(c.y);
         for (List& r : c.replicates) mean(r);
+        for (List& m : c.more) mean(m);
         for (CommonError& common : c.common) mean(common.y);
         if (!c.sigma.empty()) c.sigma[kept] = std::sqrt(variance) / n;
     }
     if (groups > 0) c = selected(c, keep);
+    sortByX(c); // a mean may lie beyond a neighbour that does not count
     out.value.sentence = wasSorted ? "Points are in order of x." : "Put the points in order of x.";
     if (groups > 0)
         out.value.detail = fmt::format("{} at {} of x {}", countedPoints(points),
