@@ -153,7 +153,7 @@ private:
                     if (s.reg >= 0) free.push_back(s.reg);
             }
         }
-        p_.registers_ += 3; // weights of the derivative rules
+        p_.registers_ += 2; // weights of the derivative rules
     }
 
     struct Key {

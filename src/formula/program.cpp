@@ -64,7 +64,7 @@ private:
     const Instruction& at(int i) const { return p_.code_[static_cast<std::size_t>(i)]; }
     double* reg(int r) { return memory_.data() + static_cast<std::size_t>(r) * width_; }
     const double* reg(int r) const { return memory_.data() + static_cast<std::size_t>(r) * width_; }
-    double* weight(int k) { return reg(p_.registers_ - 3 + k); }
+    double* weight(int k) { return reg(p_.registers_ - 2 + k); }
 
     void step(const Instruction& in) {
         // Uniform values fill the whole width once, since later blocks may be read against them.
@@ -112,7 +112,7 @@ private:
 
     void binary(const Instruction& in, const double* a, const double* b, double* out, std::size_t n,
                 bool slopes) {
-        double *wa = weight(0), *wb = weight(1), *wc = weight(2);
+        double *wa = weight(0), *wb = weight(1);
         switch (in.op) {
         case Op::Add:
             addRows(a, b, out, n);
@@ -156,19 +156,17 @@ private:
                 const bool first = std::isnan(a[i]) || (in.op == Op::Min ? a[i] <= b[i] : a[i] >= b[i]);
                 out[i] = first ? a[i] : b[i];
                 wa[i] = first ? 1 : 0;
-                wb[i] = first ? 0 : 1;
             }
-            break;
+            if (slopes) choose(in, wa, in.a, in.b, n);
+            return;
         case Op::If: {
             const double* c = value(in.c);
             for (std::size_t i = 0; i < n; ++i) {
                 const bool yes = a[i] != 0;
                 out[i] = std::isnan(a[i]) ? a[i] : yes ? b[i] : c[i];
-                wa[i] = 0;
-                wb[i] = yes ? 1 : 0;
-                wc[i] = yes ? 0 : 1;
+                wa[i] = yes ? 1 : 0;
             }
-            if (slopes) chain(in, {{in.b, wb}, {in.c, wc}}, n);
+            if (slopes) choose(in, wa, in.b, in.c, n);
             return;
         }
         default:
@@ -213,6 +211,21 @@ private:
             for (std::size_t i = 0; i < n; ++i) wa[i] = b[i] == 0 ? 0 : b[i] * powerValue(a[i], b[i] - 1);
         if (!at(in.b).slots.empty())
             for (std::size_t i = 0; i < n; ++i) wb[i] = a[i] == 0 && b[i] > 0 ? 0 : out[i] * std::log(a[i]);
+    }
+
+    // The slopes of the one argument or the other: the one not taken may have none at all there, and does not
+    // matter.
+    void choose(const Instruction& in, const double* first, int one, int other, std::size_t n) {
+        auto slopeOf = [&](int argument, int variable, std::size_t i) {
+            const auto& slots = at(argument).slots;
+            const auto found = std::ranges::find(slots, variable, &Slot::variable);
+            return found == slots.end() ? 0.0 : found->reg < 0 ? 1.0 : reg(found->reg)[i];
+        };
+        for (const Slot& s : in.slots) {
+            double* d = reg(s.reg);
+            for (std::size_t i = 0; i < n; ++i)
+                d[i] = first[i] != 0 ? slopeOf(one, s.variable, i) : slopeOf(other, s.variable, i);
+        }
     }
 
     // d(out)/dv = Σ weight · d(argument)/dv for each variable v.

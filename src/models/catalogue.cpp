@@ -10,7 +10,8 @@ namespace jointer::models {
 const Catalogue<ModelKind>& catalogue() {
     static const Catalogue<ModelKind> all([] {
         std::vector<ModelKind> kinds;
-        for (auto part : {polynomialModels, exponentialModels, powerModels, logisticModels, peakModels})
+        for (auto part : {polynomialModels, curveModels, exponentialModels, decayModels, powerModels,
+                          logisticModels, sigmoidModels, saturationModels, peakModels})
             std::ranges::move(part(), std::back_inserter(kinds));
         return kinds;
     }());

@@ -23,5 +23,9 @@ std::vector<ModelKind> exponentialModels();
 std::vector<ModelKind> powerModels();
 std::vector<ModelKind> logisticModels();
 std::vector<ModelKind> peakModels();
+std::vector<ModelKind> decayModels();
+std::vector<ModelKind> sigmoidModels();
+std::vector<ModelKind> saturationModels();
+std::vector<ModelKind> curveModels();
 
 } // namespace jointer::models

@@ -71,6 +71,7 @@ std::string unitText(std::string_view pattern, std::string_view xUnit, std::stri
     };
     if (pattern == "1/x") return "1/" + bracketed(xUnit);
     if (pattern == "y/x") return std::string(yUnit) + "/" + bracketed(xUnit);
+    if (pattern == "1/(xy)") return "1/(" + std::string(yUnit) + "·" + std::string(xUnit) + ")";
     if (pattern == "xy") return std::string(yUnit) + "·" + std::string(xUnit);
     if (pattern.starts_with("y/x^"))
         return std::string(yUnit) + "/" + bracketed(xUnit) + "^{" + std::string(pattern.substr(4)) + "}";

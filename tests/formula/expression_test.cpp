@@ -207,3 +207,19 @@ TEST(Program, DifferentiatesByInputs) {
     EXPECT_DOUBLE_EQ(gradient[0], 1.5);
     EXPECT_DOUBLE_EQ(gradient[1], std::log(2.0));
 }
+
+// A branch that is not taken has no say, even where it has no slope at all.
+TEST(Program, ABranchNotTakenDoesNotSpoilTheSlope) {
+    const std::pair<const char*, double> cases[] = {{"if(x > 0, a*sqrt(x), a*ln(-x))", std::log(2.0)},
+                                                    {"if(x > a, (x - a)^0.5, 3*a)", 3},
+                                                    {"min(a, 1/(a - a))", 1}};
+    for (const auto& [text, slope] : cases) {
+        const auto program = Program::compile(*Expression::parse(text), {"x"}, {"a"});
+        ASSERT_TRUE(program) << text;
+        const double x = -2, a = 1.5;
+        const std::span<const double> column(&x, 1);
+        double y = 0, d = 0;
+        program->evaluate({&column, 1}, {&a, 1}, {&y, 1}, {&d, 1});
+        EXPECT_DOUBLE_EQ(d, slope) << text;
+    }
+}

@@ -46,6 +46,7 @@ TEST(Models, DerivativesAreExact) {
     std::uniform_real_distribution<double> value(0.4, 2.5);
     for (const auto& [name, model] : allModels()) {
         const std::size_t m = model->parameters().size();
+        std::size_t compared = 0;
         for (int trial = 0; trial < 100; ++trial) {
             const double x = value(random);
             const std::span<const double> column(&x, 1);
@@ -61,14 +62,19 @@ TEST(Models, DerivativesAreExact) {
                     model->evaluate({&column, 1}, moved, {&v, 1});
                     return v;
                 };
-                const double h = 2e-3 * p[k];
-                const double d =
-                    (45 * (at(h) - at(-h)) - 9 * (at(2 * h) - at(-2 * h)) + at(3 * h) - at(-3 * h)) /
-                    (60 * h);
+                auto difference = [&](double h) {
+                    return (45 * (at(h) - at(-h)) - 9 * (at(2 * h) - at(-2 * h)) + at(3 * h) - at(-3 * h)) /
+                           (60 * h);
+                };
+                const double d = difference(2e-3 * p[k]);
+                // A bend within reach has no derivative.
+                if (std::abs(d - difference(1.3e-3 * p[k])) > 1e-6 * (std::abs(d) + 1e-9)) continue;
+                ++compared;
                 EXPECT_NEAR(gradient[k], d, 1e-7 * std::max(std::abs(d), 0.1 * std::abs(y) + 1e-3))
                     << name << " " << model->parameters()[k].name;
             }
         }
+        EXPECT_GT(compared, 85 * m) << name;
     }
 }
 

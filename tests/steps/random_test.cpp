@@ -276,7 +276,7 @@ std::string describe(const Case& c) {
 
 std::pair<std::uint64_t, std::uint64_t> seeds() {
     const char* given = std::getenv("JOINTER_SEEDS");
-    unsigned long long first = 1, last = 150;
+    unsigned long long first = 1, last = 60;
     if (given && std::sscanf(given, "%llu-%llu", &first, &last) < 2) last = first;
     return {first, last};
 }
