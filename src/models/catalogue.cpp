@@ -10,8 +10,9 @@ namespace jointer::models {
 const Catalogue<ModelKind>& catalogue() {
     static const Catalogue<ModelKind> all([] {
         std::vector<ModelKind> kinds;
-        for (auto part : {polynomialModels, curveModels, exponentialModels, decayModels, powerModels,
-                          logisticModels, sigmoidModels, saturationModels, peakModels})
+        for (auto part :
+             {polynomialModels, curveModels, exponentialModels, decayModels, powerModels, logisticModels,
+              sigmoidModels, saturationModels, temperatureModels, periodicModels, peakModels})
             std::ranges::move(part(), std::back_inserter(kinds));
         return kinds;
     }());

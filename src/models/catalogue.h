@@ -27,5 +27,7 @@ std::vector<ModelKind> decayModels();
 std::vector<ModelKind> sigmoidModels();
 std::vector<ModelKind> saturationModels();
 std::vector<ModelKind> curveModels();
+std::vector<ModelKind> temperatureModels();
+std::vector<ModelKind> periodicModels();
 
 } // namespace jointer::models

@@ -59,6 +59,7 @@ ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters,
 }
 
 std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit) {
+    if (pattern.starts_with('=')) return std::string(pattern.substr(1)); // whatever the axes are
     if (pattern == "x") return std::string(xUnit);
     if (pattern == "y") return std::string(yUnit);
     const bool needsX = pattern.find('x') != std::string_view::npos,

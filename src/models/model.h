@@ -19,7 +19,7 @@ namespace jointer::models {
 struct ParameterInfo {
     std::string name;
     std::string meaning;
-    std::string unit; // in terms of x and y: "x", "y", "y/x", "1/x"; empty: a pure number
+    std::string unit; // in terms of x and y: "x", "y", "y/x", "1/x"; "=J/mol" as it is; empty: a pure number
     double lowest = -std::numeric_limits<double>::infinity(); // where the model has meaning
     double highest = std::numeric_limits<double>::infinity();
 };

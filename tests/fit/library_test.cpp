@@ -67,6 +67,19 @@ const std::vector<Design>& designs() {
         {"langmuir", {5, 0.3}, 0, 30},
         {"freundlich", {2, 2.2}, 0.1, 30, 40, 0.02, false, false},
         {"bet", {3, 60}, 0.03, 0.4, 40, 0.005, false, false},
+        {"arrhenius", {3e7, 52000}, 280, 360, 30, 0.01, false, false},
+        {"eyring", {61000, -45}, 280, 350, 30, 0.01, false, false},
+        {"vant-hoff", {-42000, -120}, 280, 350, 30, 0.01, false, false},
+        {"sinusoid", {3, 2, 5.3, 1.1}, 0, 31, 80, 0.05},
+        {"damped-sinusoid", {1, 4, 9, 3.1, 0.4}, 0, 30, 120, 0.02},
+        {"harmonics", {3, 7, 2, 1, 0.5, -0.4, 0.2, 0.1}, 0, 40, 160, 0.02},
+        {"tide", {2, 1, 0.5, 0.3, -0.2, 0.2, 0.1, 0.1, 0.3, -0.2, 0.1}, 0, 800, 400, 0.02, false, false},
+        {"pseudo-voigt", {6, 4, 1.5, 0.4}, 0, 12, 80, 0.01},
+        {"pearson-vii", {6, 4, 1.5, 1.7}, 0, 12, 80, 0.01},
+        {"split-gaussian", {6, 4, 2.5, 0.35}, 0, 14, 60, 0.02},
+        {"split-lorentzian", {6, 4, 1.5, -0.3}, 0, 14, 80, 0.01},
+        {"log-normal", {5, 4, 4}, 0.2, 20, 60, 0.02},
+        {"fano", {6, 4, 1.5, 2.2}, 0, 12, 80, 0.01},
         {"gaussian", {6, 4, 2.5}, 0, 12},
         {"lorentzian", {6, 4, 1.5}, 0, 12}};
     return all;
@@ -139,7 +152,10 @@ TEST(Library, ReachesTheBestFromItsOwnStartValues) {
                 problem.parameters.push_back({.name = model->parameters()[k].name, .start = data.truth[k]});
             const auto fromTruth = fit::fit(problem);
             ASSERT_TRUE(own && fromTruth) << d.key;
-            if (own->rss <= fromTruth->rss * (1 + 1e-6)) continue;
+            // Where a bend passes a point the sum has a dent of its own: there to a thousandth.
+            const bool bends = model->formula().find("if(") != std::string::npos ||
+                               model->formula().find("max(") != std::string::npos;
+            if (own->rss <= fromTruth->rss * (bends ? 1.001 : 1 + 1e-6)) continue;
             ++worse;
             example =
                 " seed " + std::to_string(seed) + ", " + std::to_string(own->rss / fromTruth->rss) + " times";

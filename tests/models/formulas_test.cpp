@@ -105,6 +105,44 @@ TEST(Peaks, HaveTheWidthAndAreaThatTheySay) {
     }
 }
 
+// The shapes with further parameters, by numbers: where half the height is left, and the area by a fine sum.
+TEST(Peaks, OfEveryShapeHaveTheirWidthAndArea) {
+    for (const char* key :
+         {"pseudo-voigt", "pearson-vii", "split-gaussian", "split-lorentzian", "log-normal"}) {
+        const ModelPtr m = *makeModel(key, {});
+        std::vector<double> p;
+        std::vector<std::string> names;
+        for (const ParameterInfo& info : m->parameters()) {
+            names.push_back(info.name);
+            p.push_back(info.name == "centre"      ? 3.0
+                        : info.name == "height"    ? 7.0
+                        : info.name == "fwhm"      ? 0.8
+                        : info.name == "exponent"  ? 2.3
+                        : info.name == "asymmetry" ? 0.3
+                                                   : 0.4);
+        }
+        auto at = [&](double x) {
+            double y = 0;
+            const std::span<const double> column(&x, 1);
+            m->evaluate({&column, 1}, p, {&y, 1});
+            return y;
+        };
+        auto half = [&](double far) { // where half is left on the way from the centre
+            double in = 3, out = far;
+            for (int k = 0; k < 100; ++k) (at(0.5 * (in + out)) > 3.5 ? in : out) = 0.5 * (in + out);
+            return in;
+        };
+        EXPECT_NEAR(at(3), 7, 1e-13) << key;
+        EXPECT_NEAR(half(5) - half(1), 0.8, 1e-12) << key;
+        double sum = 0;
+        for (double x = -600; x <= 600; x += 1e-3) sum += at(x + 3) * 1e-3;
+        const auto area =
+            formula::Program::compile(*formula::Expression::parse(m->derived()[0].formula), {}, names);
+        ASSERT_TRUE(area) << m->derived()[0].formula;
+        EXPECT_NEAR(area->evaluateOne({}, p) / sum, 1, 1e-3) << key; // wings reach beyond the sum
+    }
+}
+
 TEST(Models, UnknownKeysAndSettingsAreSaid) {
     EXPECT_FALSE(makeModel("no-such-model", {}));
     EXPECT_FALSE(makeModel("no-such-model", {}).error().text.empty());

@@ -66,9 +66,9 @@ TEST(Models, DerivativesAreExact) {
                     return (45 * (at(h) - at(-h)) - 9 * (at(2 * h) - at(-2 * h)) + at(3 * h) - at(-3 * h)) /
                            (60 * h);
                 };
-                const double d = difference(2e-3 * p[k]);
+                const double d = difference(5e-4 * p[k]);
                 // A bend within reach has no derivative.
-                if (std::abs(d - difference(1.3e-3 * p[k])) > 1e-6 * (std::abs(d) + 1e-9)) continue;
+                if (std::abs(d - difference(3.5e-4 * p[k])) > 1e-6 * (std::abs(d) + 1e-9)) continue;
                 ++compared;
                 EXPECT_NEAR(gradient[k], d, 1e-7 * std::max(std::abs(d), 0.1 * std::abs(y) + 1e-3))
                     << name << " " << model->parameters()[k].name;
