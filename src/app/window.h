@@ -56,6 +56,7 @@ private:
     struct Entry {
         QString menu, name, shortcut, tip;
         std::function<void()> run;
+        QString group{}; // a menu within the menu
     };
     std::vector<Entry> entries();
     void buildMenus();

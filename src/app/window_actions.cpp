@@ -78,7 +78,8 @@ std::vector<Window::Entry> Window::entries() {
                                    return edits::addStep(d, key, {}, "Add step: " + name);
                                }))
                                document_.openStep(document_.currentDataset()->protocol.back().id);
-                       }});
+                       },
+                       text(kind.info.group)});
     auto fit = [this](const std::string& key) {
         if (!document_.dataset()) return document_.say(tr("Import data first: a fit needs a dataset."), true);
         goTo(Stage::Analyse);
@@ -87,7 +88,7 @@ std::vector<Window::Entry> Window::entries() {
     };
     for (const models::ModelKind& kind : models::catalogue())
         all.push_back({tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
-                       [fit, key = kind.info.key] { fit(key); }});
+                       [fit, key = kind.info.key] { fit(key); }, text(kind.info.group)});
     all.push_back({tr("Fit"), tr("Your own equation"), "", tr("Plain mathematics; names become parameters"),
                    [fit] { fit("equation"); }});
     for (int i = 0; i < static_cast<int>(kStageNames.size()); ++i)
@@ -136,7 +137,9 @@ void Window::buildMenus() {
     for (const char* name : {"File", "Edit", "Dataset", "Step", "Fit", "Figure", "View", "Help"})
         menus[tr(name)] = menuBar()->addMenu(tr(name));
     for (Entry& e : entries()) {
-        QAction* action = menus[e.menu]->addAction(e.name);
+        QMenu*& menu = menus[e.group.isEmpty() ? e.menu : e.menu + " › " + e.group];
+        if (!menu) menu = menus[e.menu]->addMenu(e.group);
+        QAction* action = menu->addAction(e.name);
         action->setToolTip(e.tip);
         action->setStatusTip({});
         if (!e.shortcut.isEmpty()) action->setShortcut(QKeySequence(e.shortcut));
