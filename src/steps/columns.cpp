@@ -129,6 +129,19 @@ void correlate(Curve& c, const std::string& by) {
 
 Layer takenLayer(const Curve& before, const Curve& after) {
     Layer layer{"taken", {}, {}};
+    if (before.excluded.empty() && after.excluded.empty() && before.size() == after.size()) {
+        layer.y.resize(before.size());
+        double sum = 0; // finite only where all differences are
+        for (std::size_t i = 0; i < before.size(); ++i) {
+            layer.y[i] = before.y[i] - after.y[i];
+            sum += 0 * layer.y[i];
+        }
+        if (sum == 0) {
+            layer.x = before.x;
+            return layer;
+        }
+        layer.y.clear();
+    }
     layer.x.reserve(before.size());
     layer.y.reserve(before.size());
     for (std::size_t i = 0; i < before.size() && i < after.size(); ++i) {
