@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Frames of the real window, timed: a table of ten million cells scrolled by lines, by pages and by jumps.
-// Run by bench/run.
+// Frames of the real window, timed: a table of ten million cells scrolled by lines, by pages and by jumps;
+// the window of a smoothing over ten thousand points moved by its slider, until the picture is there. Run by
+// bench/run.
 #include "app/window.h"
 #include "base/memory.h"
 #include "paint/painter.h"
@@ -10,8 +11,10 @@
 #include <QElapsedTimer>
 #include <QHeaderView>
 #include <QScrollBar>
+#include <QSlider>
 #include <QTableView>
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <random>
 
@@ -50,6 +53,58 @@ void report(const char* how, std::vector<double>& times) {
                 100.0 * static_cast<double>(within) / static_cast<double>(times.size()));
 }
 
+// A noisy curve of ten thousand points under four steps, with the smoothing open.
+void openSmoothing(app::Window& window) {
+    std::mt19937 random(7);
+    std::normal_distribution<double> noise;
+    std::vector<double> x, y;
+    for (int i = 0; i < 10000; ++i) {
+        x.push_back(0.1 * i);
+        y.push_back(100 + 40 * std::sin(0.01 * i) + noise(random));
+    }
+    Table t;
+    t.name = "ten thousand points";
+    t.columns = {numberColumn("x", "nm", std::move(x)), numberColumn("y", "mV", std::move(y))};
+    app::Document& document = window.document();
+    document.apply(edits::addTable(std::move(t)));
+    const Table& table = document.project().tables[document.project().tables.size() - 1];
+    Dataset d;
+    d.name = "curve";
+    d.source.table = table.id;
+    d.source.roles = {{Role::X, table.columns[0].id}, {Role::Y, table.columns[1].id}};
+    document.apply(edits::addDataset(d));
+    document.selectDataset(document.project().datasets[0].id);
+    for (const char* kind : {"despike", "baseline", "smooth", "normalise"})
+        document.apply(edits::addStep(document.dataset(), kind, {}, kind));
+    window.goTo(app::Stage::Clean);
+    document.openStep(document.currentDataset()->protocol[2].id);
+    settle(window);
+}
+
+void moveSlider(app::Window& window) {
+    openSmoothing(window);
+    QSlider* slider = nullptr; // the first of the open step: its window
+    for (QSlider* s : window.clean()->findChildren<QSlider*>())
+        if (s->isVisible() && !slider) slider = s;
+    if (!slider) return void(std::puts("no slider"));
+    std::vector<double> times;
+    QElapsedTimer clock;
+    window.activateWindow();
+    slider->setFocus(); // as under a hand: the form keeps what has the focus
+    bool drawn = false;
+    QObject::connect(window.clean()->canvas(), &app::PlotCanvas::drawn, [&] { drawn = true; });
+    Q_EMIT slider->sliderPressed();
+    for (int i = 0; i < 200; ++i) {
+        clock.restart();
+        slider->setValue(3 + i % 90);
+        for (drawn = false; !drawn && clock.elapsed() < 2000;)
+            QApplication::processEvents(QEventLoop::AllEvents, 2);
+        times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    }
+    Q_EMIT slider->sliderReleased();
+    report("a slider, 10 k points", times);
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -81,4 +136,5 @@ int main(int argc, char** argv) {
         }
         report(how, times);
     }
+    moveSlider(window);
 }

@@ -75,8 +75,8 @@ QPainterPath pathOf(const std::vector<Polyline>& lines) {
 
 class Drawer {
 public:
-    Drawer(QPainter& painter, Medium medium, double pixelsPerMm)
-        : p_(painter), medium_(medium), pixelsPerMm_(pixelsPerMm) {}
+    Drawer(QPainter& painter, Medium medium, double pixelsPerMm, bool draft = false)
+        : p_(painter), medium_(medium), pixelsPerMm_(pixelsPerMm), draft_(draft) {}
 
     void items(const std::vector<Item>& items) {
         for (const Item& item : items) std::visit([&](const auto& what) { draw(what); }, item.what);
@@ -87,14 +87,29 @@ private:
         p_.setBrush(path.fill ? QBrush(colourOf(*path.fill)) : QBrush(Qt::NoBrush));
         p_.setPen(path.stroke ? penOf(*path.stroke) : QPen(Qt::NoPen));
         // Long wide lines cost the rasteriser most; drawn as single pieces they do not.
-        if (medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty() &&
-            path.stroke->widthMm * pixelsPerMm_ > 1.05) {
+        const bool plain =
+            medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty();
+        if (plain && (draft_ || path.stroke->widthMm * pixelsPerMm_ > 1.05)) {
             bool longLine = false;
             for (const Polyline& l : path.lines)
-                longLine |= l.points.size() > 1500 || lengthMm(l) * pixelsPerMm_ > kLongLinePixels;
-            if (longLine) return pieces(path);
+                longLine |= l.points.size() > (draft_ ? 500 : 1500) ||
+                            lengthMm(l) * pixelsPerMm_ > (draft_ ? 0.2 : 1) * kLongLinePixels;
+            if (longLine) return draft_ ? quickly(path) : pieces(path);
         }
         p_.drawPath(pathOf(path.lines));
+    }
+
+    void quickly(const Path& path) {
+        QPen pen(colourOf(path.stroke->colour), 1);
+        pen.setCosmetic(true);
+        p_.setPen(pen);
+        p_.setRenderHint(QPainter::Antialiasing, false);
+        for (const Polyline& l : path.lines) {
+            QPolygonF points;
+            for (const Point& at : l.points) points << QPointF(at.x, at.y);
+            p_.drawPolyline(points);
+        }
+        p_.setRenderHint(QPainter::Antialiasing);
     }
 
     // Few points that go up and down through the whole plot cost as much as many.
@@ -207,6 +222,7 @@ private:
     QPainter& p_;
     Medium medium_;
     double pixelsPerMm_;
+    bool draft_;
 };
 
 // The toolkit rounds page sizes to whole points; the exact size is written over its number, padded to the
@@ -250,10 +266,10 @@ void loadFonts() {
     }
 }
 
-void paintList(QPainter& painter, const DisplayList& list, Medium medium, double pixelsPerMm) {
+void paintList(QPainter& painter, const DisplayList& list, Medium medium, double pixelsPerMm, bool draft) {
     painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing |
                            QPainter::LosslessImageRendering);
-    Drawer(painter, medium, pixelsPerMm).items(list.items);
+    Drawer(painter, medium, pixelsPerMm, draft).items(list.items);
 }
 
 QImage toImage(const DisplayList& list, double dpi, bool transparent) {

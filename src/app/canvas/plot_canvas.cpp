@@ -69,7 +69,8 @@ void PlotCanvas::redraw() {
             image.fill(ground);
             QPainter painter(&image);
             painter.scale(perMm, perMm);
-            paint::paintList(painter, layout->list, paint::Medium::Raster, perMm);
+            paint::paintList(painter, layout->list, paint::Medium::Raster, perMm,
+                             content.effort == evaluate::Effort::Provisional);
             painter.end();
             image.setDevicePixelRatio(ratio);
             if (content.probed) {
