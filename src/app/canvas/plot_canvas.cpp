@@ -175,18 +175,17 @@ void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
     p.setPen(QPen(refused ? theme().muted : theme().copper, 1.6));
     p.setBrush(handle.state == HandleState::Accepted ? theme().copper : theme().plot);
     constexpr double r = 5.5;
+    const QPolygonF diamond({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)});
     switch (handle.form) {
     case HandleForm::Anchor:
-        p.drawPolygon(
-            QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
+        p.drawPolygon(diamond);
         break;
     case HandleForm::Found:
         if (handle.state == HandleState::Proposed) p.setBrush(Qt::NoBrush);
         p.drawEllipse(c, r, r);
         break;
     case HandleForm::Level:
-        p.drawPolygon(
-            QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
+        p.drawPolygon(diamond);
         p.setPen(QPen(theme().copper, 1, Qt::DashLine));
         p.drawLine(c + QPointF(r + 2, 0), QPointF(areaPixels().right(), c.y()));
         p.setPen(theme().muted);

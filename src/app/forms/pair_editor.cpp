@@ -24,11 +24,8 @@ PairEditor::PairEditor(const Setting& setting, const Numbers& now, QWidget* pare
     grid_->setHorizontalSpacing(6);
     grid_->setVerticalSpacing(4);
     int column = 0;
-    for (const std::string& name : {setting.pair.first, setting.pair.second}) {
-        auto* heading = new QLabel(text(name));
-        heading->setObjectName("muted");
-        grid_->addWidget(heading, 0, column++);
-    }
+    for (const std::string& name : {setting.pair.first, setting.pair.second})
+        grid_->addWidget(muted(text(name)), 0, column++);
     for (std::size_t i = 0; i + 1 < now.size(); i += 2)
         addRow(text(readableNumber(now[i], kDigits)), text(readableNumber(now[i + 1], kDigits)));
     addRow({}, {});
