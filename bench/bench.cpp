@@ -133,7 +133,8 @@ BENCHMARK(readQuoted)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTim
 
 fit::FitProblem sixPeaks() {
     std::string equation = "o + s*x";
-    fit::FitProblem p;
+    fit::FitProblem p{.members = {{}}};
+    fit::FitMember& m = p.members[0];
     for (int k = 1; k <= 6; ++k) {
         equation += fmt::format(" + h{0}/(1 + 4*((x - c{0})/w{0})^2)", k);
         p.parameters.push_back({.name = fmt::format("h{}", k), .start = 90.0, .lower = 0});
@@ -142,16 +143,16 @@ fit::FitProblem sixPeaks() {
     }
     p.parameters.push_back({.name = "o", .start = 5.0});
     p.parameters.push_back({.name = "s", .start = 0.1});
-    p.model = *models::equationModel(equation);
+    m.model = *models::equationModel(equation);
     std::mt19937 random(2);
     std::normal_distribution<double> noise(0, 1);
-    p.predictors = {{}};
+    m.predictors = {{}};
     for (int i = 0; i < 2000; ++i) {
         const double x = 0.055 * i;
         double y = 4 + 0.12 * x;
         for (int k = 1; k <= 6; ++k) y += (80 + 10 * k) / (1 + 4 * std::pow((x - 15 * k) / (3 + 0.4 * k), 2));
-        p.predictors[0].push_back(x);
-        p.y.push_back(y + noise(random));
+        m.predictors[0].push_back(x);
+        m.y.push_back(y + noise(random));
     }
     return p;
 }
@@ -166,13 +167,13 @@ void fitSixPeaks(benchmark::State& state) {
 BENCHMARK(fitSixPeaks)->Unit(benchmark::kMillisecond);
 
 void fitLogistic(benchmark::State& state) {
-    fit::FitProblem p{.model = *models::makeModel("logistic-4", {}), .predictors = {{}}};
+    fit::FitProblem p{.members = {{.model = *models::makeModel("logistic-4", {}), .predictors = {{}}}}};
     std::mt19937 random(3);
     std::normal_distribution<double> noise(0, 0.02);
     for (int i = 0; i < 24; ++i) {
         const double x = 0.01 * std::pow(10, 5.0 * (i / 3) / 7);
-        p.predictors[0].push_back(x);
-        p.y.push_back(0.1 + 1.9 / (1 + std::pow(x / 5, -1.3)) + noise(random));
+        p.members[0].predictors[0].push_back(x);
+        p.members[0].y.push_back(0.1 + 1.9 / (1 + std::pow(x / 5, -1.3)) + noise(random));
     }
     for (auto _ : state) benchmark::DoNotOptimize(fit::fit(p));
     state.SetItemsProcessed(state.iterations());
@@ -298,9 +299,9 @@ void dragOnProtocol(benchmark::State& state) {
         p = *edits::setStep(p.datasets[0].id, p.datasets[0].protocol[0].id, "anchors",
                             Value(Numbers{0, 1, 50 + y, y, 100, 2}))
                  .apply(p);
-        benchmark::DoNotOptimize(
-            e.fit(p, p.analyses[0],
-                  {.effort = state.range(0) == 1 ? evaluate::Effort::Provisional : evaluate::Effort::Full}));
+        benchmark::DoNotOptimize(e.analysis(
+            p, p.analyses[0],
+            {.effort = state.range(0) == 1 ? evaluate::Effort::Provisional : evaluate::Effort::Full}));
     }
 }
 BENCHMARK(dragOnProtocol)->ArgName("provisional")->Arg(1)->Arg(0)->Unit(benchmark::kMillisecond);
@@ -321,8 +322,8 @@ BENCHMARK(saveAndOpen)->ArgName("open")->Arg(0)->Arg(1)->Unit(benchmark::kMillis
 int writeFiles(const std::filesystem::path& folder) {
     const fit::FitProblem peaks = sixPeaks();
     std::string text = "x,y\n";
-    for (std::size_t i = 0; i < peaks.y.size(); ++i)
-        text += fmt::format("{},{}\n", peaks.predictors[0][i], peaks.y[i]);
+    for (std::size_t i = 0; i < peaks.members[0].y.size(); ++i)
+        text += fmt::format("{},{}\n", peaks.members[0].predictors[0][i], peaks.members[0].y[i]);
     const auto good =
         replaceFile(folder / "million.csv", millionRows()) && replaceFile(folder / "six_peaks.csv", text);
     return good ? 0 : 5;

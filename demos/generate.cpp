@@ -17,7 +17,7 @@ int main(int argc, char** argv) {
             return std::cerr << done.error().sentence() << '\n', 5;
     const Project project = demo::ternSands();
     evaluate::Evaluator evaluator;
-    for (const auto& a : project.analyses) (void)evaluator.fit(project, *a);
+    for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
     if (const auto done =
             saveProject(project, {evaluator.collect(project), {}}, (folder / "tern_sands.jointer").string());
         !done)

@@ -168,7 +168,7 @@ Numbers anchorsAt(std::initializer_list<double> xs) {
 Analysis bandFit(DatasetId d, const std::vector<Band>& near) {
     Analysis a;
     a.name = "Four bands";
-    a.inputs = {{.dataset = d, .low = 650, .high = 790}};
+    a.inputs = {{.dataset = d, .span = Span(650, 790)}};
     a.model.kind = "equation";
     std::string equation;
     for (std::size_t k = 1; k <= near.size(); ++k) {

@@ -154,7 +154,7 @@ void Document::keepSelectionValid() {
         table_ = d ? d->source.table : p.tables.empty() ? TableId{} : p.tables[0].id;
     }
     const auto analysis = p.analyses.find(analysis_);
-    if (!analysis || analysis->inputs.empty() || analysis->inputs.front().dataset != dataset_) {
+    if (!analysis || !analysis->takes(dataset_)) {
         const auto own = analysesOf(p, dataset_);
         analysis_ = own.empty() ? AnalysisId{} : own.back()->id;
     }

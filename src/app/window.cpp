@@ -97,7 +97,7 @@ QWidget* Window::buildReadout() {
     stop_->hide();
     connect(stop_, &QPushButton::clicked, this, [this] {
         writing_.stopRunning();
-        document_.session().evaluator().stopFits();
+        document_.session().evaluator().stopRunning();
     });
     row->addWidget(stop_);
     auto* clock = new QTimer(this);
@@ -131,7 +131,7 @@ void Window::connectDocument() {
     connect(figure_, &FigureStage::exportWanted, this, &Window::exportFigure);
     connect(results_, &ResultsStage::fitWanted, this, [this](AnalysisId id) {
         if (const auto a = document_.project().analyses.find(id))
-            document_.selectDataset(a->inputs.front().dataset);
+            if (!a->takes(document_.dataset())) document_.selectDataset(a->inputs.front().dataset);
         document_.openAnalysis(id);
         goTo(Stage::Analyse);
     });
@@ -165,7 +165,7 @@ void Window::sayFault(const std::string& what) {
 
 // What takes longer than a moment is shown with a way to stop it.
 void Window::watchFits() {
-    const bool running = document_.session().evaluator().runningFits() > 0 || writing_.isBusy();
+    const bool running = document_.session().evaluator().running() > 0 || writing_.isBusy();
     const bool before = busyFor_ >= 2;
     busyFor_ = running ? busyFor_ + 1 : 0;
     if ((busyFor_ >= 2) == before) return;

@@ -80,17 +80,24 @@ std::vector<Window::Entry> Window::entries() {
                                document_.openStep(document_.currentDataset()->protocol.back().id);
                        },
                        text(kind.info.group)});
-    auto fit = [this](const std::string& key) {
-        if (!document_.dataset()) return document_.say(tr("Import data first: a fit needs a dataset."), true);
+    auto analyse = [this](const std::function<Analysis(DatasetId)>& make) {
+        if (!document_.dataset())
+            return document_.say(tr("Import data first: an analysis needs a dataset."), true);
         goTo(Stage::Analyse);
-        if (document_.onEach([&](DatasetId d) { return edits::addAnalysis(newFit(d, key)); }))
+        if (document_.onEach([&](DatasetId d) { return edits::addAnalysis(make(d)); }))
             document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
     };
     for (const models::ModelKind& kind : models::catalogue())
-        all.push_back({tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
-                       [fit, key = kind.info.key] { fit(key); }, text(kind.info.group)});
-    all.push_back({tr("Fit"), tr("Your own equation"), "", tr("Plain mathematics; names become parameters"),
-                   [fit] { fit("equation"); }});
+        all.push_back(
+            {tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
+             [analyse, key = kind.info.key] { analyse([&](DatasetId d) { return newFit(d, key); }); },
+             text(kind.info.group)});
+    for (const analyses::AnalysisKind& kind : analyses::catalogue()) {
+        if (kind.info.key == "fit") continue; // by its models, above
+        all.push_back(
+            {tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
+             [analyse, key = kind.info.key] { analyse([&](DatasetId d) { return newAnalysis(d, key); }); }});
+    }
     for (int i = 0; i < static_cast<int>(kStageNames.size()); ++i)
         all.push_back({tr("View"), tr(kStageNames[static_cast<std::size_t>(i)]),
                        QString("Ctrl+%1").arg(i + 1),

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/commands.h"
-
+// The commands that analyse columns: `fit` with words of its own, `analyse` for a kind by its key.
 #include "base/text.h"
+#include "cli/commands.h"
+#include "cli/fit_output.h"
 #include "evaluate/evaluator.h"
-#include "models/catalogue.h"
 #include "session/fit_order.h"
 
 #include <CLI/CLI.hpp>
@@ -11,18 +11,17 @@
 #include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
-#include <tuple>
 
 namespace jointer::cli {
 
 namespace {
 
 using Json = nlohmann::ordered_json;
+using Assignments = std::vector<std::pair<std::string, std::string>>;
 
 // "a=1,b=2": names and texts; commas inside parentheses do not separate.
-Result<std::vector<std::pair<std::string, std::string>>> assignments(const std::string& text,
-                                                                     const char* option) {
-    std::vector<std::pair<std::string, std::string>> out;
+Result<Assignments> assignments(const std::string& text, const std::string& option) {
+    Assignments out;
     std::string now;
     int depth = 0;
     auto finish = [&]() -> bool {
@@ -59,41 +58,33 @@ Result<std::pair<double, double>> interval(std::string_view text, const char* op
     return std::pair(*low, *high);
 }
 
-class FitCommand final : public Command {
-public:
-    std::string name() const override { return "fit"; }
-    std::string purpose() const override { return "Fit a model or an equation to columns"; }
+CLI::Option* oneOrMore(CLI::App& app, const std::string& name, std::vector<std::string>& into,
+                       const std::string& help) {
+    return app.add_option(name, into, help)->expected(1)->take_all()->allow_extra_args(false);
+}
 
+// What all commands that analyse columns share: the input, its columns, the span, and how they end.
+class ColumnCommand : public Command {
+public:
     void declare(CLI::App& app) override {
         input_.declare(app);
-        app.add_option("--x", x_, "Column of the predictor; several are x1, x2 …")
-            ->required()
-            ->expected(1)
-            ->take_all()
-            ->allow_extra_args(false);
-        app.add_option("--y", y_, "Column of the response; several are replicates")
-            ->required()
-            ->expected(1)
-            ->take_all()
-            ->allow_extra_args(false);
-        app.add_option("--sigma", sigma_, "Column of uncertainties");
-        auto* model = app.add_option("--model", model_, "Key of a library model");
-        app.add_option("--equation", equation_, "Equation, such as \"a*exp(-b*x)+c\"")->excludes(model);
-        app.add_option("--set", set_, "Settings of the model, such as \"base=line\"");
-        app.add_option("--start", start_, "Start values, such as \"a=1,b=2\"");
-        app.add_option("--fix", fix_, "Fixed parameters, such as \"c=0\"");
-        app.add_option("--limits", limits_, "Limits, such as \"b=0:10\"");
-        app.add_option("--tie", tie_, "Ties, such as \"d=2*b\"");
-        app.add_option("--span", span_, "LOW:HIGH of x");
-        app.add_option("--predict", predict_, "Values of x at which the curve is wanted");
-        app.add_option("--level", level_, "Level of the intervals")->check(CLI::Range(0.5, 0.999999));
-        app.add_flag("--absolute", absolute_, "The uncertainties are absolute");
+        oneOrMore(app, "--x", order_.x, "Column of the predictor; several are x1, x2 …")->required();
+        oneOrMore(app, "--y", order_.y, "Column of the response; several are replicates")->required();
+        oneOrMore(app, "--sigma", order_.sigma, "Column of uncertainties");
+        app.add_flag("--separate", order_.separate, "Each --y is a dataset of its own");
+        app.add_option("--group", order_.group, "A column: each of its texts is a dataset of its own");
+        oneOrMore(app, "--span", spans_, "LOW:HIGH of x; several are pieces");
+        app.add_flag("--outside", order_.span.outside, "What lies outside of the span");
         app.add_flag("--json", json_, "As JSON");
     }
 
     int run() override {
-        auto order = makeOrder();
-        if (!order) return fail(order.error(), WrongUsage);
+        if (auto good = completeOrder(); !good) return fail(good.error(), WrongUsage);
+        for (const std::string& text : spans_) {
+            const auto piece = interval(text, "--span");
+            if (!piece) return fail(piece.error(), WrongUsage);
+            order_.span.pieces.push_back(*piece);
+        }
         auto reading = input_.read();
         if (!reading) return fail(reading.error(), CannotRead);
         issues_ = reading->issues;
@@ -101,22 +92,110 @@ public:
             return fail({"usage", "There is no table of this number.", {}}, WrongUsage);
         Table& table = reading->tables[static_cast<std::size_t>(input_.table) - 1].table;
         table.origin.file = input_.file;
-        const auto project = projectOf(table, *order);
+        const auto project = projectOf(table, order_);
         if (!project)
             return fail(project.error(), project.error().code == "not-numbers" ? Failed : WrongUsage);
         evaluate::Evaluator evaluator;
-        const evaluate::FitResult fitted = evaluator.fit(*project, project->analyses[0]);
-        if (!fitted.model) return fail(fitted.report.error(), WrongUsage);
-        if (!fitted.good()) return fail(fitted.report.error(), Failed);
-        const auto predicted = predict(fitted);
-        if (!predicted) return fail(predicted.error(), WrongUsage);
-        for (const Issue& issue : issues_) say(issue);
-        for (const Issue& w : fitted.report->warnings) say(w);
+        const auto outcome = evaluator.analysis(*project, project->analyses[0]);
+        if (!outcome.exists()) return fail(outcome.result.error(), statusOf(outcome.result.error()));
+        std::vector<std::string> warnings;
+        for (const Issue& w : outcome.issues) warnings.push_back(w.text);
+        for (const Issue& issue : issues_) warnings.push_back(issue.sentence());
+        if (const auto shown = show(*outcome, warnings); !shown) return fail(shown.error(), WrongUsage);
+        for (const std::string& warning : warnings) std::cerr << warning << '\n';
+        return issues_.empty() && outcome->good ? Done : DoneWithWarnings;
+    }
+
+protected:
+    virtual Result<void> completeOrder() = 0;
+    virtual Result<void> show(const analyses::AnalysisResult& result,
+                              const std::vector<std::string>& warnings) = 0;
+    virtual Status statusOf(const Issue& issue) const {
+        static constexpr std::string_view kUsage[] = {"formula", "no-parameters", "setting"};
+        return std::ranges::find(kUsage, issue.code) != std::end(kUsage) ? WrongUsage : Failed;
+    }
+
+    // Settings by text, as a kind describes them. Errors: a key that it has not, a value that does not fit.
+    static Result<void> set(const KindInfo& info, const Assignments& list, Settings& into) {
+        for (const auto& [key, text] : list) {
+            const Setting* s = info.find(key);
+            if (!s) return failure("usage", fmt::format("“{}” has no setting called {}.", info.name, key));
+            const auto value = parseValue(*s, text);
+            if (!value) return std::unexpected(value.error());
+            into.set(key, *value);
+        }
+        return {};
+    }
+
+    InputOptions input_;
+    FitOrder order_;
+    std::vector<std::string> spans_;
+    bool json_ = false;
+    std::vector<Issue> issues_; // of the reading
+};
+
+class FitCommand final : public ColumnCommand {
+public:
+    std::string name() const override { return "fit"; }
+    std::string purpose() const override { return "Fit a model or an equation to columns"; }
+
+    void declare(CLI::App& app) override {
+        ColumnCommand::declare(app);
+        auto* model = app.add_option("--model", model_, "Key of a library model; several with + are a sum");
+        app.add_option("--equation", equation_, "Equation, such as \"a*exp(-b*x)+c\"")->excludes(model);
+        oneOrMore(app, "--setting,--set", set_, "Settings of the model, such as \"base=line\"");
+        app.add_option("--start", start_, "Start values, such as \"a=1,b=2\"");
+        app.add_option("--fix", fix_, "Fixed parameters, such as \"c=0\"");
+        app.add_option("--limits", limits_, "Limits, such as \"b=0:10\"");
+        app.add_option("--tie", tie_, "Ties, such as \"d=2*b\"");
+        app.add_option("--shared", shared_, "Parameters with one value for all datasets, such as \"k,m\"");
+        app.add_option("--weights", order_.weights,
+                       "none, relative, absolute, 1/y, 1/y2, counting, column:NAME");
+        app.add_flag("--absolute", order_.absolute, "The uncertainties are absolute");
+        app.add_option("--sigma-x", order_.sigmaX, "Column of uncertainties of x: errors in both variables");
+        app.add_option("--loss", loss_, "squares, huber, cauchy, bisquare");
+        app.add_option("--interval", interval_, "asymptotic, profile, bootstrap");
+        app.add_option("--resampling", resampling_, "Of the bootstrap: residuals, cases, parametric");
+        app.add_option("--repetitions", repetitions_, "Of the bootstrap");
+        app.add_option("--seed", seed_, "Of the bootstrap");
+        oneOrMore(app, "--derive", derive_, "A number from the parameters, such as \"tau=1/b\"");
+        app.add_option("--predict", predict_, "Values of x at which the curve is wanted");
+        app.add_option("--level", level_, "Level of the intervals")->check(CLI::Range(0.5, 0.999999));
+        app.add_flag("--correlation", correlation_, "Correlations also of more than 60 free parameters");
+    }
+
+protected:
+    Result<void> completeOrder() override {
+        auto model = modelNode();
+        if (!model) return std::unexpected(model.error());
+        order_.model = std::move(*model);
+        if (auto made = analyses::modelOf(order_.model, {.predictors = order_.x.size()}); !made)
+            return std::unexpected(made.error());
+        if (auto good = addParameters(order_.parameters); !good) return good;
+        if (auto good = addShared(); !good) return good;
+        return addSettings();
+    }
+
+    Result<void> show(const analyses::AnalysisResult& result,
+                      const std::vector<std::string>& warnings) override {
+        FitOutput output{.name = model_,
+                         .result = result,
+                         .detail = *analyses::fitDetail(result),
+                         .correlation = correlation_,
+                         .warnings = warnings};
+        if (output.name.empty()) output.name = output.detail.taken->model().formula();
+        if (!predict_.empty()) {
+            if (output.detail.taken->model().predictorCount() > 1)
+                return failure("usage", "--predict needs a single predictor.");
+            auto xs = numberList(predict_, "--predict");
+            if (!xs) return std::unexpected(xs.error());
+            output.predictAt = std::move(*xs);
+        }
         if (json_)
-            printJson(*fitted.model, *fitted.report, *predicted);
+            print(fitJson(output));
         else
-            printForPeople(*fitted.model, *fitted.report, *predicted);
-        return issues_.empty() && fitted.report->state == fit::FitState::Converged ? Done : DoneWithWarnings;
+            printFit(output);
+        return {};
     }
 
 private:
@@ -124,23 +203,28 @@ private:
     Result<ModelNode> modelNode() const {
         if (model_.empty() == equation_.empty())
             return failure("usage", "Give either --model or --equation.");
-        ModelNode node{.kind = model_.empty() ? "equation" : model_};
         if (model_.empty()) {
+            ModelNode node{.kind = "equation"};
             node.settings.set("equation", Value(equation_));
             return node;
         }
-        const auto given = assignments(set_, "--set");
-        if (!given) return std::unexpected(given.error());
-        const models::ModelKind* kind = models::catalogue().find(model_);
-        for (const auto& [key, text] : *given) {
-            const Setting* s = kind ? kind->info.find(key) : nullptr;
-            if (!s)
-                return failure("usage", fmt::format("The model {} has no setting called {}.", model_, key));
-            const auto value = parseValue(*s, text);
-            if (!value) return std::unexpected(value.error());
-            node.settings.set(key, *value);
+        ModelNode sum{.kind = "sum"};
+        for (std::string_view key : split(model_, '+')) {
+            ModelNode part{.kind = std::string(trimmed(key)),
+                           .component = static_cast<int>(sum.children.size()) + 1};
+            const models::ModelKind* kind = models::catalogue().find(part.kind);
+            if (!kind) return failure("unknown-model", models::makeModel(part.kind, {}).error().text);
+            for (const std::string& text : set_) {
+                const auto list = assignments(text, "--setting");
+                if (!list) return std::unexpected(list.error());
+                if (auto good = set(kind->info, *list, part.settings); !good)
+                    return std::unexpected(good.error());
+            }
+            sum.children.push_back(std::move(part));
         }
-        return node;
+        if (sum.children.size() > 1) return sum;
+        sum.children.front().component = 0;
+        return sum.children.front();
     }
 
     Result<void> addParameters(std::vector<ParameterChoice>& all) const {
@@ -174,162 +258,112 @@ private:
         return {};
     }
 
-    Result<FitOrder> makeOrder() const {
-        FitOrder order{.x = x_, .y = y_, .sigma = sigma_, .absolute = absolute_, .level = level_};
-        auto model = modelNode();
-        if (!model) return std::unexpected(model.error());
-        order.model = std::move(*model);
-        if (auto made = evaluate::modelOf(order.model, x_.size()); !made)
-            return std::unexpected(made.error());
-        if (auto good = addParameters(order.parameters); !good) return std::unexpected(good.error());
-        if (!span_.empty()) {
-            const auto given = interval(span_, "--span");
-            if (!given) return std::unexpected(given.error());
-            std::tie(order.low, order.high) = *given;
+    Result<void> addShared() {
+        if (shared_.empty()) return {};
+        if (!order_.separate && order_.group.empty())
+            return failure("usage", "--shared needs several datasets: give --separate or --group.");
+        for (std::string_view text : split(shared_, ',')) {
+            const std::string name(trimmed(text));
+            auto at = std::ranges::find(order_.parameters, name, &ParameterChoice::name);
+            if (at == order_.parameters.end())
+                at = order_.parameters.insert(at, ParameterChoice{.name = name});
+            if (at->treatment == Treatment::Free) at->treatment = Treatment::Shared;
         }
-        if (absolute_ && sigma_.empty())
-            return failure("usage", "--absolute needs the uncertainties: give --sigma.");
-        return order;
+        return {};
     }
 
-    struct Predicted {
-        std::vector<double> x;
-        fit::Prediction at;
-    };
-    Result<Predicted> predict(const evaluate::FitResult& fitted) const {
-        Predicted p;
-        if (predict_.empty()) return p;
-        if (!fitted.isCurve()) return failure("usage", "--predict needs a single predictor.");
-        auto xs = numberList(predict_, "--predict");
-        if (!xs) return std::unexpected(xs.error());
-        p.x = *xs;
-        p.at = fitted.sample(p.x);
-        return p;
+    Result<void> addSettings() {
+        Assignments list = {{"level", fmt::format("{}", level_)}};
+        auto add = [&](const char* key, const std::string& text) {
+            if (!text.empty()) list.emplace_back(key, text);
+        };
+        add("loss", loss_);
+        add("interval", interval_);
+        add("resampling", resampling_);
+        add("repetitions", repetitions_);
+        add("seed", seed_);
+        if (auto good = set(analyses::fitSettings(), list, order_.settings); !good) return good;
+        RowList rows;
+        for (const std::string& text : derive_) {
+            const auto one = assignments(text, "--derive");
+            if (!one) return std::unexpected(one.error());
+            for (const auto& [name, formula] : *one) {
+                Settings row;
+                row.set("name", Value(name));
+                row.set("formula", Value(formula));
+                rows.push_back(std::move(row));
+            }
+        }
+        if (!rows.empty())
+            order_.settings.set("derive", Value(std::make_shared<const RowList>(std::move(rows))));
+        return {};
     }
 
-    void printJson(const models::Model& model, const fit::FitReport& r, const Predicted& predicted) const {
-        Json parameters = Json::array(), correlation = Json::array(), predictions = Json::array(),
-             warnings = Json::array(), derived = Json::array();
-        for (const auto& p : r.parameters)
-            parameters.push_back({{"name", p.name},
-                                  {"value", number(p.value)},
-                                  {"se", number(p.se)},
-                                  {"ci", {number(p.low), number(p.high)}},
-                                  {"fixed", p.treatment == fit::Treatment::Fixed},
-                                  {"at_limit", p.atLimit},
-                                  {"determined", p.determined}});
-        for (const auto& d : r.derived)
-            derived.push_back({{"name", d.name}, {"value", number(d.value)}, {"se", number(d.se)}});
-        for (Eigen::Index i = 0; i < r.correlation.rows(); ++i) {
-            Json row = Json::array();
-            for (Eigen::Index k = 0; k < r.correlation.cols(); ++k)
-                row.push_back(number(r.correlation(i, k)));
-            correlation.push_back(row);
-        }
-        for (std::size_t i = 0; i < predicted.x.size(); ++i) {
-            const double y = predicted.at.y[i], c = predicted.at.confidence[i],
-                         p = predicted.at.prediction[i];
-            predictions.push_back({{"x", predicted.x[i]},
-                                   {"y", number(y)},
-                                   {"confidence", {number(y - c), number(y + c)}},
-                                   {"prediction", {number(y - p), number(y + p)}}});
-        }
-        for (const Issue& w : r.warnings) warnings.push_back(w.text);
-        for (const Issue& w : issues_) warnings.push_back(w.sentence());
-        print({{"model", model_.empty() ? model.formula() : model_},
-               {"formula", model.formula()},
-               {"n", r.n},
-               {"dof", r.dof},
-               {"state", fit::stateKey(r.state)},
-               {"iterations", r.iterations},
-               {"restarts", r.restarts},
-               {"parameters", parameters},
-               {"derived", derived},
-               {"rss", number(r.rss)},
-               {"residual_sd", number(r.residualSd)},
-               {"chi2", r.chi2 ? number(*r.chi2) : Json()},
-               {"reduced_chi2", r.reducedChi2 ? number(*r.reducedChi2) : Json()},
-               {"r2", number(r.r2)},
-               {"adjusted_r2", number(r.adjustedR2)},
-               {"aicc", number(r.aicc)},
-               {"bic", number(r.bic)},
-               {"correlation", correlation},
-               {"predicted", predictions},
-               {"warnings", warnings}});
-    }
-
-    void printForPeople(const models::Model& model, const fit::FitReport& r,
-                        const Predicted& predicted) const {
-        std::cout << model.formula() << "\n"
-                  << counted(static_cast<long long>(r.n), "point") << ", " << fit::stateText(r.state)
-                  << " after " << counted(r.iterations, "iteration") << "\n\n";
-        for (const auto& p : r.parameters) {
-            const ValueText t = readableWithError(p.value, p.se);
-            std::cout << fmt::format("  {:<14} {:>16} {}\n", p.name, t.value,
-                                     p.treatment == fit::Treatment::Fixed ? "fixed"
-                                     : t.error.empty()                    ? ""
-                                                                          : "± " + t.error);
-        }
-        for (const auto& d : r.derived) {
-            const ValueText t = readableWithError(d.value, d.se);
-            std::cout << fmt::format("  {:<14} {:>16} {}\n", d.name, t.value,
-                                     t.error.empty() ? "" : "± " + t.error);
-        }
-        std::cout << fmt::format("\n  R² {:.6g}   residual SD {:.6g}   AICc {:.5g}   BIC {:.5g}\n", r.r2,
-                                 r.residualSd, r.aicc, r.bic);
-        if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
-        for (std::size_t i = 0; i < predicted.x.size(); ++i)
-            std::cout << fmt::format("  at x = {}: {} ± {} (confidence), ± {} (prediction)\n",
-                                     shortestNumber(predicted.x[i]), readableNumber(predicted.at.y[i], 8),
-                                     readableNumber(predicted.at.confidence[i], 3),
-                                     readableNumber(predicted.at.prediction[i], 3));
-    }
-
-    InputOptions input_;
-    std::vector<std::string> x_, y_;
-    std::string sigma_, model_, equation_, set_, start_, fix_, limits_, tie_, span_, predict_;
+    std::vector<std::string> set_, derive_;
+    std::string model_, equation_, start_, fix_, limits_, tie_, shared_, predict_, loss_, interval_,
+        resampling_, repetitions_, seed_;
     double level_ = 0.95;
-    bool absolute_ = false, json_ = false;
-    std::vector<Issue> issues_;
+    bool correlation_ = false;
 };
 
-class ModelsCommand final : public Command {
+// Any kind of analysis, by the description that it gives of itself.
+class AnalyseCommand final : public ColumnCommand {
 public:
-    std::string name() const override { return "models"; }
-    std::string purpose() const override { return "List the library of models"; }
-    void declare(CLI::App& app) override { app.add_flag("--json", json_, "As JSON"); }
-    int run() override {
-        Json all = Json::array();
-        for (const models::ModelKind& kind : models::catalogue()) {
-            const models::ModelPtr model = kind.make({});
-            if (!json_) {
-                std::cout << fmt::format("{:<18} {:<34} {}\n", kind.info.key, kind.info.name,
-                                         model->formula());
-                continue;
-            }
-            Json parameters = Json::array(), settings = Json::array();
-            for (const auto& p : model->parameters())
-                parameters.push_back({{"name", p.name}, {"meaning", p.meaning}, {"unit", p.unit}});
-            for (const Setting& s : kind.info.settings) {
-                Json choices = Json::array();
-                for (const Choice& c : s.choices) choices.push_back(c.key);
-                settings.push_back(
-                    {{"key", s.key}, {"name", s.label}, {"help", s.help}, {"choices", choices}});
-            }
-            all.push_back({{"key", kind.info.key},
-                           {"name", kind.info.name},
-                           {"group", kind.info.group},
-                           {"purpose", kind.info.purpose},
-                           {"formula", model->formula()},
-                           {"parameters", parameters},
-                           {"settings", settings}});
+    std::string name() const override { return "analyse"; }
+    std::string purpose() const override { return "Any analysis of columns, such as a summary of a span"; }
+
+    void declare(CLI::App& app) override {
+        ColumnCommand::declare(app);
+        app.add_option("--kind", order_.kind,
+                       "Key of the analysis: " + joined(analyses::catalogue().keys(), ", "))
+            ->required();
+        oneOrMore(app, "--setting,--set", set_, "Its settings, such as \"level=0.9\"");
+    }
+
+protected:
+    Result<void> completeOrder() override {
+        const analyses::AnalysisKind* kind = analyses::catalogue().find(order_.kind);
+        if (!kind)
+            return failure("usage", fmt::format("There is no analysis called “{}”; there are {}.",
+                                                order_.kind, joined(analyses::catalogue().keys(), ", ")));
+        for (const std::string& text : set_) {
+            const auto list = assignments(text, "--setting");
+            if (!list) return std::unexpected(list.error());
+            if (auto good = set(kind->info, *list, order_.settings); !good) return good;
         }
-        if (json_) print(all);
-        return Done;
+        return {};
+    }
+
+    Result<void> show(const analyses::AnalysisResult& result,
+                      const std::vector<std::string>& warnings) override {
+        if (!json_) {
+            std::cout << result.sentence << "\n" << result.detail << "\n\n";
+            for (const analyses::Quantity& q : result.quantities) {
+                const ValueText t = readableWithError(q.value, q.se);
+                std::cout << fmt::format("  {:<24} {:>16} {:<14} {}\n", q.key, t.value,
+                                         t.error.empty() ? "" : "± " + t.error, q.unit);
+            }
+            return {};
+        }
+        Json quantities = Json::array();
+        for (const analyses::Quantity& q : result.quantities)
+            quantities.push_back({{"key", q.key},
+                                  {"name", q.label},
+                                  {"unit", q.unit},
+                                  {"value", number(q.value)},
+                                  {"se", number(q.se)},
+                                  {"ci", {number(q.low), number(q.high)}},
+                                  {"state", q.state}});
+        print({{"kind", order_.kind},
+               {"state", result.state},
+               {"sentence", result.sentence},
+               {"quantities", quantities},
+               {"warnings", warnings}});
+        return {};
     }
 
 private:
-    bool json_ = false;
+    std::vector<std::string> set_;
 };
 
 } // namespace
@@ -337,8 +371,8 @@ private:
 std::unique_ptr<Command> fitCommand() {
     return std::make_unique<FitCommand>();
 }
-std::unique_ptr<Command> modelsCommand() {
-    return std::make_unique<ModelsCommand>();
+std::unique_ptr<Command> analyseCommand() {
+    return std::make_unique<AnalyseCommand>();
 }
 
 } // namespace jointer::cli

@@ -7,6 +7,7 @@
 #include "describe/kind.h"
 
 #include <algorithm>
+#include <deque>
 
 namespace jointer {
 
@@ -19,7 +20,11 @@ template <class Kind> const KindInfo& infoOf(const Kind& kind) {
 
 template <class Kind> class Catalogue {
 public:
-    explicit Catalogue(std::vector<Kind> kinds) : kinds_(std::move(kinds)) {}
+    explicit Catalogue(std::vector<Kind> kinds)
+        : kinds_(std::make_move_iterator(kinds.begin()), std::make_move_iterator(kinds.end())) {}
+
+    // For programs that bring a kind of their own, before they do anything else.
+    void add(Kind kind) { kinds_.push_back(std::move(kind)); }
 
     auto begin() const { return kinds_.begin(); }
     auto end() const { return kinds_.end(); }
@@ -33,7 +38,10 @@ public:
         return at == kinds_.end() ? nullptr : &*at;
     }
     // The place of a kind of this catalogue.
-    std::size_t indexOf(const Kind& kind) const { return static_cast<std::size_t>(&kind - kinds_.data()); }
+    std::size_t indexOf(const Kind& kind) const {
+        const auto at = std::ranges::find(kinds_, &kind, [](const Kind& k) { return &k; });
+        return static_cast<std::size_t>(at - kinds_.begin());
+    }
     std::vector<std::string> keys() const {
         std::vector<std::string> all;
         for (const Kind& k : kinds_) all.push_back(infoOf(k).key);
@@ -41,7 +49,7 @@ public:
     }
 
 private:
-    std::vector<Kind> kinds_;
+    std::deque<Kind> kinds_; // a kind stays where it is when another is added
 };
 
 } // namespace jointer

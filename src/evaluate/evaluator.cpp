@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluate/evaluator.h"
 
-#include "evaluate/report_json.h"
 #include "steps/spectrum.h"
 
 namespace jointer::evaluate {
@@ -10,13 +9,6 @@ namespace {
 
 StepResult stageOf(const Stored& stored) {
     return {.output = stored.as<steps::StepOutput>(), .issues = stored.issues, .digest = stored.digest};
-}
-
-// What depends on the axes and the protocol, not on the problem: units, and remarks on the points.
-void finish(fit::FitReport& r, const Curve& c, const std::vector<Issue>& remarks) {
-    for (fit::DerivedResult& d : r.derived)
-        d.unit = models::unitText(d.unit, c.xMeaning.unit, c.yMeaning.unit);
-    std::ranges::copy(remarks, std::back_inserter(r.warnings));
 }
 
 } // namespace
@@ -48,14 +40,9 @@ std::shared_ptr<const Curve> ProtocolResult::leftOutAsMeasured(const StepResult&
     return moved;
 }
 
-fit::Prediction FitResult::sample(const std::vector<double>& xs) const {
-    const std::span<const double> column(xs);
-    return fit::predict(*model, *report, {&column, 1});
-}
-
 Walk Evaluator::walk(const Project& project, const Request& request, const Analysis* asked) {
     return {graph_,
-            [ground = Ground{project, digests_, fits_, asked}](const NodeId& id) {
+            [ground = Ground{project, digests_, memory_, asked}](const NodeId& id) {
                 return plannedNode(ground, id);
             },
             request};
@@ -122,46 +109,41 @@ std::shared_ptr<const CurveOverview> Evaluator::overview(const StepResult& stage
     return graph_.result(node, {}).as<CurveOverview>();
 }
 
-FitResult Evaluator::fit(const Project& project, const Analysis& analysis, const Request& request) {
-    FitResult out;
-    if (analysis.inputs.empty()) {
-        out.report = failure("no-input", "This fit has no dataset.");
-        return out;
-    }
+AnalysisOutcome Evaluator::analysis(const Project& project, const Analysis& analysis,
+                                    const Request& request) {
+    AnalysisOutcome out;
     Walk walk = this->walk(project, request, &analysis);
-    const Stored& curve = walk.result(curveNode(project, analysis.inputs.front()));
-    const auto output = curve.as<steps::StepOutput>();
-    out.points = std::shared_ptr<const Curve>(output, &output->curve);
-    const Stored& observations = walk.result(observationsNode(analysis.id));
-    const auto taken = observations.as<Observations>();
-    if (!taken) {
-        out.report = std::unexpected(observations.issues.front());
+    const Stored& taken = walk.result(takenNode(analysis.id));
+    out.key = taken.digest;
+    if (!taken.value) {
+        out.result = std::unexpected(taken.issues.front());
         return out;
     }
-    out.model = taken->model;
-    out.used = taken->used;
-    out.weightsNote = taken->weightsNote;
-    out.key = observations.digest;
-    const Stored& fitted = walk.result(fitNode(analysis.id));
-    if (!fitted.value) {
-        out.report = std::unexpected(fitted.issues.front());
+    const Stored& computed = walk.result(analysisNode(analysis.id));
+    if (!computed.value) {
+        out.result = std::unexpected(computed.issues.front());
         return out;
     }
-    out.report = *fitted.as<fit::FitReport>();
-    finish(*out.report, *out.points, observations.issues);
-    if (request.effort != Effort::OneIteration && !analysis.settings.flag("hold"))
-        fits_.keepValues(analysis.id, out.model->formula(), out.report->values());
+    const auto result = computed.as<analyses::AnalysisResult>();
+    out.result = result;
+    out.issues = result->issues;
+    std::ranges::copy(taken.issues, std::back_inserter(out.issues));
+    const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
+    if (kind->values && request.effort != Effort::OneIteration && !analysis.settings.flag("hold"))
+        memory_.keepValues(analysis, kind->values(*result));
     return out;
 }
 
 std::map<std::string, std::string> Evaluator::collect(const Project& project) {
     std::map<std::string, std::string> out;
     for (const auto& a : project.analyses) {
-        if (a->inputs.empty() || a->settings.flag("hold")) continue;
+        const analyses::AnalysisKind* kind = analyses::kindOf(*a);
+        if (!kind || !kind->text || a->settings.flag("hold")) continue;
         Walk walk = this->walk(project, {.effort = Effort::Remembered});
-        const Stored& fitted = walk.result(fitNode(a->id));
-        if (fitted.value && fitted.whole)
-            out[walk.result(observationsNode(a->id)).digest.hex()] = reportText(*fitted.as<fit::FitReport>());
+        const Stored& computed = walk.result(analysisNode(a->id));
+        if (!computed.value || !computed.whole) continue;
+        std::string text = kind->text(*computed.as<analyses::AnalysisResult>());
+        if (!text.empty()) out[walk.result(takenNode(a->id)).digest.hex()] = std::move(text);
     }
     return out;
 }

@@ -32,18 +32,17 @@ struct ProtocolResult {
     const StepResult& at(const CurvePoint& point) const; // the end where the step is gone
 };
 
-struct FitResult {
-    Result<fit::FitReport> report = failure("not-computed", "Not computed yet.");
-    models::ModelPtr model;              // none when it could not be made
-    std::shared_ptr<const Curve> points; // the curve the fit took, whole
-    std::vector<std::uint8_t> used;      // by point: inside the span and counting
-    Digest key;
-    std::string weightsNote; // how points were weighted, in words
+// The result of an analysis, or why there is none. Issues: of the result, and of what it takes.
+struct AnalysisOutcome {
+    Result<analyses::ResultPtr> result = failure("not-computed", "Not computed yet.");
+    std::vector<Issue> issues;
+    Digest key; // of what is stored of it
 
-    bool good() const { return report.has_value(); }
-    // The fitted curve; of one predictor only.
-    bool isCurve() const { return model && model->predictorCount() == 1; }
-    fit::Prediction sample(const std::vector<double>& xs) const;
+    bool exists() const { return result.has_value(); }
+    bool good() const { return exists() && (*result)->good; }
+    const analyses::AnalysisResult& operator*() const { return **result; }
+    const analyses::AnalysisResult* operator->() const { return result->get(); }
+    std::string stateText() const { return exists() ? (*result)->state : "not possible"; }
 };
 
 class Evaluator {
@@ -65,17 +64,17 @@ public:
     // For pictures of dense curves.
     std::shared_ptr<const CurveOverview> overview(const StepResult& stage);
 
-    FitResult fit(const Project& project, const Analysis& analysis, const Request& request = {});
+    AnalysisOutcome analysis(const Project& project, const Analysis& analysis, const Request& request = {});
 
-    // Fits that are being computed now, and a request to stop them. A stopped fit keeps the values it had
+    // Results that are being computed now, and a request to stop them. A stopped one keeps the values it had
     // reached, and is not begun again until its specification changes or `forgetStopped` is called.
-    int runningFits() const { return graph_.running(); }
-    void stopFits() { graph_.stopRunning(); }
+    int running() const { return graph_.running(); }
+    void stopRunning() { graph_.stopRunning(); }
     void forgetStopped() { graph_.forgetStopped(); }
 
-    // Stored fits: handed over from an opened file, and collected for saving: what the project still uses and
-    // what was computed, nothing is computed for it.
-    void adopt(const std::map<std::string, std::string>& stored) { fits_.adopt(stored); }
+    // Stored results: handed over from an opened file, and collected for saving: what the project still uses
+    // and what was computed, nothing is computed for it.
+    void adopt(const std::map<std::string, std::string>& stored) { memory_.adopt(stored); }
     std::map<std::string, std::string> collect(const Project& project);
 
 private:
@@ -83,19 +82,11 @@ private:
 
     ResultGraph graph_;
     PartDigests digests_;
-    FitMemory fits_;
+    ResultMemory memory_;
 };
 
 // A computed column's formula as people see it (names) and as the project stores it (ids).
 std::string formulaShown(std::string_view stored, const Table& table);
 std::string formulaStored(std::string_view shown, const Table& table);
-
-// The settings of a fit, and how its points are weighted.
-const KindInfo& fitSettings();
-const KindInfo& weightSettings();
-
-// The model of an analysis. An equation over several predictors calls them x1, x2…; library models take the
-// first. Errors: an unknown key, an equation that cannot be read.
-Result<models::ModelPtr> modelOf(const ModelNode& node, std::size_t predictors = 1);
 
 } // namespace jointer::evaluate

@@ -9,8 +9,8 @@ struct Sort {
     std::string_view name;
     Node (*plan)(const Ground&, const NodeId&);
 };
-constexpr Sort kSorts[] = {{"column", planColumn},   {"measured", planMeasured},         {"step", planStep},
-                           {"unsmoothed", planStep}, {"observations", planObservations}, {"fit", planFit}};
+constexpr Sort kSorts[] = {{"column", planColumn},   {"measured", planMeasured}, {"step", planStep},
+                           {"unsmoothed", planStep}, {"taken", planTaken},       {"analysis", planAnalysis}};
 
 } // namespace
 
@@ -24,11 +24,11 @@ NodeId columnNode(TableId table, ColumnId column) {
 NodeId measuredNode(DatasetId dataset) {
     return {"measured", dataset.value};
 }
-NodeId observationsNode(AnalysisId analysis) {
-    return {"observations", analysis.value};
+NodeId takenNode(AnalysisId analysis) {
+    return {"taken", analysis.value};
 }
-NodeId fitNode(AnalysisId analysis) {
-    return {"fit", analysis.value};
+NodeId analysisNode(AnalysisId analysis) {
+    return {"analysis", analysis.value};
 }
 
 template <class T> Digest PartDigests::once(const std::shared_ptr<const T>& part, Digest (*take)(const T&)) {
@@ -60,26 +60,15 @@ Digest PartDigests::of(const std::shared_ptr<const Rows>& rows) {
     });
 }
 
-void FitMemory::adopt(const std::map<std::string, std::string>& stored) {
+void ResultMemory::adopt(const std::map<std::string, std::string>& stored) {
     const std::lock_guard lock(mutex_);
     for (const auto& [key, text] : stored) stored_[Digest::fromHex(key)] = text;
 }
 
-std::string FitMemory::stored(const Digest& key) const {
+std::string ResultMemory::stored(const Digest& key) const {
     const std::lock_guard lock(mutex_);
     const auto at = stored_.find(key);
     return at == stored_.end() ? std::string{} : at->second;
-}
-
-void FitMemory::keepValues(AnalysisId id, std::string formula, std::vector<double> values) {
-    const std::lock_guard lock(mutex_);
-    lastValues_[id] = {std::move(formula), std::move(values)};
-}
-
-std::vector<double> FitMemory::lastValues(AnalysisId id, std::string_view formula) const {
-    const std::lock_guard lock(mutex_);
-    const auto at = lastValues_.find(id);
-    return at == lastValues_.end() || at->second.first != formula ? std::vector<double>{} : at->second.second;
 }
 
 } // namespace jointer::evaluate

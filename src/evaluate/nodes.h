@@ -6,13 +6,13 @@
 //   "measured"     points of a dataset            steps::StepOutput
 //   "step"         curve after a step             steps::StepOutput
 //   "unsmoothed"   the same, smoothing passed over
-//   "observations" what a fit takes of its curve  Observations
-//   "fit"          its report                     fit::FitReport
+//   "taken"        what an analysis takes         analyses::Detail
+//   "analysis"     its result                     analyses::AnalysisResult
 #pragma once
 
+#include "analyses/analysis.h"
 #include "data/curve.h"
 #include "evaluate/result_graph.h"
-#include "fit/fit.h"
 #include "project/project.h"
 
 namespace jointer::evaluate {
@@ -30,15 +30,15 @@ private:
     std::size_t clearAt_ = 256;
 };
 
-// What is known of fits beside the graph: reports of the file that was opened, and the values at which the
-// fit of each analysis last stood, for provisional ones to begin with.
-class FitMemory {
+// What is known of analyses beside the graph: results of the file that was opened, and the values at which
+// each last stood, for provisional ones to begin with.
+class ResultMemory {
 public:
-    void adopt(const std::map<std::string, std::string>& stored); // report texts by the key of the fit
+    void adopt(const std::map<std::string, std::string>& stored); // texts by the key of the result
     std::string stored(const Digest& key) const;                  // empty: none
-    void keepValues(AnalysisId id, std::string formula, std::vector<double> values);
-    // Of the same formula only; empty: none.
-    std::vector<double> lastValues(AnalysisId id, std::string_view formula) const;
+    void keepValues(const Analysis& analysis, std::vector<double> values);
+    // Of the same model and datasets only; empty: none.
+    std::vector<double> lastValues(const Analysis& analysis) const;
 
 private:
     mutable std::mutex mutex_;
@@ -50,7 +50,7 @@ private:
 struct Ground {
     const Project& project;
     PartDigests& digests;
-    FitMemory& fits;
+    ResultMemory& memory;
     const Analysis* asked = nullptr; // in place of the one of its id in the project, which may have none
 };
 
@@ -58,8 +58,8 @@ Node plannedNode(const Ground& ground, const NodeId& id);
 
 NodeId columnNode(TableId table, ColumnId column);
 NodeId measuredNode(DatasetId dataset);
-NodeId observationsNode(AnalysisId analysis);
-NodeId fitNode(AnalysisId analysis);
+NodeId takenNode(AnalysisId analysis);
+NodeId analysisNode(AnalysisId analysis);
 
 // The nodes of a protocol: as measured and after each step (those switched off repeat the one before), and
 // its end with smoothing steps passed over. Up to a step, if one is given.
@@ -70,23 +70,11 @@ struct Chain {
 Chain chainOf(const Project& project, DatasetId dataset, StepId before = {});
 NodeId curveNode(const Project& project, const AnalysisInput& input); // the curve that an analysis takes
 
-// What a fit takes of a curve. The curve and the numbers are not held: they are remembered where they are
-// made.
-struct Observations {
-    models::ModelPtr model;
-    std::vector<std::uint8_t> used; // by point: inside the span and counting
-    bool weighted = false, absolute = false;
-    std::string weightsNote; // how points are weighted, in words
-
-    // Each replicate is an observation of its own where nothing else is known of the scatter.
-    fit::FitProblem problem(const Curve& curve, const Analysis& analysis) const;
-};
-
 // Each sort's planner.
 Node planColumn(const Ground& ground, const NodeId& id);
 Node planMeasured(const Ground& ground, const NodeId& id);
 Node planStep(const Ground& ground, const NodeId& id);
-Node planObservations(const Ground& ground, const NodeId& id);
-Node planFit(const Ground& ground, const NodeId& id);
+Node planTaken(const Ground& ground, const NodeId& id);
+Node planAnalysis(const Ground& ground, const NodeId& id);
 
 } // namespace jointer::evaluate

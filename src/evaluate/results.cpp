@@ -3,7 +3,6 @@
 
 #include "base/text.h"
 #include "evaluate/sources.h"
-#include "models/catalogue.h"
 
 #include <cmath>
 #include <filesystem>
@@ -11,28 +10,48 @@
 
 namespace jointer::evaluate {
 
+namespace {
+
+void addRows(const Analysis& a, const AnalysisOutcome& outcome, std::vector<ResultRow>& rows) {
+    const DatasetId first = a.inputs.empty() ? DatasetId{} : a.inputs.front().dataset;
+    if (!outcome.exists()) {
+        rows.push_back({.dataset = first,
+                        .analysis = a.id,
+                        .quantity = a.name,
+                        .state = "not possible",
+                        .value = std::nan(""),
+                        .error = std::nan(""),
+                        .good = false});
+        return;
+    }
+    for (const analyses::Quantity& q : outcome->quantities) {
+        const bool ownState = q.state == "fixed" || !q.good;
+        rows.push_back({.dataset = q.member ? q.member : first,
+                        .analysis = a.id,
+                        .key = q.key,
+                        .quantity = q.label,
+                        .unit = q.unit,
+                        .state = ownState ? q.state : outcome->state,
+                        .value = q.value,
+                        .error = q.se,
+                        .low = q.low,
+                        .high = q.high,
+                        .good = outcome->good && q.good,
+                        .ofAll = !q.member && a.inputs.size() > 1});
+    }
+}
+
+} // namespace
+
 std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, const Cancellation& stop) {
     std::vector<ResultRow> rows;
+    auto firstOf = [](const Analysis& a) {
+        return a.inputs.empty() ? DatasetId{} : a.inputs.front().dataset;
+    };
     for (const auto& d : project.datasets)
         for (const auto& a : analysesOf(project, d->id)) {
-            if (a->settings.flag("hold")) continue;
-            const FitResult fit = evaluator.fit(project, *a, {.stop = stop});
-            if (!fit.good()) {
-                rows.push_back({d->id, a->id, a->name, "", "not fitted", std::nan(""), std::nan(""), false});
-                continue;
-            }
-            const fit::FitReport& r = *fit.report;
-            const bool good = r.state == fit::FitState::Converged;
-            const std::string state(fit::stateText(r.state));
-            const AxisMeaning &x = fit.points->xMeaning, &y = fit.points->yMeaning;
-            for (std::size_t k = 0; k < r.parameters.size(); ++k) {
-                const std::string unit = models::unitText(fit.model->parameters()[k].unit, x.unit, y.unit);
-                rows.push_back({d->id, a->id, r.parameters[k].name, unit,
-                                r.parameters[k].treatment == fit::Treatment::Fixed ? "fixed" : state,
-                                r.parameters[k].value, r.parameters[k].se, good});
-            }
-            for (const fit::DerivedResult& q : r.derived)
-                rows.push_back({d->id, a->id, q.name, q.unit, state, q.value, q.se, good});
+            if (a->settings.flag("hold") || firstOf(*a) != d->id) continue;
+            addRows(*a, evaluator.analysis(project, *a, {.stop = stop}), rows);
         }
     return rows;
 }
@@ -103,17 +122,11 @@ std::vector<Source> provenance(const Project& project, Evaluator& evaluator, con
     for (std::size_t i = 1; i < protocol.stages.size(); ++i)
         if (protocol.stages[i].on)
             out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail});
-    const FitResult fit = evaluator.fit(project, *a);
-    const models::ModelKind* kind = models::catalogue().find(a->model.kind);
-    const AnalysisInput& in = a->inputs.front();
-    const std::string span = std::isfinite(in.low) || std::isfinite(in.high)
-                                 ? fmt::format(", {} … {}", readableNumber(in.low), readableNumber(in.high))
-                                 : "";
-    std::string detail =
-        fit.good() ? fmt::format("{}; {}; {}, R² {:.4f}", fit.model->formula(), fit.weightsNote,
-                                 counted(static_cast<long long>(fit.report->n), "point"), fit.report->r2)
-                   : fit.report.error().text;
-    out.push_back({fmt::format("Fitted {}{}.", kind ? kind->info.name : a->name, span), detail});
+    const AnalysisOutcome outcome = evaluator.analysis(project, *a);
+    if (outcome.exists())
+        out.push_back({outcome->sentence, outcome->detail});
+    else
+        out.push_back({analyses::nameOf(*a) + ".", outcome.result.error().text});
     return out;
 }
 

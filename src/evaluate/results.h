@@ -7,14 +7,16 @@
 namespace jointer::evaluate {
 
 struct ResultRow {
-    DatasetId dataset;
+    DatasetId dataset; // that the quantity is of; of one that several share, the first
     AnalysisId analysis;
-    std::string quantity, unit, state;
+    std::string key, quantity, unit, state;
     double value = 0, error = 0; // NaN: not known
+    double low = 0, high = 0;    // interval; NaN: not known
     bool good = true;
+    bool ofAll = false; // of all datasets of the analysis
 };
 
-// Rows of all fits, in order of datasets. Held fits (start values) are left out.
+// Rows of all analyses, in their order of first datasets. Held fits (start values) are left out.
 std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator,
                                   const Cancellation& stop = {});
 

@@ -55,6 +55,16 @@ const Catalogue<UncertaintyRule>& uncertaintyRules() {
          .sigma = [](const Curve&, std::span<const double> column,
                      const Settings&) { return Sigma(column.begin(), column.end()); },
          .said = [](const Settings&) { return std::string("from the column of uncertainties"); }},
+        {.info = {.key = "weight",
+                  .name = "from a column of weights",
+                  .purpose = "The column with the role ± y holds weights, 1/σ²"},
+         .sigma =
+             [](const Curve&, std::span<const double> column, const Settings&) {
+                 Sigma sigma;
+                 for (double w : column) sigma.push_back(w > 0 ? 1 / std::sqrt(w) : std::nan(""));
+                 return sigma;
+             },
+         .said = [](const Settings&) { return std::string("from the column of weights"); }},
         {.info = {.key = "fraction",
                   .name = "fraction of y",
                   .purpose = "Each is the same part of its y",

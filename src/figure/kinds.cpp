@@ -203,28 +203,47 @@ KindInfo areaKind() {
     return k;
 }
 
+// Of an analysis: which of its datasets, and which part of its model.
+std::vector<Setting> ofAnalysis(std::vector<Setting> settings) {
+    settings.push_back({.key = "member",
+                        .label = "Dataset",
+                        .kind = SettingKind::Reference,
+                        .help = "Which dataset of the analysis; none: the first.",
+                        .whenEmpty = "the first",
+                        .of = "dataset"});
+    settings.push_back({.key = "component",
+                        .label = "Part",
+                        .kind = SettingKind::WholeNumber,
+                        .fallback = 0.0,
+                        .help = "The number of a part of the model; 0: the whole.",
+                        .lowest = 0,
+                        .highest = 1000});
+    return settings;
+}
+
 KindInfo curveKind() {
     return {
         .key = "curve",
         .name = "Fitted curve",
         .purpose = "The curve of a fit, with its band",
         .group = "Marks",
-        .settings = {
-            emptyReads("automatic",
-                       text("label", "Legend",
-                            "Text in the legend; empty takes the name of the fit, a dash leaves it out.")),
-            colour("Colour; empty takes that of the dataset."),
-            number("width", "Width", 1, "pt", 0.05, 20, "Line width."),
-            choice("dash", "Dash", "solid",
-                   {{"solid", "solid"}, {"dashed", "dashed"}, {"dotted", "dotted"}, {"dash-dot", "dash-dot"}},
-                   "Pattern of the line."),
-            choice("band", "Band", "none",
-                   {{"none", "none"}, {"confidence", "confidence"}, {"prediction", "prediction"}},
-                   "Confidence: where the curve lies. Prediction: where further points lie."),
-            number("band-opacity", "Band opacity", 0.18, "", 0, 1, "How strongly the band is filled."),
-            choice("extent", "Drawn over", "span", {{"span", "the fitted span"}, {"axis", "the whole axis"}},
-                   "How far the curve is drawn."),
-            number("offset", "Offset", 0, "y", -1e300, 1e300, "Distance by which the curve is moved up.")}};
+        .settings = ofAnalysis(
+            {emptyReads("automatic",
+                        text("label", "Legend",
+                             "Text in the legend; empty takes the name of the fit, a dash leaves it out.")),
+             colour("Colour; empty takes that of the dataset."),
+             number("width", "Width", 1, "pt", 0.05, 20, "Line width."),
+             choice(
+                 "dash", "Dash", "solid",
+                 {{"solid", "solid"}, {"dashed", "dashed"}, {"dotted", "dotted"}, {"dash-dot", "dash-dot"}},
+                 "Pattern of the line."),
+             choice("band", "Band", "none",
+                    {{"none", "none"}, {"confidence", "confidence"}, {"prediction", "prediction"}},
+                    "Confidence: where the curve lies. Prediction: where further points lie."),
+             number("band-opacity", "Band opacity", 0.18, "", 0, 1, "How strongly the band is filled."),
+             choice("extent", "Drawn over", "span", {{"span", "the fitted span"}, {"axis", "the whole axis"}},
+                    "How far the curve is drawn."),
+             number("offset", "Offset", 0, "y", -1e300, 1e300, "Distance by which the curve is moved up.")})};
 }
 
 KindInfo legendKind() {
@@ -297,7 +316,7 @@ const Catalogue<KindInfo>& elementKinds() {
                          .name = "Residuals",
                          .purpose = "What a fit leaves: data minus curve",
                          .group = "Marks",
-                         .settings = markSettings(true, false)});
+                         .settings = ofAnalysis(markSettings(true, false))});
         kinds.push_back({.key = "baseline",
                          .name = "Baseline",
                          .purpose = "The baseline of a step, before it was taken off",

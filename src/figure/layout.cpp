@@ -11,7 +11,20 @@ namespace jointer::figure {
 
 using namespace draw;
 
-std::string filledIn(std::string_view text, const evaluate::FitResult& fit) {
+namespace {
+
+// "2.31 ± 0.04 cm", or "(2.31 ± 0.04) cm" where both are there.
+std::string numberText(const analyses::Quantity& q) {
+    if (q.key == "r2") return fmt::format("{:.4f}", q.value);
+    const ValueText t = readableWithError(q.value, q.se);
+    const std::string number = t.value + (t.error.empty() ? "" : " ± " + t.error);
+    if (q.unit.empty()) return number;
+    return (t.error.empty() ? number : "(" + number + ")") + "\u2009" + draw::unitMarkup(q.unit);
+}
+
+} // namespace
+
+std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome) {
     std::string out;
     for (std::size_t i = 0; i < text.size();) {
         const std::size_t close = text[i] == '{' && (i == 0 || (text[i - 1] != '^' && text[i - 1] != '_'))
@@ -22,28 +35,8 @@ std::string filledIn(std::string_view text, const evaluate::FitResult& fit) {
             continue;
         }
         const std::string name(text.substr(i + 1, close - i - 1));
-        std::string shown = "{" + name + "}";
-        if (fit.good()) {
-            const fit::FitReport& r = *fit.report;
-            auto number = [&](double value, double error, const std::string& unit) {
-                const ValueText t = readableWithError(value, error);
-                shown = t.value + (t.error.empty() ? "" : " ± " + t.error) +
-                        (unit.empty() ? "" : "\u2009" + draw::unitMarkup(unit));
-                if (!t.error.empty() && !unit.empty())
-                    shown = "(" + t.value + " ± " + t.error + ")\u2009" + draw::unitMarkup(unit);
-            };
-            for (std::size_t k = 0; k < r.parameters.size(); ++k)
-                if (r.parameters[k].name == name)
-                    number(r.parameters[k].value, r.parameters[k].se,
-                           models::unitText(fit.model->parameters()[k].unit, fit.points->xMeaning.unit,
-                                            fit.points->yMeaning.unit));
-            for (const fit::DerivedResult& d : r.derived)
-                if (d.name == name) number(d.value, d.se, d.unit);
-            if (name == "r2") shown = fmt::format("{:.4f}", r.r2);
-            if (name == "n") shown = std::to_string(r.n);
-        } else
-            shown = "–";
-        out += shown;
+        const analyses::Quantity* quantity = outcome.exists() ? outcome->find(name) : nullptr;
+        out += !outcome.exists() ? "–" : quantity ? numberText(*quantity) : "{" + name + "}";
         i = close + 1;
     }
     return out;

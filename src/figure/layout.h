@@ -33,7 +33,7 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
 // The page size of a figure in mm with its house style.
 draw::Rect pageOf(const Project& project, const Figure& figure);
 
-// Text of a note with {parameter} replaced by the numbers of its fit.
-std::string filledIn(std::string_view text, const evaluate::FitResult& fit);
+// Text of a note with {name} replaced by the numbers of its analysis.
+std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome);
 
 } // namespace jointer::figure

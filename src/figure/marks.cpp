@@ -59,24 +59,26 @@ std::shared_ptr<const Curve> curveOfStep(const evaluate::ProtocolResult& protoco
     return out;
 }
 
-// Residuals of the points that were fitted, in order of x.
-std::shared_ptr<const Curve> curveOfResiduals(const evaluate::FitResult& fit) {
-    auto out = std::make_shared<Curve>();
-    const bool separate =
-        fit.report->residuals.size() != static_cast<std::size_t>(std::ranges::count(fit.used, 1));
-    std::size_t next = 0;
-    for (std::size_t i = 0; i < fit.used.size(); ++i) {
-        if (!fit.used[i]) continue;
-        const std::size_t count =
-            separate ? static_cast<std::size_t>(std::ranges::count_if(
-                           fit.points->replicates, [&](const auto& r) { return std::isfinite(r[i]); }))
-                     : 1;
-        for (std::size_t k = 0; k < count && next < fit.report->residuals.size(); ++k) {
-            out->x.push_back(fit.points->x[i]);
-            out->y.push_back(fit.report->residuals[next++]);
-        }
-    }
-    return out;
+// What the mark draws of an analysis: a line, or points.
+void takeFromAnalysis(const Analysis& analysis, const evaluate::AnalysisOutcome& outcome, DatasetId member,
+                      int component, PreparedMark& m) {
+    if (!outcome.exists()) return m.issues.push_back(outcome.result.error());
+    m.result = *outcome.result;
+    const std::string role = m.kind == "residuals" ? "residuals" : component > 0 ? "component" : "fit";
+    const DatasetId of = analysis.takes(member) ? member : analysis.inputs.front().dataset;
+    const auto at = std::ranges::find_if(m.result->curves, [&](const analyses::NamedCurve& c) {
+        return c.role == role && c.member == of && (role != "component" || c.component == component);
+    });
+    if (at == m.result->curves.end())
+        return m.issues.push_back({"no-curve", "This analysis has no such curve to draw.", {}});
+    m.xMeaning = at->xMeaning;
+    m.yMeaning = at->yMeaning;
+    if (component > 0) m.label = literal(at->label);
+    if (!at->founded.isAll()) m.spanLow = at->founded.low(), m.spanHigh = at->founded.high();
+    if (at->points)
+        m.curve = at->points;
+    else
+        m.line = &*at;
 }
 
 } // namespace
@@ -111,23 +113,12 @@ PreparedMark prepareMark(const Project& project, evaluate::Evaluator& evaluator,
         if (!analysis)
             return m.issues.push_back({"source-gone", "A fitted curve on the figure has lost its fit.", {}}),
                    m;
-        m.fit = std::make_shared<evaluate::FitResult>(evaluator.fit(project, *analysis, {.effort = effort}));
-        if (!analysis->inputs.empty()) datasetId = analysis->inputs.front().dataset;
-        own = literal(analysis->name);
-        if (m.fit->points) {
-            m.xMeaning = m.fit->points->xMeaning;
-            m.yMeaning = m.fit->points->yMeaning;
-        }
-        if (!m.fit->good()) m.issues.push_back(m.fit->report.error());
-        std::optional<Range> span;
-        for (std::size_t i = 0; m.fit->good() && i < m.fit->used.size(); ++i)
-            if (m.fit->used[i]) widen(span, m.fit->points->x[i], false);
-        if (span) m.spanLow = span->low, m.spanHigh = span->high;
-        if (e.kind == "residuals" && m.fit->good()) {
-            m.curve = curveOfResiduals(*m.fit);
-            m.yMeaning = {"residual", m.yMeaning.unit};
-            m.fit.reset();
-        }
+        const DatasetId member = DatasetId::fromText(e.settings.reference("member"));
+        if (!analysis->inputs.empty())
+            datasetId = analysis->takes(member) ? member : analysis->inputs.front().dataset;
+        own = literal(analyses::nameOf(*analysis));
+        takeFromAnalysis(*analysis, evaluator.analysis(project, *analysis, {.effort = effort}), member,
+                         e.settings.integer("component"), m);
     }
     const auto dataset = project.datasets.find(datasetId);
     if (dataset && !ofFit) {
@@ -162,7 +153,7 @@ std::optional<Range> PreparedMark::xRange(bool log) const {
         while (end > first && !usable(end - 1)) --end;
         if (first < end) widen(range, curve->x[first], log), widen(range, curve->x[end - 1], log);
     }
-    if (fit && fit->good()) widen(range, spanLow, log), widen(range, spanHigh, log);
+    if (line) widen(range, spanLow, log), widen(range, spanHigh, log);
     return range;
 }
 
@@ -200,20 +191,7 @@ std::optional<Range> PreparedMark::yRange(bool log, double xLow, double xHigh) c
 }
 
 void PreparedMark::sample(const Scale& x, int count) {
-    if (!fit || !fit->good()) return;
-    if (!fit->isCurve()) { // over several predictors there is no curve: the fitted values of the points
-        std::vector<std::vector<double>> predictors(fit->model->predictorCount());
-        for (std::size_t i = 0; i < fit->used.size(); ++i) {
-            if (!fit->used[i]) continue;
-            xs.push_back(fit->points->x[i]);
-            predictors[0].push_back(fit->points->x[i]);
-            for (std::size_t k = 1; k < predictors.size(); ++k)
-                predictors[k].push_back(fit->points->more[k - 1][i]);
-        }
-        const std::vector<std::span<const double>> columns(predictors.begin(), predictors.end());
-        ys = fit::predict(*fit->model, *fit->report, columns).y;
-        return;
-    }
+    if (!line) return;
     const double low = wholeAxis ? x.low : std::max(spanLow, x.low),
                  high = wholeAxis ? x.high : std::min(spanHigh, x.high);
     if (!(low < high)) return;
@@ -221,10 +199,10 @@ void PreparedMark::sample(const Scale& x, int count) {
         const double t = static_cast<double>(i) / count;
         xs.push_back(x.log ? low * std::pow(high / low, t) : low + t * (high - low));
     }
-    const fit::Prediction p = fit->sample(xs);
-    ys = p.y;
-    if (bandKind == "confidence") band = p.confidence;
-    if (bandKind == "prediction") band = p.prediction;
+    analyses::Sampled sampled = line->sample(xs);
+    ys = std::move(sampled.y);
+    if (bandKind == "confidence") band = std::move(sampled.confidence);
+    if (bandKind == "prediction") band = std::move(sampled.prediction);
     std::erase_if(band, [](double v) { return !std::isfinite(v); });
     if (band.size() != ys.size()) band.clear();
 }

@@ -20,8 +20,9 @@ struct PreparedMark {
 
     std::shared_ptr<const Curve> curve;            // of a dataset
     std::shared_ptr<const CurveOverview> overview; // of a dense one
-    std::shared_ptr<evaluate::FitResult> fit;      // of an analysis
-    double spanLow = 0, spanHigh = 0;              // over which a fitted curve is drawn
+    analyses::ResultPtr result;                    // of an analysis
+    const analyses::NamedCurve* line = nullptr;    // of the result: a line that can be asked anywhere
+    double spanLow = 0, spanHigh = 0;              // over which it is drawn
     std::vector<double> xs, ys, band;              // sampled fitted curve, half width of its band
 
     // Looks.
@@ -37,7 +38,7 @@ struct PreparedMark {
         return kind == "points" || kind == "points-line" || kind == "residuals" || apart;
     }
     bool hasLine() const { return kind != "points" && kind != "residuals" && !apart; }
-    bool isEmpty() const { return (!curve || curve->x.empty()) && !(fit && fit->good()); }
+    bool isEmpty() const { return (!curve || curve->x.empty()) && !line; }
     bool isDense(std::size_t points) const { return overview && points > 20000; }
     std::optional<Range> xRange(bool log) const;
     std::optional<Range> yRange(bool log, double xLow, double xHigh) const;

@@ -175,8 +175,8 @@ void PanelLayout::drawNote(const Element& e) {
     text.colour = Colour::fromText(look.text("colour"), text.colour);
     std::string content = look.text("text");
     if (const auto analysis = page_.project.analyses.find(AnalysisId::fromText(e.source)))
-        content =
-            filledIn(content, page_.evaluator.fit(page_.project, *analysis, {.effort = page_.target.effort}));
+        content = filledIn(
+            content, page_.evaluator.analysis(page_.project, *analysis, {.effort = page_.target.effort}));
     const double x = look.number("x"), y = look.number("y");
     Point at{area_.x + x * area_.width, area_.bottom() - y * area_.height};
     if (look.text("anchor") == "data") at = {horizontal_.scale.place(x), vertical_.scale.place(y)};

@@ -2,6 +2,7 @@
 #include "fit/attempt.h"
 
 #include "fit/inference.h"
+#include "fit/orthogonal.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,113 +11,175 @@ namespace jointer::fit {
 
 using Eigen::Index, Eigen::MatrixXd, Eigen::VectorXd;
 
-Fitter::Fitter(const FitProblem& problem, std::vector<ParameterSpec> specs, ParameterMap map)
-    : problem_(problem), specs_(std::move(specs)), map_(std::move(map)),
-      y_(Eigen::Map<const VectorXd>(problem.y.data(), static_cast<Index>(problem.y.size()))) {
-    for (const auto& x : problem.predictors) xs_.emplace_back(x);
-    if (problem.sigma.empty()) return;
-    rootWeight_ = Eigen::Map<const VectorXd>(problem.sigma.data(), y_.size()).cwiseInverse();
+Fitter::Fitter(const FitProblem& problem, std::vector<Specs> specs, ParameterMap map)
+    : problem_(&problem), specs_(std::move(specs)), map_(std::move(map)) {
+    double squares = 0;
+    for (const FitMember& member : problem.members) {
+        xs_.emplace_back(member.predictors.begin(), member.predictors.end());
+        y_.push_back(Eigen::Map<const VectorXd>(member.y.data(), std::ssize(member.y)));
+        VectorXd weight;
+        if (!member.sigma.empty())
+            weight = Eigen::Map<const VectorXd>(member.sigma.data(), std::ssize(member.y)).cwiseInverse();
+        squares += (weight.size() > 0 ? y_.back().cwiseProduct(weight) : y_.back()).squaredNorm();
+        rootWeight_.push_back(std::move(weight));
+    }
+    dataNorm_ = std::sqrt(squares);
 }
 
-bool Fitter::evaluate(const VectorXd& free, const std::vector<double>& base, VectorXd& r, MatrixXd* J) const {
+const ParameterSpec& Fitter::specOfFree(Index k) const {
+    const std::size_t place = map_.free()[static_cast<std::size_t>(k)];
+    return specs_[place / map_.parameters()][place % map_.parameters()];
+}
+
+bool Fitter::isLinear() const {
+    return problem_->members.size() == 1 && problem_->members[0].model->isLinear() && !map_.hasTies() &&
+           problem_->members[0].sigmaX.empty();
+}
+
+namespace {
+
+constexpr std::size_t kManyValues = 20000; // from here on members are evaluated in parallel
+
+} // namespace
+
+bool Fitter::evaluate(const VectorXd& free, const std::vector<double>& base, Vectors& r, Matrices* J) const {
     const std::vector<double> all = map_.all(free, base);
-    const auto n = static_cast<std::size_t>(y_.size());
-    r.resize(y_.size());
-    if (!J) {
-        problem_.model->evaluate(xs_, all, {r.data(), n});
-    } else if (!map_.hasTies() && map_.free().size() == all.size()) {
-        J->resize(y_.size(), static_cast<Index>(all.size()));
-        problem_.model->evaluate(xs_, all, {r.data(), n}, {J->data(), n * all.size()});
+    const std::size_t members = problem_->members.size();
+    r.resize(members);
+    if (J) J->resize(members);
+    std::vector<std::uint8_t> good(members, 1);
+    auto some = [&](std::size_t begin, std::size_t end) {
+        for (std::size_t m = begin; m < end; ++m)
+            good[m] = evaluateMember(m, all, r[m], J ? &(*J)[m] : nullptr);
+    };
+    if (members > 1 && observationCount() > kManyValues)
+        parallelRanges(members, std::max<std::size_t>(1, members / 16), some);
+    else
+        some(0, members);
+    if (pull_) addPull(all, r, J);
+    return std::ranges::count(good, 0) == 0;
+}
+
+bool Fitter::evaluateMember(std::size_t m, const std::vector<double>& everything, VectorXd& r,
+                            MatrixXd* J) const {
+    const FitMember& member = problem_->members[m];
+    const std::size_t n = member.y.size(), count = map_.parameters();
+    const auto rows = static_cast<Index>(n), columns = static_cast<Index>(count);
+    const std::span<const double> all(everything.data() + m * count, count);
+    const bool direct = map_.isIdentity(m);
+    MatrixXd full;
+    MatrixXd* target = !J ? nullptr : direct ? J : &full;
+    if (!member.sigmaX.empty()) {
+        if (!orthogonalDistances(*member.model, xs_[m], all, member.y, member.sigma, member.sigmaX, r,
+                                 target))
+            return false;
     } else {
-        MatrixXd full(y_.size(), static_cast<Index>(all.size()));
-        problem_.model->evaluate(xs_, all, {r.data(), n}, {full.data(), n * all.size()});
-        *J = full * map_.slopes(all);
+        r.resize(rows);
+        if (target) target->resize(rows, columns);
+        member.model->evaluate(xs_[m], all, {r.data(), n},
+                               target ? std::span<double>(target->data(), n * count) : std::span<double>());
+        r = y_[m] - r;
     }
-    r = y_ - r;
-    if (rootWeight_.size() > 0) {
-        r.array() *= rootWeight_.array();
-        if (J) J->array().colwise() *= rootWeight_.array();
-    }
+    if (J && !direct) *J = full * map_.slopes(m, everything);
+    auto weigh = [&](const VectorXd& roots) {
+        r.array() *= roots.array();
+        if (J) J->array().colwise() *= roots.array();
+    };
+    if (member.sigmaX.empty() && rootWeight_[m].size() > 0) weigh(rootWeight_[m]);
+    if (!lossRoots_.empty()) weigh(lossRoots_[m]);
     return r.allFinite() && (!J || J->allFinite());
+}
+
+// As a last row of the member's block.
+void Fitter::addPull(const std::vector<double>& all, Vectors& r, Matrices* J) const {
+    const std::size_t m = pull_->member, count = map_.parameters();
+    VectorXd gradient(static_cast<Index>(count));
+    const double value = pull_->function({all.data() + m * count, count}, {gradient.data(), count});
+    r[m].conservativeResize(r[m].size() + 1);
+    r[m][r[m].size() - 1] = pull_->weight * (pull_->target - value);
+    if (!J) return;
+    MatrixXd& columns = (*J)[m];
+    columns.conservativeResize(columns.rows() + 1, columns.cols());
+    columns.row(columns.rows() - 1) = pull_->weight * gradient.transpose() * map_.slopes(m, all);
 }
 
 Attempt Fitter::attempt(std::vector<double> start, const FitOptions& options,
                         const Cancellation& stop) const {
     Attempt a{.start = start};
-    VectorXd free(map_.freeCount()), lower(free.size()), upper(free.size());
+    const VectorXd free = map_.freeOf(start);
+    VectorXd lower(free.size()), upper(free.size());
     for (Index k = 0; k < free.size(); ++k) {
-        const std::size_t i = map_.free()[static_cast<std::size_t>(k)];
-        free[k] = start[i];
-        lower[k] = specs_[i].lower;
-        upper[k] = specs_[i].upper;
+        lower[k] = specOfFree(k).lower;
+        upper[k] = specOfFree(k).upper;
     }
-    const double dataNorm = rootWeight_.size() > 0 ? y_.cwiseProduct(rootWeight_).norm() : y_.norm();
     const SolverOptions solver{.maxIterations = options.provisional ? std::min(4, options.maxIterations)
                                                                     : options.maxIterations};
-    a.solved = minimise([&](const VectorXd& p, VectorXd& r, MatrixXd* J) { return evaluate(p, start, r, J); },
-                        free, lower, upper, dataNorm, solver, stop);
+    a.solved = minimise([&](const VectorXd& p, Vectors& r, Matrices* J) { return evaluate(p, start, r, J); },
+                        map_.layout(), free, lower, upper, dataNorm_, solver, stop);
     a.values = map_.all(a.solved.p, start);
-    judge(a);
+    a.state = judged(a);
     return a;
 }
 
-void Fitter::judge(Attempt& a) const {
+FitState Fitter::judged(Attempt& a) const {
     const auto m = static_cast<std::size_t>(map_.freeCount());
     a.atLimit.assign(m, 0);
     a.undetermined.assign(m, 0);
     bool onLimit = false, undetermined = false;
     for (std::size_t k = 0; k < m; ++k) {
-        const ParameterSpec& s = specs_[map_.free()[k]];
+        const ParameterSpec& s = specOfFree(static_cast<Index>(k));
         const double v = a.solved.p[static_cast<Index>(k)];
         a.atLimit[k] = v <= s.lower || v >= s.upper;
         onLimit |= a.atLimit[k] != 0;
     }
-    if (a.solved.end == SolverEnd::BadStart || a.solved.end == SolverEnd::IterationLimit ||
-        a.solved.end == SolverEnd::Stuck) {
-        a.state = FitState::NotConverged;
-        if (a.solved.end == SolverEnd::BadStart) return;
-    }
-    a.unseen = undeterminedDirections(jacobian(a.values), a.atLimit);
+    if (a.solved.end == SolverEnd::BadStart) return FitState::NotConverged;
+    a.unseen = undeterminedDirections(map_.layout(), jacobian(a.values), a.atLimit);
     for (std::size_t k = 0; k < m && a.unseen.cols() > 0; ++k) {
         a.undetermined[k] = a.unseen.row(static_cast<Index>(k)).cwiseAbs().maxCoeff() > 1e-3;
         undetermined |= a.undetermined[k] != 0;
     }
-    if (a.solved.end == SolverEnd::Stopped)
-        a.state = FitState::Stopped;
-    else if (a.solved.end == SolverEnd::Converged)
-        a.state = undetermined ? FitState::Undetermined : onLimit ? FitState::OnLimit : FitState::Converged;
+    if (a.solved.end == SolverEnd::Stopped) return FitState::Stopped;
+    if (a.solved.end != SolverEnd::Converged) return FitState::NotConverged;
+    return undetermined ? FitState::Undetermined : onLimit ? FitState::OnLimit : FitState::Converged;
 }
 
-MatrixXd Fitter::jacobian(const std::vector<double>& values) const {
-    VectorXd free(map_.freeCount()), r;
-    for (Index k = 0; k < free.size(); ++k) free[k] = values[map_.free()[static_cast<std::size_t>(k)]];
-    MatrixXd J;
-    evaluate(free, values, r, &J);
+Matrices Fitter::jacobian(const std::vector<double>& values) const {
+    Vectors r;
+    Matrices J;
+    evaluate(map_.freeOf(values), values, r, &J);
     return J;
 }
 
+Vectors Fitter::weightedResiduals(const std::vector<double>& values) const {
+    Vectors r;
+    evaluate(map_.freeOf(values), values, r, nullptr);
+    return r;
+}
+
 Eigen::Matrix<long double, -1, -1> Fitter::linearJacobian() const {
-    const std::size_t parameters = specs_.size();
-    Eigen::Matrix<long double, -1, -1> full(y_.size(), static_cast<Index>(parameters));
-    problem_.model->design(xs_, {full.data(), static_cast<std::size_t>(y_.size()) * parameters});
-    Eigen::Matrix<long double, -1, -1> columns(y_.size(), map_.freeCount());
+    const FitMember& member = problem_->members[0];
+    const auto rows = std::ssize(member.y);
+    const std::size_t parameters = map_.parameters();
+    Eigen::Matrix<long double, -1, -1> full(rows, static_cast<Index>(parameters));
+    member.model->design(xs_[0], {full.data(), member.y.size() * parameters});
+    Eigen::Matrix<long double, -1, -1> columns(rows, map_.freeCount());
     for (Index k = 0; k < columns.cols(); ++k)
         columns.col(k) = full.col(static_cast<Index>(map_.free()[static_cast<std::size_t>(k)]));
-    if (rootWeight_.size() > 0) columns.array().colwise() *= rootWeight_.cast<long double>().array();
+    if (rootWeight_[0].size() > 0) columns.array().colwise() *= rootWeight_[0].cast<long double>().array();
+    if (!lossRoots_.empty()) columns.array().colwise() *= lossRoots_[0].cast<long double>().array();
     return columns;
 }
 
 Attempt Fitter::linearAttempt(const std::vector<double>& start) const {
     Attempt a{.start = start};
-    if (!problem_.model->isLinear() || map_.hasTies() || map_.freeCount() == 0 ||
-        map_.freeCount() > y_.size())
-        return a;
+    if (!isLinear() || pull_ || map_.freeCount() == 0 || map_.freeCount() > y_[0].size()) return a;
 
     // What the fixed parameters contribute is taken off first.
     std::vector<double> fixedOnly = start;
     for (std::size_t k : map_.free()) fixedOnly[k] = 0;
-    VectorXd rest;
-    if (!evaluate(VectorXd::Zero(map_.freeCount()), fixedOnly, rest, nullptr)) return a;
+    Vectors all;
+    if (!evaluate(VectorXd::Zero(map_.freeCount()), fixedOnly, all, nullptr)) return a;
+    const VectorXd& rest = all[0];
 
     Eigen::Matrix<long double, -1, -1> J = linearJacobian();
     Eigen::Vector<long double, -1> scale = J.colwise().norm();
@@ -127,7 +190,7 @@ Attempt Fitter::linearAttempt(const std::vector<double>& start) const {
     if (diagonal[map_.freeCount() - 1] < 1e-17L * diagonal[0]) return a;
     a.solved.p = qr.solve(rest.cast<long double>()).cwiseQuotient(scale).cast<double>();
     for (Index k = 0; k < a.solved.p.size(); ++k) {
-        const ParameterSpec& s = specs_[map_.free()[static_cast<std::size_t>(k)]];
+        const ParameterSpec& s = specOfFree(k);
         if (a.solved.p[k] <= s.lower || a.solved.p[k] >= s.upper) return a;
     }
     a.values = map_.all(a.solved.p, start);
@@ -142,61 +205,105 @@ Attempt Fitter::linearAttempt(const std::vector<double>& start) const {
     return a;
 }
 
-// Free parameters whose columns stay the same when all of them are changed.
+namespace {
+
+// How far the columns of some free parameters differ between two sets of blocks, and how long they are.
+std::pair<double, double> differenceOf(const FreeLayout& layout, const Matrices& a, const Matrices& b,
+                                       const std::vector<std::uint8_t>& some) {
+    double difference = 0, length = 0;
+    for (std::size_t m = 0; m < layout.blocks(); ++m)
+        for (Index k = 0; k < layout.columns(m); ++k) {
+            if (!some[static_cast<std::size_t>(layout.place(m, k))]) continue;
+            difference += (a[m].col(k) - b[m].col(k)).squaredNorm();
+            length += b[m].col(k).squaredNorm();
+        }
+    return {std::sqrt(difference), std::sqrt(length)};
+}
+
+bool allFinite(const Matrices& J) {
+    return std::ranges::all_of(J, [](const MatrixXd& m) { return m.allFinite(); });
+}
+
+} // namespace
+
+// Those of one name are linear in all members or in none; so they are asked together.
 std::vector<Index> Fitter::linearParameters(const std::vector<double>& values) const {
-    std::vector<Index> linear;
-    const MatrixXd J = jacobian(values);
-    if (map_.hasTies() || !J.allFinite()) return linear;
-    auto unchanged = [&](const MatrixXd& other, Index k) {
-        return other.allFinite() && (other.col(k) - J.col(k)).norm() <= 1e-9 * J.col(k).norm();
+    const Matrices J = jacobian(values);
+    if (map_.hasTies() || !problem_->members[0].sigmaX.empty() || !allFinite(J)) return {};
+    const auto count = static_cast<std::size_t>(map_.freeCount());
+    auto named = [&](std::size_t parameter) {
+        std::vector<std::uint8_t> is(count);
+        for (std::size_t k = 0; k < count; ++k) is[k] = map_.free()[k] % map_.parameters() == parameter;
+        return is;
     };
-    auto moved = [&](std::vector<double> p, Index k) {
-        double& v = p[map_.free()[static_cast<std::size_t>(k)]];
-        v = v == 0 ? 1 : 1.7 * v;
-        return p;
+    auto unchanged = [&](const Matrices& other, std::size_t parameter) {
+        const auto [difference, length] = differenceOf(map_.layout(), other, J, named(parameter));
+        return std::isfinite(difference) && difference <= 1e-9 * length;
     };
-    for (Index k = 0; k < J.cols(); ++k)
-        if (J.col(k).norm() > 0 && unchanged(jacobian(moved(values, k)), k)) linear.push_back(k);
+    auto moved = [&](std::size_t parameter) {
+        VectorXd free = map_.freeOf(values);
+        const auto is = named(parameter);
+        for (Index k = 0; k < free.size(); ++k)
+            if (is[static_cast<std::size_t>(k)]) free[k] = free[k] == 0 ? 1 : 1.7 * free[k];
+        return jacobian(map_.all(free, values));
+    };
+    std::vector<std::size_t> linear;
+    for (std::size_t parameter = 0; parameter < map_.parameters(); ++parameter) {
+        const auto [difference, length] = differenceOf(map_.layout(), J, J, named(parameter));
+        if (length > 0 && unchanged(moved(parameter), parameter)) linear.push_back(parameter);
+    }
     // Two that multiply each other are linear one by one only: the later one goes.
     for (std::size_t i = 0; i < linear.size(); ++i) {
-        const MatrixXd other = jacobian(moved(values, linear[i]));
-        std::erase_if(linear, [&](Index k) { return k > linear[i] && !unchanged(other, k); });
+        const Matrices other = moved(linear[i]);
+        std::erase_if(linear, [&](std::size_t k) { return k > linear[i] && !unchanged(other, k); });
     }
-    return linear;
+    std::vector<Index> out;
+    for (std::size_t k = 0; k < count; ++k)
+        if (std::ranges::count(linear, map_.free()[k] % map_.parameters()) > 0)
+            out.push_back(static_cast<Index>(k));
+    return out;
 }
 
 std::vector<double> Fitter::withLinearSolved(std::vector<double> start) const {
     const std::vector<Index> linear = linearParameters(start);
-    if (linear.empty() || static_cast<Index>(linear.size()) > y_.size()) return start;
-    std::vector<double> without = start;
-    for (Index k : linear) without[map_.free()[static_cast<std::size_t>(k)]] = 0;
-    VectorXd free(map_.freeCount()), rest;
-    for (Index k = 0; k < free.size(); ++k) free[k] = without[map_.free()[static_cast<std::size_t>(k)]];
-    const MatrixXd J = jacobian(start);
-    if (!evaluate(free, without, rest, nullptr)) return start;
-    MatrixXd columns(J.rows(), static_cast<Index>(linear.size()));
-    for (Index i = 0; i < columns.cols(); ++i) columns.col(i) = J.col(linear[static_cast<std::size_t>(i)]);
-    const VectorXd solved = columns.colPivHouseholderQr().solve(rest);
-    if (!solved.allFinite()) return start;
-    for (Index i = 0; i < solved.size(); ++i) {
-        const std::size_t k = map_.free()[static_cast<std::size_t>(linear[static_cast<std::size_t>(i)])];
-        start[k] = std::clamp(solved[i], specs_[k].lower, specs_[k].upper);
+    if (linear.empty() || std::ssize(linear) > static_cast<Index>(observationCount())) return start;
+    VectorXd free = map_.freeOf(start);
+    std::vector<std::uint8_t> active(static_cast<std::size_t>(free.size()), 0);
+    for (Index k : linear) {
+        free[k] = 0;
+        active[static_cast<std::size_t>(k)] = 1;
     }
-    return start;
+    const Matrices J = jacobian(start);
+    Vectors rest;
+    if (!evaluate(free, start, rest, nullptr)) return start;
+    const VectorXd scale = columnNorms(map_.layout(), J).cwiseMax(1e-300);
+    for (;;) {
+        const BlockTriangle t(map_.layout(), J, rest, active, scale);
+        const auto dependent = t.dependent(1e-12);
+        for (Index k : dependent) active[static_cast<std::size_t>(k)] = 0;
+        if (!dependent.empty()) continue;
+        const VectorXd solved = t.step(0);
+        if (!solved.allFinite()) return start;
+        for (Index k : linear) free[k] = std::clamp(solved[k], specOfFree(k).lower, specOfFree(k).upper);
+        return map_.all(free, std::move(start));
+    }
 }
 
-void Fitter::residuals(const Attempt& attempt, std::vector<double>& fitted,
+void Fitter::residuals(const Attempt& attempt, std::size_t m, std::vector<double>& fitted,
                        std::vector<double>& residuals) const {
-    fitted.resize(problem_.y.size());
-    problem_.model->evaluate(xs_, attempt.values, fitted);
+    const FitMember& member = problem_->members[m];
+    const std::size_t count = map_.parameters();
+    fitted.resize(member.y.size());
+    member.model->evaluate(xs_[m], std::span(attempt.values).subspan(m * count, count), fitted);
     residuals.resize(fitted.size());
-    for (std::size_t i = 0; i < fitted.size(); ++i) residuals[i] = problem_.y[i] - fitted[i];
+    for (std::size_t i = 0; i < fitted.size(); ++i) residuals[i] = member.y[i] - fitted[i];
 }
 
-bool Fitter::spansConstant() const {
-    const std::size_t n = problem_.y.size(), m = specs_.size();
+bool spansConstant(const FitMember& member) {
+    const std::size_t n = member.y.size(), m = member.model->parameters().size();
     std::vector<long double> columns(n * m);
-    problem_.model->design(xs_, columns);
+    const std::vector<std::span<const double>> xs(member.predictors.begin(), member.predictors.end());
+    member.model->design(xs, columns);
     const Eigen::Map<const Eigen::Matrix<long double, -1, -1>> J(columns.data(), static_cast<Index>(n),
                                                                  static_cast<Index>(m));
     const Eigen::Vector<long double, -1> one = Eigen::Vector<long double, -1>::Ones(static_cast<Index>(n));

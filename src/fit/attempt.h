@@ -9,22 +9,31 @@
 namespace jointer::fit {
 
 struct Attempt {
-    std::vector<double> start, values; // of all parameters
+    std::vector<double> start, values; // of all parameters of all members
     SolverResult solved;
     FitState state = FitState::NotConverged;
     std::vector<std::uint8_t> atLimit, undetermined; // by free parameter
-    Eigen::MatrixXd unseen; // free parameters × directions along which the model does not change
+    Eigen::MatrixXd unseen; // free parameters × directions along which the model does not change, each in
+                            // units of the parameter's effect
+};
+
+// A further residual that pulls a function of one member's parameters to a value: with it the solver finds
+// the best of all fits that have the value so reached.
+struct Pull {
+    std::size_t member = 0;
+    std::function<double(std::span<const double> parameters, std::span<double> gradient)> function;
+    double target = 0, weight = 0;
 };
 
 class Fitter {
 public:
-    Fitter(const FitProblem& problem, std::vector<ParameterSpec> specs, ParameterMap map);
+    Fitter(const FitProblem& problem, std::vector<Specs> specs, ParameterMap map);
 
     // Levenberg–Marquardt from the given start values.
     Attempt attempt(std::vector<double> start, const FitOptions& options, const Cancellation& stop) const;
 
-    // The exact solution of a linear model without ties, in extended precision. Not converged where it does
-    // not apply: the model is not linear, something is undetermined, or a limit is violated.
+    // The exact solution of a linear model of one member without ties, in extended precision. Not converged
+    // where it does not apply: the model is not linear, something is undetermined, or a limit is violated.
     Attempt linearAttempt(const std::vector<double>& start) const;
 
     // The start values with those parameters that enter linearly solved for, the others kept. Start values
@@ -34,31 +43,51 @@ public:
     // Free parameters that enter linearly, as positions among the free ones.
     std::vector<Eigen::Index> linearParameters(const std::vector<double>& values) const;
 
-    // Unweighted model values and residuals.
-    void residuals(const Attempt& attempt, std::vector<double>& fitted, std::vector<double>& residuals) const;
+    // Unweighted model values and residuals of a member.
+    void residuals(const Attempt& attempt, std::size_t member, std::vector<double>& fitted,
+                   std::vector<double>& residuals) const;
+    // As the solver sees them at the given values: weighted, as distances where x has errors too.
+    Vectors weightedResiduals(const std::vector<double>& values) const;
 
-    // Weighted columns of the free parameters at the given values. Shape: n × free.
-    Eigen::MatrixXd jacobian(const std::vector<double>& values) const;
+    // Weighted columns of the free parameters at the given values.
+    Matrices jacobian(const std::vector<double>& values) const;
     Eigen::Matrix<long double, Eigen::Dynamic, Eigen::Dynamic> linearJacobian() const;
 
-    // Whether a constant can be made from the columns of a linear model.
-    bool spansConstant() const;
+    // Whether the one model is linear as it is fitted: solved exactly.
+    bool isLinear() const;
+
+    // Further weights of all observations, under a robust loss: their roots.
+    void setLossWeights(Vectors roots) { lossRoots_ = std::move(roots); }
+    void setPull(std::optional<Pull> pull) { pull_ = std::move(pull); }
 
     const ParameterMap& map() const { return map_; }
-    const std::vector<ParameterSpec>& specs() const { return specs_; }
-    std::size_t observationCount() const { return problem_.y.size(); }
-    const FitProblem& problem() const { return problem_; }
+    const std::vector<Specs>& specs() const { return specs_; }
+    const ParameterSpec& specOfFree(Eigen::Index k) const;
+    std::size_t observationCount() const { return problem_->observationCount(); }
+    const FitProblem& problem() const { return *problem_; }
+    FitState judged(Attempt& attempt) const; // fills in what the solver's end means
 
 private:
-    bool evaluate(const Eigen::VectorXd& free, const std::vector<double>& base, Eigen::VectorXd& r,
-                  Eigen::MatrixXd* J) const;
-    void judge(Attempt& attempt) const;
+    bool evaluate(const Eigen::VectorXd& free, const std::vector<double>& base, Vectors& r,
+                  Matrices* J) const;
+    bool evaluateMember(std::size_t m, const std::vector<double>& all, Eigen::VectorXd& r,
+                        Eigen::MatrixXd* J) const;
+    void addPull(const std::vector<double>& all, Vectors& r, Matrices* J) const;
 
-    const FitProblem& problem_;
-    std::vector<ParameterSpec> specs_;
+    const FitProblem* problem_;
+    std::vector<Specs> specs_;
     ParameterMap map_;
-    std::vector<std::span<const double>> xs_;
-    Eigen::VectorXd y_, rootWeight_; // rootWeight_ is empty without weights
+    std::vector<std::vector<std::span<const double>>> xs_;
+    Vectors y_, rootWeight_; // rootWeight_ is empty without weights
+    Vectors lossRoots_;
+    std::optional<Pull> pull_;
+    double dataNorm_ = 0;
 };
+
+// The problem must outlive it. Errors: those of fit().
+Result<Fitter> prepare(const FitProblem& problem);
+
+// Whether a constant can be made from the columns of a linear model.
+bool spansConstant(const FitMember& member);
 
 } // namespace jointer::fit

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Fitting a model to points: problem in, report out. What did not converge is a report too, with its state
-// and warnings in words; only a problem that makes no sense is an error. Deterministic and thread-safe.
-// Example: `auto r = fit({.model = *makeModel("line", {}), .predictors = {x}, .y = y}, {});`
+// Fitting a model to the points of one or more members: problem in, report out. What did not converge is a
+// report too, with its state and warnings in words; only a problem that makes no sense is an error.
+// Deterministic and thread-safe.
+// Example: `auto r = fit({.members = {{.model = *makeModel("line", {}), .predictors = {x}, .y = y}}}, {});`
 #pragma once
 
 #include "base/parallel.h"
@@ -10,13 +11,34 @@
 
 namespace jointer::fit {
 
+// How the variance of one more observation goes: as the uncertainties of the points near it, or as a rule
+// says.
+enum class Scatter { ByPoint, Level, LevelSquared };
+
+// One set of points. The models of all members have the same parameters.
+struct FitMember {
+    std::string name{}; // as messages call it; may be empty where there is one
+    models::ModelPtr model{};
+    std::vector<std::vector<double>> predictors{}; // k columns of n values
+    std::vector<double> y{};
+    std::vector<double> sigma{};  // standard uncertainties or relative weights 1/σ²; empty: all alike
+    std::vector<double> sigmaX{}; // of the first predictor: orthogonal distances; empty: it is exact
+    Scatter scatter = Scatter::ByPoint;
+    std::vector<ParameterSpec> parameters{}; // what differs here from those of the problem
+};
+
+// How residuals count: by their squares, or less the farther they lie (u = residual over scale).
+enum class Loss { Squares, Huber, Cauchy, Bisquare };
+std::string_view lossKey(Loss loss);
+
 struct FitProblem {
-    models::ModelPtr model;
-    std::vector<std::vector<double>> predictors; // k columns of n values
-    std::vector<double> y;
-    std::vector<double> sigma; // standard uncertainties or relative weights 1/σ²; empty: all alike
-    bool absolute = false;     // sigma are absolute: errors are not scaled by the scatter of the residuals
-    std::vector<ParameterSpec> parameters; // by name; parameters not named are free
+    std::vector<FitMember> members;
+    bool absolute = false; // sigma are absolute: errors are not scaled by the scatter of the residuals
+    std::vector<ParameterSpec> parameters{}; // by name; parameters not named are free
+    Loss loss = Loss::Squares;
+    std::vector<models::DerivedInfo> derive{}; // numbers wanted beside those that the model derives
+
+    std::size_t observationCount() const;
 };
 
 struct FitOptions {
@@ -35,8 +57,9 @@ struct ParameterResult {
     std::string name;
     double value = 0;
     double se = 0;            // NaN: not known
-    double low = 0, high = 0; // interval at the level
+    double low = 0, high = 0; // interval at the level; infinite: open on that side
     Treatment treatment = Treatment::Free;
+    bool shared = false; // one value for several members
     bool atLimit = false;
     bool determined = true;
 };
@@ -44,6 +67,33 @@ struct ParameterResult {
 struct DerivedResult {
     std::string name, unit;
     double value = 0, se = 0;
+    double low = 0, high = 0;
+    std::vector<double> gradient; // over the parameters of the member
+};
+
+struct MemberReport {
+    std::string name;
+    std::size_t n = 0;
+    double rss = 0; // weighted
+    double r2 = 0;
+    std::vector<ParameterResult> parameters;
+    std::vector<DerivedResult> derived;
+    std::vector<double> starts; // where the successful attempt began
+    // parameters × directions: covariance = root·rootᵀ, scaled as the errors are. The first `own` directions
+    // are the member's, the others are common to all members.
+    Eigen::MatrixXd root;
+    Eigen::Index own = 0;
+    Eigen::MatrixXd unseen; // parameters × directions along which the model does not change; empty: none
+    std::vector<double> fitted, residuals; // unweighted, one for each observation
+    std::vector<double> counts;            // under a robust loss, how much each observation counts: 0 … 1
+
+    std::vector<double> values() const;
+};
+
+// One value for all members against one for each.
+struct Comparison {
+    double f = 0, dof[2] = {0, 0}, p = 1;
+    double aiccDifference = 0; // shared less separate: negative speaks for sharing
 };
 
 struct FitReport {
@@ -53,10 +103,8 @@ struct FitReport {
     int restarts = 0;
     std::size_t n = 0;
     long dof = 0;
-    std::vector<ParameterResult> parameters;
-    std::vector<DerivedResult> derived;
-    std::vector<double> starts; // where the successful attempt began
-    double rss = 0;             // weighted
+    std::vector<MemberReport> members;
+    double rss = 0; // weighted
     double residualSd = 0;
     std::optional<double> chi2, reducedChi2; // only with absolute uncertainties
     double r2 = 0, adjustedR2 = 0, aicc = 0, bic = 0;
@@ -64,28 +112,39 @@ struct FitReport {
     double runsP = 1;         // probability of so few or many runs in random residuals
     double level = 0.95;
     bool absolute = false;
-    double typicalVariance = 0;  // of one more observation, for prediction intervals
-    Eigen::MatrixXd correlation; // of the free parameters, in their order
-    Eigen::MatrixXd root;        // parameters × free: covariance = root·rootᵀ, scaled as the errors are
-    Eigen::MatrixXd unseen; // parameters × directions along which the model does not change; empty: none
-    std::vector<double> fitted, residuals; // unweighted, one for each observation
+    double scale = 0; // of the residuals, under a robust loss
+    std::optional<Comparison> comparison;
     std::vector<Issue> warnings;
 
-    std::vector<double> values() const;
+    const MemberReport& one() const { return members.front(); }
+    MemberReport& one() { return members.front(); }
 };
 
 // Errors: sizes that do not match, unknown parameter names, ties that cannot be used, no points.
 Result<FitReport> fit(const FitProblem& problem, const FitOptions& options = {},
                       const Cancellation& stop = {});
 
-// The curve with its bands. Shape: as xs[0]. Intervals are half widths at the report's level.
+// Correlation of the free parameters of a report, those of each member and then the shared ones; NaN where
+// not determined. Names are "k", or "k of y1" where they belong to one of several members.
+struct Correlation {
+    std::vector<std::string> names;
+    Eigen::MatrixXd values;
+};
+Correlation correlation(const FitReport& report);
+
+// A curve with its bands. Shape: as xs[0]. Intervals are half widths at the report's level.
 struct Prediction {
     std::vector<double> y, confidence, prediction;
 };
-Prediction predict(const models::Model& model, const FitReport& report, models::Predictors xs);
+Prediction predict(const FitProblem& problem, const FitReport& report, models::Predictors xs,
+                   std::size_t member = 0);
+
+// The fitted curve alone.
+std::vector<double> curve(const models::Model& model, const MemberReport& report, models::Predictors xs);
 
 // Student's t for a two-sided interval of the level; infinite dof (absolute errors) gives the normal value.
 double tQuantile(double level, double dof);
+double tQuantile(const FitReport& report);
 
 // Two-sided probability of the runs test of Wald and Wolfowitz about zero, normal approximation.
 double runsProbability(const std::vector<double>& residuals);

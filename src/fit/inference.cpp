@@ -8,6 +8,8 @@
 #include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <map>
+#include <optional>
+#include <set>
 
 namespace jointer::fit {
 
@@ -20,28 +22,24 @@ constexpr double kNaN = std::numeric_limits<double>::quiet_NaN();
 
 // The free parameters that are not on a limit, without as many undetermined ones as the rank lacks: what is
 // left spans the same tangents, so that all others have the errors that they have without those.
-std::vector<Index> independent(const Attempt& a, const MatrixXd& jacobian) {
-    std::vector<Index> out, doubtful;
-    for (std::size_t k = 0; k < a.atLimit.size(); ++k)
-        if (!a.atLimit[k]) (a.undetermined[k] ? doubtful : out).push_back(static_cast<Index>(k));
-    const Index kept = std::ssize(doubtful) - a.unseen.cols();
-    if (doubtful.empty() || kept <= 0) return out;
-    auto columns = [&](const std::vector<Index>& which) {
-        MatrixXd m(jacobian.rows(), std::ssize(which));
-        for (Index i = 0; i < m.cols(); ++i)
-            m.col(i) = jacobian.col(which[static_cast<std::size_t>(i)]).stableNormalized();
-        return m;
-    };
-    MatrixXd rest = columns(doubtful);
-    if (!out.empty()) {
-        const MatrixXd base = columns(out);
-        rest -= base * Eigen::HouseholderQR<MatrixXd>(base).solve(rest);
+std::vector<std::uint8_t> independent(const FreeLayout& layout, const Attempt& a, const Matrices& J,
+                                      const VectorXd& scale) {
+    std::vector<std::uint8_t> active(a.atLimit.size());
+    for (std::size_t k = 0; k < active.size(); ++k) active[k] = !a.atLimit[k];
+    Index lacks = a.unseen.cols();
+    if (lacks == 0) return active;
+    Vectors nothing;
+    for (const MatrixXd& m : J) nothing.push_back(VectorXd::Zero(m.rows()));
+    for (double tolerance = 1e-14; lacks > 0 && tolerance < 1e-3;) {
+        const auto dependent = BlockTriangle(layout, J, nothing, active, scale).dependent(tolerance);
+        for (Index k : dependent)
+            if (lacks > 0) {
+                active[static_cast<std::size_t>(k)] = 0;
+                --lacks;
+            }
+        if (dependent.empty()) tolerance *= 4;
     }
-    const Eigen::ColPivHouseholderQR<MatrixXd> qr(rest);
-    for (Index i = 0; i < kept; ++i)
-        out.push_back(doubtful[static_cast<std::size_t>(qr.colsPermutation().indices()[i])]);
-    std::ranges::sort(out);
-    return out;
+    return active;
 }
 
 // (JᵀJ)⁻¹ = root·rootᵀ of the given columns.
@@ -57,19 +55,9 @@ template <class Matrix> MatrixXd inverseRoot(const Matrix& jacobian, const std::
     return (scale.cwiseInverse().asDiagonal() * inverse).template cast<double>();
 }
 
-MatrixXd correlationOf(const MatrixXd& root) {
-    MatrixXd rows = root;
-    for (Index k = 0; k < rows.rows(); ++k) {
-        const double norm = rows.row(k).norm();
-        rows.row(k) =
-            norm > 0 ? (rows.row(k) / norm).eval() : Eigen::RowVectorXd::Constant(rows.cols(), kNaN).eval();
-    }
-    MatrixXd c = rows * rows.transpose();
-    c.diagonal().setOnes();
-    return c;
-}
+} // namespace
 
-// Formulas of derived quantities belong to the library; each is compiled once in a thread.
+// Each is compiled once in a thread.
 const formula::Program* derivedProgram(const std::string& text, const std::vector<std::string>& names) {
     static thread_local std::map<std::string, formula::Program> known;
     std::string key = text;
@@ -81,6 +69,8 @@ const formula::Program* derivedProgram(const std::string& text, const std::vecto
                       .first->second;
 }
 
+namespace {
+
 // Whether a quantity with this gradient is the same along all of them.
 bool isSeen(const VectorXd& gradient, const MatrixXd& unseen) {
     for (Index s = 0; s < unseen.cols(); ++s) {
@@ -90,23 +80,26 @@ bool isSeen(const VectorXd& gradient, const MatrixXd& unseen) {
     return true;
 }
 
-void addDerived(const Fitter& fitter, const models::Model& model, FitReport& report) {
+DerivedResult derived(const formula::Program& program, const MemberReport& member, const std::string& name,
+                      const std::string& unit, double t) {
+    DerivedResult d{name, unit};
+    const std::vector<double> values = member.values();
+    VectorXd gradient(std::ssize(values));
+    program.evaluate({}, values, {&d.value, 1}, {gradient.data(), values.size()});
+    bool known = member.root.size() > 0 && isSeen(gradient, member.unseen);
+    for (std::size_t k = 0; k < values.size(); ++k)
+        known &= gradient[static_cast<Index>(k)] == 0 || !member.parameters[k].atLimit;
+    d.gradient.assign(gradient.begin(), gradient.end());
+    d.se = known ? (gradient.transpose() * member.root).norm() : kNaN;
+    d.low = d.value - t * d.se;
+    d.high = d.value + t * d.se;
+    return d;
+}
+
+std::vector<std::string> namesOf(const MemberReport& member) {
     std::vector<std::string> names;
-    for (const ParameterSpec& s : fitter.specs()) names.push_back(s.name);
-    const std::vector<double> values = report.values();
-    for (const models::DerivedInfo& info : model.derived()) {
-        const auto program = derivedProgram(info.formula, names);
-        DerivedResult d{info.name, info.unit};
-        VectorXd gradient(static_cast<Index>(names.size()));
-        program->evaluate({}, values, {&d.value, 1}, {gradient.data(), names.size()});
-        bool known = report.root.size() > 0 && isSeen(gradient, report.unseen);
-        for (std::size_t k = 0; k < names.size(); ++k) {
-            const ParameterResult& p = report.parameters[k];
-            known &= gradient[static_cast<Index>(k)] == 0 || !p.atLimit;
-        }
-        d.se = known ? (gradient.transpose() * report.root).norm() : kNaN;
-        report.derived.push_back(std::move(d));
-    }
+    for (const ParameterResult& p : member.parameters) names.push_back(p.name);
+    return names;
 }
 
 } // namespace
@@ -125,6 +118,10 @@ double tQuantile(double level, double dof) {
     return last;
 }
 
+double tQuantile(const FitReport& report) {
+    return tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
+}
+
 double runsProbability(const std::vector<double>& residuals) {
     double positive = 0, negative = 0, runs = 0, last = 0;
     for (double r : residuals) {
@@ -140,116 +137,272 @@ double runsProbability(const std::vector<double>& residuals) {
     return std::erfc(std::abs(runs - mean) / std::sqrt(2 * variance));
 }
 
-MatrixXd undeterminedDirections(const MatrixXd& J, const std::vector<std::uint8_t>& leftOut) {
-    std::vector<Index> columns, without; // with an effect, and those that have none at all
-    for (Index k = 0; k < J.cols(); ++k) {
-        if (leftOut[static_cast<std::size_t>(k)]) continue;
-        const double norm = J.col(k).norm();
-        (norm > 0 && std::isfinite(norm) ? columns : without).push_back(k);
-    }
-    std::vector<VectorXd> directions;
-    for (Index k : without) directions.push_back(VectorXd::Unit(J.cols(), k));
-    const auto m = static_cast<Index>(columns.size());
-    MatrixXd a(std::max(J.rows(), m), m);
-    a.setZero();
-    for (Index k = 0; k < m; ++k)
-        a.col(k).head(J.rows()) = J.col(columns[static_cast<std::size_t>(k)]).normalized();
-    const MatrixXd r =
-        m == 0 ? MatrixXd()
-               : MatrixXd(
-                     Eigen::HouseholderQR<MatrixXd>(a).matrixQR().topRows(m).triangularView<Eigen::Upper>());
+namespace {
+
+// The directions that a triangle of unit columns does not see. Shape: columns × directions.
+MatrixXd unseenBy(const MatrixXd& triangle) {
+    const Index m = triangle.cols();
+    MatrixXd square = MatrixXd::Zero(m, m);
+    square.topRows(triangle.rows()) = triangle;
     // Only a triangle with a small pivot can hide a direction without effect; then the costly look is taken.
-    if (m > 0 && r.diagonal().cwiseAbs().minCoeff() <= 1e-4) {
-        const Eigen::JacobiSVD<MatrixXd> svd(r, Eigen::ComputeFullV);
-        for (Index s = 0; s < m; ++s) {
-            if (svd.singularValues()[s] > 3e-13 * svd.singularValues()[0]) continue;
-            VectorXd direction = VectorXd::Zero(J.cols());
-            for (Index k = 0; k < m; ++k)
-                direction[columns[static_cast<std::size_t>(k)]] = svd.matrixV()(k, s);
-            directions.push_back(std::move(direction));
+    if (m == 0 || square.diagonal().cwiseAbs().minCoeff() > 1e-4) return MatrixXd(m, 0);
+    const Eigen::JacobiSVD<MatrixXd> svd(square, Eigen::ComputeFullV);
+    Index lacks = 0;
+    while (lacks < m && svd.singularValues()[m - 1 - lacks] <= 3e-13 * svd.singularValues()[0]) ++lacks;
+    return svd.matrixV().rightCols(lacks);
+}
+
+} // namespace
+
+MatrixXd undeterminedDirections(const FreeLayout& layout, const Matrices& J,
+                                const std::vector<std::uint8_t>& leftOut) {
+    VectorXd scale = columnNorms(layout, J);
+    std::vector<std::uint8_t> active(static_cast<std::size_t>(layout.count), 0);
+    std::vector<VectorXd> directions;
+    for (Index k = 0; k < layout.count; ++k) {
+        const auto i = static_cast<std::size_t>(k);
+        if (leftOut[i]) continue;
+        active[i] = scale[k] > 0 && std::isfinite(scale[k]);
+        if (!active[i]) directions.push_back(VectorXd::Unit(layout.count, k)); // no effect at all
+    }
+    Vectors nothing;
+    for (const MatrixXd& m : J) nothing.push_back(VectorXd::Zero(m.rows()));
+    auto add = [&](const std::vector<Index>& places, const VectorXd& values) {
+        VectorXd direction = VectorXd::Zero(layout.count);
+        for (Index k = 0; k < values.size(); ++k) direction[places[static_cast<std::size_t>(k)]] = values[k];
+        directions.push_back(std::move(direction));
+    };
+    std::optional<BlockTriangle> t(std::in_place, layout, J, nothing, active, scale);
+    bool singular = false;
+    for (std::size_t b = 0; b < layout.blocks(); ++b) {
+        const MatrixXd unseen = unseenBy(t->ownTriangle(b));
+        for (Index s = 0; s < unseen.cols(); ++s) add(t->ownActive(b), unseen.col(s));
+        if (unseen.cols() == 0 || layout.shared() == 0) continue;
+        // For the shared ones the block is seen with as many fewer columns.
+        const Eigen::ColPivHouseholderQR<MatrixXd> qr(t->ownTriangle(b));
+        for (Index s = 0; s < unseen.cols(); ++s) {
+            const Index column = qr.colsPermutation().indices()[qr.cols() - 1 - s];
+            active[static_cast<std::size_t>(t->ownActive(b)[static_cast<std::size_t>(column)])] = 0;
+        }
+        singular = true;
+    }
+    if (layout.shared() > 0) {
+        if (singular) t.emplace(layout, J, nothing, active, scale);
+        const MatrixXd unseen = unseenBy(t->sharedTriangle());
+        for (Index s = 0; s < unseen.cols(); ++s) {
+            add(t->sharedActive(), unseen.col(s));
+            for (std::size_t b = 0; b < layout.blocks(); ++b) {
+                const VectorXd own = t->answer(b) * unseen.col(s);
+                for (Index k = 0; k < own.size(); ++k)
+                    directions.back()[t->ownActive(b)[static_cast<std::size_t>(k)]] = own[k];
+            }
+            directions.back().normalize();
         }
     }
-    MatrixXd out(J.cols(), std::ssize(directions));
+    MatrixXd out(layout.count, std::ssize(directions));
     for (Index i = 0; i < out.cols(); ++i) out.col(i) = directions[static_cast<std::size_t>(i)];
     return out;
 }
 
 namespace {
 
-// Directions of all parameters along which the model does not change, with the scale of their effect.
-MatrixXd unseenByAll(const Fitter& fitter, const Attempt& a, const MatrixXd& tangents) {
+// Directions of a member's parameters along which the model does not change, with the scale of their effect.
+MatrixXd unseenByMember(const Fitter& fitter, const Attempt& a, std::size_t m, const VectorXd& scale) {
     if (a.unseen.cols() == 0) return {};
-    MatrixXd directions = a.unseen;
-    for (Index k = 0; k < directions.rows(); ++k)
-        if (const double norm = tangents.col(k).norm(); norm > 0) directions.row(k) /= norm;
-    return fitter.map().slopes(a.values) * directions;
+    const FreeLayout& layout = fitter.map().layout();
+    MatrixXd directions(layout.columns(m), a.unseen.cols());
+    for (Index k = 0; k < directions.rows(); ++k) {
+        const Index place = layout.place(m, k);
+        directions.row(k) = a.unseen.row(place) / (scale[place] > 0 ? scale[place] : 1);
+    }
+    return fitter.map().slopes(m, a.values) * directions;
+}
+
+// Of each member: (JᵀJ)⁻¹ = root·rootᵀ, for its own free parameters and the shared ones.
+class Roots {
+public:
+    Roots(const Fitter& fitter, const Attempt& a, const Matrices& J, const VectorXd& scale)
+        : fitter_(fitter), active_(independent(fitter.map().layout(), a, J, scale)) {
+        Vectors nothing;
+        for (const MatrixXd& m : J) nothing.push_back(VectorXd::Zero(m.rows()));
+        triangle_.emplace(fitter.map().layout(), J, nothing, active_, scale);
+    }
+    bool any() const { return std::ranges::count(active_, 1) > 0; }
+    bool has(Index free) const { return active_[static_cast<std::size_t>(free)]; }
+    Index own(std::size_t m) const { return std::ssize(triangle_->ownActive(m)); }
+
+    MatrixXd of(std::size_t m) const {
+        if (!fitter_.isLinear()) return triangle_->root(m);
+        std::vector<Index> columns;
+        for (Index k = 0; k < fitter_.map().freeCount(); ++k)
+            if (has(k)) columns.push_back(k);
+        const MatrixXd some = inverseRoot(fitter_.linearJacobian(), columns);
+        MatrixXd out = MatrixXd::Zero(fitter_.map().freeCount(), std::ssize(columns));
+        for (std::size_t k = 0; k < columns.size(); ++k)
+            out.row(columns[k]) = some.row(static_cast<Index>(k));
+        return out;
+    }
+
+private:
+    const Fitter& fitter_;
+    std::vector<std::uint8_t> active_;
+    std::optional<BlockTriangle> triangle_;
+};
+
+} // namespace
+
+void fillValues(const Fitter& fitter, const Attempt& a, FitReport& report) {
+    const std::size_t count = fitter.map().parameters();
+    for (std::size_t m = 0; m < report.members.size(); ++m) {
+        MemberReport& member = report.members[m];
+        for (std::size_t k = 0; k < count; ++k) {
+            const ParameterSpec& spec = fitter.specs()[m][k];
+            member.parameters.push_back(
+                {spec.name, a.values[m * count + k], kNaN, kNaN, kNaN, spec.treatment,
+                 spec.shared && spec.treatment == Treatment::Free && report.members.size() > 1});
+        }
+    }
+}
+
+namespace {
+
+// What an attempt found out about each free parameter, written to the members that have it.
+void markFree(const Fitter& fitter, const Attempt& a, std::size_t m, MemberReport& member) {
+    const FreeLayout& layout = fitter.map().layout();
+    const MatrixXd slopes = fitter.map().slopes(m, a.values);
+    for (std::size_t k = 0; k < member.parameters.size(); ++k) {
+        if (member.parameters[k].treatment != Treatment::Free) continue;
+        for (Index c = 0; c < layout.columns(m); ++c) {
+            const auto place = static_cast<std::size_t>(layout.place(m, c));
+            if (slopes(static_cast<Index>(k), c) != 1 || place >= a.atLimit.size()) continue;
+            member.parameters[k].atLimit = a.atLimit[place];
+            member.parameters[k].determined = !a.undetermined[place];
+        }
+    }
+}
+
+void addErrors(MemberReport& member, double t) {
+    for (std::size_t k = 0; k < member.parameters.size(); ++k) {
+        ParameterResult& p = member.parameters[k];
+        const VectorXd alone = VectorXd::Unit(std::ssize(member.parameters), static_cast<Index>(k));
+        const bool known = member.root.size() > 0 && p.determined && !p.atLimit &&
+                           (p.treatment != Treatment::Tied || isSeen(alone, member.unseen));
+        if (p.treatment == Treatment::Fixed)
+            p.se = 0;
+        else if (known)
+            p.se = member.root.row(static_cast<Index>(k)).norm();
+        p.low = p.value - t * p.se;
+        p.high = p.value + t * p.se;
+    }
+}
+
+} // namespace
+
+std::vector<models::DerivedInfo> derivedOf(const FitProblem& problem, std::size_t member) {
+    std::vector<models::DerivedInfo> all = problem.members[member].model->derived();
+    all.insert(all.end(), problem.derive.begin(), problem.derive.end());
+    return all;
+}
+
+namespace {
+
+void addErrorsAndDerived(const Fitter& fitter, std::size_t m, FitReport& report) {
+    MemberReport& member = report.members[m];
+    const double t = tQuantile(report);
+    addErrors(member, t);
+    const auto names = namesOf(member);
+    member.derived.clear();
+    for (const models::DerivedInfo& info : derivedOf(fitter.problem(), m))
+        member.derived.push_back(
+            derived(*derivedProgram(info.formula, names), member, info.name, info.unit, t));
 }
 
 } // namespace
 
 void infer(const Fitter& fitter, const Attempt& a, FitReport& report) {
+    fillValues(fitter, a, report);
     const bool started = a.solved.end != SolverEnd::BadStart;
-    const MatrixXd tangents = started ? fitter.jacobian(a.values) : MatrixXd();
-    const std::vector<Index> columns = started ? independent(a, tangents) : std::vector<Index>();
-    const bool known = report.dof > 0 && !columns.empty();
-    const bool linear = fitter.problem().model->isLinear() && !fitter.map().hasTies();
-    MatrixXd freeRoot = MatrixXd::Zero(fitter.map().freeCount(), static_cast<Index>(columns.size()));
-    if (known) {
-        const MatrixXd root =
-            linear ? inverseRoot(fitter.linearJacobian(), columns) : inverseRoot(tangents, columns);
-        for (std::size_t k = 0; k < columns.size(); ++k)
-            freeRoot.row(columns[k]) = root.row(static_cast<Index>(k));
-        report.root = fitter.map().slopes(a.values) * freeRoot * (report.absolute ? 1.0 : report.residualSd);
+    const Matrices tangents = started ? fitter.jacobian(a.values) : Matrices();
+    VectorXd scale;
+    std::optional<Roots> roots;
+    if (started) {
+        scale = columnNorms(fitter.map().layout(), tangents);
+        for (double& s : scale)
+            if (!(s > 0)) s = 1;
+        if (report.dof > 0) roots.emplace(fitter, a, tangents, scale);
     }
-    report.unseen = unseenByAll(fitter, a, tangents);
-    report.correlation =
-        known ? correlationOf(freeRoot) : MatrixXd::Constant(freeRoot.rows(), freeRoot.rows(), kNaN);
-    for (Index k = 0; k < report.correlation.rows() && known; ++k) {
-        if (!a.undetermined[static_cast<std::size_t>(k)]) continue;
-        report.correlation.row(k).setConstant(kNaN);
-        report.correlation.col(k).setConstant(kNaN);
-        report.correlation(k, k) = 1;
+    const double unit = report.absolute ? 1.0 : report.residualSd;
+    for (std::size_t m = 0; m < report.members.size(); ++m) {
+        MemberReport& member = report.members[m];
+        markFree(fitter, a, m, member);
+        if (started) member.unseen = unseenByMember(fitter, a, m, scale);
+        if (roots && roots->any()) {
+            member.root = fitter.map().slopes(m, a.values) * roots->of(m) * unit;
+            member.own = roots->own(m);
+        }
+        addErrorsAndDerived(fitter, m, report);
     }
-
-    const double t = tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
-    std::vector<std::uint8_t> hasError(a.values.size(), 0);
-    for (Index k : columns)
-        hasError[fitter.map().free()[static_cast<std::size_t>(k)]] =
-            !a.undetermined[static_cast<std::size_t>(k)];
-    for (std::size_t k = 0; k < a.values.size(); ++k) {
-        const ParameterSpec& spec = fitter.specs()[k];
-        ParameterResult p{spec.name, a.values[k], kNaN, kNaN, kNaN, spec.treatment};
-        if (spec.treatment == Treatment::Fixed)
-            p.se = 0;
-        else if (known && (hasError[k] || (spec.treatment == Treatment::Tied &&
-                                           isSeen(VectorXd::Unit(std::ssize(a.values), static_cast<Index>(k)),
-                                                  report.unseen))))
-            p.se = report.root.row(static_cast<Index>(k)).norm();
-        p.low = p.value - t * p.se;
-        p.high = p.value + t * p.se;
-        report.parameters.push_back(p);
-    }
-    for (std::size_t k = 0; k < fitter.map().free().size() && k < a.atLimit.size(); ++k) {
-        report.parameters[fitter.map().free()[k]].atLimit = a.atLimit[k];
-        report.parameters[fitter.map().free()[k]].determined = !a.undetermined[k];
-    }
-    addDerived(fitter, *fitter.problem().model, report);
 }
 
-Prediction predict(const models::Model& model, const FitReport& report, models::Predictors xs) {
-    const std::size_t n = xs[0].size(), parameters = report.parameters.size();
-    Prediction out;
-    out.y.resize(n);
-    MatrixXd gradient(static_cast<Index>(n), static_cast<Index>(parameters));
-    model.evaluate(xs, report.values(), out.y, {gradient.data(), n * parameters});
-    const double t = tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
-    const bool known = report.root.size() > 0;
-    for (std::size_t i = 0; i < n; ++i) {
-        const double variance =
-            known ? (gradient.row(static_cast<Index>(i)) * report.root).squaredNorm() : kNaN;
-        out.confidence.push_back(t * std::sqrt(variance));
-        out.prediction.push_back(t * std::sqrt(variance + report.typicalVariance));
+void replaceRoots(const Fitter& fitter, const Attempt& a, const MatrixXd& root, FitReport& report) {
+    const FreeLayout& layout = fitter.map().layout();
+    for (std::size_t m = 0; m < report.members.size(); ++m) {
+        MatrixXd mine(layout.columns(m), root.cols());
+        for (Index k = 0; k < mine.rows(); ++k) mine.row(k) = root.row(layout.place(m, k));
+        report.members[m].root = fitter.map().slopes(m, a.values) * mine;
+        report.members[m].own = 0;
+        addErrorsAndDerived(fitter, m, report);
     }
+}
+
+// Rows of all free parameters over all directions: those of each member, then the common ones.
+Correlation correlation(const FitReport& report) {
+    struct Row {
+        std::string name;
+        Index first = 0; // of the member's own directions
+        std::size_t member = 0, parameter = 0;
+    };
+    std::vector<Row> rows;
+    Index own = 0, common = 0;
+    std::vector<Index> first;
+    for (std::size_t m = 0; m < report.members.size(); ++m) {
+        const MemberReport& member = report.members[m];
+        first.push_back(own);
+        own += member.own;
+        common = std::max(common, member.root.cols() - member.own);
+        for (std::size_t k = 0; k < member.parameters.size(); ++k) {
+            const ParameterResult& p = member.parameters[k];
+            if (p.treatment == Treatment::Free && !p.shared)
+                rows.push_back(
+                    {report.members.size() > 1 ? p.name + " of " + member.name : p.name, first.back(), m, k});
+        }
+    }
+    std::set<std::string> seen;
+    for (std::size_t m = 0; m < report.members.size(); ++m)
+        for (std::size_t k = 0; k < report.members[m].parameters.size(); ++k) {
+            const ParameterResult& p = report.members[m].parameters[k];
+            if (p.treatment == Treatment::Free && p.shared && seen.insert(p.name).second)
+                rows.push_back({p.name, first[m], m, k});
+        }
+    MatrixXd all = MatrixXd::Zero(std::ssize(rows), own + common);
+    Correlation out;
+    for (Index i = 0; i < all.rows(); ++i) {
+        const Row& row = rows[static_cast<std::size_t>(i)];
+        const MemberReport& member = report.members[row.member];
+        out.names.push_back(row.name);
+        const ParameterResult& p = member.parameters[row.parameter];
+        if (member.root.size() == 0 || !p.determined || p.atLimit) {
+            all.row(i).setConstant(kNaN);
+            continue;
+        }
+        const Eigen::RowVectorXd r = member.root.row(static_cast<Index>(row.parameter));
+        all.row(i).segment(row.first, member.own) = r.head(member.own);
+        all.row(i).tail(common) = r.tail(common);
+        all.row(i) /= all.row(i).norm();
+    }
+    out.values = all * all.transpose();
+    for (Index i = 0; i < all.rows(); ++i)
+        if (report.members[rows[static_cast<std::size_t>(i)].member].root.size() > 0) out.values(i, i) = 1;
     return out;
 }
 

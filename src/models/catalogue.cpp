@@ -7,26 +7,47 @@
 
 namespace jointer::models {
 
-const Catalogue<ModelKind>& catalogue() {
-    static const Catalogue<ModelKind> all([] {
-        std::vector<ModelKind> kinds;
+namespace {
+
+Catalogue<ModelKind>& all() {
+    static Catalogue<ModelKind> kinds([] {
+        std::vector<ModelKind> list;
         for (auto part :
-             {polynomialModels, curveModels, exponentialModels, decayModels, powerModels, logisticModels,
-              sigmoidModels, saturationModels, temperatureModels, periodicModels, peakModels})
-            std::ranges::move(part(), std::back_inserter(kinds));
-        return kinds;
+             {polynomialModels, curveModels, exponentialModels, decayModels, powerModels,
+              logisticModels, sigmoidModels, saturationModels, temperatureModels, periodicModels, peakModels, equationModels})
+            std::ranges::move(part(), std::back_inserter(list));
+        return list;
     }());
-    return all;
+    return kinds;
 }
 
-Result<ModelPtr> makeModel(std::string_view key, const Settings& settings) {
+} // namespace
+
+const Catalogue<ModelKind>& catalogue() {
+    return all();
+}
+
+void addKind(ModelKind kind) {
+    all().add(std::move(kind));
+}
+
+const Catalogue<CombinerKind>& combiners() {
+    static const Catalogue<CombinerKind> kinds({sumCombiner(), productCombiner()});
+    return kinds;
+}
+
+std::string nameInWhole(const std::string& name, int component) {
+    return component == 0 ? name : name + "_" + std::to_string(component);
+}
+
+Result<ModelPtr> makeModel(std::string_view key, const Settings& settings, const ModelContext& context) {
     const ModelKind* kind = catalogue().find(key);
     if (!kind) {
         return failure("unknown-model", "There is no model called “" + std::string(key) +
                                             "”; the library has " + joined(catalogue().keys(), ", ") + ".");
     }
     if (auto good = validate(kind->info, settings); !good) return std::unexpected(good.error());
-    return kind->make(settings);
+    return kind->read ? kind->read(settings, context) : kind->make(settings);
 }
 
 } // namespace jointer::models

@@ -7,18 +7,40 @@
 
 namespace jointer::models {
 
+// What a model stands in.
+struct ModelContext {
+    std::size_t predictors = 1;
+};
+
 struct ModelKind {
     KindInfo info; // `group` is the purpose under which lists show it
     ModelPtr (*make)(const Settings& settings);
+    // Of a kind that needs its context, or whose settings can be wrong in themselves.
+    Result<ModelPtr> (*read)(const Settings& settings, const ModelContext& context) = nullptr;
 };
 
 const Catalogue<ModelKind>& catalogue();
+void addKind(ModelKind kind); // for programs that bring models of their own, before anything else
 
-// The model of a key with its settings. Errors: "unknown-model", which names models of similar keys.
-Result<ModelPtr> makeModel(std::string_view key, const Settings& settings);
+// How several models become one. `parts` have numbers, names and models; where their parameters stand
+// follows.
+struct CombinerKind {
+    KindInfo info;
+    ModelPtr (*make)(std::vector<Component> parts);
+};
+
+const Catalogue<CombinerKind>& combiners();
+
+// The model of a key with its settings. Errors: "unknown-model", which names those that there are; what is
+// wrong with the settings.
+Result<ModelPtr> makeModel(std::string_view key, const Settings& settings, const ModelContext& context = {});
+
+// "centre_2": how a parameter of a component is called in the whole; component 0: as it is.
+std::string nameInWhole(const std::string& name, int component);
 
 // One file each.
 std::vector<ModelKind> polynomialModels();
+std::vector<ModelKind> equationModels();
 std::vector<ModelKind> exponentialModels();
 std::vector<ModelKind> powerModels();
 std::vector<ModelKind> logisticModels();
@@ -29,5 +51,8 @@ std::vector<ModelKind> saturationModels();
 std::vector<ModelKind> curveModels();
 std::vector<ModelKind> temperatureModels();
 std::vector<ModelKind> periodicModels();
+
+CombinerKind sumCombiner();
+CombinerKind productCombiner();
 
 } // namespace jointer::models

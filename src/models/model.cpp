@@ -14,6 +14,11 @@ const std::vector<DerivedInfo>& Model::derived() const {
     return none;
 }
 
+const std::vector<Component>& Model::components() const {
+    static const std::vector<Component> none;
+    return none;
+}
+
 std::optional<std::vector<double>> Model::guess(const Curve&) const {
     return std::nullopt;
 }

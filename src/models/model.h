@@ -33,6 +33,17 @@ struct DerivedInfo {
 
 using Predictors = std::span<const std::span<const double>>; // k columns of n values
 
+class Model;
+using ModelPtr = std::shared_ptr<const Model>;
+
+// One of the pieces that a model is composed of; its parameters stand together in those of the whole.
+struct Component {
+    int number = 0; // their names end in "_" and this
+    std::string name;
+    ModelPtr model;
+    std::size_t firstParameter = 0;
+};
+
 class Model {
 public:
     virtual ~Model() = default;
@@ -55,8 +66,10 @@ public:
 
     // Start values from the points that count. Nothing: the model has no rule (typed equations).
     virtual std::optional<std::vector<double>> guess(const Curve& curve) const;
+
+    // Of a composed model; none: it is one piece.
+    virtual const std::vector<Component>& components() const;
 };
-using ModelPtr = std::shared_ptr<const Model>;
 
 // A typed equation. `predictors` are the names that vary by point ("x", or "x1", "x2"…); every other name
 // becomes a parameter. Errors: "formula", "no-parameters".

@@ -28,11 +28,14 @@ public:
     }
     double number(const char* key, double fallback) {
         const Json* j = take(key);
-        if (j && j->is_string())
-            return j->get<std::string>() == "-inf"  ? -INFINITY
-                   : j->get<std::string>() == "inf" ? INFINITY
-                                                    : fallback;
-        return j && j->is_number() ? j->get<double>() : fallback;
+        return j ? numberOf(*j, fallback) : fallback;
+    }
+    static double numberOf(const Json& j, double fallback) {
+        if (j.is_string())
+            return j.get<std::string>() == "-inf"  ? -INFINITY
+                   : j.get<std::string>() == "inf" ? INFINITY
+                                                   : fallback;
+        return j.is_number() ? j.get<double>() : fallback;
     }
     std::optional<double> optionalNumber(const char* key) {
         const Json* j = take(key);

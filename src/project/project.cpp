@@ -67,6 +67,26 @@ std::string CurvePoint::text() const {
     }
 }
 
+bool Span::takes(double x) const {
+    if (pieces.empty()) return true;
+    const bool in = std::ranges::any_of(pieces, [&](const auto& p) { return x >= p.first && x <= p.second; });
+    return in != outside;
+}
+
+double Span::low() const {
+    if (pieces.empty() || outside) return -std::numeric_limits<double>::infinity();
+    return std::ranges::min_element(pieces)->first;
+}
+
+double Span::high() const {
+    if (pieces.empty() || outside) return std::numeric_limits<double>::infinity();
+    return std::ranges::max(pieces, {}, [](const auto& p) { return p.second; }).second;
+}
+
+bool Analysis::takes(DatasetId dataset) const {
+    return std::ranges::any_of(inputs, [&](const AnalysisInput& in) { return in.dataset == dataset; });
+}
+
 CurvePoint CurvePoint::fromText(std::string_view text) {
     if (text == "measured") return {Place::Measured};
     if (text == "before-smoothing") return {Place::BeforeSmoothing};
@@ -96,7 +116,7 @@ std::uint64_t highestId(const Project& p) {
 std::vector<std::shared_ptr<const Analysis>> analysesOf(const Project& project, DatasetId dataset) {
     std::vector<std::shared_ptr<const Analysis>> out;
     for (const auto& a : project.analyses)
-        if (!a->inputs.empty() && a->inputs.front().dataset == dataset) out.push_back(a);
+        if (a->takes(dataset)) out.push_back(a);
     return out;
 }
 

@@ -112,11 +112,13 @@ struct Dataset {
     bool operator==(const Dataset&) const = default;
 };
 
-// A node of a model tree: a library model by key, or "equation" with its text in the settings.
+// A node of a model tree: a model by its key ("equation" has its text in the settings), or "sum" and
+// "product" over children. Parts have numbers that are never reused while the model lasts.
 struct ModelNode {
     std::string kind;
     Settings settings;
     std::vector<ModelNode> children;
+    int component = 0; // its number among the parts of a composed model; 0: the model is one piece
     std::string extra{};
     bool operator==(const ModelNode&) const = default;
 };
@@ -127,7 +129,8 @@ std::string_view treatmentKey(Treatment treatment); // "free"…, as files hold 
 Treatment treatmentFromKey(std::string_view key);   // anything else is free
 
 struct ParameterChoice {
-    std::string name;
+    std::string name;   // as the model calls it; of a part: "centre_2"
+    DatasetId member{}; // the one dataset that it is said of; none: all of the analysis
     Treatment treatment = Treatment::Free;
     std::optional<double> start;
     double lower = -std::numeric_limits<double>::infinity();
@@ -149,13 +152,27 @@ struct CurvePoint {
     bool operator==(const CurvePoint&) const = default;
 };
 
+// Pieces of x, or all that lies outside of them. Without a piece: everything.
+struct Span {
+    std::vector<std::pair<double, double>> pieces{};
+    bool outside = false;
+
+    Span() = default;
+    Span(double low, double high) : pieces{{low, high}} {}
+    bool isAll() const { return pieces.empty(); }
+    bool takes(double x) const;
+    // The ends of all pieces together; infinite where it is open.
+    double low() const;
+    double high() const;
+    bool operator==(const Span&) const = default;
+};
+
 // One dataset as an analysis takes it.
 struct AnalysisInput {
     DatasetId dataset;
-    CurvePoint point;
-    double low = -std::numeric_limits<double>::infinity(); // span
-    double high = std::numeric_limits<double>::infinity();
-    Settings weights; // "weights": none | relative | absolute
+    CurvePoint point{};
+    Span span{};
+    Settings weights{}; // "weights": none | relative | absolute | 1/y…
     std::string extra{};
     bool operator==(const AnalysisInput&) const = default;
 };
@@ -165,10 +182,13 @@ struct Analysis {
     std::string kind = "fit";
     std::string name;
     std::vector<AnalysisInput> inputs;
-    ModelNode model;
-    std::vector<ParameterChoice> parameters;
-    Settings settings; // "level", "iterations"
-    std::string extra;
+    std::vector<AnalysisId> analyses{}; // that it takes
+    ModelNode model{};
+    std::vector<ParameterChoice> parameters{};
+    Settings settings{}; // "level", "iterations"
+    std::string extra{};
+
+    bool takes(DatasetId dataset) const; // as one of its inputs
     bool operator==(const Analysis&) const = default;
 };
 
@@ -245,7 +265,7 @@ struct Project {
 // The highest id in use, of any type.
 std::uint64_t highestId(const Project& project);
 
-// The analyses whose first input is the dataset, in order.
+// The analyses that take the dataset, in order.
 std::vector<std::shared_ptr<const Analysis>> analysesOf(const Project& project, DatasetId dataset);
 
 } // namespace jointer

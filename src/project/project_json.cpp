@@ -129,28 +129,32 @@ Dataset datasetFrom(const Json& j) {
 }
 
 Json toJson(const ModelNode& m) {
-    return withExtra({{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}},
-                     m.extra);
+    Json out = {{"kind", m.kind}, {"settings", toJson(m.settings)}, {"children", listOf(m.children)}};
+    if (m.component != 0) out["component"] = m.component;
+    return withExtra(std::move(out), m.extra);
 }
 ModelNode modelFrom(const Json& j) {
     JsonReader r(j);
     ModelNode m{r.text("kind"), r.settings("settings"), r.list<ModelNode>("children", modelFrom)};
+    m.component = static_cast<int>(r.number("component", 0));
     m.extra = r.extra();
     return m;
 }
 
 Json toJson(const ParameterChoice& p) {
-    return withExtra({{"name", p.name},
-                      {"treatment", treatmentKey(p.treatment)},
-                      {"start", p.start ? numberOrText(*p.start) : Json()},
-                      {"lower", numberOrText(p.lower)},
-                      {"upper", numberOrText(p.upper)},
-                      {"tie", p.tie}},
-                     p.extra);
+    Json out = {{"name", p.name},
+                {"treatment", treatmentKey(p.treatment)},
+                {"start", p.start ? numberOrText(*p.start) : Json()},
+                {"lower", numberOrText(p.lower)},
+                {"upper", numberOrText(p.upper)},
+                {"tie", p.tie}};
+    if (p.member) out["member"] = p.member.text();
+    return withExtra(std::move(out), p.extra);
 }
 ParameterChoice parameterFrom(const Json& j) {
     JsonReader r(j);
     ParameterChoice p{r.text("name"),
+                      DatasetId::fromText(r.text("member")),
                       treatmentFromKey(r.text("treatment")),
                       r.optionalNumber("start"),
                       r.number("lower", -INFINITY),
@@ -160,31 +164,50 @@ ParameterChoice parameterFrom(const Json& j) {
     return p;
 }
 
+// A span is a list of pieces; "outside" is written where it is so.
 Json toJson(const AnalysisInput& in) {
-    return withExtra({{"dataset", in.dataset.text()},
-                      {"point", in.point.text()},
-                      {"low", numberOrText(in.low)},
-                      {"high", numberOrText(in.high)},
-                      {"weights", toJson(in.weights)}},
-                     in.extra);
+    Json pieces = Json::array();
+    for (const auto& [low, high] : in.span.pieces) pieces.push_back({numberOrText(low), numberOrText(high)});
+    Json out = {{"dataset", in.dataset.text()},
+                {"point", in.point.text()},
+                {"span", std::move(pieces)},
+                {"weights", toJson(in.weights)}};
+    if (in.span.outside) out["outside"] = true;
+    return withExtra(std::move(out), in.extra);
+}
+// Earlier files have one piece as "low" and "high".
+Span spanFrom(JsonReader& r) {
+    Span span;
+    const double low = r.number("low", -INFINITY), high = r.number("high", INFINITY);
+    if (std::isfinite(low) || std::isfinite(high)) span.pieces = {{low, high}};
+    if (const Json* pieces = r.take("span"); pieces && pieces->is_array())
+        for (const Json& p : *pieces)
+            if (p.is_array() && p.size() == 2)
+                span.pieces.emplace_back(JsonReader::numberOf(p[0], -INFINITY),
+                                         JsonReader::numberOf(p[1], INFINITY));
+    span.outside = r.flag("outside", false);
+    return span;
 }
 AnalysisInput inputFrom(const Json& j) {
     JsonReader r(j);
     AnalysisInput in{DatasetId::fromText(r.text("dataset")), CurvePoint::fromText(r.text("point")),
-                     r.number("low", -INFINITY), r.number("high", INFINITY), r.settings("weights")};
+                     spanFrom(r), r.settings("weights")};
     in.extra = r.extra();
     return in;
 }
 
 Json toJson(const Analysis& a) {
-    return withExtra({{"id", a.id.text()},
-                      {"kind", a.kind},
-                      {"name", a.name},
-                      {"inputs", listOf(a.inputs)},
-                      {"model", toJson(a.model)},
-                      {"parameters", listOf(a.parameters)},
-                      {"settings", toJson(a.settings)}},
-                     a.extra);
+    Json analyses = Json::array();
+    for (AnalysisId id : a.analyses) analyses.push_back(id.text());
+    Json out = {{"id", a.id.text()},
+                {"kind", a.kind},
+                {"name", a.name},
+                {"inputs", listOf(a.inputs)},
+                {"model", toJson(a.model)},
+                {"parameters", listOf(a.parameters)},
+                {"settings", toJson(a.settings)}};
+    if (!a.analyses.empty()) out["analyses"] = std::move(analyses);
+    return withExtra(std::move(out), a.extra);
 }
 Analysis analysisFrom(const Json& j) {
     JsonReader r(j);
@@ -193,6 +216,9 @@ Analysis analysisFrom(const Json& j) {
     a.kind = r.text("kind");
     a.name = r.text("name");
     a.inputs = r.list<AnalysisInput>("inputs", inputFrom);
+    a.analyses = r.list<AnalysisId>("analyses", [](const Json& i) {
+        return AnalysisId::fromText(i.is_string() ? i.get<std::string>() : std::string());
+    });
     if (const Json* model = r.take("model")) a.model = modelFrom(*model);
     a.parameters = r.list<ParameterChoice>("parameters", parameterFrom);
     a.settings = r.settings("settings");

@@ -45,13 +45,17 @@ public:
 
     void walk(Analysis& a) {
         const std::string from = a.id.text();
+        const bool alone = a.inputs.size() == 1; // else the others are left
         for (AnalysisInput& in : a.inputs) {
-            visit(in.dataset, from, true);
+            visit(in.dataset, from, alone);
             if (in.point.place == CurvePoint::Place::AfterStep && in.point.step) {
                 if (!visit(in.point.step, from, false)) in.point = {CurvePoint::Place::End};
             }
             visit(in.weights, from);
         }
+        std::erase_if(a.inputs, [](const AnalysisInput& in) { return !in.dataset; });
+        std::erase_if(a.analyses, [&](AnalysisId& id) { return !visit(id, from, true); });
+        std::erase_if(a.parameters, [&](ParameterChoice& p) { return !visit(p.member, from, false); });
         visit(a.model, from);
         visit(a.settings, from);
     }
@@ -95,18 +99,31 @@ template <class T> void eraseParts(Parts<T>& parts, const std::set<std::string>&
         if (const auto own = decltype(T::id)::fromText(id)) parts = parts.without(own);
 }
 
+// Analyses all of whose datasets go.
+void addEmptied(const Project& project, std::set<std::string>& gone) {
+    for (const auto& a : project.analyses)
+        if (!a->inputs.empty() && std::ranges::all_of(a->inputs, [&](const AnalysisInput& in) {
+                return gone.contains(in.dataset.text());
+            }))
+            gone.insert(a->id.text());
+}
+
 // These and, by way of what needs what, all that cannot be without them.
 std::set<std::string> withDependents(const Project& project, std::set<std::string> ids) {
     std::map<std::string, std::vector<std::string>> neededBy;
     eachReference(project, [&](const Link& link) {
         if (link.needed) neededBy[link.to].push_back(link.from);
     });
-    std::vector<std::string> open(ids.begin(), ids.end());
-    while (!open.empty()) {
-        const std::string id = std::move(open.back());
-        open.pop_back();
-        for (const std::string& from : neededBy[id])
-            if (ids.insert(from).second) open.push_back(from);
+    for (std::size_t before = 0; before != ids.size();) {
+        before = ids.size();
+        std::vector<std::string> open(ids.begin(), ids.end());
+        while (!open.empty()) {
+            const std::string id = std::move(open.back());
+            open.pop_back();
+            for (const std::string& from : neededBy[id])
+                if (ids.insert(from).second) open.push_back(from);
+        }
+        addEmptied(project, ids);
     }
     return ids;
 }

@@ -35,10 +35,15 @@ Result<Project> withDataset(const Project& project, Table given, const ColumnCho
     if (!made) return made;
     const Table& table = made->tables[made->tables.size() - 1];
     Dataset dataset{.name = name.empty() ? table.name : std::move(name), .source = {.table = table.id}};
-    std::vector<std::string> errors;
-    if (!columns.sigma.empty()) errors.push_back(columns.sigma);
-    for (const auto& [role, names] :
-         {std::pair(Role::X, columns.x), {Role::Y, columns.y}, {Role::YError, errors}})
+    auto oneOrNone = [](const std::string& column) {
+        return column.empty() ? std::vector<std::string>() : std::vector{column};
+    };
+    const std::string& errors = columns.weights.empty() ? columns.sigma : columns.weights;
+    if (!columns.weights.empty()) dataset.source.settings.set("uncertainty", "weight");
+    for (const auto& [role, names] : {std::pair(Role::X, columns.x),
+                                      {Role::Y, columns.y},
+                                      {Role::YError, oneOrNone(errors)},
+                                      {Role::XError, oneOrNone(columns.sigmaX)}})
         if (auto good = bind(dataset.source, table, role, names); !good) return std::unexpected(good.error());
     return edits::addDataset(std::move(dataset)).apply(*made);
 }

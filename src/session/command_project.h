@@ -12,6 +12,8 @@ struct ColumnChoice {
     std::vector<std::string> x; // several are predictors
     std::vector<std::string> y; // several are replicates
     std::string sigma{};        // uncertainties of y; empty: none
+    std::string sigmaX{};       // of the first x
+    std::string weights{};      // a column of weights 1/σ², in place of sigma
 };
 
 // The project with one more table and one more dataset over its columns, the last of each. Errors:

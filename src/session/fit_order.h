@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A fit as a command asks for it, by names of columns, made into a project of one table, one dataset and one
-// fit: so it goes the same road as a fit of the window, from the cells to the numbers.
+// A fit as a command asks for it, by names of columns, made into a project of tables, datasets and one fit:
+// so it goes the same road as a fit of the window, from the cells to the numbers.
 #pragma once
 
 #include "project/project.h"
@@ -8,15 +8,19 @@
 namespace jointer {
 
 struct FitOrder {
-    std::vector<std::string> x; // predictors; by name, or "#3"
-    std::vector<std::string> y; // several are replicates
-    std::string sigma{};        // uncertainties of y; empty: none
-    bool absolute = false;      // they are believed as they stand
+    std::vector<std::string> x{};     // predictors; by name, or "#3"
+    std::vector<std::string> y{};     // several are replicates, or datasets of their own
+    std::vector<std::string> sigma{}; // uncertainties of y: none, one for all y, or one for each
+    std::string sigmaX{};             // uncertainties of the first x; empty: none
+    bool separate = false;            // each y is a dataset
+    std::string group{};              // a column: each of its texts is a dataset; empty: none
+    std::string weights{};            // "none", "relative"… or "column:NAME"; empty: by what is given
+    bool absolute = false;            // uncertainties are believed as they stand
     ModelNode model{};
     std::vector<ParameterChoice> parameters{};
-    double low = -std::numeric_limits<double>::infinity(); // span of the first predictor
-    double high = std::numeric_limits<double>::infinity();
-    double level = 0.95;
+    Span span{}; // of the first predictor
+    Settings settings{};
+    std::string kind = "fit"; // of the analysis
 };
 
 // Errors: "no-column" (with the names that there are), "not-numbers", "usage".

@@ -186,8 +186,8 @@ std::string referenceText(const Catalogue<KindInfo>& figureFormats) {
     return "# Reference\n\nMade from the program’s own descriptions by `jointer-cli reference`. Keys are "
            "those of the command line and of project files.\n\n"
            "## Steps\n\n" +
-           entries(steps::catalogue()) + "## Models\n\n" + modelEntries() + "## Fits\n\n" +
-           entries(std::vector{evaluate::fitSettings(), evaluate::weightSettings()}) +
+           entries(steps::catalogue()) + "## Models\n\n" + modelEntries() + "## Analyses\n\n" +
+           entries(analyses::catalogue()) + entries(std::vector{analyses::weightSettings()}) +
            "## Datasets over columns\n\n" + mappingEntries() + "## Uncertainties of y\n\n" +
            entries(evaluate::uncertaintyRules()) + "## Datasets that are made\n\n" +
            entries(evaluate::sourceCatalogue()) + "## Elements of figures\n\n" +

@@ -56,14 +56,12 @@ private:
 
     void check(Analysis& a) {
         const std::string of = "analysis “" + a.name + "”";
-        drop(&evaluate::fitSettings(), a.settings, of);
+        if (const analyses::AnalysisKind* kind = analyses::kindOf(a)) drop(&kind->info, a.settings, of);
         check(a.model, of);
         for (AnalysisInput& in : a.inputs) {
-            drop(&evaluate::weightSettings(), in.weights, of);
-            if (in.low < in.high) continue;
-            say("The span ends before it begins.", of);
-            in.low = -INFINITY;
-            in.high = INFINITY;
+            drop(&analyses::weightSettings(), in.weights, of);
+            const auto wrong = [](const auto& piece) { return !(piece.first < piece.second); };
+            if (std::erase_if(in.span.pieces, wrong) > 0) say("The span ends before it begins.", of);
         }
         for (ParameterChoice& p : a.parameters) {
             if (p.start && !std::isfinite(*p.start)) p.start.reset();

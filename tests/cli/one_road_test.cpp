@@ -2,6 +2,7 @@
 // The command line and the window come to the same fit: over random tables the numbers of `fit --json` are
 // those of a project into which the file was imported.
 #include "run_cli.h"
+#include "support/fitted.h"
 
 #include "evaluate/evaluator.h"
 #include "io/reader.h"
@@ -43,7 +44,7 @@ Case randomCase(std::mt19937& random) {
 }
 
 // As the window does it: the file imported, columns given their places, a fit added.
-evaluate::FitResult fitOfWindow(const std::string& file, const Case& c) {
+test::Fitted fitOfWindow(const std::string& file, const Case& c) {
     Session session;
     session.start(newProject("t"));
     const auto reading = io::readFileAs(file, {});
@@ -55,12 +56,11 @@ evaluate::FitResult fitOfWindow(const std::string& file, const Case& c) {
     if (c.sigma) d.source.roles.push_back({Role::YError, table.columns[4].id});
     EXPECT_TRUE(session.apply(edits::addDataset(d)));
     Analysis a{.inputs = {{.dataset = session.project().datasets[session.project().datasets.size() - 1].id,
-                           .low = 0.5,
-                           .high = 7}}};
+                           .span = Span(0.5, 7)}}};
     a.model.kind = "line";
     if (c.sigma && !c.absolute) a.inputs[0].weights.set("weights", "relative");
     EXPECT_TRUE(session.apply(edits::addAnalysis(a)));
-    return session.evaluator().fit(session.project(), session.project().analyses[0]);
+    return test::fitOf(session.evaluator(), session.project(), session.project().analyses[0]);
 }
 
 } // namespace
@@ -75,19 +75,18 @@ TEST_F(Cli, FitsAsTheWindowDoes) {
         if (c.sigma) arguments += " --sigma sd";
         if (c.absolute) arguments += " --absolute";
         const Ran ran = run(arguments);
-        const evaluate::FitResult window = fitOfWindow(file, c);
+        const test::Fitted window = fitOfWindow(file, c);
         ASSERT_TRUE(window.good()) << c.text;
         const json j = ran.document();
         EXPECT_EQ(j["n"], window.report->n) << arguments << "\n" << c.text;
         EXPECT_EQ(j["rss"], window.report->rss) << arguments;
         for (std::size_t p = 0; p < 2; ++p) {
-            EXPECT_EQ(j["parameters"][p]["value"], window.report->parameters[p].value) << arguments;
-            EXPECT_EQ(j["parameters"][p]["se"], window.report->parameters[p].se) << arguments;
+            EXPECT_EQ(j["parameters"][p]["value"], window.one().parameters[p].value) << arguments;
+            EXPECT_EQ(j["parameters"][p]["se"], window.one().parameters[p].se) << arguments;
         }
-        ASSERT_GE(j["warnings"].size(), window.report->warnings.size())
-            << arguments; // the reader may warn too
-        for (std::size_t w = 0; w < window.report->warnings.size(); ++w)
-            EXPECT_EQ(j["warnings"][w], window.report->warnings[w].text) << arguments;
+        ASSERT_GE(j["warnings"].size(), window.outcome.issues.size()) << arguments; // the reader may warn too
+        for (std::size_t w = 0; w < window.outcome.issues.size(); ++w)
+            EXPECT_EQ(j["warnings"][w], window.outcome.issues[w].text) << arguments;
     }
 }
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluate/evaluator.h"
+#include "support/fitted.h"
 
 #include "base/text.h"
-#include "evaluate/report_json.h"
 #include "evaluate/results.h"
 #include "support/sample_project.h"
 
@@ -191,41 +191,41 @@ TEST(Fits, TakeSeveralPredictors) {
     p = *edits::addAnalysis(a).apply(p);
     Evaluator e;
     for (Effort effort : {Effort::Provisional, Effort::Full}) {
-        const auto r = e.fit(p, p.analyses[0], {.effort = effort});
-        ASSERT_TRUE(r.good()) << r.report.error().text;
+        const auto r = test::fitOf(e, p, p.analyses[0], {.effort = effort});
+        ASSERT_TRUE(r.good()) << r.error().text;
         EXPECT_EQ(r.report->n, 6U) << "without the point whose second predictor is missing";
-        EXPECT_NEAR(r.report->parameters[0].value, 2, 1e-9);
-        EXPECT_NEAR(r.report->parameters[1].value, 3, 1e-9);
-        EXPECT_NEAR(r.report->parameters[2].value, -0.5, 1e-9);
+        EXPECT_NEAR(r.one().parameters[0].value, 2, 1e-9);
+        EXPECT_NEAR(r.one().parameters[1].value, 3, 1e-9);
+        EXPECT_NEAR(r.one().parameters[2].value, -0.5, 1e-9);
         EXPECT_FALSE(r.isCurve());
     }
     // A library model takes the first predictor; the steps keep all of them together.
     Analysis line = p.analyses[0];
     line.model = {.kind = "line"};
     line.parameters.clear();
-    EXPECT_TRUE(e.fit(p, line).good());
+    EXPECT_TRUE(test::fitOf(e, p, line).good());
     p = *edits::excludeRows(p.datasets[0].id, {1}, true).apply(p);
-    const auto without = e.fit(p, p.analyses[0]);
+    const auto without = test::fitOf(e, p, p.analyses[0]);
     ASSERT_TRUE(without.good());
     EXPECT_EQ(without.report->n, 5U);
-    EXPECT_NEAR(without.report->parameters[2].value, -0.5, 1e-9);
+    EXPECT_NEAR(without.one().parameters[2].value, -0.5, 1e-9);
     const auto stored = e.collect(p);
     Evaluator reopened;
     reopened.adopt(stored);
-    EXPECT_EQ(reopened.fit(p, p.analyses[0], {.effort = Effort::Remembered}).report->values(),
-              without.report->values());
+    EXPECT_EQ(test::fitOf(reopened, p, p.analyses[0], {.effort = Effort::Remembered}).one().values(),
+              without.one().values());
 }
 
 TEST(Fits, AreComputedOnceAndLookedUpAfterwards) {
     Evaluator e;
     const Project p = test::sampleProject();
-    EXPECT_FALSE(e.fit(p, p.analyses[0], {.effort = Effort::Remembered}).good());
-    const auto first = e.fit(p, p.analyses[0]);
+    EXPECT_FALSE(test::fitOf(e, p, p.analyses[0], {.effort = Effort::Remembered}).good());
+    const auto first = test::fitOf(e, p, p.analyses[0]);
     ASSERT_TRUE(first.good());
     EXPECT_EQ(first.report->state, fit::FitState::Converged);
-    const auto known = e.fit(p, p.analyses[0], {.effort = Effort::Remembered});
+    const auto known = test::fitOf(e, p, p.analyses[0], {.effort = Effort::Remembered});
     ASSERT_TRUE(known.good());
-    EXPECT_EQ(known.report->values(), first.report->values());
+    EXPECT_EQ(known.one().values(), first.one().values());
     EXPECT_EQ(e.collect(p).size(), 1U) << "only what was computed";
 }
 
@@ -233,23 +233,24 @@ TEST(Fits, AreComputedOnceAndLookedUpAfterwards) {
 TEST(Fits, ProvisionalOnesAreNearAndForgotten) {
     Evaluator e;
     Project p = test::sampleProject();
-    const auto full = e.fit(p, p.analyses[0]);
+    const auto full = test::fitOf(e, p, p.analyses[0]);
     const Analysis narrower = [&] {
         Analysis a = p.analyses[0];
-        a.inputs[0].low = 2.5;
+        a.inputs[0].span = Span(2.5, INFINITY);
         return a;
     }();
-    const auto quick = e.fit(p, narrower, {.effort = Effort::Provisional});
+    const auto quick = test::fitOf(e, p, narrower, {.effort = Effort::Provisional});
     ASSERT_TRUE(quick.good());
     EXPECT_TRUE(quick.report->provisional);
-    EXPECT_TRUE(std::isnan(quick.report->parameters[0].se));
-    EXPECT_EQ(quick.report->residuals.size(), static_cast<std::size_t>(std::ranges::count(quick.used, 1)));
-    EXPECT_FALSE(e.fit(p, narrower, {.effort = Effort::Remembered}).good());
-    const auto after = e.fit(p, narrower);
+    EXPECT_TRUE(std::isnan(quick.one().parameters[0].se));
+    EXPECT_EQ(quick.one().residuals.size(),
+              static_cast<std::size_t>(std::ranges::count(quick.taken().used, 1)));
+    EXPECT_FALSE(test::fitOf(e, p, narrower, {.effort = Effort::Remembered}).good());
+    const auto after = test::fitOf(e, p, narrower);
     ASSERT_TRUE(after.good());
     EXPECT_FALSE(after.report->provisional);
-    EXPECT_NEAR(quick.report->parameters[0].value, after.report->parameters[0].value, 0.05);
-    EXPECT_NEAR(full.report->parameters[0].value, after.report->parameters[0].value, 0.05);
+    EXPECT_NEAR(quick.one().parameters[0].value, after.one().parameters[0].value, 0.05);
+    EXPECT_NEAR(full.one().parameters[0].value, after.one().parameters[0].value, 0.05);
 }
 
 TEST(Fits, ThinnedProvisionalFitsShowAllResiduals) {
@@ -265,11 +266,11 @@ TEST(Fits, ThinnedProvisionalFitsShowAllResiduals) {
     a.model.settings.set("equation", "m*x^k + c");
     p = *edits::addAnalysis(a).apply(p);
     Evaluator e;
-    const auto quick = e.fit(p, p.analyses[0], {.effort = Effort::Provisional});
+    const auto quick = test::fitOf(e, p, p.analyses[0], {.effort = Effort::Provisional});
     ASSERT_TRUE(quick.good());
-    EXPECT_EQ(quick.report->residuals.size(), x.size());
+    EXPECT_EQ(quick.one().residuals.size(), x.size());
     for (std::size_t i = 0; i < x.size(); i += 999)
-        EXPECT_NEAR(quick.report->fitted[i] + quick.report->residuals[i], y[i], 1e-9);
+        EXPECT_NEAR(quick.one().fitted[i] + quick.one().residuals[i], y[i], 1e-9);
 }
 
 TEST(Fits, OneIterationGoesOneStepFromTheStartValues) {
@@ -280,27 +281,27 @@ TEST(Fits, OneIterationGoesOneStepFromTheStartValues) {
                              {.name = "height", .start = 1.0},
                              {.name = "fwhm", .start = 5.0}};
          }).apply(p);
-    const auto once = e.fit(p, p.analyses[0], {.effort = Effort::OneIteration});
+    const auto once = test::fitOf(e, p, p.analyses[0], {.effort = Effort::OneIteration});
     ASSERT_TRUE(once.good());
     EXPECT_LE(once.report->iterations, 1);
-    EXPECT_NE(once.report->parameters[0].value, 6.0);
-    const auto full = e.fit(p, p.analyses[0]);
+    EXPECT_NE(once.one().parameters[0].value, 6.0);
+    const auto full = test::fitOf(e, p, p.analyses[0]);
     EXPECT_LT(full.report->rss, once.report->rss);
 }
 
 TEST(Fits, SeveralThreadsThatWantTheSameGetTheSame) {
     const Project p = test::sampleProject();
     Evaluator e;
-    std::vector<FitResult> results(4);
+    std::vector<test::Fitted> results(4);
     {
         std::vector<std::jthread> threads;
-        for (auto& r : results) threads.emplace_back([&] { r = e.fit(p, p.analyses[0]); });
+        for (auto& r : results) threads.emplace_back([&] { r = test::fitOf(e, p, p.analyses[0]); });
     }
     for (const auto& r : results) {
         ASSERT_TRUE(r.good());
-        EXPECT_EQ(r.report->values(), results[0].report->values());
+        EXPECT_EQ(r.one().values(), results[0].one().values());
     }
-    EXPECT_EQ(e.runningFits(), 0);
+    EXPECT_EQ(e.running(), 0);
 }
 
 TEST(Fits, SayWhyTheyCannotBeDone) {
@@ -309,16 +310,16 @@ TEST(Fits, SayWhyTheyCannotBeDone) {
     auto broken = [&](auto how) {
         Analysis a = p.analyses[0];
         how(a);
-        const auto r = e.fit(p, a);
+        const auto r = test::fitOf(e, p, a);
         EXPECT_FALSE(r.good());
-        return r.good() ? std::string{} : r.report.error().text;
+        return r.good() ? std::string{} : r.error().text;
     };
     EXPECT_THAT(broken([](Analysis& a) { a.inputs.clear(); }), HasSubstr("no dataset"));
     EXPECT_THAT(broken([](Analysis& a) { a.model.kind = "unheard-of"; }), HasSubstr("unheard-of"));
     EXPECT_THAT(
         broken([](Analysis& a) { a.model.kind = "equation", a.model.settings.set("equation", "a*(x"); }),
         HasSubstr("parenthesis"));
-    EXPECT_NE(broken([](Analysis& a) { a.inputs[0].low = 1000; }), "");
+    EXPECT_NE(broken([](Analysis& a) { a.inputs[0].span = Span(1000, INFINITY); }), "");
     EXPECT_THAT(broken([](Analysis& a) { a.parameters = {{.name = "nobody", .start = 1.0}}; }),
                 HasSubstr("nobody"));
 }
@@ -327,33 +328,36 @@ TEST(Fits, SayWhyTheyCannotBeDone) {
 TEST(Reports, GoThroughTextUnchanged) {
     Evaluator e;
     const Project p = test::sampleProject();
-    for (const auto& a : p.analyses) (void)e.fit(p, *a);
+    for (const auto& a : p.analyses) (void)test::fitOf(e, p, *a);
     const auto stored = e.collect(p);
     Evaluator reopened;
     reopened.adopt(stored);
     for (const auto& a : p.analyses) {
-        const auto now = e.fit(p, *a), then = reopened.fit(p, *a, {.effort = Effort::Remembered});
+        const auto now = test::fitOf(e, p, *a),
+                   then = test::fitOf(reopened, p, *a, {.effort = Effort::Remembered});
         ASSERT_TRUE(now.good() && then.good());
         const fit::FitReport &r = *now.report, &s = *then.report;
-        for (std::size_t k = 0; k < r.parameters.size(); ++k) {
-            EXPECT_EQ(r.parameters[k].value, s.parameters[k].value);
-            EXPECT_EQ(r.parameters[k].se, s.parameters[k].se);
-            EXPECT_EQ(r.parameters[k].low, s.parameters[k].low);
-            EXPECT_EQ(r.parameters[k].treatment, s.parameters[k].treatment);
+        const auto &mine = r.one().parameters, &theirs = s.one().parameters;
+        for (std::size_t k = 0; k < mine.size(); ++k) {
+            EXPECT_EQ(mine[k].value, theirs[k].value);
+            EXPECT_EQ(mine[k].se, theirs[k].se);
+            EXPECT_EQ(mine[k].low, theirs[k].low);
+            EXPECT_EQ(mine[k].treatment, theirs[k].treatment);
         }
         EXPECT_EQ(r.rss, s.rss);
         EXPECT_EQ(r.reducedChi2, s.reducedChi2);
         EXPECT_EQ(r.aicc, s.aicc);
         EXPECT_EQ(r.warnings, s.warnings);
-        EXPECT_EQ(r.fitted, s.fitted);
-        EXPECT_EQ(r.correlation, s.correlation);
+        EXPECT_EQ(r.one().fitted, s.one().fitted);
+        EXPECT_EQ(r.one().root, s.one().root);
+        EXPECT_EQ(correlation(r).values, correlation(s).values);
     }
     Evaluator damaged;
     auto cut = stored;
     for (auto& [key, text] : cut) text.resize(text.size() / 2);
     damaged.adopt(cut);
-    EXPECT_FALSE(damaged.fit(p, p.analyses[0], {.effort = Effort::Remembered}).good());
-    EXPECT_TRUE(damaged.fit(p, p.analyses[0]).good()) << "computed afresh";
+    EXPECT_FALSE(test::fitOf(damaged, p, p.analyses[0], {.effort = Effort::Remembered}).good());
+    EXPECT_TRUE(test::fitOf(damaged, p, p.analyses[0]).good()) << "computed afresh";
 }
 
 TEST(Results, EveryNumberKnowsWhereItComesFrom) {

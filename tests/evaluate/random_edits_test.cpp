@@ -5,6 +5,7 @@
 #include "project/project_file.h"
 #include "project/references.h"
 #include "steps/step.h"
+#include "support/fitted.h"
 #include "support/sample_project.h"
 
 #include <filesystem>
@@ -48,7 +49,7 @@ public:
             return pick(2) ? edits::removeAnalysis(a ? a->id : AnalysisId{999})
                            : edits::changeAnalysis(a ? a->id : AnalysisId{999}, "Change span",
                                                    [low = static_cast<double>(pick(6))](Analysis& x) {
-                                                       x.inputs[0].low = low;
+                                                       x.inputs[0].span = Span(low, INFINITY);
                                                    });
         case 9:
             return edits::changeDataset(idOf(d), "Rename dataset",
@@ -161,10 +162,10 @@ void expectSameResults(Evaluator& remembered, const Project& p) {
         }
     }
     for (const auto& analysis : p.analyses) {
-        const auto a = remembered.fit(p, *analysis), b = fresh.fit(p, *analysis);
+        const auto a = test::fitOf(remembered, p, *analysis), b = test::fitOf(fresh, p, *analysis);
         ASSERT_EQ(a.good(), b.good());
         if (!a.good()) continue;
-        ASSERT_EQ(a.report->values(), b.report->values());
+        ASSERT_EQ(a.one().values(), b.one().values());
         ASSERT_EQ(a.report->rss, b.report->rss);
         ASSERT_EQ(a.report->warnings, b.report->warnings);
     }
@@ -219,30 +220,31 @@ TEST(RandomEdits, RememberedEqualsFreshAndNothingIsLost) {
 TEST(Evaluator, RenamingRefitsNothing) {
     const Project p = test::sampleProject();
     Evaluator e;
-    const auto before = e.fit(p, p.analyses[0]);
-    ASSERT_TRUE(before.good()) << before.report.error().text;
+    const auto before = test::fitOf(e, p, p.analyses[0]);
+    ASSERT_TRUE(before.good()) << before.error().text;
     const Project renamed =
         *edits::changeDataset(p.datasets[0].id, "", [](Dataset& d) { d.name = "other"; }).apply(p);
-    EXPECT_EQ(e.fit(renamed, renamed.analyses[0]).key, before.key);
+    EXPECT_EQ(test::fitOf(e, renamed, renamed.analyses[0]).key, before.key);
     const Project moved = *edits::excludeRows(p.datasets[0].id, {40}, true).apply(p);
-    EXPECT_NE(e.fit(moved, moved.analyses[0]).key, before.key);
+    EXPECT_NE(test::fitOf(e, moved, moved.analyses[0]).key, before.key);
 }
 
 TEST(Evaluator, FitsTakeThePointsBeforeSmoothing) {
     Project p = test::sampleProject();
     Evaluator e;
-    const auto plain = e.fit(p, p.analyses[0]);
+    const auto plain = test::fitOf(e, p, p.analyses[0]);
     p = *edits::addStep(p.datasets[0].id, "smooth", {}, "").apply(p);
-    EXPECT_EQ(e.fit(p, p.analyses[0]).key, plain.key);
+    EXPECT_EQ(test::fitOf(e, p, p.analyses[0]).key, plain.key);
     Settings crop;
     crop.set("span", Value(Numbers{3, 17}));
     p = *edits::addStep(p.datasets[0].id, "crop", crop, "").apply(p);
-    EXPECT_EQ(e.fit(p, p.analyses[0]).points->x.front(), 3) << "steps after the smoothing still count";
+    EXPECT_EQ(test::fitOf(e, p, p.analyses[0]).taken().curve->x.front(), 3)
+        << "steps after the smoothing still count";
     p = *edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) {
              a.inputs[0].point = {CurvePoint::Place::End};
          }).apply(p);
-    const auto smoothed = e.fit(p, p.analyses[0]);
-    EXPECT_TRUE(std::ranges::any_of(smoothed.report->warnings,
+    const auto smoothed = test::fitOf(e, p, p.analyses[0]);
+    EXPECT_TRUE(std::ranges::any_of(smoothed.outcome.issues,
                                     [](const Issue& i) { return i.code == "smoothed-points"; }));
 }
 
@@ -307,14 +309,14 @@ TEST(Evaluator, RunningFitsCanBeStopped) {
 
     Evaluator e;
     std::jthread stopper([&] {
-        while (e.runningFits() == 0) std::this_thread::yield();
-        e.stopFits();
+        while (e.running() == 0) std::this_thread::yield();
+        e.stopRunning();
     });
-    const auto stopped = e.fit(p, p.analyses[0]);
+    const auto stopped = test::fitOf(e, p, p.analyses[0]);
     ASSERT_TRUE(stopped.good());
     EXPECT_EQ(stopped.report->state, fit::FitState::Stopped);
-    EXPECT_EQ(e.fit(p, p.analyses[0]).report->state, fit::FitState::Stopped);
-    EXPECT_EQ(e.runningFits(), 0);
+    EXPECT_EQ(test::fitOf(e, p, p.analyses[0]).report->state, fit::FitState::Stopped);
+    EXPECT_EQ(e.running(), 0);
 }
 
 TEST(Evaluator, ManyThreadsAskingForOneFitGetTheSame) {
@@ -323,7 +325,7 @@ TEST(Evaluator, ManyThreadsAskingForOneFitGetTheSame) {
     std::vector<std::jthread> threads;
     std::vector<double> rss(8);
     for (std::size_t i = 0; i < rss.size(); ++i)
-        threads.emplace_back([&, i] { rss[i] = e.fit(p, p.analyses[0]).report->rss; });
+        threads.emplace_back([&, i] { rss[i] = test::fitOf(e, p, p.analyses[0]).report->rss; });
     threads.clear();
     for (double r : rss) EXPECT_EQ(r, rss[0]);
 }

@@ -3,6 +3,7 @@
 #include "figure/layout.h"
 #include "figure/thin.h"
 #include "project/edit.h"
+#include "support/fitted.h"
 #include "support/sample_project.h"
 
 #include <cmath>
@@ -223,7 +224,7 @@ TEST(Layout, MarksWithoutSourceSaySo) {
 TEST(Notes, FollowTheirFit) {
     const Project p = withFigure();
     evaluate::Evaluator e;
-    const auto fit = e.fit(p, p.analyses[0]);
+    const auto fit = e.analysis(p, p.analyses[0]);
     EXPECT_THAT(filledIn("x_{0} = {centre}", fit),
                 testing::MatchesRegex("x_\\{0\\} = \\(7\\.99.* ± .*\\).*cm\\^\\{-1\\}"));
     EXPECT_EQ(filledIn("{unknown}", fit), "{unknown}");

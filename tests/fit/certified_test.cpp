@@ -38,13 +38,13 @@ std::vector<double> numbers(const json& list) {
 
 TEST(Certified, NonlinearProblemsFromBothStarts) {
     for (const json& p : problems("certified_nonlinear.json")) {
-        fit::FitProblem problem;
+        fit::FitProblem problem{.members = {{}}};
         std::vector<std::string> predictors = p["predictors"];
-        for (const auto& x : predictors) problem.predictors.push_back(numbers(p["data"][x]));
-        problem.y = numbers(p["data"][p["response"].get<std::string>()]);
+        for (const auto& x : predictors) problem.members[0].predictors.push_back(numbers(p["data"][x]));
+        problem.members[0].y = numbers(p["data"][p["response"].get<std::string>()]);
         const auto model = models::equationModel(p["expression"].get<std::string>(), predictors);
         ASSERT_TRUE(model) << model.error().text;
-        problem.model = *model;
+        problem.members[0].model = *model;
         for (const char* which : {"start1", "start2"}) {
             problem.parameters.clear();
             for (std::size_t k = 0; k < p["parameters"].size(); ++k)
@@ -54,8 +54,9 @@ TEST(Certified, NonlinearProblemsFromBothStarts) {
             ASSERT_TRUE(report) << report.error().text;
             double worst = 16, worstError = 16;
             for (std::size_t k = 0; k < p["parameters"].size(); ++k) {
-                const auto found = std::ranges::find(
-                    report->parameters, p["parameters"][k].get<std::string>(), &fit::ParameterResult::name);
+                const auto found =
+                    std::ranges::find(report->one().parameters, p["parameters"][k].get<std::string>(),
+                                      &fit::ParameterResult::name);
                 worst = std::min(worst, digits(found->value, p["certified"]["values"][k]));
                 worstError =
                     std::min(worstError, digits(found->se, p["certified"]["standard_deviations"][k]));
@@ -74,12 +75,12 @@ TEST(Certified, NonlinearProblemsFromBothStarts) {
 
 TEST(Certified, LinearProblems) {
     for (const json& p : problems("certified_linear.json")) {
-        fit::FitProblem problem;
+        fit::FitProblem problem{.members = {{}}};
         std::vector<std::string> predictors;
         for (const auto& [key, values] : p["data"].items())
             if (key != "y") predictors.push_back(key);
-        for (const auto& x : predictors) problem.predictors.push_back(numbers(p["data"][x]));
-        problem.y = numbers(p["data"]["y"]);
+        for (const auto& x : predictors) problem.members[0].predictors.push_back(numbers(p["data"][x]));
+        problem.members[0].y = numbers(p["data"]["y"]);
         const bool constant = p["intercept"];
         std::string equation;
         std::size_t number = constant ? 0 : 1;
@@ -99,16 +100,16 @@ TEST(Certified, LinearProblems) {
             all.push_back(
                 *models::makeModel(degree == 1 ? "line" : fmt::format("polynomial-{}", degree), settings));
         for (const models::ModelPtr& model : all) {
-            problem.model = model;
+            problem.members[0].model = model;
             const auto report = fit::fit(problem);
             ASSERT_TRUE(report) << report.error().text;
             const auto estimates = numbers(p["exact_arithmetic"]["estimates"]),
                        errors = numbers(p["exact_arithmetic"]["standard_deviations"]);
             double worst = 16, worstError = 16;
             for (std::size_t k = 0; k < estimates.size(); ++k) {
-                worst = std::min(worst, digits(report->parameters[k].value, estimates[k]));
+                worst = std::min(worst, digits(report->one().parameters[k].value, estimates[k]));
                 if (errors[k] > 1e-9)
-                    worstError = std::min(worstError, digits(report->parameters[k].se, errors[k]));
+                    worstError = std::min(worstError, digits(report->one().parameters[k].se, errors[k]));
             }
             const double needed = p["name"] == "Filip" && model == all[0] ? 7 : 9;
             EXPECT_GE(worst, needed) << p["name"] << " " << model->formula();

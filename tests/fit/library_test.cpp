@@ -132,7 +132,7 @@ Noisy noisy(const Design& d, const models::Model& model, std::uint64_t seed) {
 
 TEST(Library, EveryModelHasADesign) {
     for (const models::ModelKind& kind : models::catalogue()) {
-        if (kind.info.key.starts_with("polynomial-")) continue;
+        if (kind.info.key.starts_with("polynomial-") || kind.read) continue;
         EXPECT_NE(std::ranges::find(designs(), kind.info.key, &Design::key), designs().end())
             << kind.info.key;
     }
@@ -146,7 +146,8 @@ TEST(Library, ReachesTheBestFromItsOwnStartValues) {
         std::string example;
         for (std::size_t seed = 1; seed <= datasets(); ++seed) {
             const Noisy data = noisy(d, *model, seed);
-            fit::FitProblem problem{.model = model, .predictors = {data.curve.x}, .y = data.curve.y};
+            fit::FitProblem problem{
+                .members = {{.model = model, .predictors = {data.curve.x}, .y = data.curve.y}}};
             const auto own = fit::fit(problem);
             for (std::size_t k = 0; k < data.truth.size(); ++k)
                 problem.parameters.push_back({.name = model->parameters()[k].name, .start = data.truth[k]});

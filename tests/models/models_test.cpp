@@ -36,6 +36,7 @@ TEST(Models, DescribeThemselves) {
         EXPECT_FALSE(kind.info.purpose.empty());
         EXPECT_FALSE(kind.info.group.empty());
         const ModelPtr model = kind.make({});
+        if (kind.read) continue; // the user's own: what the parameters mean is not known
         for (const ParameterInfo& p : model->parameters()) EXPECT_FALSE(p.meaning.empty()) << kind.info.key;
     }
     EXPECT_FALSE(makeModel("nothing", {}));

@@ -96,9 +96,10 @@ std::vector<Case> cases() {
          [](P, P b) { return b.analyses.size() == 3 && b.analyses[2].id; }},
         {"change analysis",
          [](P p) {
-             return edits::changeAnalysis(p.analyses[0].id, "", [](Analysis& a) { a.inputs[0].low = 4; });
+             return edits::changeAnalysis(p.analyses[0].id, "",
+                                          [](Analysis& a) { a.inputs[0].span = Span(4, 9); });
          },
-         [](P, P b) { return b.analyses[0].inputs[0].low == 4; }},
+         [](P, P b) { return b.analyses[0].inputs[0].span.low() == 4; }},
         {"remove analysis", [](P p) { return edits::removeAnalysis(p.analyses[0].id); },
          [](P, P b) { return b.analyses.size() == 1; }},
         {"add figure", [](P) { return edits::addFigure({.name = "two"}); },

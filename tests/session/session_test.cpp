@@ -5,6 +5,7 @@
 #include "session/export.h"
 #include "session/import.h"
 #include "session/session.h"
+#include "support/fitted.h"
 #include "support/sample_project.h"
 #include "tern_sands.h"
 
@@ -124,7 +125,7 @@ TEST(Session, ValuesThatMakeNoSenseAreDroppedOnOpening) {
     ASSERT_TRUE(opened);
     EXPECT_GE(opened->size(), 4U);
     for (const auto& a : s.project().analyses) EXPECT_FALSE(a->settings.has("level"));
-    EXPECT_TRUE(s.evaluator().fit(s.project(), s.project().analyses[0]).good());
+    EXPECT_TRUE(test::fitOf(s.evaluator(), s.project(), s.project().analyses[0]).good());
     fs::remove_all(folder);
 }
 
@@ -356,16 +357,16 @@ TEST(Demo, IsAlwaysTheSameAndItsFitsConverge) {
     EXPECT_TRUE(p == demo::ternSands());
     evaluate::Evaluator e;
     for (const auto& a : p.analyses) {
-        const auto fit = e.fit(p, *a);
-        ASSERT_TRUE(fit.good()) << a->name << ": " << (fit.good() ? "" : fit.report.error().text);
+        const auto fit = test::fitOf(e, p, *a);
+        ASSERT_TRUE(fit.good()) << a->name << ": " << (fit.good() ? "" : fit.error().text);
         EXPECT_EQ(fit.report->state, fit::FitState::Converged) << a->name;
         EXPECT_EQ(fit.report->restarts, 0) << a->name;
     }
     // The truth that the generator put in lies within four standard errors.
-    const auto bands = *e.fit(p, p.analyses[1]).report;
+    const auto bands = *test::fitOf(e, p, p.analyses[1]).report;
     for (const auto& [name, truth] : {std::pair("c1", 676.0), std::pair("c2", 701.5), std::pair("c3", 706.8),
                                       std::pair("c4", 742.0), std::pair("w1", 14.0)}) {
-        const auto at = std::ranges::find(bands.parameters, std::string(name), &fit::ParameterResult::name);
+        const auto at = std::ranges::find(bands.one().parameters, std::string(name), &fit::ParameterResult::name);
         EXPECT_NEAR(at->value, truth, 4 * at->se) << name;
     }
 }
@@ -375,7 +376,7 @@ TEST(Check, FindsStoredResultsThatDiffer) {
     const Project p = demo::ternSands();
     evaluate::Evaluator e;
     EXPECT_TRUE(e.collect(p).empty()) << "saving does not compute fits";
-    for (const auto& a : p.analyses) (void)e.fit(p, *a);
+    for (const auto& a : p.analyses) (void)test::fitOf(e, p, *a);
     auto results = e.collect(p);
     ASSERT_EQ(results.size(), 4u);
     const std::string path = folder / "p.jointer";

@@ -56,7 +56,7 @@ inline Dataset datasetOf(const Table& t, const std::string& name) {
 inline Analysis gaussianFit(DatasetId d) {
     Analysis a;
     a.name = "Gaussian";
-    a.inputs = {{.dataset = d, .low = 2, .high = 18}};
+    a.inputs = {{.dataset = d, .span = Span(2, 18)}};
     a.model.kind = "gaussian";
     a.model.settings.set("base", "line");
     a.parameters = {{.name = "fwhm", .lower = 0.1, .upper = 10}};

@@ -218,11 +218,11 @@ TEST(Datasets, WithSeveralColumnsXAreFittedOverAllOfThem) {
     d.click(d.window.data()->mapping(), "Make dataset");
     d.find("fit your own equation");
     d.type(d.window.analyse(), "equation", "a + b*x1 + c*x2");
-    const auto fit = d.window.document().session().evaluator().fit(
-        d.project(), *d.project().analyses.find(d.window.document().analysis()));
-    ASSERT_TRUE(fit.good()) << fit.report.error().text;
-    EXPECT_EQ(fit.report->parameters.size(), 3U);
-    EXPECT_NEAR(fit.report->parameters[1].value, 3, 0.1);
+    const auto fit = test::fitOf(d.window.document().session().evaluator(), d.project(),
+                                 *d.project().analyses.find(d.window.document().analysis()));
+    ASSERT_TRUE(fit.good()) << fit.error().text;
+    EXPECT_EQ(fit.one().parameters.size(), 3U);
+    EXPECT_NEAR(fit.one().parameters[1].value, 3, 0.1);
     EXPECT_FALSE(d.window.analyse()->canvas()->geometryShown() == std::nullopt) << "it is drawn";
 }
 

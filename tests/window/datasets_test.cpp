@@ -88,7 +88,7 @@ TEST(MadeDatasets, AFunctionIsTypedAndFittedLikeAnyOther) {
     d.find("fit straight line");
     const auto fit = d.fit();
     ASSERT_TRUE(fit.good());
-    EXPECT_NEAR(fit.report->parameters[0].value + fit.report->parameters[1].value, 4, 1e-9);
+    EXPECT_NEAR(fit.one().parameters[0].value + fit.one().parameters[1].value, 4, 1e-9);
 }
 
 TEST(MadeDatasets, AJoinDrawsOneAgainstTheOther) {

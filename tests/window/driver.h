@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/window.h"
+#include "support/fitted.h"
 #include "tern_sands.h"
 
 #include <QApplication>
@@ -128,8 +129,8 @@ public:
 
     const Project& project() { return window.document().project(); }
     const Dataset& dataset() { return project().datasets[0]; }
-    evaluate::FitResult fit() {
-        return window.document().session().evaluator().fit(project(), project().analyses[0]);
+    test::Fitted fit() {
+        return test::fitOf(window.document().session().evaluator(), project(), project().analyses[0]);
     }
 
     Window window;

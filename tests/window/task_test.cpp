@@ -79,12 +79,12 @@ TEST(Task, FromAFileToAPrintedFigure) {
     EXPECT_EQ(d.project().analyses[0].model.kind, "gaussian");
     d.click(d.window.analyse(), "Span");
     d.dragPlot(d.window.analyse()->canvas(), 692, 714, 500);
-    EXPECT_NEAR(d.project().analyses[0].inputs[0].low, 692, 1);
-    EXPECT_NEAR(d.project().analyses[0].inputs[0].high, 714, 1);
+    EXPECT_NEAR(d.project().analyses[0].inputs[0].span.low(), 692, 1);
+    EXPECT_NEAR(d.project().analyses[0].inputs[0].span.high(), 714, 1);
     const auto fit = d.fit();
     ASSERT_TRUE(fit.good());
     EXPECT_EQ(fit.report->state, fit::FitState::Converged);
-    EXPECT_NEAR(fit.report->parameters[0].value, 703.5, 1.0);
+    EXPECT_NEAR(fit.one().parameters[0].value, 703.5, 1.0);
 
     d.stage("Figure");
     d.find("new figure");
@@ -120,7 +120,7 @@ TEST(Task, FromAFileToAPrintedFigure) {
     again.window.openPath(path);
     again.settle();
     EXPECT_TRUE(again.project() == done);
-    EXPECT_EQ(again.fit().report->values(), fit.report->values());
+    EXPECT_EQ(again.fit().one().values(), fit.one().values());
 }
 
 // The window and the command line are two faces of one core.
@@ -134,8 +134,7 @@ TEST(Task, TheCommandLineGivesTheSameNumbers) {
     d.find("fit lorentzian");
     d.window.document().apply(edits::changeAnalysis(d.project().analyses[0].id, "", [](Analysis& a) {
         a.model.settings.set("base", "line");
-        a.inputs[0].low = 690;
-        a.inputs[0].high = 716;
+        a.inputs[0].span = Span(690, 716);
         a.inputs[0].weights.set("weights", "absolute");
     }));
     const auto fit = d.fit();
@@ -146,9 +145,9 @@ TEST(Task, TheCommandLineGivesTheSameNumbers) {
                "--absolute", "--model", "lorentzian", "--set", "base=line", "--span", "690:716", "--json"});
     ASSERT_TRUE(cli.waitForFinished(20000));
     const auto json = nlohmann::json::parse(cli.readAllStandardOutput().toStdString());
-    for (std::size_t k = 0; k < fit.report->parameters.size(); ++k) {
-        EXPECT_EQ(json["parameters"][k]["value"].get<double>(), fit.report->parameters[k].value);
-        EXPECT_EQ(json["parameters"][k]["se"].get<double>(), fit.report->parameters[k].se);
+    for (std::size_t k = 0; k < fit.one().parameters.size(); ++k) {
+        EXPECT_EQ(json["parameters"][k]["value"].get<double>(), fit.one().parameters[k].value);
+        EXPECT_EQ(json["parameters"][k]["se"].get<double>(), fit.one().parameters[k].se);
     }
     EXPECT_EQ(json["chi2"].get<double>(), *fit.report->chi2);
 }
@@ -225,9 +224,9 @@ TEST(Window, StartValuesOneIterationAndFit) {
     EXPECT_TRUE(QTest::qWaitFor([&] { return now()->parameters.size() == 3; }, 10000));
     d.click(d.window.analyse(), "Fit");
     EXPECT_FALSE(now()->settings.flag("hold"));
-    const auto fit = d.window.document().session().evaluator().fit(d.project(), *now());
+    const auto fit = test::fitOf(d.window.document().session().evaluator(), d.project(), *now());
     EXPECT_EQ(fit.report->state, fit::FitState::Converged);
-    EXPECT_NEAR(fit.report->parameters[2].value, 1, 0.1);
+    EXPECT_NEAR(fit.one().parameters[2].value, 1, 0.1);
     // A half-typed equation is shown as such and changes nothing else.
     equation->setFocus();
     equation->selectAll();

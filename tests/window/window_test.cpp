@@ -186,20 +186,20 @@ TEST(Drag, OfASpanEndIsProvisionalUntilItEnds) {
     d.stage("Analyse");
     PlotCanvas* plot = d.window.analyse()->canvas();
     const AnalysisId id = d.window.document().analysis();
-    const double low = d.project().analyses.find(id)->inputs[0].low;
+    const double low = d.project().analyses.find(id)->inputs[0].span.low();
     const QRect area(plot->rect());
     const auto at = [&](double x) { return QPoint(plot->toPixels(x, 0).toPoint().x(), area.center().y()); };
     QTest::mousePress(plot, Qt::LeftButton, {}, at(low));
     EXPECT_TRUE(d.window.document().isDragging());
     for (double x : {652.0, 655.0, 660.0}) QTest::mouseMove(plot, at(x));
     d.settle();
-    EXPECT_NEAR(d.project().analyses.find(id)->inputs[0].low, 660, 1);
+    EXPECT_NEAR(d.project().analyses.find(id)->inputs[0].span.low(), 660, 1);
     auto known = [&] {
         return d.window.document()
             .session()
             .evaluator()
-            .fit(d.project(), *d.project().analyses.find(id), {.effort = evaluate::Effort::Remembered})
-            .good();
+            .analysis(d.project(), *d.project().analyses.find(id), {.effort = evaluate::Effort::Remembered})
+            .exists();
     };
     EXPECT_FALSE(known()) << "nothing provisional is remembered";
     QTest::mouseRelease(plot, Qt::LeftButton, {}, at(660));
@@ -251,12 +251,11 @@ TEST(Parameters, AreFixedLimitedAndTiedByTheirRow) {
     auto* rows = d.window.analyse()->findChild<QTableWidget*>("parameters");
     const int row = 2; // w1
     ASSERT_EQ(rows->item(row, 0)->text(), "w1");
-    const double fitted = d.window.document()
-                              .session()
-                              .evaluator()
-                              .fit(d.project(), *d.project().analyses.find(id))
-                              .report->parameters[2]
-                              .value;
+    const double fitted =
+        test::fitOf(d.window.document().session().evaluator(), d.project(), *d.project().analyses.find(id))
+            .one()
+            .parameters[2]
+            .value;
     QTest::mouseClick(rows->viewport(), Qt::LeftButton, {},
                       rows->visualItemRect(rows->item(row, 0)).center());
     d.choose(d.window.analyse(), "treatment", "fixed");
@@ -269,15 +268,15 @@ TEST(Parameters, AreFixedLimitedAndTiedByTheirRow) {
     d.type(d.window.analyse(), "limitHigh", "13");
     EXPECT_EQ(choice("w1").upper, 13);
     const auto limited =
-        d.window.document().session().evaluator().fit(d.project(), *d.project().analyses.find(id));
-    EXPECT_LE(limited.report->parameters[2].value, 13 * (1 + 1e-12));
+        test::fitOf(d.window.document().session().evaluator(), d.project(), *d.project().analyses.find(id));
+    EXPECT_LE(limited.one().parameters[2].value, 13 * (1 + 1e-12));
     d.choose(d.window.analyse(), "treatment", "tied");
     d.type(d.window.analyse(), "tie", "2*w2");
     const auto tied =
-        d.window.document().session().evaluator().fit(d.project(), *d.project().analyses.find(id));
+        test::fitOf(d.window.document().session().evaluator(), d.project(), *d.project().analyses.find(id));
     ASSERT_TRUE(tied.good());
-    EXPECT_NEAR(tied.report->parameters[2].value, 2 * tied.report->parameters[5].value,
-                1e-9 * tied.report->parameters[2].value);
+    EXPECT_NEAR(tied.one().parameters[2].value, 2 * tied.one().parameters[5].value,
+                1e-9 * tied.one().parameters[2].value);
 }
 
 TEST(Figure, ElementsAreChosenChangedAndRemovedOnThePage) {

@@ -1,62 +1,58 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The open fit: model, span, points, weights; a row for each parameter; buttons; quality and warnings.
+// The card of an open analysis in the protocol: what is set, and its numbers. A fit has a card of its own;
+// all other kinds share one that is made from their description.
 #pragma once
 
-#include "app/background.h"
 #include "app/document.h"
 
 #include <QWidget>
 
-class QComboBox;
 class QLabel;
 class QLineEdit;
-class QPushButton;
-class QVBoxLayout;
 
 namespace jointer::app {
 
 class ParameterGrid;
-
+struct ParameterLine;
 class SettingsForm;
 
-class AnalysisCard final : public QWidget {
+class AnalysisCard : public QWidget {
     Q_OBJECT
 public:
     AnalysisCard(Document& document, AnalysisId id, QWidget* parent = nullptr);
-    void showResult(const evaluate::FitResult& result);
+    virtual void showOutcome(const evaluate::AnalysisOutcome& outcome) = 0;
 
-private:
+protected:
     std::shared_ptr<const Analysis> analysis() const { return document_.project().analyses.find(id_); }
     void change(const QString& name, const std::function<void(Analysis&)>& how,
                 const std::string& mergeKey = {});
-    void changeParameter(const std::string& parameter, const QString& name,
-                         const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey = {});
-    void chooseModel(const std::string& key);
-    void takeSpan();
-    void fitNow();
-    void oneIteration();
-    void startValues();
-    void buildModelRow(QVBoxLayout& layout);
-    void buildInputRows(QVBoxLayout& layout);
-    void buildParameters(QVBoxLayout& layout);
-    void buildButtons(QVBoxLayout& layout);
-    void syncFields();
-    void keepReached(const fit::FitReport& report);
-    void openParameter(int row);
-    std::optional<double> valueShown(const std::string& parameter) const;
+    // How the current dataset is taken; the first one's where it is not.
+    AnalysisInput input() const;
+    void changeInput(const QString& name, const std::function<void(AnalysisInput&)>& how);
 
     Document& document_;
     AnalysisId id_;
-    LatestJob job_;
-    QComboBox *model_, *points_, *weights_;
-    QLineEdit *equation_, *low_, *high_;
-    SettingsForm* settings_;
-    ParameterGrid* parameters_;
-    QVBoxLayout* details_;
-    QLabel *quality_, *warnings_, *equationError_;
-    QPushButton *fit_, *stop_;
-    std::string openParameter_;
-    std::vector<fit::ParameterResult> shown_;
+};
+
+AnalysisCard* newAnalysisCard(Document& document, const Analysis& analysis);
+
+// The quantities as rows: those of the current dataset, and those of all.
+std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result, DatasetId dataset);
+
+// The two ends of a span, typed. Several pieces read as such and are changed on the plot.
+class SpanFields final : public QWidget {
+    Q_OBJECT
+public:
+    explicit SpanFields(QWidget* parent = nullptr);
+    void show(const Span& span);
+
+Q_SIGNALS:
+    void changed(double low, double high);
+
+private:
+    void take();
+    QLineEdit *low_, *high_;
+    Span span_;
 };
 
 } // namespace jointer::app

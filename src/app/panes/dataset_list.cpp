@@ -322,12 +322,13 @@ void DatasetList::refreshPictures() {
                     row.state = text(a.name + " " + a.value);
             auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
             if (!fits.empty()) {
-                const auto fit = evaluator->fit(project, *fits.back(), {.stop = stop});
-                row.warn = !fit.good() || fit.report->state != fit::FitState::Converged;
+                const auto last = evaluator->analysis(project, *fits.back(), {.stop = stop});
+                row.warn = !last.good();
+                const bool isFit = fits.back()->kind == "fit";
                 add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values")
-                    : fit.good() && !row.warn          ? DatasetList::tr("fitted ✓")
-                    : fit.good()                       ? text(fit::stateText(fit.report->state))
-                                                       : DatasetList::tr("not fitted"));
+                    : !row.warn && isFit               ? DatasetList::tr("fitted ✓")
+                    : !row.warn                        ? DatasetList::tr("analysed ✓")
+                                                       : text(last.stateText()));
             } else if (!d->protocol.empty())
                 add(text(counted(static_cast<long long>(d->protocol.size()), "step")));
             else if (row.state.isEmpty())

@@ -18,11 +18,9 @@ namespace jointer::app {
 
 namespace {
 
-std::string fitSentence(const Analysis& a) {
-    if (a.model.kind == "equation")
-        return a.name.empty() ? "Fitted an equation." : "Fitted “" + a.name + "”.";
-    const models::ModelKind* kind = models::catalogue().find(a.model.kind);
-    return "Fitted: " + (kind ? kind->info.name : a.model.kind) + ".";
+// Until it is computed.
+std::string sentenceOf(const Analysis& a) {
+    return analyses::nameOf(a) + ".";
 }
 
 } // namespace
@@ -30,10 +28,16 @@ std::string fitSentence(const Analysis& a) {
 Analysis newFit(DatasetId dataset, const std::string& model) {
     Analysis a;
     const models::ModelKind* kind = models::catalogue().find(model);
-    a.name = kind ? kind->info.name : "Equation";
+    a.name = kind && model != "equation" ? kind->info.name : "Equation";
     a.inputs = {{.dataset = dataset}};
     a.model.kind = model;
     if (model == "equation") a.model.settings.set("equation", "a*exp(-b*x) + c");
+    return a;
+}
+
+Analysis newAnalysis(DatasetId dataset, const std::string& kind) {
+    Analysis a{.kind = kind};
+    a.inputs = {{.dataset = dataset}};
     return a;
 }
 
@@ -151,13 +155,13 @@ void ProtocolPane::addAnalyses() {
     for (const auto& a : analyses) {
         const bool open = a->id == document_.analysis();
         auto* row = new SentenceRow(QString::number(++number), true, open);
-        row->setSentence(text(fitSentence(*a)), {});
+        row->setSentence(text(sentenceOf(*a)), {});
         connect(row, &SentenceRow::clicked, this,
                 [this, id = a->id, open] { document_.openAnalysis(open ? AnalysisId{} : id); });
         connect(row, &SentenceRow::removed, this,
                 [this, id = a->id] { document_.onEachAnalysis(id, edits::removeAnalysis); });
         if (open) {
-            card_ = new AnalysisCard(document_, a->id);
+            card_ = newAnalysisCard(document_, *a);
             row->addBody(card_);
             row->addTools(false);
         }
@@ -174,8 +178,8 @@ void ProtocolPane::addAnalyses() {
 void ProtocolPane::offerAnalyses(QWidget* under) {
     QMenu* menu = newMenu(this);
     std::map<std::string, QMenu*> groups;
-    auto addFit = [this](const std::string& key) {
-        if (!document_.onEach([&](DatasetId d) { return edits::addAnalysis(newFit(d, key)); })) return;
+    auto add = [this](const std::function<Analysis(DatasetId)>& make) {
+        if (!document_.onEach([&](DatasetId d) { return edits::addAnalysis(make(d)); })) return;
         document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
     };
     for (const models::ModelKind& kind : models::catalogue()) {
@@ -183,11 +187,17 @@ void ProtocolPane::offerAnalyses(QWidget* under) {
         if (!group) group = menu->addMenu(text(kind.info.group));
         QAction* action = group->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
-        connect(action, &QAction::triggered, this, [addFit, key = kind.info.key] { addFit(key); });
+        connect(action, &QAction::triggered, this,
+                [add, key = kind.info.key] { add([&](DatasetId d) { return newFit(d, key); }); });
     }
     menu->addSeparator();
-    connect(menu->addAction(tr("Your own equation")), &QAction::triggered, this,
-            [addFit] { addFit("equation"); });
+    for (const analyses::AnalysisKind& kind : analyses::catalogue()) {
+        if (kind.info.key == "fit") continue; // by its models, above
+        QAction* action = menu->addAction(text(kind.info.name));
+        action->setToolTip(text(kind.info.purpose));
+        connect(action, &QAction::triggered, this,
+                [add, key = kind.info.key] { add([&](DatasetId d) { return newAnalysis(d, key); }); });
+    }
     menu->popup(below(under));
 }
 
@@ -203,13 +213,13 @@ void ProtocolPane::fill() {
                   effort = document_.effort()](const Cancellation& stop) -> std::function<void()> {
         auto result =
             std::make_shared<evaluate::ProtocolResult>(evaluator->protocol(project, id, {.stop = stop}));
-        auto fits = std::make_shared<std::map<AnalysisId, evaluate::FitResult>>();
+        auto results = std::make_shared<std::map<AnalysisId, evaluate::AnalysisOutcome>>();
         if (focus_ == ProtocolFocus::Analyses)
             for (const auto& a : analysesOf(project, id))
-                (*fits)[a->id] = evaluator->fit(project, *a, {.effort = effort, .stop = stop});
-        return [this, result, fits] {
+                (*results)[a->id] = evaluator->analysis(project, *a, {.effort = effort, .stop = stop});
+        return [this, result, results] {
             showStages(*result);
-            showFits(*fits);
+            showAnalyses(*results);
         };
     });
 }
@@ -237,20 +247,21 @@ void ProtocolPane::showStages(const evaluate::ProtocolResult& result) {
     }
 }
 
-void ProtocolPane::showFits(const std::map<AnalysisId, evaluate::FitResult>& fits) {
+void ProtocolPane::showAnalyses(const std::map<AnalysisId, evaluate::AnalysisOutcome>& results) {
     for (const auto& [analysis, row] : analyses_) {
-        const auto at = fits.find(analysis);
+        const auto at = results.find(analysis);
         const auto spec = document_.project().analyses.find(analysis);
-        if (at == fits.end() || !spec) continue;
+        if (at == results.end() || !spec) continue;
         const bool open = analysis == document_.analysis();
         QString detail;
-        if (at->second.good())
-            detail = spec->settings.flag("hold") ? tr("start values, not fitted")
-                                                 : tr("%1 · %2 points")
-                                                       .arg(text(fit::stateText(at->second.report->state)))
-                                                       .arg(at->second.report->n);
-        row->setSentence(text(fitSentence(*spec)), open ? QString() : detail);
-        if (open && card_) card_->showResult(at->second);
+        const analyses::Quantity* n = at->second.exists() ? at->second->find("n") : nullptr;
+        if (at->second.exists() && spec->settings.flag("hold"))
+            detail = tr("start values, not fitted");
+        else if (n)
+            detail = tr("%1 · %2 points").arg(text(at->second->state)).arg(n->value);
+        row->setSentence(text(at->second.exists() ? at->second->sentence : sentenceOf(*spec)),
+                         open ? QString() : detail);
+        if (open && card_) card_->showOutcome(at->second);
     }
 }
 

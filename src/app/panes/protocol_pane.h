@@ -44,7 +44,7 @@ private:
     void addLookAt(SentenceRow& row, StepId step);
     void addAgreement(SentenceRow& row, const Step& step, const std::vector<Dataset>& others);
     void showStages(const evaluate::ProtocolResult& result);
-    void showFits(const std::map<AnalysisId, evaluate::FitResult>& fits);
+    void showAnalyses(const std::map<AnalysisId, evaluate::AnalysisOutcome>& results);
     std::string agreementText(const std::shared_ptr<const Dataset>& d) const;
     void offerProtocol(QWidget* under);
     void copySteps(bool all);
@@ -71,5 +71,7 @@ private:
 
 // The analysis that a new fit begins with: a straight line over all points.
 Analysis newFit(DatasetId dataset, const std::string& model);
+// One of another kind.
+Analysis newAnalysis(DatasetId dataset, const std::string& kind);
 
 } // namespace jointer::app

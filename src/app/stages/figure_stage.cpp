@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/figure_stage.h"
 
+#include "analyses/fit_analysis.h"
 #include "app/forms/settings_form.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -299,7 +300,7 @@ void FigureStage::offerMarks() {
             offer(sub, kind, d->id.text(), text(figure::elementKinds().find(kind)->name));
         sub->addSeparator();
         for (const auto& a : analysesOf(p, d->id))
-            offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(a->name)));
+            offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(analyses::nameOf(*a))));
     }
     menu->popup(QCursor::pos());
 }
@@ -314,7 +315,7 @@ void FigureStage::addNote() {
     Element note{.kind = "note", .source = source};
     std::string content = "Note";
     if (const auto a = document_.project().analyses.find(AnalysisId::fromText(source))) {
-        const auto model = evaluate::modelOf(a->model);
+        const auto model = analyses::modelOf(a->model);
         if (model && !(*model)->parameters().empty())
             content = (*model)->parameters()[0].name + " = {" + (*model)->parameters()[0].name + "}";
     }

@@ -131,7 +131,7 @@ void ResultsStage::fill() {
             swatch.fill(QColor(text(d->colour)));
             name->setIcon(QIcon(swatch));
         }
-        cell(1, a ? text(a->name) : QString())->setForeground(theme().muted);
+        cell(1, a ? text(analyses::nameOf(*a)) : QString())->setForeground(theme().muted);
         cell(2, text(row.quantity));
         cell(3, text(t.value), Qt::AlignRight);
         cell(4, t.error.empty() ? QString() : "± " + text(t.error))->setForeground(theme().muted);

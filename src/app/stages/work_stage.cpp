@@ -320,7 +320,10 @@ void WorkStage::setSpan(double low, double high) {
     if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
         document_.onEachAnalysis(document_.analysis(), [&](AnalysisId id) {
             return edits::changeAnalysis(
-                id, "Change span", [=](Analysis& a) { a.inputs[0].low = low, a.inputs[0].high = high; },
+                id, "Change span",
+                [=](Analysis& a) {
+                    for (AnalysisInput& in : a.inputs) in.span = Span(low, high);
+                },
                 "span " + document_.analysis().text());
         });
         return;

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the plots of a work stage show: marks, ranges, handles and captions of steps and of analyses.
+// What the plots of Clean show: marks, ranges, handles and captions of steps.
 #include "app/stages/work_stage.h"
 
+#include "app/stages/plot_marks.h"
 #include "app/stages/shown_curves.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -16,17 +17,6 @@
 namespace jointer::app {
 
 namespace {
-
-Element mark(const char* kind, const std::string& source,
-             std::initializer_list<std::pair<const char*, Value>> settings) {
-    Element e = figure::newMark(kind, source);
-    for (const auto& [key, value] : settings) e.settings.set(key, value);
-    return e;
-}
-
-Value str(const QColor& c) {
-    return Value(c.name().toStdString());
-}
 
 // The numbers of a span, for the readout and for the clipboard.
 struct SpanWords {
@@ -74,37 +64,6 @@ SpanWords wordsOf(const Curve& c, std::pair<double, double> span) {
 
 constexpr std::size_t kMostSymbols = 1500; // of a curve; beyond, symbols only blacken it
 constexpr std::size_t kMostOthers = 24;    // selected datasets drawn beside the current one
-
-// Plot and strip share one range of x.
-void chooseRange(PlotContent& c, const Curve& measured) {
-    if (c.xRange || measured.size() < 2 || !(measured.x.back() > measured.x.front())) return;
-    const double by = 0.02 * (measured.x.back() - measured.x.front());
-    c.xRange = {measured.x.front() - by, measured.x.back() + by};
-}
-
-// Few points are drawn larger: there is room, and they are aimed at.
-void chooseSizes(PlotContent& c, std::size_t points) {
-    const std::size_t crowd = points <= 60 ? 0 : points <= 300 ? 1 : 2;
-    constexpr double kAlone[] = {5, 4, 3}, kOnLine[] = {3.2, 1.6, 0.7};
-    for (Element& m : c.marks)
-        if (m.settings.has("size") && !m.settings.has("shown"))
-            m.settings.set("size", Value((m.kind == "points-line" ? kOnLine : kAlone)[crowd]));
-}
-
-const Curve& measuredOf(const evaluate::ProtocolResult& protocol) {
-    return protocol.stages.front().curve();
-}
-
-// What the runs test says of residuals, for the line above them.
-std::string residualsCaption(const evaluate::FitResult& fit) {
-    if (!fit.good() || fit.report->provisional || fit.report->n < 10) return "residuals";
-    const double p = fit.report->runsP;
-    return fmt::format("residuals · {} (runs test p {})",
-                       p < 0.01   ? "they follow a pattern"
-                       : p < 0.05 ? "perhaps a pattern"
-                                  : "no pattern found",
-                       p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p));
-}
 
 // Of a step that takes nothing away and makes another quantity of the curve: what the main plot does not
 // show.
@@ -347,53 +306,6 @@ void WorkStage::fillOverview(const Dataset& d) {
     c.marks = {mark("line", d.id.text(),
                     {{"point", "end"}, {"width", 0.8}, {"colour", str(theme().muted)}, {"label", "-"}})};
     overview_->show(std::move(c));
-}
-
-void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {
-    const auto a = document_.project().analyses.find(document_.analysis());
-    main.marks = {
-        mark("points", d.id.text(),
-             {{"point", Value(a && !a->inputs.empty() ? a->inputs[0].point.text() : std::string("end"))},
-              {"size", 3.0},
-              {"colour", Value(shownColour(d.colour))},
-              {"excluded", Value(true)},
-              {"label", "-"}})};
-    if (a) {
-        main.marks.push_back(mark("curve", a->id.text(),
-                                  {{"width", 1.8},
-                                   {"colour", Value(shownColour(d.colour))},
-                                   {"label", "-"},
-                                   {"band", "confidence"}}));
-        strip.marks = {mark("residuals", a->id.text(),
-                            {{"size", 3.0}, {"colour", Value(shownColour(d.colour))}, {"label", "-"}})};
-    }
-    main.prepare = [id = d.id, a](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, id);
-        const Curve& measured = measuredOf(protocol);
-        chooseRange(c, measured);
-        chooseSizes(c, measured.size());
-        if (!a) return;
-        double low = a->inputs[0].low, high = a->inputs[0].high;
-        if (measured.size() > 0)
-            low = std::max(low, measured.x.front()), high = std::min(high, measured.x.back());
-        if (low < high) c.span = {low, high};
-        const auto fit = c.evaluator->fit(c.project, *a, {.effort = c.effort});
-        if (!fit.points) return;
-        const auto used = std::ranges::count(fit.used, 1);
-        std::size_t left = 0;
-        for (std::size_t i = 0; i < fit.points->size(); ++i)
-            left += fit.points->isExcluded(i) && fit.points->x[i] >= low && fit.points->x[i] <= high;
-        c.spanText = fmt::format("span {} … {}   {}{}", readableNumber(low, 5), readableNumber(high, 5),
-                                 counted(used, "point"), left > 0 ? fmt::format(", {} left out", left) : "");
-    };
-    strip.yName = tr("residual").toStdString();
-    strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
-    strip.prepare = [id = d.id, a](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, id);
-        chooseRange(c, measuredOf(protocol));
-        chooseSizes(c, measuredOf(protocol).size());
-        if (a) c.caption = residualsCaption(c.evaluator->fit(c.project, *a, {.effort = c.effort}));
-    };
 }
 
 } // namespace jointer::app

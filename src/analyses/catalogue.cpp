@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "models/catalogue.h"
+#include "analyses/analysis.h"
+
+#include <algorithm>
+
+namespace jointer::analyses {
+
+namespace {
+
+Catalogue<AnalysisKind>& all() {
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), summaryAnalysis()});
+    return kinds;
+}
+
+} // namespace
+
+const Catalogue<AnalysisKind>& catalogue() {
+    return all();
+}
+
+void addKind(AnalysisKind kind) {
+    all().add(std::move(kind));
+}
+
+const AnalysisKind* kindOf(const Analysis& analysis) {
+    return catalogue().find(analysis.kind);
+}
+
+namespace {
+
+void add(Hasher& h, const ModelNode& node) {
+    h.add(node.kind).add(node.component).add(node.children.size());
+    node.settings.addTo(h);
+    if (const models::ModelKind* kind = models::catalogue().find(node.kind)) h.add(kind->info.version);
+    for (const ModelNode& child : node.children) add(h, child);
+}
+
+} // namespace
+
+void addTo(Hasher& h, const Analysis& a) {
+    h.add(a.kind).add(a.inputs.size()).add(a.parameters.size());
+    if (const AnalysisKind* kind = kindOf(a)) h.add(kind->info.version);
+    a.settings.addTo(h);
+    add(h, a.model);
+    for (const AnalysisInput& in : a.inputs) {
+        h.add(in.span.outside).add(in.span.pieces.size());
+        for (const auto& [low, high] : in.span.pieces) h.add(low).add(high);
+        in.weights.addTo(h);
+    }
+    for (const ParameterChoice& p : a.parameters)
+        h.add(p.name)
+            .add(p.member.value)
+            .add(treatmentKey(p.treatment))
+            .add(p.start.has_value())
+            .add(p.start.value_or(0))
+            .add(p.lower)
+            .add(p.upper)
+            .add(p.tie);
+}
+
+std::string nameOf(const Analysis& analysis) {
+    if (!analysis.name.empty()) return analysis.name;
+    const AnalysisKind* kind = kindOf(analysis);
+    if (!kind) return analysis.kind;
+    return kind->name ? kind->name(analysis) : kind->info.name;
+}
+
+const Quantity* AnalysisResult::find(std::string_view wanted) const {
+    for (const auto* list : {&quantities, &quality}) {
+        for (const Quantity& q : *list)
+            if (q.key == wanted) return &q;
+        for (const Quantity& q : *list)
+            if (q.label == wanted) return &q;
+    }
+    return nullptr;
+}
+
+const NamedCurve* AnalysisResult::curve(std::string_view role, DatasetId member) const {
+    const NamedCurve* first = nullptr;
+    for (const NamedCurve& c : curves) {
+        if (c.role != role) continue;
+        if (c.member == member) return &c;
+        if (!first) first = &c;
+    }
+    return member ? nullptr : first;
+}
+
+} // namespace jointer::analyses

@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A fit as an analysis: what its own card and commands look at beyond what every analysis gives.
+#pragma once
+
+#include "analyses/analysis.h"
+#include "fit/fit.h"
+#include "fit/profile.h"
+#include "models/catalogue.h"
+
+namespace jointer::analyses {
+
+// The points of one dataset as a fit takes them.
+struct MemberPoints {
+    DatasetId dataset;
+    std::string name;
+    std::shared_ptr<const Curve> curve;
+    std::vector<std::uint8_t> used; // by point: inside the span and counting
+};
+
+struct FitTaken final : Detail {
+    fit::FitProblem problem;
+    std::vector<MemberPoints> members;
+    std::string weightsNote; // how points are weighted, in words
+
+    const models::Model& model() const { return *problem.members.front().model; }
+};
+
+struct FitDetail final : Detail {
+    std::shared_ptr<const FitTaken> taken;
+    fit::FitReport report;
+    std::vector<fit::ProfileCurve> profiles;
+};
+
+// Of a result of a fit; nullptr: of another kind.
+const FitDetail* fitDetail(const AnalysisResult& result);
+
+// The model of an analysis, its parts put together. Over several predictors they are called x1, x2…. Errors:
+// an unknown key, an equation that cannot be read.
+Result<models::ModelPtr> modelOf(const ModelNode& node, const models::ModelContext& context = {});
+std::string modelName(const ModelNode& node); // for people
+
+const KindInfo& fitSettings();
+
+// Reports as text, as project files keep them. Fitted values and residuals are computed again from the
+// problem. Errors: damaged or not of this problem.
+std::string reportText(const fit::FitReport& report);
+Result<fit::FitReport> reportFromText(const std::string& text, const fit::FitProblem& problem);
+
+} // namespace jointer::analyses

@@ -1,0 +1,323 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/panes/fit_card.h"
+
+#include "analyses/fit_analysis.h"
+#include "app/forms/settings_form.h"
+#include "app/panes/parameter_details.h"
+#include "app/panes/parameter_grid.h"
+#include "app/panes/quality_text.h"
+#include "app/theme/theme.h"
+#include "app/widgets.h"
+#include "base/text.h"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace jointer::app {
+
+FitCard::FitCard(Document& document, AnalysisId id, QWidget* parent)
+    : AnalysisCard(document, id, parent), job_(this) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 4, 0, 0);
+    layout->setSpacing(6);
+    buildModelRow(*layout);
+    buildInputRows(*layout);
+    buildParameters(*layout);
+    buildButtons(*layout);
+    quality_ = new QLabel;
+    quality_->setTextFormat(Qt::RichText);
+    layout->addWidget(quality_);
+    warnings_ = warningLabel();
+    layout->addWidget(warnings_);
+    connect(&document_, &Document::changed, this, &FitCard::syncFields);
+    syncFields();
+}
+
+void FitCard::changeParameter(const std::string& parameter, const QString& name,
+                              const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey) {
+    change(
+        name,
+        [=](Analysis& a) {
+            auto at = std::ranges::find(a.parameters, parameter, &ParameterChoice::name);
+            if (at == a.parameters.end())
+                at = a.parameters.insert(a.parameters.end(), ParameterChoice{.name = parameter});
+            how(*at);
+            if (*at == ParameterChoice{.name = parameter}) a.parameters.erase(at);
+        },
+        mergeKey);
+}
+
+void FitCard::buildModelRow(QVBoxLayout& layout) {
+    model_ = new QComboBox;
+    model_->setObjectName("model");
+    model_->setAccessibleName(tr("Model"));
+    for (const models::ModelKind& kind : models::catalogue()) {
+        model_->addItem(text(kind.info.name), text(kind.info.key));
+        model_->setItemData(model_->count() - 1, text(kind.info.purpose), Qt::ToolTipRole);
+    }
+    model_->setMinimumContentsLength(12);
+    model_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    connect(model_, &QComboBox::activated, this,
+            [this] { chooseModel(model_->currentData().toString().toStdString()); });
+    layout.addWidget(model_);
+    equation_ = new QLineEdit;
+    equation_->setObjectName("equation");
+    equation_->setAccessibleName(tr("Equation"));
+    equation_->setToolTip(
+        tr("Plain mathematics in x (x1, x2… where the dataset has several columns x); every other "
+           "name becomes a parameter."));
+    connect(equation_, &QLineEdit::editingFinished, this, [this] {
+        const auto a = analysis();
+        const std::string typed = equation_->text().toStdString();
+        if (a && a->model.kind == "equation" && typed != a->model.settings.text("equation"))
+            change(tr("Change equation"),
+                   [typed](Analysis& x) { x.model.settings.set("equation", Value(typed)); });
+    });
+    layout.addWidget(equation_);
+    equationError_ = errorLabel();
+    layout.addWidget(equationError_);
+    settings_ = new SettingsForm;
+    settings_->setNarrowest(214); // a card within the pane
+    connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        change(
+            tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); },
+            "model " + key.toStdString());
+    });
+    connect(settings_, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
+    connect(settings_, &SettingsForm::dragEnded, &document_, &Document::endDrag);
+    layout.addWidget(settings_);
+}
+
+void FitCard::chooseModel(const std::string& key) {
+    change(tr("Choose model"), [key](Analysis& a) {
+        if (a.model.kind == key) return;
+        const std::string formula = [&] {
+            const auto old = analyses::modelOf(a.model);
+            return old ? (*old)->formula() : std::string("a*x + b");
+        }();
+        a.model = {.kind = key};
+        // Going to an own equation keeps the formula of the model as a beginning.
+        if (key == "equation") a.model.settings.set("equation", Value(formula));
+        a.parameters.clear();
+        const models::ModelKind* kind = models::catalogue().find(key);
+        a.name = kind ? kind->info.name : "Equation";
+    });
+}
+
+void FitCard::buildInputRows(QVBoxLayout& layout) {
+    auto* form = new QFormLayout;
+    form->setHorizontalSpacing(12);
+    form->setVerticalSpacing(6);
+    span_ = new SpanFields;
+    connect(span_, &SpanFields::changed, this, [this](double low, double high) {
+        changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = Span(low, high); });
+    });
+    form->addRow(muted(tr("Span")), span_);
+    points_ = new QComboBox;
+    for (const auto& [label, key] :
+         {std::pair(tr("before smoothing"), "before-smoothing"), std::pair(tr("after all steps"), "end"),
+          std::pair(tr("as measured"), "measured")})
+        points_->addItem(label, key);
+    for (const auto& [key, name] : document_.placesOf(document_.dataset()))
+        points_->addItem(text(name), text(key));
+    points_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    points_->setToolTip(tr("Which state of the protocol is fitted. Smoothed points make errors too small."));
+    connect(points_, &QComboBox::activated, this, [this] {
+        changeInput(tr("Choose points"), [key = points_->currentData().toString().toStdString()](
+                                             AnalysisInput& in) { in.point = CurvePoint::fromText(key); });
+    });
+    addLabelled(*form, tr("Points"), points_);
+    weights_ = new QComboBox;
+    const Setting& rule = *analyses::weightSettings().find("weights");
+    weights_->addItem(text(rule.whenEmpty), QString());
+    for (const Choice& c : rule.choices) weights_->addItem(text(c.label), text(c.key));
+    weights_->setToolTip(text(rule.help));
+    connect(weights_, &QComboBox::activated, this, [this] {
+        changeInput(tr("Choose weights"),
+                    [key = weights_->currentData().toString().toStdString()](AnalysisInput& in) {
+                        if (key.empty())
+                            in.weights.remove("weights");
+                        else
+                            in.weights.set("weights", Value(key));
+                    });
+    });
+    addLabelled(*form, tr("Weights"), weights_);
+    layout.addLayout(form);
+}
+
+void FitCard::buildParameters(QVBoxLayout& layout) {
+    parameters_ = new ParameterGrid;
+    parameters_->setObjectName("parameters");
+    parameters_->setAccessibleName(tr("Parameters"));
+    parameters_->setToolTip(tr("Click a parameter to fix, limit or tie it, or to give its start value."));
+    connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });
+    layout.addWidget(parameters_);
+    details_ = new QVBoxLayout;
+    layout.addLayout(details_);
+}
+
+void FitCard::buildButtons(QVBoxLayout& layout) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(5);
+    auto add = [&](const QString& label, const char* name, const QString& tip, std::function<void()> act) {
+        QPushButton* made = button(this, label, name, tip, std::move(act));
+        row->addWidget(made);
+        return made;
+    };
+    fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), [this] { fitNow(); });
+    add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), [this] { oneIteration(); });
+    stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] {
+        job_.stopRunning();
+        document_.session().evaluator().stopRunning();
+    });
+    add(tr("Start"), "startValues", tr("Show the automatic start values"), [this] { startValues(); });
+    stop_->setEnabled(false);
+    connect(&document_, &Document::busyChanged, stop_, [this](bool busy) {
+        stop_->setEnabled(busy);
+        stop_->setToolTip(busy ? tr("Stop; the values reached become start values")
+                               : tr("Nothing is running."));
+    });
+    row->addStretch(1);
+    layout.addLayout(row);
+}
+
+void FitCard::fitNow() {
+    document_.session().evaluator().forgetStopped();
+    change(tr("Fit"), [](Analysis& a) { a.settings.remove("hold"); });
+}
+
+void FitCard::startValues() {
+    change(tr("Start values"), [](Analysis& a) {
+        for (ParameterChoice& p : a.parameters)
+            if (p.treatment == Treatment::Free) p.start.reset();
+        a.settings.set("hold", Value(true));
+    });
+}
+
+// One iteration runs in the background; the values reached become the start values, which are then shown.
+void FitCard::oneIteration() {
+    const auto a = analysis();
+    if (!a) return;
+    stop_->setEnabled(true);
+    job_.request(
+        [this, spec = *a, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
+            const Cancellation& stop) -> std::function<void()> {
+            Analysis once = spec;
+            once.settings.remove("hold");
+            const auto result = std::make_shared<evaluate::AnalysisOutcome>(
+                evaluator->analysis(project, once, {.effort = evaluate::Effort::OneIteration, .stop = stop}));
+            return [this, result] {
+                stop_->setEnabled(false);
+                if (result->exists()) keepReached(**result);
+            };
+        });
+}
+
+// Stopping, or iterating once, writes the values reached as start values: an edit like any other.
+void FitCard::keepReached(const analyses::AnalysisResult& result) {
+    document_.apply(
+        edits::changeAnalysis(id_, "Keep the values reached", [reached = result.quantities](Analysis& x) {
+            const bool several = x.inputs.size() > 1;
+            for (const analyses::Quantity& q : reached) {
+                if (q.state == "derived") continue;
+                const DatasetId member = several ? q.member : DatasetId{};
+                auto at = std::ranges::find_if(x.parameters, [&](const ParameterChoice& p) {
+                    return p.name == q.label && p.member == member;
+                });
+                if (at == x.parameters.end())
+                    at = x.parameters.insert(at, ParameterChoice{.name = q.label, .member = member});
+                if (at->treatment == Treatment::Free || at->treatment == Treatment::Shared)
+                    at->start = q.value;
+            }
+            x.settings.set("hold", Value(true));
+        }));
+}
+
+void FitCard::syncFields() {
+    const auto a = analysis();
+    if (!a || a->inputs.empty()) return;
+    model_->setCurrentIndex(model_->findData(text(a->model.kind)));
+    const bool own = a->model.kind == "equation";
+    equation_->setVisible(own);
+    if (own && !equation_->hasFocus())
+        equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
+    const models::ModelKind* kind = models::catalogue().find(a->model.kind);
+    settings_->setVisible(kind && !own && !kind->info.settings.empty());
+    if (kind && settings_->kindShown() == kind->info.key)
+        settings_->sync(a->model.settings);
+    else if (kind)
+        settings_->show(kind->info, a->model.settings);
+    span_->show(input().span);
+    points_->setCurrentIndex(std::max(0, points_->findData(text(input().point.text()))));
+    weights_->setCurrentIndex(std::max(0, weights_->findData(text(input().weights.text("weights")))));
+}
+
+void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
+    const auto a = analysis();
+    if (!a) return;
+    equationError_->setVisible(!outcome.exists());
+    const analyses::FitDetail* detail = outcome.exists() ? analyses::fitDetail(*outcome) : nullptr;
+    if (!detail) {
+        if (!outcome.exists()) equationError_->setText(text(outcome.result.error().text));
+        quality_->clear();
+        warnings_->hide();
+        parameters_->showLines({});
+        return;
+    }
+    const fit::FitReport& r = detail->report;
+    shown_ = outcome->quantities;
+    const bool held = a->settings.flag("hold");
+    if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(*outcome);
+    parameters_->showLines(quantityLines(*outcome, document_.dataset()));
+    if (held) {
+        quality_->setText(tr("Start values, not fitted yet."));
+        warnings_->hide();
+        return;
+    }
+    if (r.provisional) {
+        quality_->setText(tr("Provisional while you drag; computed fully when you let go."));
+        return;
+    }
+    quality_->setText(qualityText(r, detail->taken->weightsNote));
+    quality_->setWordWrap(true);
+    QStringList warnings;
+    for (const Issue& w : outcome.issues) warnings << text(w.text);
+    say(warnings_, warnings.join("\n\n"));
+}
+
+std::optional<double> FitCard::valueShown(const std::string& parameter) const {
+    const auto at = std::ranges::find_if(shown_, [&](const analyses::Quantity& q) {
+        return q.label == parameter && (!q.member || q.member == document_.dataset());
+    });
+    return at == shown_.end() ? std::nullopt : std::optional(at->value);
+}
+
+void FitCard::openParameter(int row) {
+    clearLayout(details_);
+    const auto a = analysis();
+    const std::string name = parameters_->nameAt(row);
+    const auto model = a ? analyses::modelOf(a->model) : std::unexpected(Issue{});
+    const bool isParameter =
+        model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });
+    if (!isParameter || name == openParameter_) {
+        openParameter_.clear();
+        return;
+    }
+    openParameter_ = name;
+    const auto at = std::ranges::find(a->parameters, name, &ParameterChoice::name);
+    auto* details = new ParameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at,
+                                         valueShown(name));
+    connect(details, &ParameterDetails::changed, this,
+            [this, name](const QString& said, const std::function<void(ParameterChoice&)>& how) {
+                changeParameter(name, said, how);
+            });
+    details_->addWidget(details);
+}
+
+} // namespace jointer::app

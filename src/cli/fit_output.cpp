@@ -1,0 +1,210 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/fit_output.h"
+
+#include "base/text.h"
+#include "cli/commands.h"
+
+#include <fmt/format.h>
+#include <iostream>
+#include <nlohmann/json.hpp>
+#include <set>
+
+namespace jointer::cli {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+constexpr std::size_t kMostCorrelated = 60; // free parameters
+
+const fit::FitReport& reportOf(const FitOutput& o) {
+    return o.detail.report;
+}
+bool several(const FitOutput& o) {
+    return reportOf(o).members.size() > 1;
+}
+
+Json interval(double low, double high) {
+    return {number(low), number(high)};
+}
+
+Json parameterJson(const FitOutput& o, const fit::ParameterResult& p, const std::string& member) {
+    Json j = {{"name", p.name},
+              {"value", number(p.value)},
+              {"se", number(p.se)},
+              {"ci", interval(p.low, p.high)},
+              {"fixed", p.treatment == fit::Treatment::Fixed},
+              {"at_limit", p.atLimit},
+              {"determined", p.determined}};
+    if (several(o)) j["member"] = p.shared ? Json() : Json(member);
+    return j;
+}
+
+Json derivedJson(const FitOutput& o, const fit::DerivedResult& d, const std::string& member) {
+    Json j = {
+        {"name", d.name}, {"value", number(d.value)}, {"se", number(d.se)}, {"ci", interval(d.low, d.high)}};
+    if (several(o)) j["member"] = member;
+    return j;
+}
+
+Json correlationJson(const FitOutput& o) {
+    std::size_t free = 0;
+    for (const fit::MemberReport& m : reportOf(o).members)
+        free += static_cast<std::size_t>(std::ranges::count_if(
+            m.parameters, [](const auto& p) { return p.treatment == fit::Treatment::Free && !p.shared; }));
+    if (free > kMostCorrelated && !o.correlation) return {};
+    const fit::Correlation c = fit::correlation(reportOf(o));
+    Json rows = Json::array();
+    for (Eigen::Index i = 0; i < c.values.rows(); ++i) {
+        Json row = Json::array();
+        for (Eigen::Index k = 0; k < c.values.cols(); ++k) row.push_back(number(c.values(i, k)));
+        rows.push_back(row);
+    }
+    return rows;
+}
+
+Json predictedJson(const FitOutput& o) {
+    Json out = Json::array();
+    if (o.predictAt.empty()) return out;
+    const std::span<const double> xs(o.predictAt);
+    for (std::size_t m = 0; m < reportOf(o).members.size(); ++m) {
+        const fit::Prediction p = fit::predict(o.detail.taken->problem, reportOf(o), {&xs, 1}, m);
+        for (std::size_t i = 0; i < o.predictAt.size(); ++i) {
+            Json j = {{"x", o.predictAt[i]},
+                      {"y", number(p.y[i])},
+                      {"confidence", interval(p.y[i] - p.confidence[i], p.y[i] + p.confidence[i])},
+                      {"prediction", interval(p.y[i] - p.prediction[i], p.y[i] + p.prediction[i])}};
+            if (several(o)) j["member"] = reportOf(o).members[m].name;
+            out.push_back(std::move(j));
+        }
+    }
+    return out;
+}
+
+Json optional(const std::optional<double>& value) {
+    return value ? number(*value) : Json();
+}
+
+Json membersJson(const FitOutput& o) {
+    Json out = Json::array();
+    for (const fit::MemberReport& m : reportOf(o).members)
+        out.push_back({{"member", m.name}, {"n", m.n}, {"rss", number(m.rss)}, {"r2", number(m.r2)}});
+    return out;
+}
+
+Json countsJson(const FitOutput& o) {
+    Json out = Json::array();
+    for (const fit::MemberReport& m : reportOf(o).members)
+        for (std::size_t i = 0; i < m.counts.size(); ++i) out.push_back(number(m.counts[i]));
+    return out;
+}
+
+} // namespace
+
+nlohmann::ordered_json fitJson(const FitOutput& o) {
+    const fit::FitReport& r = reportOf(o);
+    Json parameters = Json::array(), derived = Json::array();
+    std::set<std::string> shared; // once each
+    for (const fit::MemberReport& m : r.members) {
+        for (const fit::ParameterResult& p : m.parameters)
+            if (!p.shared || shared.insert(p.name).second) parameters.push_back(parameterJson(o, p, m.name));
+        for (const fit::DerivedResult& d : m.derived) derived.push_back(derivedJson(o, d, m.name));
+    }
+    Json out = {{"model", o.name},
+                {"formula", o.detail.taken->model().formula()},
+                {"n", r.n},
+                {"dof", r.dof},
+                {"state", fit::stateKey(r.state)},
+                {"iterations", r.iterations},
+                {"restarts", r.restarts},
+                {"parameters", parameters},
+                {"derived", derived},
+                {"rss", number(r.rss)},
+                {"residual_sd", number(r.residualSd)},
+                {"chi2", optional(r.chi2)},
+                {"reduced_chi2", optional(r.reducedChi2)},
+                {"r2", number(r.r2)},
+                {"adjusted_r2", number(r.adjustedR2)},
+                {"aicc", number(r.aicc)},
+                {"bic", number(r.bic)}};
+    if (Json c = correlationJson(o); !c.is_null()) out["correlation"] = std::move(c);
+    if (several(o)) out["members"] = membersJson(o);
+    if (r.comparison)
+        out["comparison"] = {{"f", number(r.comparison->f)},
+                             {"dof", {r.comparison->dof[0], r.comparison->dof[1]}},
+                             {"p", number(r.comparison->p)},
+                             {"aicc_difference", number(r.comparison->aiccDifference)}};
+    if (r.scale > 0) {
+        out["scale"] = number(r.scale);
+        out["loss_weights"] = countsJson(o);
+    }
+    out["predicted"] = predictedJson(o);
+    out["warnings"] = o.warnings;
+    return out;
+}
+
+namespace {
+
+std::string intervalText(double low, double high) {
+    auto end = [](double v) {
+        return std::isinf(v) ? std::string(v < 0 ? "−∞" : "∞") : readableNumber(v, 5);
+    };
+    return std::isnan(low) || std::isnan(high) ? "" : fmt::format("[{}, {}]", end(low), end(high));
+}
+
+void printLine(const std::string& name, double value, double se, double low, double high,
+               const std::string& word) {
+    const ValueText t = readableWithError(value, se);
+    std::cout << fmt::format("  {:<16} {:>16} {:<14} {} {}\n", name, t.value,
+                             t.error.empty() ? "" : "± " + t.error, intervalText(low, high), word);
+}
+
+std::string wordOf(const fit::ParameterResult& p) {
+    return p.treatment != fit::Treatment::Free ? std::string(fit::treatmentKey(p.treatment))
+           : p.atLimit                         ? "on a limit"
+           : !p.determined                     ? "undetermined"
+           : p.shared                          ? "shared"
+                                               : "";
+}
+
+void printPredictions(const FitOutput& o) {
+    const std::span<const double> xs(o.predictAt);
+    for (std::size_t m = 0; m < reportOf(o).members.size() && !xs.empty(); ++m) {
+        const fit::Prediction p = fit::predict(o.detail.taken->problem, reportOf(o), {&xs, 1}, m);
+        for (std::size_t i = 0; i < xs.size(); ++i)
+            std::cout << fmt::format("  {}at x = {}: {} ± {} (confidence), ± {} (prediction)\n",
+                                     several(o) ? reportOf(o).members[m].name + " " : "",
+                                     shortestNumber(xs[i]), readableNumber(p.y[i], 8),
+                                     readableNumber(p.confidence[i], 3), readableNumber(p.prediction[i], 3));
+    }
+}
+
+} // namespace
+
+void printFit(const FitOutput& o) {
+    const fit::FitReport& r = reportOf(o);
+    std::cout << o.detail.taken->model().formula() << "\n"
+              << counted(static_cast<long long>(r.n), "point") << ", " << fit::stateText(r.state) << " after "
+              << counted(r.iterations, "iteration") << "\n";
+    std::set<std::string> shared;
+    for (const fit::MemberReport& m : r.members) {
+        std::cout << "\n";
+        if (several(o)) std::cout << "  " << m.name << "\n";
+        for (const fit::ParameterResult& p : m.parameters)
+            if (!p.shared || shared.insert(p.name).second)
+                printLine(p.name, p.value, p.se, p.low, p.high, wordOf(p));
+        for (const fit::DerivedResult& d : m.derived)
+            printLine(d.name, d.value, d.se, d.low, d.high, "derived");
+    }
+    std::cout << fmt::format("\n  R² {:.6g}   residual SD {:.6g}   AICc {:.5g}   BIC {:.5g}\n", r.r2,
+                             r.residualSd, r.aicc, r.bic);
+    if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
+    if (r.comparison)
+        std::cout << fmt::format(
+            "  shared against separate: F({:.0f}, {:.0f}) = {:.4g}, p = {:.3g}; AICc {:+.4g}\n",
+            r.comparison->dof[0], r.comparison->dof[1], r.comparison->f, r.comparison->p,
+            r.comparison->aiccDifference);
+    printPredictions(o);
+}
+
+} // namespace jointer::cli

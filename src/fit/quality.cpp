@@ -1,0 +1,156 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "fit/quality.h"
+
+#include "base/text.h"
+
+#include <algorithm>
+#include <boost/math/distributions/fisher_f.hpp>
+#include <cmath>
+#include <fmt/format.h>
+#include <set>
+
+namespace jointer::fit {
+
+using Eigen::Index;
+
+namespace {
+
+double totalOf(const FitMember& member, bool aboutZero) {
+    double sw = 0, swy = 0, total = 0;
+    auto weight = [&](std::size_t i) {
+        return member.sigma.empty() ? 1.0 : 1 / (member.sigma[i] * member.sigma[i]);
+    };
+    for (std::size_t i = 0; i < member.y.size(); ++i) {
+        sw += weight(i);
+        swy += weight(i) * member.y[i];
+    }
+    const double mean = aboutZero ? 0 : swy / sw;
+    for (std::size_t i = 0; i < member.y.size(); ++i)
+        total += weight(i) * (member.y[i] - mean) * (member.y[i] - mean);
+    return total;
+}
+
+// AICc = n·ln(RSS/n) + 2K + 2K(K+1)/(n−K−1) with K = free + 1; with absolute errors χ² + 2k +
+// 2k(k+1)/(n−k−1).
+double aiccOf(const FitReport& r, double rss, double free) {
+    const auto n = static_cast<double>(r.n);
+    const double k = r.absolute ? free : free + 1;
+    if (n - k - 1 <= 0) return std::nan("");
+    return (r.absolute ? rss : n * std::log(rss / n)) + 2 * k + 2 * k * (k + 1) / (n - k - 1);
+}
+
+double bicOf(const FitReport& r, double rss, double free) {
+    const auto n = static_cast<double>(r.n);
+    return r.absolute ? rss + free * std::log(n) : n * std::log(rss / n) + (free + 1) * std::log(n);
+}
+
+} // namespace
+
+double weightedTotal(const FitProblem& problem, bool aboutZero) {
+    double total = 0;
+    for (const FitMember& member : problem.members) total += totalOf(member, aboutZero);
+    return total;
+}
+
+void addQuality(FitReport& r, const Fitter& fitter, Index rankLacks) {
+    const FitProblem& problem = fitter.problem();
+    const Index rank = fitter.map().freeCount() - rankLacks;
+    const auto n = static_cast<double>(r.n), free = static_cast<double>(rank);
+    r.dof = static_cast<long>(r.n) - rank;
+    const double dof = static_cast<double>(r.dof);
+    r.residualSd = r.dof > 0 ? std::sqrt(r.rss / dof) : std::nan("");
+    r.absolute = problem.absolute && !problem.members[0].sigma.empty();
+    if (r.absolute) {
+        r.chi2 = r.rss;
+        if (r.dof > 0) r.reducedChi2 = r.rss / dof;
+    }
+    r.r2AboutZero = problem.members.size() == 1 && problem.members[0].model->isLinear() &&
+                    !spansConstant(problem.members[0]);
+    const double total = weightedTotal(problem, r.r2AboutZero);
+    r.r2 = total > 0 ? 1 - r.rss / total : std::nan("");
+    const auto means = r.r2AboutZero ? 0.0 : static_cast<double>(problem.members.size());
+    r.adjustedR2 = r.dof > 0 ? 1 - (1 - r.r2) * (n - means) / dof : std::nan("");
+    r.aicc = problem.loss == Loss::Squares ? aiccOf(r, r.rss, free) : std::nan("");
+    r.bic = problem.loss == Loss::Squares ? bicOf(r, r.rss, free) : std::nan("");
+    std::vector<double> residuals;
+    for (std::size_t m = 0; m < r.members.size(); ++m) {
+        MemberReport& member = r.members[m];
+        const double own = totalOf(problem.members[m], r.r2AboutZero);
+        member.r2 = own > 0 ? 1 - member.rss / own : std::nan("");
+        residuals.insert(residuals.end(), member.residuals.begin(), member.residuals.end());
+    }
+    r.runsP = runsProbability(residuals);
+}
+
+void addComparison(FitReport& r, const Separate& separate) {
+    const auto n = static_cast<double>(r.n);
+    const double shared = n - static_cast<double>(r.dof), apart = static_cast<double>(separate.parameters);
+    Comparison c{.dof = {apart - shared, n - apart}};
+    c.aiccDifference = aiccOf(r, r.rss, shared) - aiccOf(r, separate.rss, apart);
+    if (c.dof[0] > 0 && c.dof[1] > 0) {
+        c.f = (r.rss - separate.rss) / c.dof[0] / (separate.rss / c.dof[1]);
+        c.p = c.f > 0 && std::isfinite(c.f)
+                  ? boost::math::cdf(complement(boost::math::fisher_f(c.dof[0], c.dof[1]), c.f))
+              : c.f > 0 ? 0
+                        : 1;
+    }
+    r.comparison = c;
+}
+
+void addWarnings(FitReport& r, bool isLinear) {
+    auto warn = [&](const char* code, std::string text) {
+        r.warnings.push_back({code, std::move(text), {}});
+    };
+    std::vector<std::string> onLimit, undetermined;
+    std::set<std::string> said; // a shared one is named once
+    for (const MemberReport& member : r.members)
+        for (const ParameterResult& p : member.parameters) {
+            if (!p.atLimit && p.determined) continue;
+            std::string name = p.name;
+            if (r.members.size() > 1 && !p.shared) name += " of " + member.name;
+            if (said.insert(name).second) (p.atLimit ? onLimit : undetermined).push_back(std::move(name));
+        }
+    if (r.state == FitState::NotConverged)
+        warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
+                              "values, limits or a simpler model may help.");
+    if (!undetermined.empty())
+        warn("undetermined", fmt::format("The data do not determine {}: other values fit as well. Fix one of "
+                                         "them, or use a simpler model.",
+                                         joined(undetermined, " and ")));
+    if (!onLimit.empty())
+        warn("on-limit",
+             fmt::format(
+                 "{} ended on a limit: {} error is not known, and the others hold only for that value.",
+                 joined(onLimit, " and "), onLimit.size() == 1 ? "its" : "their"));
+    if (r.dof <= 0 && undetermined.empty())
+        warn("too-few-points", fmt::format("{} cannot fix {} with an error: more points are needed.",
+                                           counted(static_cast<long long>(r.n), "point"),
+                                           counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
+    if (r.runsP < 0.01 && r.n >= 12)
+        warn("residuals-not-random",
+             fmt::format("The residuals are not random (runs test p {}): the model may be too simple.",
+                         r.runsP < 0.001 ? "< 0.001" : fmt::format("= {:.3f}", r.runsP)));
+    if (r.r2AboutZero)
+        warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
+                              "with that of other models.");
+    if (isLinear || r.members.size() > 1) return;
+    std::vector<const ParameterResult*> free;
+    for (const ParameterResult& p : r.one().parameters)
+        if (p.treatment == Treatment::Free) free.push_back(&p);
+    // Correlation endangers only what it leaves without digits: both numbers drown in their errors.
+    auto drowns = [](const ParameterResult& p) { return p.se > 0.5 * std::abs(p.value); };
+    const Correlation c = correlation(r);
+    for (Index i = 0; i < c.values.rows(); ++i)
+        for (Index j = i + 1; j < c.values.cols(); ++j) {
+            const ParameterResult &a = *free[static_cast<std::size_t>(i)],
+                                  &b = *free[static_cast<std::size_t>(j)];
+            if (!(std::abs(c.values(i, j)) > 0.99) || !drowns(a) || !drowns(b)) continue;
+            warn("correlated",
+                 fmt::format("{} and {} go {} each other ({}), so that neither is known: fix one of them, or "
+                             "take a simpler model.",
+                             a.name, b.name, c.values(i, j) < 0 ? "against" : "with",
+                             readableNumber(c.values(i, j), 4)));
+        }
+}
+
+} // namespace jointer::fit

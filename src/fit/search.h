@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Where a fit begins and begins again: start values, restarts by rule when an attempt ends badly, and several
+// members first each for itself. Deterministic.
+#pragma once
+
+#include "fit/attempt.h"
+
+namespace jointer::fit {
+
+// Several members fitted each for itself.
+struct Separate {
+    double rss = 0;
+    Eigen::Index parameters = 0; // free and determined
+};
+
+struct Search {
+    Attempt best;
+    int restarts = 0;
+    std::optional<Separate> separate; // where parameters are shared
+};
+
+Search sought(const Fitter& fitter, const FitOptions& options, const Cancellation& stop);
+
+} // namespace jointer::fit
