@@ -5,7 +5,9 @@
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "figure/layout.h"
+#include "fit/bootstrap.h"
 #include "fit/fit.h"
+#include "fit/profile.h"
 #include "io/reader.h"
 #include "models/catalogue.h"
 #include "paint/painter.h"
@@ -166,7 +168,7 @@ void fitSixPeaks(benchmark::State& state) {
 }
 BENCHMARK(fitSixPeaks)->Unit(benchmark::kMillisecond);
 
-void fitLogistic(benchmark::State& state) {
+fit::FitProblem oneLogistic() {
     fit::FitProblem p{.members = {{.model = *models::makeModel("logistic-4", {}), .predictors = {{}}}}};
     std::mt19937 random(3);
     std::normal_distribution<double> noise(0, 0.02);
@@ -175,10 +177,65 @@ void fitLogistic(benchmark::State& state) {
         p.members[0].predictors[0].push_back(x);
         p.members[0].y.push_back(0.1 + 1.9 / (1 + std::pow(x / 5, -1.3)) + noise(random));
     }
+    return p;
+}
+
+void fitLogistic(benchmark::State& state) {
+    const fit::FitProblem p = oneLogistic();
     for (auto _ : state) benchmark::DoNotOptimize(fit::fit(p));
     state.SetItemsProcessed(state.iterations());
 }
 BENCHMARK(fitLogistic)->Unit(benchmark::kMicrosecond);
+
+// A thousand members of fifty points, four parameters each, one of them shared.
+fit::FitProblem thousandMembers() {
+    const models::ModelPtr model = *models::makeModel("logistic-4", {});
+    std::mt19937 random(4);
+    std::normal_distribution<double> noise(0, 0.02);
+    std::uniform_real_distribution<double> some(0.8, 1.25);
+    fit::FitProblem p;
+    for (int m = 0; m < 1000; ++m) {
+        fit::FitMember member{.name = fmt::format("m{}", m), .model = model, .predictors = {{}}};
+        const double middle = 5 * some(random), top = 2 * some(random);
+        for (int i = 0; i < 50; ++i) {
+            const double x = 0.01 * std::pow(10, 5.0 * i / 49);
+            member.predictors[0].push_back(x);
+            member.y.push_back(0.1 + (top - 0.1) / (1 + std::pow(x / middle, -1.3)) + noise(random));
+        }
+        p.members.push_back(std::move(member));
+    }
+    p.parameters = {{.name = model->parameters().back().name, .shared = true}};
+    return p;
+}
+
+void fitThousandMembers(benchmark::State& state) {
+    const fit::FitProblem p = thousandMembers();
+    for (auto _ : state) {
+        const auto r = fit::fit(p);
+        if (!r || r->state != fit::FitState::Converged) state.SkipWithError("did not converge");
+    }
+}
+BENCHMARK(fitThousandMembers)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void profileLogistic(benchmark::State& state) {
+    const fit::FitProblem p = oneLogistic();
+    const auto fitted = fit::fit(p);
+    for (auto _ : state) {
+        fit::FitReport r = *fitted;
+        benchmark::DoNotOptimize(fit::profile(p, r));
+    }
+}
+BENCHMARK(profileLogistic)->Unit(benchmark::kMillisecond);
+
+void bootstrapLogistic(benchmark::State& state) {
+    const fit::FitProblem p = oneLogistic();
+    const auto fitted = fit::fit(p);
+    for (auto _ : state) {
+        fit::FitReport r = *fitted;
+        benchmark::DoNotOptimize(fit::bootstrap(p, r, {.count = 1000}));
+    }
+}
+BENCHMARK(bootstrapLogistic)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 constexpr std::size_t kRows = 100000;
 

@@ -133,7 +133,7 @@ FitState Fitter::judged(Attempt& a) const {
         onLimit |= a.atLimit[k] != 0;
     }
     if (a.solved.end == SolverEnd::BadStart) return FitState::NotConverged;
-    a.unseen = undeterminedDirections(map_.layout(), jacobian(a.values), a.atLimit);
+    a.unseen = undeterminedDirections(map_.layout(), jacobian(a), a.atLimit);
     for (std::size_t k = 0; k < m && a.unseen.cols() > 0; ++k) {
         a.undetermined[k] = a.unseen.row(static_cast<Index>(k)).cwiseAbs().maxCoeff() > 1e-3;
         undetermined |= a.undetermined[k] != 0;
@@ -148,6 +148,10 @@ Matrices Fitter::jacobian(const std::vector<double>& values) const {
     Matrices J;
     evaluate(map_.freeOf(values), values, r, &J);
     return J;
+}
+
+Matrices Fitter::jacobian(const Attempt& attempt) const {
+    return attempt.solved.jacobian.empty() ? jacobian(attempt.values) : attempt.solved.jacobian;
 }
 
 Vectors Fitter::weightedResiduals(const std::vector<double>& values) const {

@@ -49,8 +49,10 @@ public:
     // As the solver sees them at the given values: weighted, as distances where x has errors too.
     Vectors weightedResiduals(const std::vector<double>& values) const;
 
-    // Weighted columns of the free parameters at the given values.
+    // Weighted columns of the free parameters at the given values; those of an attempt, where it has kept
+    // them.
     Matrices jacobian(const std::vector<double>& values) const;
+    Matrices jacobian(const Attempt& attempt) const;
     Eigen::Matrix<long double, Eigen::Dynamic, Eigen::Dynamic> linearJacobian() const;
 
     // Whether the one model is linear as it is fitted: solved exactly.

@@ -66,7 +66,7 @@ MatrixXd reduced(MatrixXd a, Index columns, Matrices& rest) {
         rest.push_back(std::move(below));
     }
     clearBelow(a, columns);
-    a.conservativeResize(rank, a.cols());
+    if (a.rows() > rank) a.conservativeResize(rank, a.cols());
     return a;
 }
 

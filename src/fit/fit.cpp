@@ -61,17 +61,28 @@ std::size_t FitProblem::observationCount() const {
 
 namespace {
 
+// The sum of squares of a member, as distances where x has errors too.
+double sumOf(const FitMember& member, const MemberReport& report, const Fitter& fitter, const Attempt& a,
+             std::size_t m) {
+    if (!member.sigmaX.empty()) return fitter.weightedResiduals(a.values)[m].squaredNorm();
+    double sum = 0;
+    for (std::size_t i = 0; i < member.y.size(); ++i) {
+        const double r = report.residuals[i] / (member.sigma.empty() ? 1 : member.sigma[i]);
+        sum += r * r;
+    }
+    return sum;
+}
+
 void fillResiduals(const Fitter& fitter, const Attempt& a, FitReport& report) {
-    const Vectors weighted = fitter.weightedResiduals(a.values);
     const std::size_t count = fitter.map().parameters();
     for (std::size_t m = 0; m < report.members.size(); ++m) {
         MemberReport& member = report.members[m];
         member.name = fitter.problem().members[m].name;
         member.n = fitter.problem().members[m].y.size();
-        member.rss = weighted[m].squaredNorm();
         const auto start = a.start.begin() + static_cast<std::ptrdiff_t>(m * count);
         member.starts.assign(start, start + static_cast<std::ptrdiff_t>(count));
         fitter.residuals(a, m, member.fitted, member.residuals);
+        member.rss = sumOf(fitter.problem().members[m], member, fitter, a, m);
     }
 }
 
@@ -100,6 +111,7 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
         report.scale = reweighted.scale;
         report.rss = reweighted.rss;
         fitter.setLossWeights({});
+        search.best.solved.jacobian.clear(); // it had the weights of the loss
     }
     fillResiduals(fitter, search.best, report);
     addQuality(report, fitter, search.best.unseen.cols());

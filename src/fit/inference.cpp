@@ -322,7 +322,7 @@ void addErrorsAndDerived(const Fitter& fitter, std::size_t m, FitReport& report)
 void infer(const Fitter& fitter, const Attempt& a, FitReport& report) {
     fillValues(fitter, a, report);
     const bool started = a.solved.end != SolverEnd::BadStart;
-    const Matrices tangents = started ? fitter.jacobian(a.values) : Matrices();
+    const Matrices tangents = started ? fitter.jacobian(a) : Matrices();
     VectorXd scale;
     std::optional<Roots> roots;
     if (started) {

@@ -28,18 +28,19 @@ public:
         rss_ = squaredNorm(residuals_);
         smallestScale_ = 1e-3 * columnNorms(layout_, jacobian_);
         out.end = SolverEnd::IterationLimit;
+        std::optional<BlockTriangle> t; // where it stands
         for (; out.iterations < options_.maxIterations; ++out.iterations) {
             if (stop.stop_requested()) {
                 out.end = SolverEnd::Stopped;
                 break;
             }
-            const BlockTriangle t = tangent();
-            const double along = std::sqrt(t.alongSquared());
+            t.emplace(tangent());
+            const double along = std::sqrt(t->alongSquared());
             if (along <= options_.offsetTolerance * std::sqrt(rss_) || along <= floor_) {
                 out.end = SolverEnd::Converged;
                 break;
             }
-            if (!improve(t, stop)) {
+            if (!improve(*t, stop)) {
                 if (stop.stop_requested()) {
                     out.end = SolverEnd::Stopped;
                     break;
@@ -49,37 +50,33 @@ public:
                                                                                 : SolverEnd::Stuck;
                 break;
             }
-            if (!f_(p_, residuals_, &jacobian_)) break;
         }
-        if (out.end == SolverEnd::Converged && !stop.stop_requested()) polish();
+        if (out.end == SolverEnd::Converged && !stop.stop_requested()) polish(std::move(*t));
         out.p = p_;
         out.rss = rss_;
+        out.jacobian = std::move(jacobian_);
         return out;
     }
 
 private:
     // Near the bottom the residual sum no longer feels a step, but the tangents still do: undamped steps as
     // long as they shorten that part of the residuals. Worth up to half of the digits.
-    void polish() {
-        BlockTriangle t = tangent();
+    void polish(BlockTriangle t) {
         const double enough = 0.1 * options_.offsetTolerance * std::sqrt(rss_);
         for (int k = 0; k < 60 && std::sqrt(t.alongSquared()) > enough; ++k) {
             const VectorXd before = p_;
-            const Vectors r = residuals_;
-            const Matrices J = jacobian_;
-            p_ = (p_ + t.step(0)).cwiseMax(lower_).cwiseMin(upper_);
-            const bool finite = p_.allFinite() && f_(p_, residuals_, &jacobian_);
-            std::optional<BlockTriangle> next;
-            if (finite) next.emplace(tangent());
-            if (!finite || std::sqrt(next->alongSquared()) > 0.95 * std::sqrt(t.alongSquared()) ||
-                squaredNorm(residuals_) > rss_ * (1 + 1e-9)) {
-                p_ = before;
-                residuals_ = r;
-                jacobian_ = J;
+            const VectorXd trial = (p_ + t.step(0)).cwiseMax(lower_).cwiseMin(upper_);
+            if (!trial.allFinite() || !f_(trial, trialResiduals_, &trialJacobian_)) return;
+            const double rss = squaredNorm(trialResiduals_);
+            if (rss > rss_ * (1 + 1e-9)) return;
+            const double rssBefore = rss_;
+            (void)take(trial, rss, true);
+            BlockTriangle next = tangent();
+            if (std::sqrt(next.alongSquared()) > 0.95 * std::sqrt(t.alongSquared())) {
+                (void)take(before, rssBefore, true); // back: the buffers have changed places
                 return;
             }
-            rss_ = squaredNorm(residuals_);
-            t = std::move(*next);
+            t = std::move(next);
         }
     }
 
@@ -103,28 +100,39 @@ private:
         }
     }
 
-    // Tries steps with growing damping until one lowers the residual sum.
+    // Tries steps with growing damping until one lowers the residual sum. The first is mostly taken, so its
+    // columns are asked for at once.
     bool improve(const BlockTriangle& t, const Cancellation& stop) {
+        bool first = true;
         for (double growth = 2; damping_ < kLargestDamping && !stop.stop_requested(); growth *= 2) {
             const VectorXd step = t.step(damping_);
             const VectorXd trial = (p_ + step).cwiseMax(lower_).cwiseMin(upper_);
             if (trial == p_) return false;
-            if (step.allFinite() && f_(trial, trialResiduals_, nullptr)) {
+            if (step.allFinite() && f_(trial, trialResiduals_, first ? &trialJacobian_ : nullptr)) {
                 const double rss = squaredNorm(trialResiduals_);
                 if (rss < rss_) {
                     const double predicted = t.gain(step);
                     const double gain = predicted > 0 ? (rss_ - rss) / predicted : 1;
                     damping_ = std::max(
                         1e-20, damping_ * std::max(1.0 / 3, 1 - std::pow(2 * std::min(gain, 1.0) - 1, 3)));
-                    p_ = trial;
-                    rss_ = rss;
-                    return true;
+                    return take(trial, rss, first);
                 }
             }
+            first = false;
             damping_ *= growth;
         }
         damping_ = 1e-4;
         return false;
+    }
+
+    // Goes to the trial. False: there are no finite columns there.
+    bool take(const VectorXd& trial, double rss, bool haveColumns) {
+        p_ = trial;
+        rss_ = rss;
+        if (!haveColumns) return f_(p_, residuals_, &jacobian_);
+        std::swap(residuals_, trialResiduals_);
+        std::swap(jacobian_, trialJacobian_);
+        return true;
     }
 
     const ResidualFunction& f_;
@@ -134,7 +142,7 @@ private:
     const SolverOptions& options_;
     VectorXd p_, smallestScale_;
     Vectors residuals_, trialResiduals_;
-    Matrices jacobian_;
+    Matrices jacobian_, trialJacobian_;
     double rss_ = 0, damping_ = 1e-4;
 };
 

@@ -208,7 +208,12 @@ private:
                      std::size_t n) {
         double *wa = weight(0), *wb = weight(1);
         if (!at(in.a).slots.empty())
-            for (std::size_t i = 0; i < n; ++i) wa[i] = b[i] == 0 ? 0 : b[i] * powerValue(a[i], b[i] - 1);
+            for (std::size_t i = 0; i < n; ++i) {
+                // The quotient spares a power, where it loses nothing.
+                const bool plain =
+                    std::abs(a[i]) > 1e-100 && std::abs(out[i]) > 1e-200 && std::isfinite(out[i]);
+                wa[i] = b[i] == 0 ? 0 : b[i] * (plain ? out[i] / a[i] : powerValue(a[i], b[i] - 1));
+            }
         if (!at(in.b).slots.empty())
             for (std::size_t i = 0; i < n; ++i) wb[i] = a[i] == 0 && b[i] > 0 ? 0 : out[i] * std::log(a[i]);
     }
