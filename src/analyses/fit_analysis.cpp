@@ -186,7 +186,8 @@ private:
         }
         if (!known) return;
         for (const fit::DerivedResult& d : member.derived) {
-            out_.quantities.push_back({.key = d.name + of,
+            if (d.shared && !told_.insert(d.name).second) continue;
+            out_.quantities.push_back({.key = d.shared ? d.name : d.name + of,
                                        .label = d.name,
                                        .unit = unit(d.unit, m),
                                        .value = d.value,
@@ -194,7 +195,7 @@ private:
                                        .low = d.low,
                                        .high = d.high,
                                        .state = "derived",
-                                       .member = dataset});
+                                       .member = d.shared ? DatasetId{} : dataset});
             const Eigen::Map<const Eigen::RowVectorXd> gradient(d.gradient.data(), std::ssize(d.gradient));
             addError(
                 m, member.root.size() > 0 ? Eigen::RowVectorXd(gradient * member.root) : Eigen::RowVectorXd(),

@@ -75,11 +75,12 @@ Json toJson(const fit::DerivedResult& d) {
             {"se", number(d.se)},
             {"low", number(d.low)},
             {"high", number(d.high)},
-            {"gradient", numbers(d.gradient)}};
+            {"gradient", numbers(d.gradient)},
+            {"shared", d.shared}};
 }
 fit::DerivedResult derivedFrom(const Json& d) {
-    return {d.at("name"),        d.at("unit"),         number(d.at("value")),    number(d.at("se")),
-            number(d.at("low")), number(d.at("high")), numbers(d.at("gradient"))};
+    return {d.at("name"),        d.at("unit"),         number(d.at("value")),     number(d.at("se")),
+            number(d.at("low")), number(d.at("high")), numbers(d.at("gradient")), d.at("shared")};
 }
 
 Json toJson(const fit::MemberReport& m) {

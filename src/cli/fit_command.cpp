@@ -10,6 +10,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <iostream>
+#include <map>
 #include <nlohmann/json.hpp>
 
 namespace jointer::cli {
@@ -101,6 +102,7 @@ public:
         std::vector<std::string> warnings;
         for (const Issue& w : outcome.issues) warnings.push_back(w.text);
         for (const Issue& issue : issues_) warnings.push_back(issue.sentence());
+        for (const auto& d : project->datasets) names_[d->id] = d->name;
         if (const auto shown = show(*outcome, warnings); !shown) return fail(shown.error(), WrongUsage);
         for (const std::string& warning : warnings) std::cerr << warning << '\n';
         return issues_.empty() && outcome->good ? Done : DoneWithWarnings;
@@ -131,7 +133,8 @@ protected:
     FitOrder order_;
     std::vector<std::string> spans_;
     bool json_ = false;
-    std::vector<Issue> issues_; // of the reading
+    std::vector<Issue> issues_;              // of the reading
+    std::map<DatasetId, std::string> names_; // of the datasets
 };
 
 class FitCommand final : public ColumnCommand {
@@ -338,22 +341,26 @@ protected:
                       const std::vector<std::string>& warnings) override {
         if (!json_) {
             std::cout << result.sentence << "\n" << result.detail << "\n\n";
+            DatasetId before;
             for (const analyses::Quantity& q : result.quantities) {
+                if (names_.size() > 1 && q.member && q.member != before)
+                    std::cout << "  " << names_[q.member] << "\n";
+                before = q.member;
                 const ValueText t = readableWithError(q.value, q.se);
-                std::cout << fmt::format("  {:<24} {:>16} {:<14} {}\n", q.key, t.value,
+                std::cout << fmt::format("  {:<24} {:>16} {:<14} {}\n", q.label, t.value,
                                          t.error.empty() ? "" : "± " + t.error, q.unit);
             }
             return {};
         }
         Json quantities = Json::array();
-        for (const analyses::Quantity& q : result.quantities)
-            quantities.push_back({{"key", q.key},
-                                  {"name", q.label},
-                                  {"unit", q.unit},
-                                  {"value", number(q.value)},
-                                  {"se", number(q.se)},
-                                  {"ci", {number(q.low), number(q.high)}},
-                                  {"state", q.state}});
+        for (const analyses::Quantity& q : result.quantities) {
+            Json j = {{"key", q.key},       {"name", q.label},
+                      {"unit", q.unit},     {"value", number(q.value)},
+                      {"se", number(q.se)}, {"ci", {number(q.low), number(q.high)}},
+                      {"state", q.state}};
+            if (names_.size() > 1) j["member"] = q.member ? Json(names_[q.member]) : Json();
+            quantities.push_back(std::move(j));
+        }
         print({{"kind", order_.kind},
                {"state", result.state},
                {"sentence", result.sentence},

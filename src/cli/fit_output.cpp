@@ -43,7 +43,7 @@ Json parameterJson(const FitOutput& o, const fit::ParameterResult& p, const std:
 Json derivedJson(const FitOutput& o, const fit::DerivedResult& d, const std::string& member) {
     Json j = {
         {"name", d.name}, {"value", number(d.value)}, {"se", number(d.se)}, {"ci", interval(d.low, d.high)}};
-    if (several(o)) j["member"] = member;
+    if (several(o)) j["member"] = d.shared ? Json() : Json(member);
     return j;
 }
 
@@ -108,7 +108,8 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
     for (const fit::MemberReport& m : r.members) {
         for (const fit::ParameterResult& p : m.parameters)
             if (!p.shared || shared.insert(p.name).second) parameters.push_back(parameterJson(o, p, m.name));
-        for (const fit::DerivedResult& d : m.derived) derived.push_back(derivedJson(o, d, m.name));
+        for (const fit::DerivedResult& d : m.derived)
+            if (!d.shared || shared.insert(d.name).second) derived.push_back(derivedJson(o, d, m.name));
     }
     Json out = {{"model", o.name},
                 {"formula", o.detail.taken->model().formula()},
@@ -194,10 +195,12 @@ void printFit(const FitOutput& o) {
             if (!p.shared || shared.insert(p.name).second)
                 printLine(p.name, p.value, p.se, p.low, p.high, wordOf(p));
         for (const fit::DerivedResult& d : m.derived)
-            printLine(d.name, d.value, d.se, d.low, d.high, "derived");
+            if (!d.shared || shared.insert(d.name).second)
+                printLine(d.name, d.value, d.se, d.low, d.high, "derived");
     }
-    std::cout << fmt::format("\n  R² {:.6g}   residual SD {:.6g}   AICc {:.5g}   BIC {:.5g}\n", r.r2,
-                             r.residualSd, r.aicc, r.bic);
+    std::cout << fmt::format("\n  R² {}   residual SD {}   AICc {}   BIC {}\n", readableNumber(r.r2, 6),
+                             readableNumber(r.residualSd, 6), readableNumber(r.aicc, 5),
+                             readableNumber(r.bic, 5));
     if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
     if (r.comparison)
         std::cout << fmt::format(

@@ -69,6 +69,7 @@ struct DerivedResult {
     double value = 0, se = 0;
     double low = 0, high = 0;
     std::vector<double> gradient; // over the parameters of the member
+    bool shared = false;          // of parameters that several members share: the same in all of them
 };
 
 struct MemberReport {

@@ -80,6 +80,16 @@ bool isSeen(const VectorXd& gradient, const MatrixXd& unseen) {
     return true;
 }
 
+bool dependsOnlyOnShared(const MemberReport& member, const VectorXd& gradient) {
+    bool any = false;
+    for (std::size_t k = 0; k < member.parameters.size(); ++k) {
+        if (gradient[static_cast<Index>(k)] == 0) continue;
+        any |= member.parameters[k].shared;
+        if (!member.parameters[k].shared) return false;
+    }
+    return any;
+}
+
 DerivedResult derived(const formula::Program& program, const MemberReport& member, const std::string& name,
                       const std::string& unit, double t) {
     DerivedResult d{name, unit};
@@ -90,6 +100,7 @@ DerivedResult derived(const formula::Program& program, const MemberReport& membe
     for (std::size_t k = 0; k < values.size(); ++k)
         known &= gradient[static_cast<Index>(k)] == 0 || !member.parameters[k].atLimit;
     d.gradient.assign(gradient.begin(), gradient.end());
+    d.shared = dependsOnlyOnShared(member, gradient);
     d.se = known ? (gradient.transpose() * member.root).norm() : kNaN;
     d.low = d.value - t * d.se;
     d.high = d.value + t * d.se;
