@@ -86,6 +86,7 @@ struct TaskInput {
     std::string name;
     std::shared_ptr<const Curve> curve; // at the point of the protocol that was asked for
     bool smoothed = false;              // and it is a smoothed one
+    std::map<std::string, double> attributes{}; // of the dataset, those that are numbers
     AnalysisInput spec{};
 };
 

@@ -306,6 +306,13 @@ private:
         out_.tables.push_back({"profiles", "Profiles", std::move(table)});
     }
 
+    // An equation goes by the name that the user gave the fit.
+    std::string whatWasFitted() const {
+        const std::string& name = task_.spec.name;
+        if (task_.spec.model.kind != "equation") return modelName(task_.spec.model);
+        return name.empty() || name == "Equation" ? "an equation" : "“" + name + "”";
+    }
+
     std::string sentence() const {
         const Span& span = task_.inputs.front().spec.span;
         std::string where;
@@ -313,7 +320,7 @@ private:
             where = fmt::format(", {} … {}", readableNumber(span.low()), readableNumber(span.high()));
         else if (several())
             where = " to " + counted(std::ssize(report_.members), "dataset");
-        return fmt::format("Fitted {}{}.", modelName(task_.spec.model), where);
+        return fmt::format("Fitted {}{}.", whatWasFitted(), where);
     }
 
     std::shared_ptr<const FitDetail> detail_;

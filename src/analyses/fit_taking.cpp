@@ -212,11 +212,19 @@ void addParameters(const Task& task, FitTaken& taken) {
     }
 }
 
+bool mentions(const ModelNode& model, const std::string& name) {
+    return model.settings.text("equation").find(name) != std::string::npos ||
+           std::ranges::any_of(model.children, [&](const ModelNode& child) { return mentions(child, name); });
+}
+
 // Exactly the numbers and settings that decide the report.
 Digest digestOf(const Task& task, const FitTaken& taken) {
     Hasher h;
     h.add("fit").add(kFitVersion).add(taken.problem.absolute);
     addTo(h, task.spec);
+    for (const TaskInput& input : task.inputs)
+        for (const auto& [name, value] : input.attributes)
+            if (mentions(task.spec.model, name)) h.add(name).add(value);
     for (std::size_t m = 0; m < taken.members.size(); ++m) {
         const fit::FitMember& member = taken.problem.members[m];
         h.add(member.name);
@@ -239,10 +247,18 @@ Taken takeFit(const Task& task) {
     auto taken = std::make_shared<FitTaken>();
     Taken out;
     for (const TaskInput& input : task.inputs) {
-        const auto model = modelOf(task.spec.model, {.predictors = 1 + input.curve->more.size()});
+        const auto model = modelOf(
+            task.spec.model, {.predictors = 1 + input.curve->more.size(), .constants = input.attributes});
         if (!model) return cannot(model.error());
         Taker taker(input, task, *model, out.issues);
         taker.take();
+        if ((*model)->predictorCount() > 1 + input.curve->more.size())
+            return cannot(
+                {"predictors",
+                 fmt::format("The model needs {}, x1 and x2: give “{}” a second column x.",
+                             counted(static_cast<long long>((*model)->predictorCount()), "predictor"),
+                             input.name),
+                 {}});
         if (taker.lacksErrorsOfX())
             return cannot({"no-uncertainty",
                            fmt::format("“{}” has no errors of x: give a column the role ± x, or fit without "

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window.h"
 
+#include "app/panes/numbers_grid.h"
+
 #include "app/panes/sentence_row.h"
 
 #include "app/faults.h"
@@ -352,7 +354,8 @@ bool Window::isSettled() const {
     case Stage::Clean:
         return clean_->canvas()->isCurrent() && clean_->protocol()->isCurrent();
     case Stage::Analyse:
-        return analyse_->canvas()->isCurrent() && analyse_->protocol()->isCurrent();
+        return analyse_->canvas()->isCurrent() && analyse_->protocol()->isCurrent() &&
+               analyse_->numbers()->isCurrent();
     case Stage::Figure:
         return figure_->page()->isCurrent();
     case Stage::Results:

@@ -103,6 +103,14 @@ std::vector<Window::Entry> Window::entries() {
                        QString("Ctrl+%1").arg(i + 1),
                        tr("Go to %1").arg(tr(kStageNames[static_cast<std::size_t>(i)])),
                        [this, i] { goTo(static_cast<Stage>(i)); }});
+    const std::pair<QString, WorkStage::Below> below[] = {
+        {tr("Residuals"), WorkStage::Below::Residuals},
+        {tr("Numbers side by side"), WorkStage::Below::Numbers}};
+    for (const auto& [name, what] : below)
+        all.push_back({tr("View"), name, "", tr("Show them below the plot of Analyse"), [this, what] {
+                           goTo(Stage::Analyse);
+                           analyse_->showBelow(what);
+                       }});
     const std::pair<const char*, Tool> tools[] = {
         {"Z", Tool::Zoom}, {"S", Tool::Span}, {"L", Tool::LeaveOut}, {"A", Tool::Anchor}};
     for (const auto& [letter, tool] : tools)

@@ -147,7 +147,8 @@ public:
         auto* model = app.add_option("--model", model_, "Key of a library model; several with + are a sum");
         app.add_option("--equation", equation_, "Equation, such as \"a*exp(-b*x)+c\"")->excludes(model);
         oneOrMore(app, "--setting,--set", set_, "Settings of the model, such as \"base=line\"");
-        app.add_option("--start", start_, "Start values, such as \"a=1,b=2\"");
+        app.add_option("--start", start_,
+                       "Start values, such as \"a=1,b=2\"; of an equation also rules, \"a=max(y)\"");
         app.add_option("--fix", fix_, "Fixed parameters, such as \"c=0\"");
         app.add_option("--limits", limits_, "Limits, such as \"b=0:10\"");
         app.add_option("--tie", tie_, "Ties, such as \"d=2*b\"");
@@ -209,6 +210,12 @@ private:
         if (model_.empty()) {
             ModelNode node{.kind = "equation"};
             node.settings.set("equation", Value(equation_));
+            const auto list = assignments(start_, "--start");
+            if (!list) return std::unexpected(list.error());
+            std::string rules;
+            for (const auto& [name, value] : *list)
+                if (!parseNumber(value)) rules += name + " = " + value + "; ";
+            if (!rules.empty()) node.settings.set("starts", Value(rules));
             return node;
         }
         ModelNode sum{.kind = "sum"};
@@ -240,6 +247,7 @@ private:
             if (!list) return std::unexpected(list.error());
             for (const auto& [name, value] : *list) {
                 const auto n = parseNumber(value);
+                if (!n && text == &start_ && !equation_.empty()) continue; // a rule
                 if (!n) return failure("usage", fmt::format("{}: “{}” is not a number.", option, value));
                 choice(name).start = n;
                 if (text == &fix_) choice(name).treatment = Treatment::Fixed;

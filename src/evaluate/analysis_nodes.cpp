@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Analyses: what they take of their curves, and from this their result. Knows no kind.
+#include "base/text.h"
 #include "evaluate/evaluator.h"
 #include "evaluate/nodes.h"
 
@@ -66,6 +67,14 @@ analyses::Taken takenAsItIs(const analyses::Task& task, std::span<const Stored> 
     return {.value = std::make_shared<analyses::Detail>(), .digest = h.digest(), .bytes = 64};
 }
 
+// Those that are numbers.
+std::map<std::string, double> numbersOf(const std::vector<Attribute>& attributes) {
+    std::map<std::string, double> out;
+    for (const Attribute& a : attributes)
+        if (const auto number = parseNumber(a.value)) out[a.name] = *number;
+    return out;
+}
+
 // A task from the curves and then the results of other analyses.
 analyses::Task taskOf(const Ground& ground, const Analysis& analysis, std::span<const Stored> curves,
                       std::span<const Stored> others) {
@@ -73,7 +82,10 @@ analyses::Task taskOf(const Ground& ground, const Analysis& analysis, std::span<
     for (std::size_t i = 0; i < analysis.inputs.size(); ++i) {
         const auto dataset = ground.project.datasets.find(analysis.inputs[i].dataset);
         task.inputs.push_back(
-            {.name = dataset ? dataset->name : "", .curve = curveOf(curves[i]), .spec = analysis.inputs[i]});
+            {.name = dataset ? dataset->name : "",
+             .curve = curveOf(curves[i]),
+             .attributes = dataset ? numbersOf(dataset->attributes) : std::map<std::string, double>(),
+             .spec = analysis.inputs[i]});
     }
     for (const Stored& other : others) task.analyses.push_back(other.as<analyses::AnalysisResult>());
     return task;
@@ -137,6 +149,11 @@ Node planTaken(const Ground& ground, const NodeId& id) {
     for (AnalysisId other : analysis.analyses) node.inputs.push_back(analysisNode(other));
     Hasher h;
     h.add("taken").add(analysis.kind);
+    for (const AnalysisInput& input : analysis.inputs)
+        if (const auto d = ground.project.datasets.find(input.dataset)) {
+            if (analysis.inputs.size() > 1) h.add(d->name); // messages name it
+            for (const Attribute& a : d->attributes) h.add(a.name).add(a.value);
+        }
     analyses::addTo(h, analysis);
     node.own = h.digest();
     node.compute = [&analysis, &ground, kind, curves, place, others](std::span<const Stored> inputs,
@@ -167,8 +184,7 @@ Node planAnalysis(const Ground& ground, const NodeId& id) {
         return taskOf(ground, analysis, inputs.subspan(1, curves), inputs.subspan(1 + curves));
     };
     const auto takenFrom = [](const Stored& from) {
-        return analyses::Taken{from.as<analyses::Detail>(),
-                               from.issues, from.digest, from.bytes};
+        return analyses::Taken{from.as<analyses::Detail>(), from.issues, from.digest, from.bytes};
     };
     node.compute = [&analysis, &memory = ground.memory, kind, makeTask,
                     takenFrom](std::span<const Stored> inputs, const Request& request) -> Stored {

@@ -68,30 +68,22 @@ void drawNormal(const FitMember& from, const MemberReport& report, double spread
 // All numbers of interest of one fit, member after member: parameters, then derived ones.
 class Numbers {
 public:
-    Numbers(const FitProblem& problem, const FitReport& report) {
-        for (std::size_t m = 0; m < report.members.size(); ++m) {
-            std::vector<std::string> names;
-            for (const ParameterResult& p : report.members[m].parameters) names.push_back(p.name);
-            formulas_.emplace_back();
-            for (const models::DerivedInfo& info : derivedOf(problem, m))
-                formulas_.back().push_back(info.formula);
-            names_.push_back(std::move(names));
-        }
+    explicit Numbers(const FitProblem& problem) : count_(problem.members[0].model->parameters().size()) {
+        for (std::size_t m = 0; m < problem.members.size(); ++m) derived_.push_back(derivedOf(problem, m));
     }
     std::vector<double> of(const std::vector<double>& all) const {
-        std::vector<double> out;
-        const std::size_t count = names_.front().size();
-        for (std::size_t m = 0; m < names_.size(); ++m) {
-            const std::span<const double> p(all.data() + m * count, count);
+        std::vector<double> out, gradient(count_);
+        for (std::size_t m = 0; m < derived_.size(); ++m) {
+            const std::span<const double> p(all.data() + m * count_, count_);
             out.insert(out.end(), p.begin(), p.end());
-            for (const std::string& formula : formulas_[m])
-                out.push_back(derivedProgram(formula, names_[m])->evaluateOne({}, p));
+            for (const DerivedNumber& number : derived_[m]) out.push_back(number.value(p, gradient));
         }
         return out;
     }
 
 private:
-    std::vector<std::vector<std::string>> names_, formulas_;
+    std::size_t count_;
+    std::vector<std::vector<DerivedNumber>> derived_;
 };
 
 std::vector<double> valuesOf(const FitReport& report) {
@@ -128,7 +120,7 @@ std::pair<double, double> biasCorrected(std::vector<double> list, double estimat
 class Repeater {
 public:
     Repeater(const FitProblem& problem, const FitReport& report, const BootstrapOptions& options)
-        : problem_(problem), report_(report), options_(options), numbers_(problem, report),
+        : problem_(problem), report_(report), options_(options), numbers_(problem),
           estimate_(valuesOf(report)) {
         const auto n = static_cast<double>(report.n);
         inflation_ = std::sqrt(n / std::max(1.0, static_cast<double>(report.dof)));

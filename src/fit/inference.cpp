@@ -9,7 +9,6 @@
 #include <cmath>
 #include <map>
 #include <optional>
-#include <set>
 
 namespace jointer::fit {
 
@@ -55,8 +54,6 @@ template <class Matrix> MatrixXd inverseRoot(const Matrix& jacobian, const std::
     return (scale.cwiseInverse().asDiagonal() * inverse).template cast<double>();
 }
 
-} // namespace
-
 // Each is compiled once in a thread.
 const formula::Program* derivedProgram(const std::string& text, const std::vector<std::string>& names) {
     static thread_local std::map<std::string, formula::Program> known;
@@ -68,8 +65,6 @@ const formula::Program* derivedProgram(const std::string& text, const std::vecto
                : &known.emplace(key, *formula::Program::compile(*formula::Expression::parse(text), {}, names))
                       .first->second;
 }
-
-namespace {
 
 // Whether a quantity with this gradient is the same along all of them.
 bool isSeen(const VectorXd& gradient, const MatrixXd& unseen) {
@@ -90,12 +85,11 @@ bool dependsOnlyOnShared(const MemberReport& member, const VectorXd& gradient) {
     return any;
 }
 
-DerivedResult derived(const formula::Program& program, const MemberReport& member, const std::string& name,
-                      const std::string& unit, double t) {
-    DerivedResult d{name, unit};
+DerivedResult derived(const DerivedNumber& number, const MemberReport& member, double t) {
+    DerivedResult d{number.info.name, number.info.unit};
     const std::vector<double> values = member.values();
     VectorXd gradient(std::ssize(values));
-    program.evaluate({}, values, {&d.value, 1}, {gradient.data(), values.size()});
+    d.value = number.value(values, {gradient.data(), values.size()});
     bool known = member.root.size() > 0 && isSeen(gradient, member.unseen);
     for (std::size_t k = 0; k < values.size(); ++k)
         known &= gradient[static_cast<Index>(k)] == 0 || !member.parameters[k].atLimit;
@@ -105,12 +99,6 @@ DerivedResult derived(const formula::Program& program, const MemberReport& membe
     d.low = d.value - t * d.se;
     d.high = d.value + t * d.se;
     return d;
-}
-
-std::vector<std::string> namesOf(const MemberReport& member) {
-    std::vector<std::string> names;
-    for (const ParameterResult& p : member.parameters) names.push_back(p.name);
-    return names;
 }
 
 } // namespace
@@ -309,9 +297,25 @@ void addErrors(MemberReport& member, double t) {
 
 } // namespace
 
-std::vector<models::DerivedInfo> derivedOf(const FitProblem& problem, std::size_t member) {
-    std::vector<models::DerivedInfo> all = problem.members[member].model->derived();
-    all.insert(all.end(), problem.derive.begin(), problem.derive.end());
+double DerivedNumber::value(std::span<const double> p, std::span<double> gradient) const {
+    if (!program) return model->derive(which, p, gradient);
+    double v = 0;
+    program->evaluate({}, p, {&v, 1}, gradient);
+    return v;
+}
+
+std::vector<DerivedNumber> derivedOf(const FitProblem& problem, std::size_t member) {
+    const models::Model& model = *problem.members[member].model;
+    std::vector<DerivedNumber> all;
+    if (model.derived().empty() && problem.derive.empty()) return all;
+    std::vector<std::string> names;
+    for (const models::ParameterInfo& p : model.parameters()) names.push_back(p.name);
+    auto add = [&](const models::DerivedInfo& info, std::size_t which) {
+        all.push_back(
+            {info, info.formula.empty() ? nullptr : derivedProgram(info.formula, names), &model, which});
+    };
+    for (std::size_t k = 0; k < model.derived().size(); ++k) add(model.derived()[k], k);
+    for (const models::DerivedInfo& info : problem.derive) add(info, 0);
     return all;
 }
 
@@ -321,11 +325,9 @@ void addErrorsAndDerived(const Fitter& fitter, std::size_t m, FitReport& report)
     MemberReport& member = report.members[m];
     const double t = tQuantile(report);
     addErrors(member, t);
-    const auto names = namesOf(member);
     member.derived.clear();
-    for (const models::DerivedInfo& info : derivedOf(fitter.problem(), m))
-        member.derived.push_back(
-            derived(*derivedProgram(info.formula, names), member, info.name, info.unit, t));
+    for (const DerivedNumber& number : derivedOf(fitter.problem(), m))
+        member.derived.push_back(derived(number, member, t));
 }
 
 } // namespace
@@ -364,57 +366,6 @@ void replaceRoots(const Fitter& fitter, const Attempt& a, const MatrixXd& root, 
         report.members[m].own = 0;
         addErrorsAndDerived(fitter, m, report);
     }
-}
-
-// Rows of all free parameters over all directions: those of each member, then the common ones.
-Correlation correlation(const FitReport& report) {
-    struct Row {
-        std::string name;
-        Index first = 0; // of the member's own directions
-        std::size_t member = 0, parameter = 0;
-    };
-    std::vector<Row> rows;
-    Index own = 0, common = 0;
-    std::vector<Index> first;
-    for (std::size_t m = 0; m < report.members.size(); ++m) {
-        const MemberReport& member = report.members[m];
-        first.push_back(own);
-        own += member.own;
-        common = std::max(common, member.root.cols() - member.own);
-        for (std::size_t k = 0; k < member.parameters.size(); ++k) {
-            const ParameterResult& p = member.parameters[k];
-            if (p.treatment == Treatment::Free && !p.shared)
-                rows.push_back(
-                    {report.members.size() > 1 ? p.name + " of " + member.name : p.name, first.back(), m, k});
-        }
-    }
-    std::set<std::string> seen;
-    for (std::size_t m = 0; m < report.members.size(); ++m)
-        for (std::size_t k = 0; k < report.members[m].parameters.size(); ++k) {
-            const ParameterResult& p = report.members[m].parameters[k];
-            if (p.treatment == Treatment::Free && p.shared && seen.insert(p.name).second)
-                rows.push_back({p.name, first[m], m, k});
-        }
-    MatrixXd all = MatrixXd::Zero(std::ssize(rows), own + common);
-    Correlation out;
-    for (Index i = 0; i < all.rows(); ++i) {
-        const Row& row = rows[static_cast<std::size_t>(i)];
-        const MemberReport& member = report.members[row.member];
-        out.names.push_back(row.name);
-        const ParameterResult& p = member.parameters[row.parameter];
-        if (member.root.size() == 0 || !p.determined || p.atLimit) {
-            all.row(i).setConstant(kNaN);
-            continue;
-        }
-        const Eigen::RowVectorXd r = member.root.row(static_cast<Index>(row.parameter));
-        all.row(i).segment(row.first, member.own) = r.head(member.own);
-        all.row(i).tail(common) = r.tail(common);
-        all.row(i) /= all.row(i).norm();
-    }
-    out.values = all * all.transpose();
-    for (Index i = 0; i < all.rows(); ++i)
-        if (report.members[rows[static_cast<std::size_t>(i)].member].root.size() > 0) out.values(i, i) = 1;
-    return out;
 }
 
 } // namespace jointer::fit

@@ -20,10 +20,18 @@ void infer(const Fitter& fitter, const Attempt& attempt, FitReport& report);
 void replaceRoots(const Fitter& fitter, const Attempt& attempt, const Eigen::MatrixXd& root,
                   FitReport& report);
 
-// The numbers that the model of a member and the problem derive, and the formula of one over the parameters.
-// Requires: the formula is one that prepare() has taken.
-std::vector<models::DerivedInfo> derivedOf(const FitProblem& problem, std::size_t member);
-const formula::Program* derivedProgram(const std::string& text, const std::vector<std::string>& names);
+// A number that the model of a member or the problem derives.
+struct DerivedNumber {
+    models::DerivedInfo info;
+    const formula::Program* program = nullptr; // none: the model computes it
+    const models::Model* model = nullptr;
+    std::size_t which = 0; // of those of the model
+
+    // Shape: both have an entry for each parameter of the member.
+    double value(std::span<const double> parameters, std::span<double> gradient) const;
+};
+// Requires: the problem is one that prepare() has taken.
+std::vector<DerivedNumber> derivedOf(const FitProblem& problem, std::size_t member);
 
 // The values alone, without errors.
 void fillValues(const Fitter& fitter, const Attempt& attempt, FitReport& report);

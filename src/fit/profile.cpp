@@ -136,12 +136,9 @@ Function oneParameter(std::size_t k) {
     };
 }
 
-Function byFormula(const formula::Program* program) {
-    return [program](std::span<const double> p, std::span<double> gradient) {
-        double value = 0;
-        program->evaluate({}, p, {&value, 1}, gradient);
-        return value;
-    };
+Function derivedNumber(const DerivedNumber& number) {
+    return
+        [number](std::span<const double> p, std::span<double> gradient) { return number.value(p, gradient); };
 }
 
 class Profiler {
@@ -155,13 +152,10 @@ public:
     Profiled run() {
         for (std::size_t m = 0; m < report_.members.size(); ++m) {
             MemberReport& member = report_.members[m];
-            std::vector<std::string> names;
-            for (const ParameterResult& p : member.parameters) names.push_back(p.name);
             for (std::size_t k = 0; k < member.parameters.size(); ++k) takeParameter(m, k);
-            const auto infos = derivedOf(fitter_.problem(), m);
+            const auto numbers = derivedOf(fitter_.problem(), m);
             for (std::size_t k = 0; k < member.derived.size(); ++k)
-                take(m, member.derived[k], byFormula(derivedProgram(infos[k].formula, names)), -INFINITY,
-                     INFINITY);
+                take(m, member.derived[k], derivedNumber(numbers[k]), -INFINITY, INFINITY);
         }
         if (better_)
             out_.warnings.push_back({"better-fit",

@@ -110,6 +110,7 @@ Curve asCurve(const FitMember& member) {
     c.x = member.predictors[0];
     c.y = member.y;
     c.sigma = member.sigma;
+    c.more.assign(member.predictors.begin() + 1, member.predictors.end());
     return c;
 }
 

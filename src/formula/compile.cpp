@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/text.h"
 #include "formula/elementary.h"
+#include "formula/inner.h"
 #include "formula/program.h"
 
 #include <algorithm>
@@ -36,10 +37,51 @@ private:
         Instruction in{.op = node.op};
         if (node.op == Op::Constant) in.constant = node.constant;
         if (node.op == Op::Name && !bind(node.name, in)) return 0;
+        if (node.op == Op::Integral || node.op == Op::Sum) return running(node, std::move(in));
         int* const places[] = {&in.a, &in.b, &in.c};
         for (std::size_t i = 0; i < node.arguments.size() && i < 3; ++i)
             *places[i] = visit(*node.arguments[i]);
         return number(std::move(in));
+    }
+
+    // Its body is a program of its own; the ends are arguments.
+    int running(const Node& node, Instruction in) {
+        auto inner = std::make_shared<Inner>();
+        inner->sum = node.op == Op::Sum;
+        std::vector<std::string> inputs = inputs_, scalars = scalars_;
+        for (std::string& name : inputs)
+            if (name == node.name) name += " outside"; // hidden by the one that runs
+        for (std::string& name : scalars)
+            if (name == node.name) name += " outside";
+        inputs.push_back(node.name);
+        const auto body = Expression::fromTree(node.arguments[0]);
+        if (auto done = Compiler(inner->program, inputs, scalars, what_).run(body.root()); !done) {
+            if (unknown_.empty()) unknown_ = unknownIn(done.error());
+            return 0;
+        }
+        inner->program.variables_ = what_ == Differentiate::Nothing   ? 0
+                                    : what_ == Differentiate::Scalars ? static_cast<int>(scalars_.size())
+                                                                      : static_cast<int>(inputs_.size() + 1);
+        for (const Instruction& i : inner->program.code_) {
+            inner->usesRow |= i.op == Op::Name && i.isInput && i.source + 1 < static_cast<int>(inputs.size());
+            for (const Slot& s : i.slots)
+                if (std::ranges::find(inner->variables, s.variable) == inner->variables.end() &&
+                    s.variable <
+                        static_cast<int>(what_ == Differentiate::Inputs ? inputs_.size() : scalars_.size()))
+                    inner->variables.push_back(s.variable);
+        }
+        in.a = visit(*node.arguments[1]);
+        in.b = visit(*node.arguments[2]);
+        in.uniform = !inner->usesRow;
+        in.constant = static_cast<double>(++running_); // never the same as another
+        for (int v : inner->variables) in.slots.push_back({v, 0});
+        in.degree = inner->program.code_[static_cast<std::size_t>(inner->program.root_)].degree;
+        in.inner = std::move(inner);
+        return number(std::move(in));
+    }
+    static std::string unknownIn(const Issue& issue) {
+        const std::size_t from = issue.text.find("“"), to = issue.text.find("”");
+        return from == issue.text.npos ? "?" : issue.text.substr(from + 3, to - from - 3);
     }
 
     bool bind(const std::string& name, Instruction& in) {
@@ -100,6 +142,9 @@ private:
             return b > 0 ? 2 : a;
         case Op::If:
             return a > 0 ? 2 : std::max(b, c);
+        case Op::Integral:
+        case Op::Sum:
+            return a + b > 0 ? 2 : in.degree; // of the body
         default:
             return a + b + c > 0 ? 2 : 0;
         }
@@ -153,7 +198,7 @@ private:
                     if (s.reg >= 0) free.push_back(s.reg);
             }
         }
-        p_.registers_ += 2; // weights of the derivative rules
+        p_.registers_ += 3; // weights of the derivative rules
     }
 
     struct Key {
@@ -177,6 +222,7 @@ private:
     Differentiate what_;
     std::map<Key, int, KeyLess> known_;
     std::string unknown_;
+    int running_ = 0; // integrals and sums so far
 };
 
 Result<Program> Program::compile(const Expression& expression, const std::vector<std::string>& inputs,

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formula/elementary.h"
 
+#include "numerics/faddeeva.h"
+
 #include <boost/math/special_functions/digamma.hpp>
 #include <cmath>
 #include <limits>
@@ -61,6 +63,8 @@ double unaryValue(Op op, double x) {
         return std::erf(x);
     case Op::Erfc:
         return std::erfc(x);
+    case Op::ScaledErfc:
+        return numerics::scaledErfc(x);
     case Op::Gamma:
         return std::tgamma(x);
     case Op::LnGamma:
@@ -119,6 +123,8 @@ double unarySlope(Op op, double x, double v) {
         return erfScale * std::exp(-x * x);
     case Op::Erfc:
         return -erfScale * std::exp(-x * x);
+    case Op::ScaledErfc:
+        return numerics::scaledErfcSlope(x, v);
     case Op::Gamma:
         return v * digammaOr(x);
     case Op::LnGamma:

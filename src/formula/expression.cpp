@@ -32,6 +32,7 @@ const std::vector<FunctionInfo>& functions() {
         {"tanh", Op::Tanh, 1, 1, "hyperbolic tangent"},
         {"erf", Op::Erf, 1, 1, "error function"},
         {"erfc", Op::Erfc, 1, 1, "complementary error function"},
+        {"erfcx", Op::ScaledErfc, 1, 1, "exp(u^2)*erfc(u), without overflow"},
         {"gamma", Op::Gamma, 1, 1, "gamma function"},
         {"lgamma", Op::LnGamma, 1, 1, "logarithm of the absolute gamma function"},
         {"min", Op::Min, 2, -1, "smallest of its arguments"},
@@ -41,6 +42,12 @@ const std::vector<FunctionInfo>& functions() {
         {"sign", Op::Sign, 1, 1, "−1, 0 or 1"},
         {"step", Op::Step, 1, 1, "0 below zero, 1 from zero on"},
         {"if", Op::If, 3, 3, "if(condition, then, else)"},
+        {"integral", Op::Integral, 4, 4, "integral(f, t, a, b): of f over t from a to b"},
+        {"sum", Op::Sum, 4, 4, "sum(f, k, a, b): of f over the whole numbers k from a to b"},
+        {"voigt", Op::Voigt, 3, 3,
+         "voigt(d, g, l): Voigt profile of height one at the distance d from its centre; g and l are the "
+         "full "
+         "widths at half maximum of its Gaussian and its Lorentzian"},
     };
     return all;
 }
@@ -268,6 +275,8 @@ private:
             return fail(start, fmt::format("{} takes a whole column; only computed columns know it.", name));
         if (!function && !whole)
             return fail(start, fmt::format("there is no function called {} (write * for a product).", name));
+        if (function && (function->op == Op::Integral || function->op == Op::Sum))
+            return running(function->op, start);
         std::vector<NodePtr> arguments;
         do {
             NodePtr argument = comparison();
@@ -276,6 +285,10 @@ private:
         } while (take(","));
         if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
         const int count = static_cast<int>(arguments.size());
+        if (vocabulary_ == Vocabulary::Columns && count == 1 &&
+            (name == "max" || name == "min")) // of the column
+            return std::make_shared<Node>(
+                Node{Op::WholeColumn, 0, name == "max" ? "largest" : "smallest", std::move(arguments)});
         const int fewest = function ? function->fewest : whole->fewest;
         const int most = function ? function->most : whole->most;
         if (count < fewest || (most >= 0 && count > most))
@@ -283,6 +296,31 @@ private:
                                            counted(fewest, "argument"), count));
         if (!function) return std::make_shared<Node>(Node{Op::WholeColumn, 0, name, std::move(arguments)});
         return fold(function->op, std::move(arguments));
+    }
+
+    // integral(f, t, a, b): t is a name of its own within f.
+    NodePtr running(Op op, std::size_t start) {
+        const char* form = op == Op::Sum ? "sum(f, k, from, to)" : "integral(f, t, from, to)";
+        std::vector<std::string> inside;
+        std::vector<std::string>* const outside = std::exchange(names_, &inside);
+        NodePtr f = comparison();
+        names_ = outside;
+        if (!f) return nullptr;
+        if (!take(",")) return fail(start, fmt::format("this is written {}.", form));
+        skipBlanks();
+        const std::size_t at = at_;
+        std::string name = readName();
+        if (name.empty() || !take(",")) return fail(at, fmt::format("a name is expected here: {}.", form));
+        for (std::string& used : inside)
+            if (used != name && std::ranges::find(*names_, used) == names_->end()) names_->push_back(used);
+        NodePtr from = comparison();
+        if (!from) return nullptr;
+        if (!take(",")) return fail(at_, fmt::format("this is written {}.", form));
+        NodePtr to = comparison();
+        if (!to) return nullptr;
+        if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
+        return std::make_shared<Node>(
+            Node{op, 0, std::move(name), {std::move(f), std::move(from), std::move(to)}});
     }
 
     // min and max of many become pairs.
@@ -317,9 +355,11 @@ Result<Expression> Expression::parse(std::string_view text, Vocabulary vocabular
     return e;
 }
 
-Expression Expression::fromTree(NodePtr root) {
+Expression Expression::fromTree(NodePtr root, std::string text, std::vector<std::string> names) {
     Expression e;
     e.root_ = std::move(root);
+    e.text_ = std::move(text);
+    e.names_ = std::move(names);
     return e;
 }
 

@@ -48,6 +48,7 @@ enum class Op : unsigned char {
     Tanh,
     Erf,
     Erfc,
+    ScaledErfc,
     Gamma,
     LnGamma,
     Floor,
@@ -58,6 +59,9 @@ enum class Op : unsigned char {
     Min,
     Max,
     If,
+    Voigt,
+    Integral,   // of the first argument over `name`, from the second to the third
+    Sum,        // the same over whole numbers
     WholeColumn // a function of column_functions.h, by its name
 };
 
@@ -77,7 +81,7 @@ public:
     // Errors: "formula" with the place (`place.sign`, from 1, where there is one) and what is expected. A
     // leading "name =" is taken as the name of the response and left out.
     static Result<Expression> parse(std::string_view text, Vocabulary vocabulary = Vocabulary::Scalar);
-    static Expression fromTree(NodePtr root); // without a text
+    static Expression fromTree(NodePtr root, std::string text = {}, std::vector<std::string> names = {});
 
     const NodePtr& root() const { return root_; }
     const std::string& text() const { return text_; }

@@ -17,6 +17,7 @@ int strength(const Node& n) {
         return 1;
     case Op::Negate:
     case Op::Multiply:
+    case Op::Divide:
         return 2;
     case Op::Power:
         return 4;
@@ -86,6 +87,12 @@ std::string markup(const Node& n) {
         return markup(arg(0)) + " = " + markup(arg(1));
     case Op::NotEqual:
         return markup(arg(0)) + " ≠ " + markup(arg(1));
+    case Op::Integral:
+        return "∫_{" + markup(arg(1)) + "}^{" + markup(arg(2)) + "} " + inParentheses(arg(0), 2) + "\\,d" +
+               nameMarkup(n.name);
+    case Op::Sum:
+        return "Σ_{" + nameMarkup(n.name) + " = " + markup(arg(1)) + "}^{" + markup(arg(2)) + "} " +
+               inParentheses(arg(0), 2);
     default:
         break;
     }

@@ -3,9 +3,12 @@
 
 #include "base/kernel.h"
 #include "formula/elementary.h"
+#include "formula/inner.h"
+#include "numerics/voigt.h"
 
 #include <algorithm>
 #include <cmath>
+#include <deque>
 
 namespace jointer::formula {
 
@@ -41,7 +44,12 @@ public:
     Run(const Program& program, std::span<const std::span<const double>> inputs,
         std::span<const double> scalars, bool slopes, std::size_t width)
         : p_(program), inputs_(inputs), scalars_(scalars), slopes_(slopes), width_(width),
-          memory_(workspace(static_cast<std::size_t>(program.registers_) * width)) {}
+          memory_(workspace(static_cast<std::size_t>(program.registers_) * width)) {
+        ++depth_;
+    }
+    ~Run() { --depth_; }
+    Run(const Run&) = delete;
+    Run& operator=(const Run&) = delete;
 
     void block(std::size_t from, std::size_t rows) {
         from_ = from;
@@ -55,16 +63,20 @@ public:
 
 private:
     // Kept between evaluations of a thread: small problems would spend more time on memory than on numbers.
+    // One for each integral within an integral.
     static std::vector<double>& workspace(std::size_t size) {
-        static thread_local std::vector<double> memory;
+        static thread_local std::deque<std::vector<double>> memories;
+        while (memories.size() <= depth_) memories.emplace_back();
+        std::vector<double>& memory = memories[depth_];
         if (memory.size() < size) memory.resize(size);
         return memory;
     }
+    inline static thread_local std::size_t depth_ = 0;
 
     const Instruction& at(int i) const { return p_.code_[static_cast<std::size_t>(i)]; }
     double* reg(int r) { return memory_.data() + static_cast<std::size_t>(r) * width_; }
     const double* reg(int r) const { return memory_.data() + static_cast<std::size_t>(r) * width_; }
-    double* weight(int k) { return reg(p_.registers_ - 2 + k); }
+    double* weight(int k) { return reg(p_.registers_ - 3 + k); }
 
     void step(const Instruction& in) {
         // Uniform values fill the whole width once, since later blocks may be read against them.
@@ -82,10 +94,57 @@ private:
         const double* a = value(in.a);
         const double* b = in.b >= 0 ? value(in.b) : nullptr;
         const bool slopes = slopes_ && !in.slots.empty();
+        if (in.inner) return running(in, a, b, out, n, slopes);
         if (isUnary(in.op))
             unary(in, a, out, n, slopes);
         else
             binary(in, a, b, out, n, slopes);
+    }
+
+    // An integral or a sum from a to b. Where its body is the same for all rows, each row goes on from the
+    // one with the nearest smaller end.
+    void running(const Instruction& in, const double* a, const double* b, double* out, std::size_t n,
+                 bool slopes) {
+        InnerRun run(*in.inner, scalars_, static_cast<std::size_t>(in.inner->program.variables_), slopes);
+        std::vector<double> row(inputs_.size()), gradient(slopes ? in.inner->program.variables_ : 0);
+        std::vector<std::size_t> order(n);
+        for (std::size_t i = 0; i < n; ++i) order[i] = i;
+        const bool goesOn = !in.inner->usesRow && !in.inner->sum &&
+                            std::all_of(a, a + n, [&](double v) { return v == a[0]; });
+        if (goesOn) std::ranges::sort(order, {}, [&](std::size_t i) { return b[i]; });
+        std::vector<double> soFar(gradient.size(), 0.0);
+        double total = 0, reached = n > 0 ? a[0] : 0;
+        for (const std::size_t i : order) {
+            if (i >= rows_ && !in.uniform) continue;
+            for (std::size_t k = 0; k < row.size(); ++k)
+                row[k] = from_ + i < inputs_[k].size() ? inputs_[k][from_ + i] : 0;
+            std::ranges::fill(gradient, 0);
+            if (goesOn && std::isfinite(b[i])) {
+                total += run.over(row, reached, b[i], soFar);
+                reached = b[i];
+                out[i] = total;
+                gradient = soFar;
+            } else
+                out[i] = run.over(row, a[i], b[i], gradient);
+            if (slopes) putSlopes(in, run, row, a, b, gradient, i);
+        }
+    }
+
+    // What the body changes, and what the ends do: f(b)·db − f(a)·da.
+    void putSlopes(const Instruction& in, InnerRun& run, const std::vector<double>& row, const double* a,
+                   const double* b, const std::vector<double>& gradient, std::size_t i) {
+        auto slopeOf = [&](int argument, int variable) {
+            const auto& slots = at(argument).slots;
+            const auto found = std::ranges::find(slots, variable, &Slot::variable);
+            return found == slots.end() ? 0.0 : found->reg < 0 ? 1.0 : reg(found->reg)[i];
+        };
+        for (const Slot& s : in.slots) {
+            double d = gradient[static_cast<std::size_t>(s.variable)];
+            const double low = slopeOf(in.a, s.variable), high = slopeOf(in.b, s.variable);
+            if (high != 0 && !in.inner->sum) d += high * run.at(row, b[i]);
+            if (low != 0 && !in.inner->sum) d -= low * run.at(row, a[i]);
+            reg(s.reg)[i] = d;
+        }
     }
 
     void unary(const Instruction& in, const double* a, double* out, std::size_t n, bool slopes) {
@@ -159,6 +218,16 @@ private:
             }
             if (slopes) choose(in, wa, in.a, in.b, n);
             return;
+        case Op::Voigt: {
+            double* wc = weight(2);
+            auto rows = [&](auto* of) { return std::span(of, n); };
+            if (slopes)
+                numerics::voigt(rows(a), rows(b), rows(value(in.c)), rows(out), rows(wa), rows(wb), rows(wc));
+            else
+                numerics::voigt(rows(a), rows(b), rows(value(in.c)), rows(out));
+            if (slopes) chain(in, {{in.a, wa}, {in.b, wb}, {in.c, wc}}, n);
+            return;
+        }
         case Op::If: {
             const double* c = value(in.c);
             for (std::size_t i = 0; i < n; ++i) {

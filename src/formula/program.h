@@ -32,6 +32,8 @@ public:
     // Whether the value is linear in the scalars, whatever the inputs are.
     bool isLinearInScalars() const { return linear_; }
 
+    struct Inner; // of an integral or a sum
+
 private:
     struct Slot { // derivative of an instruction with respect to one variable
         int variable;
@@ -47,6 +49,7 @@ private:
         int degree = 0;      // in the scalars: 0, 1, or 2 for more
         int reg = -1;
         std::vector<Slot> slots;
+        std::shared_ptr<const Inner> inner{};
     };
     class Compiler;
     class Run;

@@ -13,8 +13,9 @@ Catalogue<ModelKind>& all() {
     static Catalogue<ModelKind> kinds([] {
         std::vector<ModelKind> list;
         for (auto part :
-             {polynomialModels, curveModels, exponentialModels, decayModels, powerModels,
-              logisticModels, sigmoidModels, saturationModels, temperatureModels, periodicModels, peakModels, equationModels})
+             {polynomialModels, curveModels, pieceModels, exponentialModels, decayModels, kineticModels,
+              powerModels, logisticModels, sigmoidModels, saturationModels, inhibitionModels,
+              temperatureModels, periodicModels, peakModels, lineModels, equationModels})
             std::ranges::move(part(), std::back_inserter(list));
         return list;
     }());

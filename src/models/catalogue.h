@@ -10,6 +10,7 @@ namespace jointer::models {
 // What a model stands in.
 struct ModelContext {
     std::size_t predictors = 1;
+    std::map<std::string, double> constants{}; // names with a value of their own, such as attributes
 };
 
 struct ModelKind {
@@ -45,6 +46,10 @@ std::vector<ModelKind> exponentialModels();
 std::vector<ModelKind> powerModels();
 std::vector<ModelKind> logisticModels();
 std::vector<ModelKind> peakModels();
+std::vector<ModelKind> lineModels();
+std::vector<ModelKind> kineticModels();
+std::vector<ModelKind> inhibitionModels();
+std::vector<ModelKind> pieceModels();
 std::vector<ModelKind> decayModels();
 std::vector<ModelKind> sigmoidModels();
 std::vector<ModelKind> saturationModels();

@@ -4,6 +4,7 @@
 #include "models/catalogue.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace jointer::models {
 
@@ -30,7 +31,7 @@ public:
                 parameters_.push_back(std::move(info));
             }
             for (const DerivedInfo& d : part.model->derived())
-                derived_.push_back({inWhole(d.name), renamed(d.formula), d.unit});
+                derived_.push_back({inWhole(d.name), d.formula.empty() ? "" : renamed(d.formula), d.unit});
             texts_.push_back(renamed(part.model->formula()));
         }
     }
@@ -39,6 +40,15 @@ public:
     const std::vector<DerivedInfo>& derived() const override { return derived_; }
     const std::vector<Component>& components() const override { return parts_; }
     std::size_t predictorCount() const override { return predictors_; }
+    double derive(std::size_t which, std::span<const double> p, std::span<double> gradient) const override {
+        std::ranges::fill(gradient, 0);
+        for (const Component& part : parts_) {
+            const std::size_t count = part.model->derived().size();
+            if (which < count) return part.model->derive(which, of(part, p), gradientOf(part, gradient, 1));
+            which -= count;
+        }
+        return std::nan("");
+    }
 
 protected:
     std::span<const double> of(const Component& part, std::span<const double> all) const {

@@ -41,8 +41,11 @@ private:
     Guess guess_;
 };
 
-// A library model: the formula must compile (it is ours), with predictor x and the given parameters.
+// "x", or "x1", "x2"… of several.
+std::vector<std::string> predictorNames(std::size_t count);
+
+// A library model: the formula must compile (it is ours), over its predictors and the given parameters.
 ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters,
-                      std::vector<DerivedInfo> derived, Guess guess);
+                      std::vector<DerivedInfo> derived, Guess guess, std::size_t predictors = 1);
 
 } // namespace jointer::models

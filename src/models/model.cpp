@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/model.h"
 
-#include "base/text.h"
 #include "models/formula_model.h"
 
 #include <algorithm>
+#include <cmath>
 #include <stdexcept>
 
 namespace jointer::models {
@@ -12,6 +12,10 @@ namespace jointer::models {
 const std::vector<DerivedInfo>& Model::derived() const {
     static const std::vector<DerivedInfo> none;
     return none;
+}
+
+double Model::derive(std::size_t, std::span<const double>, std::span<double>) const {
+    return std::nan("");
 }
 
 const std::vector<Component>& Model::components() const {
@@ -31,36 +35,23 @@ void Model::design(Predictors xs, std::span<long double> columns) const {
     std::ranges::copy(gradient, columns.begin());
 }
 
-Result<ModelPtr> equationModel(std::string_view text, const std::vector<std::string>& predictors) {
-    const auto expression = formula::Expression::parse(text);
-    if (!expression) return std::unexpected(expression.error());
-    std::vector<ParameterInfo> parameters;
+std::vector<std::string> predictorNames(std::size_t count) {
+    if (count <= 1) return {"x"};
     std::vector<std::string> names;
-    for (const std::string& name : expression->names()) {
-        if (std::ranges::find(predictors, name) != predictors.end()) continue;
-        names.push_back(name);
-        parameters.push_back({name, "", ""});
-    }
-    if (names.empty())
-        return failure("no-parameters", "The equation “" + std::string(text) +
-                                            "” has no parameters to fit: every name other than " +
-                                            joined(predictors, ", ") + " and the functions becomes one.");
-    auto program = formula::Program::compile(*expression, predictors, names);
-    if (!program) return std::unexpected(program.error());
-    return std::make_shared<FormulaModel>(expression->text(), std::move(*program), predictors.size(),
-                                          std::move(parameters));
+    for (std::size_t k = 1; k <= count; ++k) names.push_back("x" + std::to_string(k));
+    return names;
 }
 
 ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters,
-                      std::vector<DerivedInfo> derived, Guess guess) {
+                      std::vector<DerivedInfo> derived, Guess guess, std::size_t predictors) {
     std::vector<std::string> names;
     for (const ParameterInfo& p : parameters) names.push_back(p.name);
     const auto expression = formula::Expression::parse(text);
-    auto program = expression ? formula::Program::compile(*expression, {"x"}, names)
+    auto program = expression ? formula::Program::compile(*expression, predictorNames(predictors), names)
                               : std::unexpected(expression.error());
     if (!program) throw std::logic_error("library model: " + program.error().text);
-    return std::make_shared<FormulaModel>(std::move(text), std::move(*program), 1, std::move(parameters),
-                                          std::move(derived), std::move(guess));
+    return std::make_shared<FormulaModel>(std::move(text), std::move(*program), predictors,
+                                          std::move(parameters), std::move(derived), std::move(guess));
 }
 
 std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit) {

@@ -8,6 +8,7 @@
 #include "data/curve.h"
 
 #include <limits>
+#include <map>
 #include <memory>
 #include <optional>
 #include <span>
@@ -27,7 +28,7 @@ struct ParameterInfo {
 // A quantity that follows from the parameters.
 struct DerivedInfo {
     std::string name;
-    std::string formula; // over the parameter names
+    std::string formula; // over the parameter names; empty: the model computes it by itself
     std::string unit;
 };
 
@@ -50,6 +51,9 @@ public:
 
     virtual const std::vector<ParameterInfo>& parameters() const = 0;
     virtual const std::vector<DerivedInfo>& derived() const;
+    // A derived quantity that has no formula, with its gradient over the parameters.
+    virtual double derive(std::size_t which, std::span<const double> parameters,
+                          std::span<double> gradient) const;
     virtual std::string formula() const = 0; // as one would type it
     virtual std::size_t predictorCount() const { return 1; }
 
@@ -71,9 +75,13 @@ public:
     virtual const std::vector<Component>& components() const;
 };
 
-// A typed equation. `predictors` are the names that vary by point ("x", or "x1", "x2"…); every other name
-// becomes a parameter. Errors: "formula", "no-parameters".
-Result<ModelPtr> equationModel(std::string_view text, const std::vector<std::string>& predictors = {"x"});
+// A typed equation over one or several lines. `predictors` are the names that vary by point ("x", or "x1",
+// "x2"…), `constants` names with a value of their own; every other name becomes a parameter. `starts` holds
+// rules for start values over the columns x and y, as "a = max(y); b = 1/mean(x)"; parameters without one
+// begin at 1. Errors: "formula", "no-parameters".
+Result<ModelPtr> equationModel(std::string_view text, const std::vector<std::string>& predictors = {"x"},
+                               const std::map<std::string, double>& constants = {},
+                               std::string_view starts = {});
 
 // "cm⁻¹·counts" of a parameter's unit pattern and the units of the axes; empty where a unit is not known.
 std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit);

@@ -2,7 +2,7 @@
 // Single peaks in terms of centre, height and full width at half maximum, on an optional straight base.
 #include "models/catalogue.h"
 #include "models/formula_model.h"
-#include "models/start_values.h"
+#include "models/peak_base.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,42 +10,6 @@
 namespace jointer::models {
 
 namespace {
-
-enum class Base { None, Constant, Line };
-
-Base baseOf(const Settings& settings) {
-    const std::string key = settings.text("base", "none");
-    return key == "line" ? Base::Line : key == "constant" ? Base::Constant : Base::None;
-}
-
-// The base under the peak by the ends of the curve, then the point furthest from it and the width at half of
-// it.
-std::optional<std::vector<double>> guessPeak(const Curve& curve, Base base) {
-    const SortedPoints p = sortedPoints(curve);
-    if (p.size() < 3) return std::nullopt;
-    const double first = base == Base::None ? 0 : endLevel(p.y, true),
-                 last = base == Base::None ? 0 : endLevel(p.y, false);
-    const double tilt = base == Base::Line ? (last - first) / (p.x.back() - p.x.front()) : 0;
-    const double offset = base == Base::Line ? first - tilt * p.x.front() : 0.5 * (first + last);
-    const std::vector<double> smooth = runningMedian(p.y, std::min<std::size_t>(3, p.size() / 20));
-    std::vector<double> over(p.size());
-    for (std::size_t i = 0; i < p.size(); ++i) over[i] = smooth[i] - offset - tilt * p.x[i];
-    const auto top = static_cast<std::size_t>(
-        std::ranges::max_element(over, {}, [](double v) { return std::abs(v); }) - over.begin());
-    std::size_t left = top, right = top;
-    while (left > 0 && over[left] / over[top] > 0.5) --left;
-    while (right + 1 < over.size() && over[right] / over[top] > 0.5) ++right;
-    // A side that never falls to half (a peak cut by the span) is taken to mirror the other.
-    const double leftWidth = over[left] / over[top] > 0.5 ? 0 : p.x[top] - p.x[left];
-    const double rightWidth = over[right] / over[top] > 0.5 ? 0 : p.x[right] - p.x[top];
-    double width =
-        leftWidth > 0 && rightWidth > 0 ? leftWidth + rightWidth : 2 * std::max(leftWidth, rightWidth);
-    if (!(width > 0)) width = (p.x.back() - p.x.front()) / 4;
-    std::vector<double> start = {p.x[top], over[top], width};
-    if (base != Base::None) start.push_back(offset);
-    if (base == Base::Line) start.push_back(tilt);
-    return start;
-}
 
 // A parameter that a shape has beside centre, height and width, and where the fit begins with it.
 struct Further {
@@ -63,14 +27,8 @@ ModelPtr makePeak(const Settings& settings, const std::string& shape, const std:
                                              {"fwhm", "full width at half maximum", "x", 0}};
     for (const Further& f : further) parameters.push_back(f.info);
     std::string text = "height*" + shape;
-    if (base != Base::None) {
-        parameters.push_back({"offset", base == Base::Line ? "base at x = 0" : "level of the base", "y"});
-        text += " + offset";
-    }
-    if (base == Base::Line) {
-        parameters.push_back({"tilt", "slope of the base", "y/x"});
-        text += " + tilt*x";
-    }
+    for (const ParameterInfo& p : baseParameters(base)) parameters.push_back(p);
+    text += baseFormula(base);
     std::vector<DerivedInfo> derived;
     if (!area.empty()) derived.push_back({"area", "height*fwhm*" + area, "xy"});
     return libraryModel(
@@ -103,6 +61,12 @@ ModelPtr makePseudoVoigt(const Settings& s) {
                     std::string("(share*pi/2 + (1 - share)*") + kGaussianArea + ")",
                     {{{"share", "of the Lorentzian; 0: Gaussian", "", 0, 1}, 0.5}});
 }
+ModelPtr makeSplitPseudoVoigt(const Settings& s) {
+    return makePeak(s,
+                    std::string("(share/(1 + 4*") + kSplit + ") + (1 - share)*exp(-4*ln(2)*" + kSplit + "))",
+                    std::string("(share*pi/2 + (1 - share)*") + kGaussianArea + ")",
+                    {{{"share", "of the Lorentzian; 0: Gaussian", "", 0, 1}, 0.5}, kAsymmetry});
+}
 ModelPtr makePearson(const Settings& s) {
     return makePeak(s, "(1 + 4*(2^(1/exponent) - 1)*((x - centre)/fwhm)^2)^(-exponent)",
                     "sqrt(pi)/(2*sqrt(2^(1/exponent) - 1))*exp(lgamma(exponent - 0.5) - lgamma(exponent))",
@@ -129,13 +93,7 @@ ModelPtr makeFano(const Settings& s) {
 } // namespace
 
 std::vector<ModelKind> peakModels() {
-    const Setting base{
-        .key = "base",
-        .label = "Base",
-        .kind = SettingKind::Choice,
-        .fallback = std::string("none"),
-        .help = "What the peak stands on: nothing, a level or a sloping line, fitted together with it.",
-        .choices = {{"none", "none"}, {"constant", "constant"}, {"line", "line"}}};
+    const Setting base = baseSetting();
     return {{{.key = "gaussian",
               .name = "Gaussian",
               .purpose = "Peaks broadened by chance: instrument profiles, distributions",
@@ -154,7 +112,7 @@ std::vector<ModelKind> peakModels() {
               .group = "Peaks",
               .settings = {base}},
              makePseudoVoigt},
-            {{.key = "pearson-vii",
+            {{.key = "pearson-7",
               .name = "Pearson VII",
               .purpose = "Diffraction lines: from Lorentzian to Gaussian by one exponent",
               .group = "Peaks",
@@ -172,6 +130,12 @@ std::vector<ModelKind> peakModels() {
               .group = "Peaks",
               .settings = {base}},
              makeSplitLorentzian},
+            {{.key = "split-pseudo-voigt",
+              .name = "Split pseudo-Voigt",
+              .purpose = "Diffraction lines at low angles, steeper on one side",
+              .group = "Peaks",
+              .settings = {base}},
+             makeSplitPseudoVoigt},
             {{.key = "log-normal",
               .name = "Log-normal peak",
               .purpose = "Sizes of particles, fluorescence: a tail to larger x; x above zero",

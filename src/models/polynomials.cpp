@@ -2,6 +2,7 @@
 // Straight lines and polynomials up to degree nine.
 #include "models/catalogue.h"
 
+#include <cmath>
 #include <fmt/format.h>
 
 namespace jointer::models {
@@ -80,6 +81,45 @@ template <int Degree> ModelPtr make(const Settings& settings) {
     return std::make_shared<Polynomial>(Degree, settings.flag("through-origin"));
 }
 
+// y = y₀ + slope·(x − x₀) through a point that is known.
+class LineThrough final : public Model {
+public:
+    LineThrough(double x0, double y0)
+        : x0_(x0), y0_(y0), parameters_{{"slope", "change of y for one unit of x", "y/x"}},
+          derived_{{"intercept", fmt::format("{} - slope*({})", y0, x0), "y"}} {}
+
+    const std::vector<ParameterInfo>& parameters() const override { return parameters_; }
+    const std::vector<DerivedInfo>& derived() const override { return derived_; }
+    std::string formula() const override { return fmt::format("{} + slope*(x - ({}))", y0_, x0_); }
+    void evaluate(Predictors xs, std::span<const double> p, std::span<double> values,
+                  std::span<double> gradient) const override {
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            values[i] = y0_ + p[0] * (xs[0][i] - x0_);
+            if (!gradient.empty()) gradient[i] = xs[0][i] - x0_;
+        }
+    }
+    std::optional<std::vector<double>> guess(const Curve&) const override { return std::vector{0.0}; }
+
+private:
+    double x0_, y0_;
+    std::vector<ParameterInfo> parameters_;
+    std::vector<DerivedInfo> derived_;
+};
+
+ModelPtr makeLine(const Settings& settings) {
+    const double x0 = settings.number("through-x", NAN), y0 = settings.number("through-y", NAN);
+    if (std::isfinite(x0) && std::isfinite(y0)) return std::make_shared<LineThrough>(x0, y0);
+    return make<1>(settings);
+}
+
+Setting throughSetting(const char* key, const char* label) {
+    return {.key = key,
+            .label = label,
+            .fallback = std::nan(""),
+            .help = "With both given the line passes through this point.",
+            .whenEmpty = "free"};
+}
+
 template <int Degree> ModelKind kindOf() {
     const Setting origin{.key = "through-origin",
                          .label = "Through the origin",
@@ -91,8 +131,9 @@ template <int Degree> ModelKind kindOf() {
                  .name = "Straight line",
                  .purpose = "Proportions, calibrations, rates",
                  .group = "Lines and polynomials",
-                 .settings = {origin}},
-                make<1>};
+                 .settings = {origin, throughSetting("through-x", "Through x"),
+                              throughSetting("through-y", "and y")}},
+                makeLine};
     else
         return {{.key = fmt::format("polynomial-{}", Degree),
                  .name = fmt::format("Polynomial of degree {}", Degree),

@@ -28,6 +28,29 @@ SortedPoints fewer(SortedPoints p) {
     return out;
 }
 
+// The points as the search sees them: predictors, and y.
+struct Points {
+    std::vector<std::vector<double>> xs;
+    std::vector<double> y;
+    std::size_t size() const { return y.size(); }
+};
+
+// One predictor in order and thinned; of several all points as they are.
+Points pointsOf(const Curve& curve, std::size_t predictors) {
+    if (predictors == 1) {
+        SortedPoints p = fewer(sortedPoints(curve));
+        return {{std::move(p.x)}, std::move(p.y)};
+    }
+    Points p{std::vector<std::vector<double>>(predictors), {}};
+    for (std::size_t i = 0; i < curve.size() && curve.more.size() + 1 >= predictors; ++i) {
+        if (!curve.counts(i)) continue;
+        p.xs[0].push_back(curve.x[i]);
+        for (std::size_t k = 1; k < predictors; ++k) p.xs[k].push_back(curve.more[k - 1][i]);
+        p.y.push_back(curve.y[i]);
+    }
+    return p;
+}
+
 struct Scale {
     double low, high;
     bool byRatio;
@@ -36,17 +59,22 @@ struct Scale {
     }
 };
 
-Scale scaleOf(const SearchedParameter& p, const SortedPoints& points) {
-    const double first = points.x.front(), last = points.x.back(), range = last - first;
+Scale scaleOf(const SearchedParameter& p, const Points& points) {
+    const auto& x = points.xs[p.search == Search::PositiveSecond ? 1 : 0];
+    const auto [first, last] = std::ranges::minmax(x);
+    const double range = last - first;
     const double step = range / static_cast<double>(points.size() - 1);
-    auto smallest = std::ranges::find_if(points.x, [](double x) { return x > 0; });
-    const double positive = smallest == points.x.end() ? range : *smallest;
+    double positive = INFINITY;
+    for (double v : x)
+        if (v > 0) positive = std::min(positive, v);
+    if (std::isinf(positive)) positive = range;
     const double middle = std::max(std::abs(0.5 * (first + last)), 0.5 * range);
     Scale s{p.low, p.high, p.low > 0 && p.high > 0};
     switch (p.search) {
     case Search::Place:
         return {first, last, false};
     case Search::Positive:
+    case Search::PositiveSecond:
         s = {positive / 3, 5 * std::max(last, positive), true};
         break;
     case Search::Length:
@@ -69,8 +97,8 @@ Scale scaleOf(const SearchedParameter& p, const SortedPoints& points) {
 // The linear parameters that fit best with the others as they are, and what is left over.
 class Elimination {
 public:
-    Elimination(const Model& model, const std::vector<SearchedParameter>& parameters, const SortedPoints& p)
-        : model_(model), parameters_(parameters), x_(p.x), values_(p.size()),
+    Elimination(const Model& model, const std::vector<SearchedParameter>& parameters, const Points& p)
+        : model_(model), parameters_(parameters), xs_(p.xs.begin(), p.xs.end()), values_(p.size()),
           gradient_(p.size() * parameters.size()),
           y_(Eigen::Map<const Eigen::VectorXd>(p.y.data(), static_cast<Eigen::Index>(p.size()))) {
         for (std::size_t k = 0; k < parameters.size(); ++k)
@@ -79,16 +107,15 @@ public:
 
     double rss(std::vector<double>& all) {
         for (std::size_t k : linear_) all[k] = 0;
-        const std::span<const double> column(x_);
-        model_.evaluate({&column, 1}, all, values_, gradient_);
-        const auto n = static_cast<Eigen::Index>(x_.size());
+        model_.evaluate(xs_, all, values_, gradient_);
+        const auto n = y_.size();
         const Eigen::VectorXd rest = y_ - Eigen::Map<const Eigen::VectorXd>(values_.data(), n);
         if (!rest.allFinite()) return INFINITY;
         if (linear_.empty()) return rest.squaredNorm();
         Eigen::MatrixXd columns(n, static_cast<Eigen::Index>(linear_.size()));
         for (std::size_t j = 0; j < linear_.size(); ++j)
             columns.col(static_cast<Eigen::Index>(j)) =
-                Eigen::Map<const Eigen::VectorXd>(gradient_.data() + linear_[j] * x_.size(), n);
+                Eigen::Map<const Eigen::VectorXd>(gradient_.data() + linear_[j] * values_.size(), n);
         if (!columns.allFinite()) return INFINITY;
         const Eigen::VectorXd size = columns.colwise().norm().cwiseMax(1e-300);
         columns = columns * size.cwiseInverse().asDiagonal();
@@ -108,7 +135,7 @@ public:
 private:
     const Model& model_;
     const std::vector<SearchedParameter>& parameters_;
-    const std::vector<double>& x_;
+    std::vector<std::span<const double>> xs_;
     std::vector<double> values_, gradient_;
     Eigen::VectorXd y_;
     std::vector<std::size_t> linear_;
@@ -128,7 +155,7 @@ struct Grid {
 
 std::optional<std::vector<double>>
 searchedStart(const Model& model, const std::vector<SearchedParameter>& parameters, const Curve& curve) {
-    const SortedPoints points = fewer(sortedPoints(curve));
+    const Points points = pointsOf(curve, model.predictorCount());
     if (points.size() < 2) return std::nullopt;
     std::vector<std::size_t> searched;
     std::vector<Scale> scales;
@@ -177,13 +204,14 @@ searchedStart(const Model& model, const std::vector<SearchedParameter>& paramete
 }
 
 ModelPtr searchedModel(std::string text, const std::vector<SearchedParameter>& parameters,
-                       std::vector<DerivedInfo> derived) {
+                       std::vector<DerivedInfo> derived, std::size_t predictors) {
     std::vector<ParameterInfo> infos;
     for (const SearchedParameter& p : parameters) infos.push_back(p.info);
     // The search needs the model, which needs its rule: one without a rule serves the search.
-    const ModelPtr bare = libraryModel(text, infos, {}, {});
-    return libraryModel(std::move(text), std::move(infos), std::move(derived),
-                        [bare, parameters](const Curve& c) { return searchedStart(*bare, parameters, c); });
+    const ModelPtr bare = libraryModel(text, infos, {}, {}, predictors);
+    return libraryModel(
+        std::move(text), std::move(infos), std::move(derived),
+        [bare, parameters](const Curve& c) { return searchedStart(*bare, parameters, c); }, predictors);
 }
 
 } // namespace jointer::models

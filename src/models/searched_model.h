@@ -11,13 +11,14 @@
 namespace jointer::models {
 
 enum class Search {
-    Linear,   // the model is linear in all of these together
-    Place,    // within the range of x
-    Positive, // a place above zero, by ratios: from below the smallest to beyond the largest x
-    Length,   // a distance in x, by ratios: from the spacing to several times the range
-    Rate,     // the reciprocal of a distance
-    Number,   // from `low` to `high`; by ratios where both are above zero
-    TimesX    // from `low` to `high` times the middle of x, by ratios
+    Linear,         // the model is linear in all of these together
+    Place,          // within the range of x
+    Positive,       // a place above zero, by ratios: from below the smallest to beyond the largest x
+    PositiveSecond, // the same of the second predictor
+    Length,         // a distance in x, by ratios: from the spacing to several times the range
+    Rate,           // the reciprocal of a distance
+    Number,         // from `low` to `high`; by ratios where both are above zero
+    TimesX          // from `low` to `high` times the middle of x, by ratios
 };
 
 struct SearchedParameter {
@@ -27,7 +28,7 @@ struct SearchedParameter {
 };
 
 ModelPtr searchedModel(std::string text, const std::vector<SearchedParameter>& parameters,
-                       std::vector<DerivedInfo> derived = {});
+                       std::vector<DerivedInfo> derived = {}, std::size_t predictors = 1);
 
 // The search alone. Nothing: fewer points than parameters, or no values at all.
 std::optional<std::vector<double>>

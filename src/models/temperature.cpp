@@ -71,6 +71,45 @@ ModelPtr makeVantHoff(const Settings& s) {
                         });
 }
 
+// log10(y) = a − b/(x + c): for each c a straight line.
+std::optional<std::vector<double>> guessAntoine(const Curve& curve) {
+    std::vector<double> xs, logs;
+    for (std::size_t i = 0; i < curve.size(); ++i) {
+        if (!curve.counts(i) || !(curve.y[i] > 0)) continue;
+        xs.push_back(curve.x[i]);
+        logs.push_back(std::log10(curve.y[i]));
+    }
+    if (xs.size() < 3) return std::nullopt;
+    const double lowest = *std::ranges::min_element(xs), range = *std::ranges::max_element(xs) - lowest;
+    std::vector<double> best;
+    double least = INFINITY;
+    for (int k = 0; k <= 120; ++k) {
+        const double c = -lowest + range * 0.02 * std::pow(5000, k / 120.0);
+        std::vector<double> inverse;
+        for (double x : xs) inverse.push_back(1 / (x + c));
+        const StraightLine line = straightLine(inverse, logs);
+        double sum = 0;
+        for (std::size_t i = 0; i < xs.size(); ++i) {
+            const double left =
+                std::pow(10, logs[i]) - std::pow(10, line.intercept + line.slope * inverse[i]);
+            sum += left * left;
+        }
+        if (sum < least) {
+            least = sum;
+            best = {line.intercept, -line.slope, c};
+        }
+    }
+    return best.empty() ? std::nullopt : std::optional(best);
+}
+
+ModelPtr makeAntoine(const Settings&) {
+    return libraryModel("10^(a - b/(x + c))",
+                        {{"a", "decadic logarithm of y at infinite temperature", ""},
+                         {"b", "steepness", "x"},
+                         {"c", "shift of the temperature", "x"}},
+                        {}, guessAntoine);
+}
+
 } // namespace
 
 std::vector<ModelKind> temperatureModels() {
@@ -81,24 +120,27 @@ std::vector<ModelKind> temperatureModels() {
                       .help = "The unit of the temperatures.",
                       .choices = {{"kelvin", "in K"}, {"celsius", "in °C"}}};
     const char* group = "Temperature";
-    return {{{.key = "arrhenius",
-              .name = "Arrhenius",
-              .purpose = "Rates over temperature: activation energy",
-              .group = group,
-              .settings = {xIs}},
-             makeArrhenius},
-            {{.key = "eyring",
-              .name = "Eyring",
-              .purpose = "Rates in 1/s over temperature: enthalpy and entropy of activation",
-              .group = group,
-              .settings = {xIs}},
-             makeEyring},
-            {{.key = "vant-hoff",
-              .name = "van ’t Hoff",
-              .purpose = "Equilibrium constants over temperature: enthalpy and entropy",
-              .group = group,
-              .settings = {xIs}},
-             makeVantHoff}};
+    return {
+        {{.key = "arrhenius",
+          .name = "Arrhenius",
+          .purpose = "Rates over temperature: activation energy",
+          .group = group,
+          .settings = {xIs}},
+         makeArrhenius},
+        {{.key = "eyring",
+          .name = "Eyring",
+          .purpose = "Rates in 1/s over temperature: enthalpy and entropy of activation",
+          .group = group,
+          .settings = {xIs}},
+         makeEyring},
+        {{.key = "vant-hoff",
+          .name = "van ’t Hoff",
+          .purpose = "Equilibrium constants over temperature: enthalpy and entropy",
+          .group = group,
+          .settings = {xIs}},
+         makeVantHoff},
+        {{.key = "antoine", .name = "Antoine", .purpose = "Vapour pressure over temperature", .group = group},
+         makeAntoine}};
 }
 
 } // namespace jointer::models

@@ -75,11 +75,26 @@ const std::vector<Design>& designs() {
         {"harmonics", {3, 7, 2, 1, 0.5, -0.4, 0.2, 0.1}, 0, 40, 160, 0.02},
         {"tide", {2, 1, 0.5, 0.3, -0.2, 0.2, 0.1, 0.1, 0.3, -0.2, 0.1}, 0, 800, 400, 0.02, false, false},
         {"pseudo-voigt", {6, 4, 1.5, 0.4}, 0, 12, 80, 0.01},
-        {"pearson-vii", {6, 4, 1.5, 1.7}, 0, 12, 80, 0.01},
+        {"pearson-7", {6, 4, 1.5, 1.7}, 0, 12, 80, 0.01},
         {"split-gaussian", {6, 4, 2.5, 0.35}, 0, 14, 60, 0.02},
         {"split-lorentzian", {6, 4, 1.5, -0.3}, 0, 14, 80, 0.01},
         {"log-normal", {5, 4, 4}, 0.2, 20, 60, 0.02},
         {"fano", {6, 4, 1.5, 2.2}, 0, 12, 80, 0.01},
+        {"split-pseudo-voigt", {6, 4, 1.5, 0.4, 0.25}, 0, 12, 100, 0.005},
+        {"voigt", {6, 4, 1.2, 0.8}, 0, 12, 100, 0.005},
+        {"exponentially-modified-gaussian", {5, 4, 1.2, 1.5}, 0, 20, 100, 0.005},
+        {"doniach-sunjic", {6, 4, 1.5, 0.15}, 0, 12, 100, 0.005},
+        {"line-sections", {4, 1, -0.5, 2, 6, 13}, 0, 20, 80, 0.01},
+        {"power-sections", {3, 0.5, 2, 5}, 0.5, 20, 60, 0.01, true, false},
+        {"step", {1, 5, 9, 0.8}, 0, 20, 60},
+        {"pulse", {1, 4, 6, 13, 0.7}, 0, 20, 80},
+        {"consecutive", {5, 0.8, 0.2}, 0, 20, 60, 0.01},
+        {"absorption-elimination", {5, 1.2, 0.15}, 0, 24, 60, 0.01},
+        {"two-compartments", {6, 1.5, 3, 0.15}, 0, 24, 100, 0.003},
+        {"inhibition", {9, 3, 2}, 0.2, 30, 60, 0.01, false, false},
+        {"shifted-response", {0.2, 4, 5, 1.3, 2, 1}, 0.05, 3000, 120, 0.01, true, false},
+        {"competition", {0.3, 4, 6}, 0.05, 600, 40, 0.01, true},
+        {"antoine", {7.2, 1700, 230}, 10, 110, 40, 0.01, false, false},
         {"gaussian", {6, 4, 2.5}, 0, 12},
         {"lorentzian", {6, 4, 1.5}, 0, 12}};
     return all;
@@ -119,9 +134,18 @@ Noisy noisy(const Design& d, const models::Model& model, std::uint64_t seed) {
         out.curve.x.push_back(
             sx * (d.byRatio ? d.from * std::pow(d.to / d.from, share) : std::lerp(d.from, d.to, share)));
     }
+    if (model.predictorCount() > 1) { // four levels of the second one, each over all of the first
+        out.curve.more = {{}};
+        const auto x = out.curve.x;
+        for (std::size_t i = 0; i < x.size(); ++i) {
+            out.curve.x[i] = x[i / 4 * 4];
+            out.curve.more[0].push_back(2.0 * static_cast<double>(i % 4));
+        }
+    }
     out.curve.y.resize(out.curve.x.size());
-    const std::span<const double> column(out.curve.x);
-    model.evaluate({&column, 1}, out.truth, out.curve.y);
+    std::vector<std::span<const double>> columns = {out.curve.x};
+    for (const auto& m : out.curve.more) columns.emplace_back(m);
+    model.evaluate(columns, out.truth, out.curve.y);
     const auto [low, high] = std::ranges::minmax(out.curve.y);
     const double sd = d.noise * (high - low);
     for (double& y : out.curve.y) y += sd * normal(random);
@@ -148,6 +172,7 @@ TEST(Library, ReachesTheBestFromItsOwnStartValues) {
             const Noisy data = noisy(d, *model, seed);
             fit::FitProblem problem{
                 .members = {{.model = model, .predictors = {data.curve.x}, .y = data.curve.y}}};
+            for (const auto& m : data.curve.more) problem.members[0].predictors.push_back(m);
             const auto own = fit::fit(problem);
             for (std::size_t k = 0; k < data.truth.size(); ++k)
                 problem.parameters.push_back({.name = model->parameters()[k].name, .start = data.truth[k]});

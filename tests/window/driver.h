@@ -107,7 +107,7 @@ public:
         const int wanted = combo->findData(data);
         ASSERT_GE(wanted, 0) << data.toStdString();
         combo->setFocus();
-        for (int guard = 0; combo->currentIndex() != wanted && guard < 60; ++guard)
+        for (int guard = 0; combo->currentIndex() != wanted && guard < 300; ++guard)
             QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
         settle();
     }

@@ -218,9 +218,10 @@ TEST(Window, StartValuesOneIterationAndFit) {
     QTest::keyClick(equation, Qt::Key_Return);
     d.settle();
     EXPECT_EQ(now()->model.settings.text("equation"), "a + b*x^c");
-    d.click(d.window.analyse(), "Start");
+    d.click(d.window.analyse(), "start values");
     EXPECT_TRUE(now()->settings.flag("hold"));
-    d.click(d.window.analyse(), "Once");
+    d.click(d.window.analyse(), "details");
+    d.click(d.window.analyse(), "a single step");
     EXPECT_TRUE(QTest::qWaitFor([&] { return now()->parameters.size() == 3; }, 10000));
     d.click(d.window.analyse(), "Fit");
     EXPECT_FALSE(now()->settings.flag("hold"));

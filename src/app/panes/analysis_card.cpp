@@ -86,7 +86,10 @@ void SpanFields::take() {
     const double low = low_->text().isEmpty() ? -INFINITY : numberIn(low_->text()).value_or(span_.low()),
                  high = high_->text().isEmpty() ? INFINITY : numberIn(high_->text()).value_or(span_.high());
     const bool same = endText(low) == endText(span_.low()) && endText(high) == endText(span_.high());
-    if (!same && low < high) Q_EMIT changed(low, high);
+    if (!same && low < high) {
+        span_ = Span(low, high); // it will come back so
+        return Q_EMIT changed(low, high);
+    }
     low_->setText(endText(span_.low()));
     high_->setText(endText(span_.high()));
 }

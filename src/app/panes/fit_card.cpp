@@ -3,6 +3,7 @@
 
 #include "analyses/fit_analysis.h"
 #include "app/forms/settings_form.h"
+#include "app/panes/formula_label.h"
 #include "app/panes/parameter_details.h"
 #include "app/panes/parameter_grid.h"
 #include "app/panes/quality_text.h"
@@ -15,6 +16,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <cmath>
@@ -82,6 +84,8 @@ void FitCard::buildModelRow(QVBoxLayout& layout) {
     layout.addWidget(equation_);
     equationError_ = errorLabel();
     layout.addWidget(equationError_);
+    formula_ = new FormulaLabel;
+    layout.addWidget(formula_);
     settings_ = new SettingsForm;
     settings_->setNarrowest(214); // a card within the pane
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
@@ -114,6 +118,10 @@ void FitCard::buildInputRows(QVBoxLayout& layout) {
     auto* form = new QFormLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(6);
+    members_ = button(this, QString(), "tool", tr("The datasets that are fitted together"),
+                      [this] { offerMembers(); });
+    members_->setObjectName("members");
+    addLabelled(*form, tr("Datasets"), members_);
     span_ = new SpanFields;
     connect(span_, &SpanFields::changed, this, [this](double low, double high) {
         changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = Span(low, high); });
@@ -151,6 +159,50 @@ void FitCard::buildInputRows(QVBoxLayout& layout) {
     layout.addLayout(form);
 }
 
+// Which datasets share this fit: each other one can be added and taken out.
+void FitCard::offerMembers() {
+    const auto a = analysis();
+    if (!a) return;
+    QMenu* menu = newMenu(this);
+    menu->setObjectName("membersMenu");
+    auto add = [&](const QString& words, const std::vector<DatasetId>& ids) {
+        connect(menu->addAction(words), &QAction::triggered, this, [this, ids] {
+            document_.apply(edits::changeAnalysis(id_, "Fit together", [=](Analysis& x) {
+                for (DatasetId id : ids)
+                    if (!x.takes(id)) {
+                        AnalysisInput in = x.inputs.front();
+                        in.dataset = id;
+                        x.inputs.push_back(std::move(in));
+                    }
+            }));
+        });
+    };
+    if (document_.selection().size() > 1) {
+        add(tr("The %1 selected together").arg(document_.selection().size()), document_.selection());
+        menu->addSeparator();
+    }
+    for (const auto& d : document_.project().datasets) {
+        QAction* action = menu->addAction(text(d->name));
+        action->setCheckable(true);
+        action->setChecked(a->takes(d->id));
+        action->setEnabled(!(a->inputs.size() == 1 && a->takes(d->id)));
+        connect(action, &QAction::triggered, this, [this, id = d->id](bool taken) {
+            document_.apply(
+                edits::changeAnalysis(id_, taken ? "Fit together" : "Fit without", [=](Analysis& x) {
+                    std::erase_if(x.inputs, [&](const AnalysisInput& in) { return in.dataset == id; });
+                    if (!taken)
+                        return std::erase_if(x.parameters,
+                                             [&](const ParameterChoice& p) { return p.member == id; }),
+                               void();
+                    AnalysisInput in = x.inputs.front();
+                    in.dataset = id;
+                    x.inputs.push_back(std::move(in));
+                }));
+        });
+    }
+    menu->popup(below(members_));
+}
+
 void FitCard::buildParameters(QVBoxLayout& layout) {
     parameters_ = new ParameterGrid;
     parameters_->setObjectName("parameters");
@@ -165,26 +217,54 @@ void FitCard::buildParameters(QVBoxLayout& layout) {
 void FitCard::buildButtons(QVBoxLayout& layout) {
     auto* row = new QHBoxLayout;
     row->setSpacing(5);
-    auto add = [&](const QString& label, const char* name, const QString& tip, std::function<void()> act) {
-        QPushButton* made = button(this, label, name, tip, std::move(act));
-        row->addWidget(made);
-        return made;
-    };
-    fit_ = add(tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), [this] { fitNow(); });
-    add(tr("Once"), "oneIteration", tr("One iteration from the values shown"), [this] { oneIteration(); });
-    stop_ = add(tr("Stop"), "stop", tr("Nothing is running."), [this] {
-        job_.stopRunning();
-        document_.session().evaluator().stopRunning();
+    fit_ = button(this, tr("Fit"), "primary", tr("Fit from the start values shown (F5)"), [this] {
+        if (running_) return stop();
+        fitNow();
     });
-    add(tr("Start"), "startValues", tr("Show the automatic start values"), [this] { startValues(); });
-    stop_->setEnabled(false);
-    connect(&document_, &Document::busyChanged, stop_, [this](bool busy) {
-        stop_->setEnabled(busy);
-        stop_->setToolTip(busy ? tr("Stop; the values reached become start values")
-                               : tr("Nothing is running."));
-    });
+    row->addWidget(fit_);
+    row->addWidget(button(this, tr("start values"), "link", tr("Show the automatic start values, not fitted"),
+                          [this] { startValues(); }));
     row->addStretch(1);
+    more_ = button(this, tr("details"), "link", tr("Intervals, losses, iterations, a single step"),
+                   [this] { furtherBox_->setVisible(!furtherBox_->isVisible()); });
+    row->addWidget(more_);
+    connect(&document_, &Document::busyChanged, this, &FitCard::showRunning);
     layout.addLayout(row);
+    buildFurther(layout);
+}
+
+// What is seldom changed: folded away.
+void FitCard::buildFurther(QVBoxLayout& layout) {
+    furtherBox_ = new QWidget;
+    auto* column = new QVBoxLayout(furtherBox_);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    further_ = new SettingsForm;
+    further_->setNarrowest(214);
+    connect(further_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        change(
+            tr("Change fit"), [=](Analysis& a) { a.settings.set(key.toStdString(), value); },
+            "fit " + key.toStdString());
+    });
+    column->addWidget(further_);
+    column->addWidget(button(this, tr("a single step"), "link", tr("One iteration from the values shown"),
+                             [this] { oneIteration(); }),
+                      0, Qt::AlignLeft);
+    furtherBox_->hide();
+    layout.addWidget(furtherBox_);
+}
+
+// One button begins and, while it runs, stops.
+void FitCard::showRunning(bool running) {
+    running_ = running;
+    relabel(fit_, running ? tr("Stop") : tr("Fit"));
+    fit_->setToolTip(running ? tr("Stop; the values reached become start values")
+                             : tr("Fit from the start values shown (F5)"));
+}
+
+void FitCard::stop() {
+    job_.stopRunning();
+    document_.session().evaluator().stopRunning();
 }
 
 void FitCard::fitNow() {
@@ -195,7 +275,7 @@ void FitCard::fitNow() {
 void FitCard::startValues() {
     change(tr("Start values"), [](Analysis& a) {
         for (ParameterChoice& p : a.parameters)
-            if (p.treatment == Treatment::Free) p.start.reset();
+            if (p.treatment == Treatment::Free || p.treatment == Treatment::Shared) p.start.reset();
         a.settings.set("hold", Value(true));
     });
 }
@@ -204,7 +284,7 @@ void FitCard::startValues() {
 void FitCard::oneIteration() {
     const auto a = analysis();
     if (!a) return;
-    stop_->setEnabled(true);
+    showRunning(true);
     job_.request(
         [this, spec = *a, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
             const Cancellation& stop) -> std::function<void()> {
@@ -213,7 +293,7 @@ void FitCard::oneIteration() {
             const auto result = std::make_shared<evaluate::AnalysisOutcome>(
                 evaluator->analysis(project, once, {.effort = evaluate::Effort::OneIteration, .stop = stop}));
             return [this, result] {
-                stop_->setEnabled(false);
+                showRunning(false);
                 if (result->exists()) keepReached(**result);
             };
         });
@@ -254,6 +334,12 @@ void FitCard::syncFields() {
     else if (kind)
         settings_->show(kind->info, a->model.settings);
     span_->show(input().span);
+    relabel(members_, a->inputs.size() == 1 ? tr("this one  ▾") : tr("%1 together  ▾").arg(a->inputs.size()));
+    if (const auto model = analyses::modelOf(a->model); model && !own)
+        formula_->showFormula((*model)->formula());
+    else if (own)
+        formula_->showFormula(a->model.settings.text("equation"));
+    further_->show(analyses::fitSettings(), a->settings);
     points_->setCurrentIndex(std::max(0, points_->findData(text(input().point.text()))));
     weights_->setCurrentIndex(std::max(0, weights_->findData(text(input().weights.text("weights")))));
 }
@@ -312,7 +398,7 @@ void FitCard::openParameter(int row) {
     openParameter_ = name;
     const auto at = std::ranges::find(a->parameters, name, &ParameterChoice::name);
     auto* details = new ParameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at,
-                                         valueShown(name));
+                                         valueShown(name), a->inputs.size() > 1);
     connect(details, &ParameterDetails::changed, this,
             [this, name](const QString& said, const std::function<void(ParameterChoice&)>& how) {
                 changeParameter(name, said, how);

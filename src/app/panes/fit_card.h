@@ -13,6 +13,7 @@ class QVBoxLayout;
 
 namespace jointer::app {
 
+class FormulaLabel;
 class ParameterGrid;
 
 class SettingsForm;
@@ -34,6 +35,10 @@ private:
     void buildInputRows(QVBoxLayout& layout);
     void buildParameters(QVBoxLayout& layout);
     void buildButtons(QVBoxLayout& layout);
+    void buildFurther(QVBoxLayout& layout);
+    void offerMembers();
+    void showRunning(bool running);
+    void stop();
     void syncFields();
     void keepReached(const analyses::AnalysisResult& result);
     void openParameter(int row);
@@ -47,7 +52,11 @@ private:
     ParameterGrid* parameters_;
     QVBoxLayout* details_;
     QLabel *quality_, *warnings_, *equationError_;
-    QPushButton *fit_, *stop_;
+    QPushButton *fit_, *more_, *members_;
+    FormulaLabel* formula_;
+    QWidget* furtherBox_;
+    SettingsForm* further_;
+    bool running_ = false;
     std::string openParameter_;
     std::vector<analyses::Quantity> shown_;
 };

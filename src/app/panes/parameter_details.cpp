@@ -25,7 +25,8 @@ QLineEdit* field(const char* name, const QString& content, const QString& placeh
 
 } // namespace
 
-ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<double> now, QWidget* parent)
+ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<double> now, bool several,
+                                   QWidget* parent)
     : QFrame(parent), choice_(choice), now_(now), treatment_(new QComboBox),
       start_(field("startValue", choice.start ? text(shortestNumber(*choice.start)) : QString(),
                    tr("automatic"))),
@@ -34,10 +35,12 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
       tie_(field("tie", text(choice.tie), tr("such as 2*b"))) {
     setObjectName("card");
     for (const char* key : {"free", "fixed", "tied"}) treatment_->addItem(tr(key), key);
+    if (several) treatment_->insertItem(1, tr("shared"), "shared");
     treatment_->setObjectName("treatment");
     treatment_->setCurrentIndex(treatment_->findData(text(treatmentKey(choice.treatment))));
     treatment_->setToolTip(
-        tr("Free: fitted. Fixed: kept at its start value. Tied: follows a formula of others."));
+        tr("Free: fitted. Fixed: kept at its start value. Tied: follows a formula of others.") +
+        (several ? " " + tr("Shared: one value for all datasets.") : QString()));
     start_->setToolTip(tr("Where the fit begins; empty takes it from the data."));
     for (QLineEdit* end : {low_, high_})
         end->setToolTip(tr("The fit does not go beyond; empty is no limit."));

@@ -16,8 +16,10 @@ namespace jointer::app {
 class ParameterDetails final : public QFrame {
     Q_OBJECT
 public:
-    // `now`: the value shown; a parameter that becomes fixed is kept there.
-    ParameterDetails(const ParameterChoice& choice, std::optional<double> now, QWidget* parent = nullptr);
+    // `now`: the value shown; a parameter that becomes fixed is kept there. `several`: of datasets, so that
+    // it can be shared.
+    ParameterDetails(const ParameterChoice& choice, std::optional<double> now, bool several,
+                     QWidget* parent = nullptr);
 
 Q_SIGNALS:
     void changed(const QString& name, const std::function<void(jointer::ParameterChoice&)>& how);

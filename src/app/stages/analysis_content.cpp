@@ -106,7 +106,9 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
         marks.push_back(mark("curve", a->id.text(),
                              {{"width", 1.8},
                               {"colour", str(colour)},
-                              {"label", "-"},
+                              {"label", Value(a->inputs.size() > 1 ? d.name
+                                              : marks.size() > 1   ? analyses::nameOf(*a)
+                                                                   : std::string("-"))},
                               {"band", "confidence"},
                               {"member", Value(Reference{d.id.text()})}}));
     return marks;

@@ -2,6 +2,7 @@
 #include "app/stages/work_stage.h"
 
 #include "app/controls.h"
+#include "app/panes/numbers_grid.h"
 #include "app/widgets.h"
 #include "base/text.h"
 
@@ -43,7 +44,12 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
     stripHead_ = buildStripHead();
     plots->addWidget(stripHead_);
     plots->addWidget(strip_);
-    stripHead_->setVisible(focus == ProtocolFocus::Steps);
+    if (focus == ProtocolFocus::Analyses) {
+        numbers_ = new NumbersGrid(document);
+        numbers_->setFixedHeight(230);
+        numbers_->hide();
+        plots->addWidget(numbers_);
+    }
     strip_->setFixedHeight(focus == ProtocolFocus::Steps ? 118 : 178);
     overview_->setMinimumHeight(0);
     overview_->setFixedHeight(38);
@@ -102,24 +108,41 @@ QWidget* WorkStage::buildStripHead() {
     auto* row = new QHBoxLayout(head);
     row->setContentsMargins(56, 2, 0, 0);
     row->setSpacing(0);
-    const std::pair<Strip, QString> all[] = {{Strip::Taken, tr("taken away")},
-                                             {Strip::BeforeAfter, tr("before and after")},
-                                             {Strip::Frequencies, tr("frequencies")}};
-    for (const auto& [strip, words] : all) {
-        auto* choice = new QPushButton(words);
-        choice->setObjectName("segment");
-        choice->setCheckable(true);
-        choice->setChecked(strip == shownStrip_);
-        choice->setAccessibleName(tr("Strip: %1").arg(words));
-        strips_->addButton(choice, static_cast<int>(strip));
-        row->addWidget(choice);
+    if (focus_ == ProtocolFocus::Steps) {
+        const std::pair<Strip, QString> all[] = {{Strip::Taken, tr("taken away")},
+                                                 {Strip::BeforeAfter, tr("before and after")},
+                                                 {Strip::Frequencies, tr("frequencies")}};
+        for (const auto& [strip, words] : all)
+            addSegment(*row, static_cast<int>(strip), words, strip == shownStrip_);
+    } else {
+        addSegment(*row, static_cast<int>(Below::Residuals), tr("residuals"), true);
+        addSegment(*row, static_cast<int>(Below::Numbers), tr("numbers side by side"), false);
     }
     row->addStretch(1);
     connect(strips_, &QButtonGroup::idClicked, this, [this](int id) {
+        if (focus_ == ProtocolFocus::Analyses) return showBelow(static_cast<Below>(id));
         shownStrip_ = static_cast<Strip>(id);
         refresh();
     });
     return head;
+}
+
+void WorkStage::addSegment(QHBoxLayout& row, int id, const QString& words, bool checked) {
+    auto* choice = new QPushButton(words);
+    choice->setObjectName("segment");
+    choice->setCheckable(true);
+    choice->setChecked(checked);
+    choice->setAccessibleName(tr("Below: %1").arg(words));
+    strips_->addButton(choice, id);
+    row.addWidget(choice);
+}
+
+void WorkStage::showBelow(Below what) {
+    below_ = what;
+    strips_->button(static_cast<int>(what))->setChecked(true);
+    strip_->setVisible(what == Below::Residuals);
+    numbers_->setVisible(what == Below::Numbers);
+    refresh();
 }
 
 void WorkStage::chooseTool(Tool tool) {
@@ -348,6 +371,7 @@ void WorkStage::refresh() {
         shownSpan_.reset();
         history_.clear();
     }
+    if (numbers_ && below_ == Below::Numbers) numbers_->refresh();
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(),
                      .evaluator = document_.session().sharedEvaluator(),

@@ -10,8 +10,11 @@
 #include <QWidget>
 
 class QButtonGroup;
+class QHBoxLayout;
 
 namespace jointer::app {
+
+class NumbersGrid;
 
 class WorkStage final : public QWidget {
     Q_OBJECT
@@ -24,6 +27,10 @@ public:
 
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
+    // What the place below the plot shows of Analyse.
+    enum class Below { Residuals, Numbers };
+    NumbersGrid* numbers() { return numbers_; }
+    void showBelow(Below what);
 
 protected:
     void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
@@ -31,6 +38,7 @@ protected:
 private:
     QWidget* buildTools();
     QWidget* buildStripHead();
+    void addSegment(QHBoxLayout& row, int id, const QString& words, bool checked);
     void refresh();
     void connectCanvas(PlotCanvas* canvas);
     void connectHandles();
@@ -58,6 +66,8 @@ private:
     QButtonGroup *tools_, *strips_;
     QWidget* stripHead_;
     Strip shownStrip_ = Strip::Taken;
+    Below below_ = Below::Residuals;
+    NumbersGrid* numbers_ = nullptr; // of Analyse
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
     ViewHistory history_;

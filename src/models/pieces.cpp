@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Steps, pulses, and curves in sections.
+#include "models/catalogue.h"
+#include "models/searched_model.h"
+
+namespace jointer::models {
+
+namespace {
+
+std::string rise(const std::string& place) {
+    return "1/(1 + exp(-(x - " + place + ")/edge))";
+}
+
+ModelPtr makeStep(const Settings&) {
+    return searchedModel(
+        "before + (after - before)*" + rise("place"),
+        {{{"before", "level before the step", "y"}},
+         {{"after", "level after it", "y"}},
+         {{"place", "x of the step", "x"}, Search::Place},
+         {{"edge", "how wide the step is; 2.2 of it from a quarter to three quarters", "x", 0},
+          Search::Length}});
+}
+
+ModelPtr makePulse(const Settings&) {
+    return searchedModel("base + height*(" + rise("begin") + " - " + rise("end") + ")",
+                         {{{"base", "level outside", "y"}},
+                          {{"height", "of the pulse above it", "y"}},
+                          {{"begin", "x at which it begins", "x"}, Search::Place},
+                          {{"end", "x at which it ends", "x"}, Search::Place},
+                          {{"edge", "how wide its edges are", "x", 0}, Search::Length}},
+                         {{"duration", "end - begin", "x"}, {"area", "height*(end - begin)", "xy"}});
+}
+
+ModelPtr makeSections(const Settings&) {
+    return searchedModel(
+        "level + first*min(x - break1, 0) + second*min(max(x - break1, 0), break2 - break1) + "
+        "third*max(x - break2, 0)",
+        {{{"level", "y at the first break", "y"}},
+         {{"first", "slope before the first break", "y/x"}},
+         {{"second", "slope between the breaks", "y/x"}},
+         {{"third", "slope after the second break", "y/x"}},
+         {{"break1", "x of the first break", "x"}, Search::Place},
+         {{"break2", "x of the second break", "x"}, Search::Place}});
+}
+
+ModelPtr makePowerSections(const Settings&) {
+    return searchedModel("level*(x/break)^if(x < break, before, after)",
+                         {{{"level", "y at the break", "y"}},
+                          {{"before", "exponent before the break", ""}, Search::Number, -6, 6},
+                          {{"after", "exponent after it", ""}, Search::Number, -6, 6},
+                          {{"break", "x of the break", "x", 0}, Search::Positive}});
+}
+
+} // namespace
+
+std::vector<ModelKind> pieceModels() {
+    return {{{.key = "line-sections",
+              .name = "Line in three sections",
+              .purpose = "Three straight pieces that meet, with both breaks estimated",
+              .group = "Lines and polynomials"},
+             makeSections},
+            {{.key = "power-sections",
+              .name = "Power law in two sections",
+              .purpose = "Two exponents and the x at which the one takes over from the other; x above zero",
+              .group = "Powers and logarithms"},
+             makePowerSections},
+            {{.key = "step",
+              .name = "Step",
+              .purpose = "One level, then another, with the width of the edge",
+              .group = "Steps and pulses"},
+             makeStep},
+            {{.key = "pulse",
+              .name = "Pulse",
+              .purpose = "Up and down again: its begin, its end, its edges",
+              .group = "Steps and pulses"},
+             makePulse}};
+}
+
+} // namespace jointer::models
