@@ -202,5 +202,5 @@ TEST(Analyse, AnotherKindAndAnotherModelAreFoundEverywhere) {
     EXPECT_EQ(grid->item(0, 2)->text(), "middle");
     d.find("quarter wave");
     EXPECT_EQ(d.project().analyses[1].model.kind, "test-model");
-    EXPECT_EQ(d.window.analyse()->findChild<QComboBox*>("model")->currentData().toString(), "test-model");
+    EXPECT_TRUE(d.window.analyse()->findChild<QPushButton*>("model")->text().startsWith("Quarter wave"));
 }

@@ -4,6 +4,8 @@
 #include "analyses/fit_analysis.h"
 #include "app/forms/settings_form.h"
 #include "app/panes/formula_label.h"
+#include "app/panes/model_picker.h"
+#include "app/panes/model_picture.h"
 #include "app/panes/parameter_details.h"
 #include "app/panes/parameter_grid.h"
 #include "app/panes/quality_text.h"
@@ -56,17 +58,10 @@ void FitCard::changeParameter(const std::string& parameter, const QString& name,
 }
 
 void FitCard::buildModelRow(QVBoxLayout& layout) {
-    model_ = new QComboBox;
+    model_ = button(this, QString(), "model", tr("Choose another model"), [this] { openPicker(); });
     model_->setObjectName("model");
     model_->setAccessibleName(tr("Model"));
-    for (const models::ModelKind& kind : models::catalogue()) {
-        model_->addItem(text(kind.info.name), text(kind.info.key));
-        model_->setItemData(model_->count() - 1, text(kind.info.purpose), Qt::ToolTipRole);
-    }
-    model_->setMinimumContentsLength(12);
-    model_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    connect(model_, &QComboBox::activated, this,
-            [this] { chooseModel(model_->currentData().toString().toStdString()); });
+    model_->setIconSize(kPictureSize / 2);
     layout.addWidget(model_);
     equation_ = new QLineEdit;
     equation_->setObjectName("equation");
@@ -96,6 +91,15 @@ void FitCard::buildModelRow(QVBoxLayout& layout) {
     connect(settings_, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
     connect(settings_, &SettingsForm::dragEnded, &document_, &Document::endDrag);
     layout.addWidget(settings_);
+}
+
+void FitCard::openPicker() {
+    const auto a = analysis();
+    if (!a) return;
+    auto* picker = new ModelPicker(document_, input(), a->model.kind, this);
+    connect(picker, &ModelPicker::chosen, this,
+            [this](const QString& key) { chooseModel(key.toStdString()); });
+    picker->openAt(model_->mapToGlobal(QPoint(model_->width(), model_->height() + 2)));
 }
 
 void FitCard::chooseModel(const std::string& key) {
@@ -322,7 +326,8 @@ void FitCard::keepReached(const analyses::AnalysisResult& result) {
 void FitCard::syncFields() {
     const auto a = analysis();
     if (!a || a->inputs.empty()) return;
-    model_->setCurrentIndex(model_->findData(text(a->model.kind)));
+    relabel(model_, text(analyses::modelName(a->model)) + "  ▾");
+    model_->setIcon(QIcon(QPixmap::fromImage(modelPicture(a->model.kind, devicePixelRatioF()))));
     const bool own = a->model.kind == "equation";
     equation_->setVisible(own);
     if (own && !equation_->hasFocus())

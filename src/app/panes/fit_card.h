@@ -27,6 +27,7 @@ public:
 private:
     void changeParameter(const std::string& parameter, const QString& name,
                          const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey = {});
+    void openPicker();
     void chooseModel(const std::string& key);
     void fitNow();
     void oneIteration();
@@ -45,14 +46,14 @@ private:
     std::optional<double> valueShown(const std::string& parameter) const;
 
     LatestJob job_;
-    QComboBox *model_, *points_, *weights_;
+    QComboBox *points_, *weights_;
     QLineEdit* equation_;
     SpanFields* span_;
     SettingsForm* settings_;
     ParameterGrid* parameters_;
     QVBoxLayout* details_;
     QLabel *quality_, *warnings_, *equationError_;
-    QPushButton *fit_, *more_, *members_;
+    QPushButton *model_, *fit_, *more_, *members_;
     FormulaLabel* formula_;
     QWidget* furtherBox_;
     SettingsForm* further_;

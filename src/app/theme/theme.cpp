@@ -61,7 +61,12 @@ QPushButton:focus { border-color: @accent; }
 QPushButton:disabled { color: @muted; background: @ground; }
 QPushButton#primary { background: @accent; color: @onaccent; border-color: @accent; font-weight: 600; }
 QPushButton#primary:disabled { background: @line; border-color: @line; color: @muted; }
-QPushButton#members { text-align: left; }
+QPushButton#members, QPushButton#model { text-align: left; }
+QPushButton#tile { background: transparent; border: 1px solid transparent; }
+QPushButton#tile:hover, QPushButton#tile:focus { border: 1px solid @accent; }
+QPushButton#tile:checked { background: @soft; border: 1px solid @line; }
+QLabel#tileName { font-size: 9pt; }
+QFrame#picker { background: @panel; border: 1px solid @line; }
 QPushButton#link { background: transparent; border: none; color: @accent; font-weight: 600; text-align: left; padding: 3px 0; }
 QPushButton#link:hover { text-decoration: underline; }
 QPushButton#look { background: transparent; border: none; border-radius: 4px; padding: 0; color: @muted; font-size: 8pt; }
