@@ -3,6 +3,7 @@
 #include "driver.h"
 
 #include "analyses/fit_analysis.h"
+#include "app/panes/model_picker.h"
 #include "app/panes/numbers_grid.h"
 #include "models/catalogue.h"
 
@@ -129,6 +130,70 @@ TEST(Analyse, FitsOfOneDatasetStandSideBySide) {
     EXPECT_TRUE(words().contains("different points")) << words().toStdString();
     d.find("residuals");
     EXPECT_FALSE(grid->isVisible());
+}
+
+// A calibration: numbers derived by typing, the curve at typed places, with what lies beyond the points said.
+TEST(Analyse, NumbersAreDerivedAndPredictedByTyping) {
+    Driver d;
+    QTemporaryDir folder;
+    d.drop({QString::fromStdString(twoDecays(folder, "pond.csv", 3))});
+    d.click(d.window.data()->import(), "Import");
+    d.find("fit exponential decay to a plateau");
+    d.click(d.window.analyse(), "details");
+    d.type(d.window.analyse(), "derive", "tau = 1/rate; sum = amplitude + plateau");
+    const auto f = d.fit();
+    ASSERT_TRUE(f.good());
+    EXPECT_NEAR(f.outcome->find("tau")->value, 2.5, 0.1);
+    EXPECT_NEAR(f.outcome->find("sum")->value, 4, 0.1);
+    EXPECT_GT(f.outcome->find("sum")->se, 0);
+    auto* predicted = d.window.analyse()->findChild<QLabel*>("predicted");
+    EXPECT_FALSE(predicted->isVisible());
+    d.type(d.window.analyse(), "predictAt", "2; 30");
+    ASSERT_TRUE(predicted->isVisible());
+    EXPECT_TRUE(predicted->text().contains("2.3")) << predicted->text().toStdString();
+    EXPECT_EQ(predicted->text().count("a new point"), 2);
+    EXPECT_EQ(predicted->text().count("beyond the points"), 1);
+    d.type(d.window.analyse(), "derive", "tau = 1/nothing");
+    bool said = false;
+    for (QLabel* label : d.window.analyse()->findChildren<QLabel*>())
+        said |= label->isVisible() && label->text().contains("nothing");
+    EXPECT_TRUE(said);
+}
+
+// The picker: pictures, a search, those that would serve; a click makes it the fit.
+TEST(Analyse, TheModelIsChosenFromPictures) {
+    Driver d;
+    QTemporaryDir folder;
+    d.drop({QString::fromStdString(twoDecays(folder, "pond.csv", 3))});
+    d.click(d.window.data()->import(), "Import");
+    d.find("fit straight line");
+    QTest::mouseClick(d.window.analyse()->findChild<QPushButton*>("model"), Qt::LeftButton);
+    auto* picker = d.window.findChild<ModelPicker*>();
+    ASSERT_TRUE(picker);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return picker->isCurrent(); }, 20000));
+    auto tiles = [&] {
+        QTest::qWait(50); // what was built is shown
+        QStringList names;
+        for (QPushButton* b : picker->findChildren<QPushButton*>("tile"))
+            if (b->isVisibleTo(picker)) names << b->accessibleName();
+        return names;
+    };
+    EXPECT_GT(tiles().size(), 70);
+    EXPECT_TRUE(tiles().front().contains("xponential"))
+        << "the best of those that would serve: " << tiles().front().toStdString();
+    auto* search = picker->findChild<QLineEdit*>("pickerSearch");
+    QTest::keyClicks(search, "decay plateau");
+    EXPECT_GE(tiles().size(), 1);
+    EXPECT_LT(tiles().size(), 8);
+    for (QPushButton* b : picker->findChildren<QPushButton*>("tile"))
+        if (b->isVisibleTo(picker) && b->accessibleName() == "Exponential decay to a plateau" &&
+            !b->visibleRegion().isEmpty()) {
+            QTest::mouseClick(b, Qt::LeftButton);
+            break;
+        }
+    d.settle();
+    EXPECT_EQ(d.project().analyses[0].model.kind, "exponential-decay");
+    EXPECT_EQ(d.fit().report->state, fit::FitState::Converged);
 }
 
 TEST(Analyse, ASummaryOfASpanIsKept) {

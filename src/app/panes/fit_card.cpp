@@ -3,6 +3,7 @@
 
 #include "analyses/fit_analysis.h"
 #include "app/forms/settings_form.h"
+#include "app/panes/fit_further.h"
 #include "app/panes/formula_label.h"
 #include "app/panes/model_picker.h"
 #include "app/panes/model_picture.h"
@@ -230,7 +231,7 @@ void FitCard::buildButtons(QVBoxLayout& layout) {
                           [this] { startValues(); }));
     row->addStretch(1);
     more_ = button(this, tr("details"), "link", tr("Intervals, losses, iterations, a single step"),
-                   [this] { furtherBox_->setVisible(!furtherBox_->isVisible()); });
+                   [this] { further_->setVisible(!further_->isVisible()); });
     row->addWidget(more_);
     connect(&document_, &Document::busyChanged, this, &FitCard::showRunning);
     layout.addLayout(row);
@@ -239,23 +240,21 @@ void FitCard::buildButtons(QVBoxLayout& layout) {
 
 // What is seldom changed: folded away.
 void FitCard::buildFurther(QVBoxLayout& layout) {
-    furtherBox_ = new QWidget;
-    auto* column = new QVBoxLayout(furtherBox_);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(4);
-    further_ = new SettingsForm;
-    further_->setNarrowest(214);
-    connect(further_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+    further_ = new FitFurther;
+    connect(further_, &FitFurther::changed, this, [this](const QString& key, const Value& value) {
         change(
-            tr("Change fit"), [=](Analysis& a) { a.settings.set(key.toStdString(), value); },
+            tr("Change fit"),
+            [=](Analysis& a) {
+                if (std::holds_alternative<std::monostate>(value))
+                    a.settings.remove(key.toStdString());
+                else
+                    a.settings.set(key.toStdString(), value);
+            },
             "fit " + key.toStdString());
     });
-    column->addWidget(further_);
-    column->addWidget(button(this, tr("a single step"), "link", tr("One iteration from the values shown"),
-                             [this] { oneIteration(); }),
-                      0, Qt::AlignLeft);
-    furtherBox_->hide();
-    layout.addWidget(furtherBox_);
+    connect(further_, &FitFurther::stepWanted, this, &FitCard::oneIteration);
+    further_->hide();
+    layout.addWidget(further_);
 }
 
 // One button begins and, while it runs, stops.
@@ -344,7 +343,7 @@ void FitCard::syncFields() {
         formula_->showFormula((*model)->formula());
     else if (own)
         formula_->showFormula(a->model.settings.text("equation"));
-    further_->show(analyses::fitSettings(), a->settings);
+    further_->sync(a->settings);
     points_->setCurrentIndex(std::max(0, points_->findData(text(input().point.text()))));
     weights_->setCurrentIndex(std::max(0, weights_->findData(text(input().weights.text("weights")))));
 }
@@ -363,6 +362,7 @@ void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     }
     const fit::FitReport& r = detail->report;
     shown_ = outcome->quantities;
+    further_->showOutcome(outcome, document_.dataset());
     const bool held = a->settings.flag("hold");
     if (r.state == fit::FitState::Stopped && !held && !r.provisional) keepReached(*outcome);
     parameters_->showLines(quantityLines(*outcome, document_.dataset()));

@@ -13,6 +13,7 @@ class QVBoxLayout;
 
 namespace jointer::app {
 
+class FitFurther;
 class FormulaLabel;
 class ParameterGrid;
 
@@ -55,8 +56,7 @@ private:
     QLabel *quality_, *warnings_, *equationError_;
     QPushButton *model_, *fit_, *more_, *members_;
     FormulaLabel* formula_;
-    QWidget* furtherBox_;
-    SettingsForm* further_;
+    FitFurther* further_;
     bool running_ = false;
     std::string openParameter_;
     std::vector<analyses::Quantity> shown_;

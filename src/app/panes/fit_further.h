@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is seldom changed of a fit: intervals, losses, iterations; further numbers from its parameters; the
+// curve at typed places.
+#pragma once
+
+#include "app/document.h"
+
+#include <QWidget>
+
+class QLabel;
+class QLineEdit;
+
+namespace jointer::app {
+
+class SettingsForm;
+
+class FitFurther final : public QWidget {
+    Q_OBJECT
+public:
+    explicit FitFurther(QWidget* parent = nullptr);
+    void sync(const Settings& settings);
+    void showOutcome(const evaluate::AnalysisOutcome& outcome, DatasetId dataset);
+
+Q_SIGNALS:
+    void changed(const QString& key, const jointer::Value& value); // an empty value: taken out
+    void stepWanted();
+
+private:
+    void takeDerived();
+    void showPredicted();
+
+    Settings settings_;
+    SettingsForm* form_;
+    QLineEdit *derive_, *predictAt_;
+    QLabel* predicted_;
+    evaluate::AnalysisOutcome last_;
+    DatasetId dataset_;
+};
+
+} // namespace jointer::app
