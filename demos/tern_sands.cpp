@@ -140,6 +140,54 @@ const std::vector<std::pair<int, std::vector<Band>>>& layers() {
 }
 
 // Applies edits to a project; the demo's are known to succeed.
+// Nitrate in three tanks of diatoms, taken up at one rate from different beginnings.
+std::string uptakeFile() {
+    Noise noise(411);
+    std::string text =
+        "# Tern Sands, diatom tanks, uptake of nitrate\nTime (h),Tank 1 (umol/L),Tank 2 (umol/L),"
+        "Tank 3 (umol/L)\n";
+    for (double t : {0.0, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 10.0, 12.0, 15.0, 18.0, 24.0}) {
+        text += fmt::format("{}", t);
+        for (double start : {42.0, 27.5, 14.0})
+            text += fmt::format(",{:.2f}", start * std::exp(-0.19 * t) + 1.6 + 0.35 * noise.normal());
+        text += "\n";
+    }
+    return text;
+}
+
+// Growth of diatoms under copper and zinc, each dose in triplicate, in per cent of the control.
+std::string metalsFile() {
+    Noise noise(612);
+    std::string text =
+        "# Tern Sands, diatom growth in per cent of the control\nDose (ug/L),Copper 1 (%),Copper 2 (%),"
+        "Copper 3 (%),Zinc 1 (%),Zinc 2 (%),Zinc 3 (%)\n";
+    for (double dose : {0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0}) {
+        text += fmt::format("{}", dose);
+        for (const auto& [half, steep] : {std::pair(18.0, 1.4), std::pair(160.0, 1.1)})
+            for (int k = 0; k < 3; ++k)
+                text +=
+                    fmt::format(",{:.1f}", 100 / (1 + std::pow(dose / half, steep)) + 3.2 * noise.normal());
+        text += "\n";
+    }
+    return text;
+}
+
+// Level of the creek, hour by hour over a month.
+std::string creekFile() {
+    Noise noise(88);
+    std::string text = "# Tern Sands, creek, gauge 2\nTime (h),Level (m)\n";
+    const double degrees = std::numbers::pi / 180;
+    for (int t = 0; t < 720; ++t) {
+        const double level = 1.42 + 0.92 * std::cos((28.9841042 * t - 41) * degrees) +
+                             0.31 * std::cos((30.0 * t - 77) * degrees) +
+                             0.19 * std::cos((28.4397295 * t - 12) * degrees) +
+                             0.11 * std::cos((15.0410686 * t - 160) * degrees) +
+                             0.08 * std::cos((13.9430356 * t - 20) * degrees) + 0.05 * noise.normal();
+        text += fmt::format("{},{:.3f}\n", t, level);
+    }
+    return text;
+}
+
 class Maker {
 public:
     Maker() : p_(newProject("Tern Sands")) {}
@@ -258,6 +306,55 @@ void addLogger(Maker& m, const std::string& text) {
                      {"scatter", std::string("sem")}});
 }
 
+// A dataset over columns of the last table, the first of which is x.
+DatasetId addColumns(Maker& m, const std::string& name, std::size_t first, std::size_t count,
+                     std::vector<Attribute> attributes) {
+    const Table& table = m.project().tables[m.project().tables.size() - 1];
+    Dataset d{.name = name, .source = {.table = table.id}, .attributes = std::move(attributes)};
+    d.colour = figure::palette()[m.project().datasets.size() % figure::palette().size()];
+    d.source.roles.push_back({Role::X, table.columns[0].id});
+    for (std::size_t k = 0; k < count; ++k) d.source.roles.push_back({Role::Y, table.columns[first + k].id});
+    m.apply(edits::addDataset(std::move(d)));
+    return m.lastDataset();
+}
+
+// The file as a table; the dataset that the import makes is taken away again.
+bool addTable(Maker& m, const std::string& file, const std::string& text) {
+    const auto reading = io::read(text, file, {});
+    if (!reading) return false;
+    const std::size_t before = m.project().datasets.size();
+    m.apply(importEdit(*reading, {}, nameFromPath(file)));
+    while (m.project().datasets.size() > before) m.apply(edits::removeDataset(m.lastDataset()));
+    return true;
+}
+
+// One rate for all three tanks.
+void addUptake(Maker& m, const std::string& text) {
+    if (!addTable(m, "nitrate_uptake.csv", text)) return;
+    Analysis together{.name = "Uptake", .model = {.kind = "exponential-decay"}};
+    for (std::size_t k = 1; k <= 3; ++k) {
+        const DatasetId d = addColumns(m, fmt::format("Tank {}", k), k, 1, {{"tank", std::to_string(k), ""}});
+        together.inputs.push_back({.dataset = d});
+    }
+    together.parameters = {{.name = "rate", .treatment = Treatment::Shared}};
+    m.apply(edits::addAnalysis(std::move(together)));
+}
+
+void addMetals(Maker& m, const std::string& text) {
+    if (!addTable(m, "diatom_metals.csv", text)) return;
+    for (const auto& [name, first] : {std::pair("Copper", 1U), std::pair("Zinc", 4U)}) {
+        const DatasetId d = addColumns(m, name, first, 3, {{"metal", name, ""}});
+        m.apply(edits::addAnalysis(
+            {.name = "Dose–response", .inputs = {{.dataset = d}}, .model = {.kind = "logistic-4"}}));
+    }
+}
+
+void addCreek(Maker& m, const std::string& text) {
+    if (!addTable(m, "creek_level.csv", text)) return;
+    const DatasetId d = addColumns(m, "Creek level", 1, 1, {{"gauge", "2", ""}});
+    m.apply(edits::addAnalysis({.name = "Tide", .inputs = {{.dataset = d}}, .model = {.kind = "tide"}}));
+}
+
 Figure growthBands(const Project& p) {
     std::vector<Element> marks;
     for (std::size_t k = 0; k < 3; ++k) {
@@ -324,7 +421,10 @@ std::vector<std::pair<std::string, std::string>> rawFiles() {
             {"shell_90d.csv", shellFile(90, layers()[2].second, {{60, 1500}}, -1, 90)},
             {"oxygen_sensor.csv", oxygenFile()},
             {"marsh_springs.csv", springsFile()},
-            {"north_pan_logger.csv", loggerFile()}};
+            {"north_pan_logger.csv", loggerFile()},
+            {"nitrate_uptake.csv", uptakeFile()},
+            {"diatom_metals.csv", metalsFile()},
+            {"creek_level.csv", creekFile()}};
 }
 
 Project ternSands() {
@@ -334,6 +434,9 @@ Project ternSands() {
     addOxygen(m, files[3].second);
     addSprings(m, files[4].second);
     addLogger(m, files[5].second);
+    addUptake(m, files[6].second);
+    addMetals(m, files[7].second);
+    addCreek(m, files[8].second);
     m.apply(edits::addFigure(growthBands(m.project())));
     m.apply(edits::addFigure(oxygenSensor(m.project())));
     return m.project();

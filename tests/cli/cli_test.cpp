@@ -172,7 +172,7 @@ TEST_F(Cli, ExportsAndChecksProjects) {
     const std::string project = std::string(JOINTER_SOURCE_DIR) + "/demos/tern_sands.jointer";
     const Ran checked = run("check " + project + " --json");
     EXPECT_EQ(checked.status, 0) << checked.err;
-    EXPECT_EQ(checked.document()["compared"], 4);
+    EXPECT_EQ(checked.document()["compared"], 8);
     const Ran all = run("export " + project + " --figure all --to '" + path("{name}.pdf") + "' --json");
     EXPECT_EQ(all.status, 0) << all.err;
     EXPECT_TRUE(fs::exists(path("Growth_bands.pdf")));

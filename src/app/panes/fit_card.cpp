@@ -5,8 +5,8 @@
 #include "app/forms/settings_form.h"
 #include "app/panes/fit_further.h"
 #include "app/panes/formula_label.h"
+#include "app/panes/model_button.h"
 #include "app/panes/model_picker.h"
-#include "app/panes/model_picture.h"
 #include "app/panes/parameter_details.h"
 #include "app/panes/parameter_grid.h"
 #include "app/panes/quality_text.h"
@@ -59,10 +59,8 @@ void FitCard::changeParameter(const std::string& parameter, const QString& name,
 }
 
 void FitCard::buildModelRow(QVBoxLayout& layout) {
-    model_ = button(this, QString(), "model", tr("Choose another model"), [this] { openPicker(); });
-    model_->setObjectName("model");
-    model_->setAccessibleName(tr("Model"));
-    model_->setIconSize(kPictureSize / 2);
+    model_ = new ModelButton;
+    connect(model_, &QPushButton::clicked, this, &FitCard::openPicker);
     layout.addWidget(model_);
     equation_ = new QLineEdit;
     equation_->setObjectName("equation");
@@ -325,8 +323,7 @@ void FitCard::keepReached(const analyses::AnalysisResult& result) {
 void FitCard::syncFields() {
     const auto a = analysis();
     if (!a || a->inputs.empty()) return;
-    relabel(model_, text(analyses::modelName(a->model)) + "  ▾");
-    model_->setIcon(QIcon(QPixmap::fromImage(modelPicture(a->model.kind, devicePixelRatioF()))));
+    model_->showModel(a->model.kind, text(analyses::modelName(a->model)));
     const bool own = a->model.kind == "equation";
     equation_->setVisible(own);
     if (own && !equation_->hasFocus())

@@ -15,6 +15,7 @@ namespace jointer::app {
 
 class FitFurther;
 class FormulaLabel;
+class ModelButton;
 class ParameterGrid;
 
 class SettingsForm;
@@ -54,7 +55,8 @@ private:
     ParameterGrid* parameters_;
     QVBoxLayout* details_;
     QLabel *quality_, *warnings_, *equationError_;
-    QPushButton *model_, *fit_, *more_, *members_;
+    ModelButton* model_;
+    QPushButton *fit_, *more_, *members_;
     FormulaLabel* formula_;
     FitFurther* further_;
     bool running_ = false;

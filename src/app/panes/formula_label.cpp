@@ -123,9 +123,10 @@ void FormulaLabel::paintEvent(QPaintEvent*) {
             list.items.push_back({{}, std::move(run)});
         y += set.heightMm() + kLeading * kMmPerPixel;
     }
-    QImage picture = paint::toImage(list, 25.4 / kMmPerPixel * devicePixelRatioF(), true);
-    picture.setDevicePixelRatio(devicePixelRatioF());
-    painter.drawImage(0, 0, picture);
+    // As outlines: hinted letters would run into what follows them.
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.scale(1 / kMmPerPixel, 1 / kMmPerPixel);
+    paint::paintList(painter, list, paint::Medium::Picture, devicePixelRatioF() / kMmPerPixel);
 }
 
 } // namespace jointer::app
