@@ -8,9 +8,24 @@
 #include <QCommandLineParser>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QPainter>
 #include <QStandardPaths>
 #include <QTimer>
 #include <cstdio>
+
+namespace {
+
+// The window with what stands open over it.
+QPixmap pictureOf(QWidget& window) {
+    QPixmap picture = window.grab();
+    if (QWidget* popup = QApplication::activePopupWidget()) {
+        QPainter painter(&picture);
+        painter.drawPixmap(window.mapFromGlobal(popup->mapToGlobal(QPoint(0, 0))), popup->grab());
+    }
+    return picture;
+}
+
+} // namespace
 
 int main(int argc, char** argv) {
     using namespace jointer::app;
@@ -44,7 +59,16 @@ int main(int argc, char** argv) {
     const auto wanted = stages.indexOf(parser.value(stage).toLower());
     if (wanted >= 0) window.goTo(static_cast<Stage>(wanted));
     window.show();
-    for (const QString& words : parser.values(find)) window.find(words);
+    for (const QString& words : parser.values(find)) {
+        // What the one before has opened is there.
+        for (QElapsedTimer waited; alone && !window.isSettled();) {
+            if (!waited.isValid()) waited.start();
+            if (waited.elapsed() > 10000) break;
+            QApplication::processEvents(QEventLoop::AllEvents, 20);
+        }
+        QApplication::processEvents();
+        window.find(words);
+    }
 
     if (alone) {
         // Once everything visible is computed and drawn; a minute at most.
@@ -61,7 +85,7 @@ int main(int argc, char** argv) {
             *quiet = window.isSettled() ? *quiet + 1 : 0;
             if (*quiet < 8) return;
             timer->stop();
-            bool good = !parser.isSet(picture) || window.grab().save(parser.value(picture));
+            bool good = !parser.isSet(picture) || pictureOf(window).save(parser.value(picture));
             if (parser.isSet(figure)) {
                 QObject::connect(&window.document(), &Document::message, &app,
                                  [&](const QString& text, bool bad) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window.h"
 
+#include "app/panes/model_picker.h"
 #include "app/panes/numbers_grid.h"
 
 #include "app/panes/sentence_row.h"
@@ -354,6 +355,7 @@ bool Window::isSettled() const {
     case Stage::Clean:
         return clean_->canvas()->isCurrent() && clean_->protocol()->isCurrent();
     case Stage::Analyse:
+        if (const auto* picker = findChild<ModelPicker*>(); picker && !picker->isCurrent()) return false;
         return analyse_->canvas()->isCurrent() && analyse_->protocol()->isCurrent() &&
                analyse_->numbers()->isCurrent();
     case Stage::Figure:

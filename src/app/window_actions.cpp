@@ -92,6 +92,11 @@ std::vector<Window::Entry> Window::entries() {
             {tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
              [analyse, key = kind.info.key] { analyse([&](DatasetId d) { return newFit(d, key); }); },
              text(kind.info.group)});
+    all.push_back({tr("Fit"), tr("Choose another model…"), "",
+                   tr("Pictures of all models, and those that would serve"), [this] {
+                       goTo(Stage::Analyse);
+                       analyse_->protocol()->openPicker();
+                   }});
     for (const analyses::AnalysisKind& kind : analyses::catalogue()) {
         if (kind.info.key == "fit") continue; // by its models, above
         all.push_back(

@@ -30,6 +30,9 @@ int strength(const Node& n) {
 }
 
 std::string nameMarkup(const std::string& name) {
+    // What follows an underscore stands lower; of several the last.
+    if (const std::size_t low = name.rfind('_'); low != name.npos && low > 0 && low + 1 < name.size())
+        return nameMarkup(name.substr(0, low)) + "_{" + name.substr(low + 1) + "}";
     static const std::vector<std::string_view> greek = {
         "alpha", "beta", "gamma", "delta", "epsilon", "zeta", "eta", "theta", "kappa", "lambda",
         "mu",    "nu",   "xi",    "rho",   "sigma",   "tau",  "phi", "chi",   "psi",   "omega"};

@@ -54,7 +54,9 @@ Points pointsOf(const Curve& curve, std::size_t predictors) {
 struct Scale {
     double low, high;
     bool byRatio;
+    bool bothSigns = false; // the lower half of the shares is negative
     double at(double share) const {
+        if (bothSigns) return (share < 0.5 ? -low : low) * std::pow(high / low, std::abs(2 * share - 1));
         return byRatio ? low * std::pow(high / low, share) : std::lerp(low, high, share);
     }
 };
@@ -81,7 +83,7 @@ Scale scaleOf(const SearchedParameter& p, const Points& points) {
         s = {0.5 * step, 5 * range, true};
         break;
     case Search::Rate:
-        s = {0.2 / range, 2 / step, true};
+        s = {0.2 / range, 2 / step, true, p.info.lowest < 0};
         break;
     case Search::TimesX:
         s = {p.low * middle, p.high * middle, true};

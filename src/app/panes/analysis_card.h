@@ -21,6 +21,7 @@ class AnalysisCard : public QWidget {
 public:
     AnalysisCard(Document& document, AnalysisId id, QWidget* parent = nullptr);
     virtual void showOutcome(const evaluate::AnalysisOutcome& outcome) = 0;
+    virtual void openPicker() {} // of models, where it has one
 
 protected:
     std::shared_ptr<const Analysis> analysis() const { return document_.project().analyses.find(id_); }

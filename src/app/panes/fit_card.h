@@ -25,11 +25,11 @@ class FitCard final : public AnalysisCard {
 public:
     FitCard(Document& document, AnalysisId id, QWidget* parent = nullptr);
     void showOutcome(const evaluate::AnalysisOutcome& outcome) override;
+    void openPicker() override;
 
 private:
     void changeParameter(const std::string& parameter, const QString& name,
                          const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey = {});
-    void openPicker();
     void chooseModel(const std::string& key);
     void fitNow();
     void oneIteration();

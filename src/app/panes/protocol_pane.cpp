@@ -201,6 +201,11 @@ void ProtocolPane::offerAnalyses(QWidget* under) {
     menu->popup(below(under));
 }
 
+void ProtocolPane::openPicker() {
+    if (document_.analysis() && card_) return card_->openPicker();
+    document_.say(tr("Open a fit first, or add one."), true);
+}
+
 void ProtocolPane::fill() {
     const auto d = document_.currentDataset();
     if (!d) return;

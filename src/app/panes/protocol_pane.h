@@ -22,6 +22,7 @@ class ProtocolPane final : public QScrollArea {
     Q_OBJECT
 public:
     ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
+    void openPicker(); // of the open fit
     bool isCurrent() const { return !job_.isBusy(); }
 
     void pasteSteps(); // from the clipboard onto the selected datasets
