@@ -100,3 +100,65 @@ TEST_F(Cli, SaysWhichPointsAFitCannotUse) {
     EXPECT_THAT(two.err, testing::HasSubstr("only the first column of x is used"));
     EXPECT_EQ(run("fit " + file + " --x x --x x2 --y y --equation 'a+b*x1+c*x2' --json").document()["n"], 5);
 }
+
+// The same points as columns beside each other and as rows with the name of their group: the same numbers.
+TEST_F(Cli, SeparateColumnsAndGroupsOfRowsAreTheSameFit) {
+    std::mt19937 random(11);
+    std::normal_distribution<double> noise(0, 0.05);
+    for (int k = 0; k < 6; ++k) {
+        std::string wide = "t,A,B,C\n", rows = "tank,t,y\n";
+        for (int i = 0; i < 15; ++i) {
+            const double t = 0.4 * i;
+            wide += fmt::format("{}", t);
+            for (const auto& [name, start] :
+                 {std::pair("A", 5.0), std::pair("B", 3.0), std::pair("C", 2.0)}) {
+                const double y = start * std::exp(-(0.4 + 0.05 * k) * t) + 1 + noise(random);
+                wide += fmt::format(",{:.5f}", y);
+                rows += fmt::format("{},{},{:.5f}\n", name, t, y);
+            }
+            wide += "\n";
+        }
+        const std::string fit =
+            " --model exponential-decay --shared rate --derive 'tau = 1/rate' --predict 2 --json";
+        const json a = run("fit " + write("wide.csv", wide) + " --x t --y A --y B --y C --separate" + fit)
+                           .document(),
+                   b = run("fit " + write("rows.csv", rows) + " --x t --y y --group tank" + fit).document();
+        for (const char* member : {"parameters", "derived", "predicted", "comparison", "rss", "dof", "aicc"})
+            EXPECT_EQ(a[member], b[member]) << member;
+        ASSERT_EQ(a["parameters"].size(), 7U);
+        int shared = 0;
+        for (const json& p : a["parameters"]) shared += p["member"].is_null();
+        EXPECT_EQ(shared, 1);
+        EXPECT_EQ(a["predicted"].size(), 3U);
+        EXPECT_EQ(a["comparison"]["dof"], json::array({2.0, 36.0}));
+    }
+}
+
+// Weights by several roads: a column of 1/σ² is a column of σ, 1/y² is σ = |y|, 1/y is σ = √y, counts are
+// absolute.
+TEST_F(Cli, WeightsByEveryRoadAreTheSame) {
+    std::string text = "x,y,s,w,absolute,root\n";
+    for (int i = 1; i <= 14; ++i) {
+        const double y = std::round(1e4 * (3 + 2 * i + 0.3 * std::sin(5.3 * i))) / 1e4,
+                     s = 0.1 + 0.05 * (i % 4);
+        text += fmt::format("{},{},{},{:.17g},{},{:.17g}\n", i, y, s, 1 / (s * s), y, std::sqrt(y));
+    }
+    const std::string base = "fit " + write("w.csv", text) + " --x x --y y --model line --json";
+    auto same = [&](const std::string& one, const std::string& other) {
+        const json a = run(base + one).document(), b = run(base + other).document();
+        for (std::size_t k = 0; k < 2; ++k)
+            for (const char* number : {"value", "se"})
+                EXPECT_NEAR(a["parameters"][k][number].get<double>(),
+                            b["parameters"][k][number].get<double>(), 1e-10)
+                    << one << " and " << other;
+        EXPECT_EQ(a["chi2"].is_null(), b["chi2"].is_null()) << one;
+    };
+    same(" --weights column:w", " --sigma s");
+    same(" --weights 1/y2", " --sigma absolute");
+    same(" --weights 1/y", " --sigma root");
+    same(" --weights counting", " --sigma root --absolute");
+    same(" --weights none", "");
+    same(" --sigma s --weights absolute", " --sigma s --absolute");
+    EXPECT_EQ(run(base + " --weights sometimes").status, 2);
+    EXPECT_EQ(run(base + " --weights absolute").status, 2) << "there are no uncertainties";
+}
