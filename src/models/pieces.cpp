@@ -2,6 +2,11 @@
 // Steps, pulses, and curves in sections.
 #include "models/catalogue.h"
 #include "models/searched_model.h"
+#include "models/start_values.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
 
 namespace jointer::models {
 
@@ -43,12 +48,48 @@ ModelPtr makeSections(const Settings&) {
          {{"break2", "x of the second break", "x"}, Search::Place}});
 }
 
+// For each place of the break two straight lines that meet there, over logarithms; points weigh by y², as
+// their errors are those of y.
+std::optional<std::vector<double>> guessPowerSections(const Curve& curve) {
+    const SortedPoints all = sortedPoints(curve);
+    std::vector<double> x, y;
+    for (std::size_t i = 0; i < all.size(); ++i)
+        if (all.x[i] > 0 && all.y[i] > 0) x.push_back(std::log(all.x[i])), y.push_back(all.y[i]);
+    if (x.size() < 4) return std::nullopt;
+    std::vector<double> best;
+    double least = INFINITY;
+    constexpr int kPlaces = 60;
+    for (int k = 1; k < kPlaces; ++k) {
+        const double place = std::lerp(x.front(), x.back(), static_cast<double>(k) / kPlaces);
+        Eigen::MatrixXd columns(std::ssize(x), 3);
+        Eigen::VectorXd target(std::ssize(x));
+        for (Eigen::Index i = 0; i < target.size(); ++i) {
+            const auto n = static_cast<std::size_t>(i);
+            const double d = x[n] - place;
+            columns.row(i) = y[n] * Eigen::RowVector3d(1, std::min(d, 0.0), std::max(d, 0.0));
+            target[i] = y[n] * std::log(y[n]);
+        }
+        const Eigen::Vector3d p = columns.colPivHouseholderQr().solve(target);
+        double sum = 0;
+        for (std::size_t i = 0; i < x.size(); ++i) {
+            const double d = x[i] - place;
+            const double left = y[i] - std::exp(p[0] + p[1] * std::min(d, 0.0) + p[2] * std::max(d, 0.0));
+            sum += left * left;
+        }
+        if (!(sum < least)) continue;
+        least = sum;
+        best = {std::exp(p[0]), p[1], p[2], std::exp(place)};
+    }
+    return best.empty() ? std::nullopt : std::optional(best);
+}
+
 ModelPtr makePowerSections(const Settings&) {
-    return searchedModel("level*(x/break)^if(x < break, before, after)",
-                         {{{"level", "y at the break", "y"}},
-                          {{"before", "exponent before the break", ""}, Search::Number, -6, 6},
-                          {{"after", "exponent after it", ""}, Search::Number, -6, 6},
-                          {{"break", "x of the break", "x", 0}, Search::Positive}});
+    return libraryModel("level*(x/break)^if(x < break, before, after)",
+                        {{"level", "y at the break", "y"},
+                         {"before", "exponent before the break", ""},
+                         {"after", "exponent after it", ""},
+                         {"break", "x of the break", "x", 0}},
+                        {}, guessPowerSections);
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Each library model from its own start values: over noisy data the residual sum is no larger than that from
 // the true values. JOINTER_DATASETS=200 takes as many data sets for each; fewer are taken otherwise.
+// JOINTER_MODEL=key takes one alone.
 #include "fit/fit.h"
 #include "models/catalogue.h"
 #include "models/examples.h"
@@ -166,7 +167,9 @@ TEST(Library, EveryModelHasADesign) {
 }
 
 TEST(Library, ReachesTheBestFromItsOwnStartValues) {
+    const char* only = std::getenv("JOINTER_MODEL");
     for (const Design& d : designs()) {
+        if (only && std::string(only) != d.key) continue;
         const models::ModelPtr model = *models::makeModel(d.key, {});
         ASSERT_EQ(model->parameters().size(), d.example().parameters.size()) << d.key;
         std::size_t worse = 0;
