@@ -38,6 +38,13 @@ std::pair<double, double> rangeOf(std::vector<double> values) {
     return high > low ? std::pair(low, high) : std::pair(low - 1, low + 1);
 }
 
+// Doses and the like: most of them would crowd at one end of a linear axis.
+bool areSpreadByRatio(const std::vector<double>& x) {
+    const auto [low, high] = std::ranges::minmax(x);
+    const auto crowded = std::ranges::count_if(x, [high = high](double v) { return v < 0.2 * high; });
+    return low > 0 && high > 50 * low && 2 * crowded > std::ssize(x);
+}
+
 QImage drawn(const Picture& p, qreal ratio) {
     auto across = [&](double x) { return p.byRatio ? std::log(x) : x; };
     std::vector<double> xs, ys = p.y;
@@ -112,6 +119,7 @@ QImage fitPicture(const std::string& key, const std::vector<double>& parameters,
         if (points.counts(i)) p.otherX.push_back(points.x[i]), p.otherY.push_back(points.y[i]);
     if (p.otherX.empty()) return {};
     const auto [low, high] = std::ranges::minmax(p.otherX);
+    p.byRatio = areSpreadByRatio(p.otherX);
     sample(*kind->make({}), parameters, low, high, p);
     return drawn(p, ratio);
 }
