@@ -83,14 +83,15 @@ private:
     // A column that depends on earlier ones has no direction of its own: it does not move, and the others are
     // seen as if it were not there. Nor does one that its limit holds.
     BlockTriangle tangent() const {
-        const VectorXd downhill = timesTransposed(layout_, jacobian_, residuals_);
-        VectorXd scale = columnNorms(layout_, jacobian_).cwiseMax(smallestScale_);
-        std::vector<std::uint8_t> active(static_cast<std::size_t>(p_.size()));
+        VectorXd scale = columnNorms(layout_, jacobian_).cwiseMax(smallestScale_), downhill;
+        std::vector<std::uint8_t> active(static_cast<std::size_t>(p_.size()), 1);
         for (Index k = 0; k < p_.size(); ++k) {
+            if (!(scale[k] > 0)) scale[k] = 1;
+            if (p_[k] > lower_[k] && p_[k] < upper_[k]) continue;
+            if (downhill.size() == 0) downhill = timesTransposed(layout_, jacobian_, residuals_);
             const bool held =
                 (p_[k] <= lower_[k] && downhill[k] <= 0) || (p_[k] >= upper_[k] && downhill[k] >= 0);
             active[static_cast<std::size_t>(k)] = !held;
-            if (!(scale[k] > 0)) scale[k] = 1;
         }
         for (;;) {
             BlockTriangle t(layout_, jacobian_, residuals_, active, scale);
