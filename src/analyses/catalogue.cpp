@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "models/catalogue.h"
 #include "analyses/analysis.h"
+
+#include "models/catalogue.h"
 
 #include <algorithm>
 

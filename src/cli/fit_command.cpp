@@ -112,7 +112,7 @@ protected:
     virtual Result<void> completeOrder() = 0;
     virtual Result<void> show(const analyses::AnalysisResult& result,
                               const std::vector<std::string>& warnings) = 0;
-    virtual Status statusOf(const Issue& issue) const {
+    static Status statusOf(const Issue& issue) {
         static constexpr std::string_view kUsage[] = {"formula", "no-parameters", "setting"};
         return std::ranges::find(kUsage, issue.code) != std::end(kUsage) ? WrongUsage : Failed;
     }

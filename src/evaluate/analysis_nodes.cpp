@@ -57,13 +57,8 @@ analyses::Effort effortOf(Effort effort) {
 // What decides a result that its kind does not say more of.
 analyses::Taken takenAsItIs(const analyses::Task& task, std::span<const Stored> inputs) {
     Hasher h;
-    h.add(task.spec.kind);
-    task.spec.settings.addTo(h);
+    analyses::addTo(h, task.spec);
     for (const Stored& input : inputs) h.add(input.digest);
-    for (std::size_t i = 0; i < task.inputs.size(); ++i) {
-        h.add(task.inputs[i].spec.span.outside);
-        for (const auto& [low, high] : task.inputs[i].spec.span.pieces) h.add(low).add(high);
-    }
     return {.value = std::make_shared<analyses::Detail>(), .digest = h.digest(), .bytes = 64};
 }
 

@@ -129,6 +129,7 @@ public:
     std::vector<double> repeat(int number, const Cancellation& stop) const {
         Random random(options_.seed * 1000003 + static_cast<std::uint64_t>(number));
         FitProblem again = problem_;
+        again.derive.clear(); // their numbers are read by numbers_, once for all repetitions
         for (std::size_t m = 0; m < again.members.size(); ++m) {
             const FitMember& from = problem_.members[m];
             const MemberReport& report = report_.members[m];

@@ -115,7 +115,6 @@ private:
         std::vector<double> soFar(gradient.size(), 0.0);
         double total = 0, reached = n > 0 ? a[0] : 0;
         for (const std::size_t i : order) {
-            if (i >= rows_ && !in.uniform) continue;
             for (std::size_t k = 0; k < row.size(); ++k)
                 row[k] = from_ + i < inputs_[k].size() ? inputs_[k][from_ + i] : 0;
             std::ranges::fill(gradient, 0);

@@ -161,10 +161,8 @@ void NumbersGrid::fill(const std::vector<Column>& columns, bool joint) {
 void NumbersGrid::offer(int row) {
     const auto open = document_.project().analyses.find(document_.analysis());
     const QTableWidgetItem* head = grid_->verticalHeaderItem(row);
-    if (!joint_ || !open || !head) return;
+    if (!joint_ || !open || !head || open->kind != "fit") return;
     const std::string name = head->text().toStdString();
-    const auto model = analyses::kindOf(*open) && open->kind == "fit";
-    if (!model) return;
     QMenu* menu = newMenu(this);
     const std::pair<QString, Treatment> all[] = {{tr("One value for all datasets"), Treatment::Shared},
                                                  {tr("A value for each dataset"), Treatment::Free}};
