@@ -168,6 +168,43 @@ void fitSixPeaks(benchmark::State& state) {
 }
 BENCHMARK(fitSixPeaks)->Unit(benchmark::kMillisecond);
 
+// Six Voigt lines upon a straight one, as library models in a sum.
+fit::FitProblem sixVoigts() {
+    fit::FitProblem p{.members = {{.predictors = {{}}}}};
+    std::vector<models::Component> parts;
+    for (int k = 1; k <= 6; ++k)
+        parts.push_back({.number = k, .name = "Voigt", .model = *models::makeModel("voigt", {})});
+    parts.push_back({.number = 7, .name = "Line", .model = *models::makeModel("line", {})});
+    p.members[0].model = models::combiners().find("sum")->make(std::move(parts));
+    std::vector<double> truth;
+    for (int k = 1; k <= 6; ++k) {
+        const std::vector<double> start = {15.0 * k + 0.4, 90, 2.5, 2.5};
+        truth.insert(truth.end(), {15.0 * k, 80.0 + 10 * k, 2 + 0.3 * k, 1.5 + 0.2 * k});
+        for (std::size_t i = 0; i < 4; ++i)
+            p.parameters.push_back(
+                {.name = p.members[0].model->parameters()[static_cast<std::size_t>(k - 1) * 4 + i].name,
+                 .start = start[i]});
+    }
+    truth.insert(truth.end(), {4, 0.12});
+    std::mt19937 random(2);
+    std::normal_distribution<double> noise(0, 1);
+    for (int i = 0; i < 2000; ++i) p.members[0].predictors[0].push_back(0.055 * i);
+    const std::span<const double> xs(p.members[0].predictors[0]);
+    p.members[0].y.resize(xs.size());
+    p.members[0].model->evaluate({&xs, 1}, truth, p.members[0].y);
+    for (double& y : p.members[0].y) y += noise(random);
+    return p;
+}
+
+void fitSixVoigts(benchmark::State& state) {
+    const fit::FitProblem p = sixVoigts();
+    for (auto _ : state) {
+        const auto r = fit::fit(p);
+        if (!r || r->state != fit::FitState::Converged) state.SkipWithError("did not converge");
+    }
+}
+BENCHMARK(fitSixVoigts)->Unit(benchmark::kMillisecond);
+
 fit::FitProblem oneLogistic() {
     fit::FitProblem p{.members = {{.model = *models::makeModel("logistic-4", {}), .predictors = {{}}}}};
     std::mt19937 random(3);

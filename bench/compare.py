@@ -8,7 +8,8 @@ import numpy
 import pandas
 from scipy import signal, sparse
 from scipy.sparse.linalg import spsolve
-from scipy.optimize import least_squares
+from scipy.optimize import curve_fit, least_squares
+from scipy.special import voigt_profile
 
 folder = sys.argv[1]
 
@@ -43,6 +44,46 @@ def residuals(p):
 
 
 print(f"least-squares script, six peaks:     {best_of(3, lambda: least_squares(residuals, starts, bounds=(lower, upper))):8.0f} ms")
+
+# Fits as jointer-bench has them: fitLogistic, bootstrapLogistic (1000), fitSixVoigts.
+random = numpy.random.default_rng(3)
+
+
+def logistic(u, low, high, middle, slope):
+    return low + (high - low) / (1 + (u / middle) ** -slope)
+
+
+doses = 0.01 * 10 ** (5.0 * (numpy.arange(24) // 3) / 7)
+responses = logistic(doses, 0.1, 2, 5, 1.3) + 0.02 * random.standard_normal(24)
+fitted = curve_fit(logistic, doses, responses, [0.15, 1.9, 4, 1])[0]
+
+
+def bootstrap(count):
+    left = responses - logistic(doses, *fitted)
+    for _ in range(count):
+        curve_fit(logistic, doses, logistic(doses, *fitted) + random.choice(left, 24), fitted)
+
+
+def voigts(u, *p):
+    out = p[-2] + p[-1] * u
+    for k in range(6):
+        centre, height, g, l = p[4 * k:4 * k + 4]
+        sd, half = abs(g) / 2.3548200450309493, abs(l) / 2
+        out = out + height * voigt_profile(u - centre, sd, half) / voigt_profile(0, sd, half)
+    return out
+
+
+lines, begin = [], []
+for k in range(1, 7):
+    lines += [15 * k, 80 + 10 * k, 2 + 0.3 * k, 1.5 + 0.2 * k]
+    begin += [15 * k + 0.4, 90, 2.5, 2.5]
+places = 0.055 * numpy.arange(2000)
+spectrum = voigts(places, *lines, 4, 0.12) + random.standard_normal(2000)
+for name, factor, work in [
+        ("logistic, 24 points", 1, lambda: curve_fit(logistic, doses, responses, [0.15, 1.9, 4, 1])),
+        ("logistic, 1000 bootstrap fits", 10, lambda: bootstrap(100)),
+        ("six Voigt lines, 2000 points", 1, lambda: curve_fit(voigts, places, spectrum, begin + [5, 0.1]))]:
+    print(f"{name + ':':36} {factor * best_of(3, work):8.2f} ms")
 
 # Steps over a million points.
 i = numpy.arange(1_000_000)

@@ -12,6 +12,7 @@
 #include "data/curve.h"
 #include "data/table.h"
 #include "describe/catalogue.h"
+#include "models/catalogue.h"
 #include "project/project.h"
 
 #include <functional>
@@ -47,7 +48,9 @@ struct Sampled {
 
 // A curve to be drawn: a line that can be asked anywhere, or points.
 struct NamedCurve {
-    std::string role; // "fit", "component", "residuals"
+    // "fit", "component", "residuals"; over several predictors "slice" and "residuals-over"; under a robust
+    // loss "lessened" and "disregarded"; "profile" and "profile-level".
+    std::string role;
     std::string label{};
     DatasetId member{};
     int component = 0;
@@ -76,16 +79,17 @@ struct AnalysisResult {
     bool whole = true; // false: stopped, or of less than full effort
 
     const Quantity* find(std::string_view keyOrLabel) const;
-    const NamedCurve* curve(std::string_view role,
-                            DatasetId member = {}) const; // of a member, else the first
+    // Of a member, else the first; with a label the one so called.
+    const NamedCurve* curve(std::string_view role, DatasetId member = {}, std::string_view label = {},
+                            int component = 0) const;
 };
 using ResultPtr = std::shared_ptr<const AnalysisResult>;
 
 // One dataset as it is taken.
 struct TaskInput {
     std::string name;
-    std::shared_ptr<const Curve> curve; // at the point of the protocol that was asked for
-    bool smoothed = false;              // and it is a smoothed one
+    std::shared_ptr<const Curve> curve;         // at the point of the protocol that was asked for
+    bool smoothed = false;                      // and it is a smoothed one
     std::map<std::string, double> attributes{}; // of the dataset, those that are numbers
     AnalysisInput spec{};
 };
@@ -96,6 +100,8 @@ struct Task {
     const Analysis& spec;
     std::vector<TaskInput> inputs{};
     std::vector<ResultPtr> analyses{};
+    // Other curves that its model names, by the text of their datasets' ids.
+    std::map<std::string, models::MeasuredCurve> curves{};
     Effort effort = Effort::Full;
     Cancellation stop{};
     std::vector<double> lastValues{}; // where the analysis last stood, for provisional results to begin with
@@ -137,6 +143,11 @@ void addKind(AnalysisKind kind); // for programs that bring one of their own, be
 const AnalysisKind* kindOf(const Analysis& analysis);
 // All that is written in an analysis but its name, and the digests of what it takes.
 void addTo(Hasher& hasher, const Analysis& analysis);
+void addTo(Hasher& hasher, const ModelNode& model);
+// The curves that a model is made of, by the text of their datasets' ids.
+std::vector<std::string> curvesOf(const ModelNode& model);
+// "all x", "span 2 … 8", "spans 2 … 8, 11 … 14", "outside of 2 … 8".
+std::string spanText(const Span& span);
 std::string nameOf(const Analysis& analysis); // what the user called it, else what the kind does
 
 // Settings of an analysis as its kind describes them, and how the points of an input are weighted.

@@ -2,6 +2,7 @@
 #include "analyses/fit_analysis.h"
 
 #include "analyses/fit_taking.h"
+#include "analyses/fit_telling.h"
 #include "base/text.h"
 #include "fit/bootstrap.h"
 #include "fit/profile.h"
@@ -19,7 +20,9 @@ constexpr std::size_t kQuickPoints = 1000; // of a provisional fit
 
 fit::FitOptions optionsOf(const Analysis& analysis) {
     return {.level = fitSettings().number(analysis.settings, "level"),
-            .maxIterations = fitSettings().integer(analysis.settings, "iterations")};
+            .maxIterations = fitSettings().integer(analysis.settings, "iterations"),
+            .starts = fitSettings().integer(analysis.settings, "starts"),
+            .seed = static_cast<std::uint64_t>(fitSettings().integer(analysis.settings, "seed"))};
 }
 
 bool isHeld(const Analysis& analysis) {
@@ -74,14 +77,7 @@ Result<fit::FitReport> quickly(const fit::FitProblem& problem, fit::FitOptions o
     options.provisional = true;
     auto report = fit::fit(few, options, stop);
     if (!report) return report;
-    for (std::size_t m = 0; m < problem.members.size(); ++m) {
-        const fit::FitMember& member = problem.members[m];
-        fit::MemberReport& of = report->members[m];
-        const std::vector<std::span<const double>> xs(member.predictors.begin(), member.predictors.end());
-        of.fitted = fit::curve(*member.model, of, xs);
-        of.residuals.resize(member.y.size());
-        for (std::size_t i = 0; i < member.y.size(); ++i) of.residuals[i] = member.y[i] - of.fitted[i];
-    }
+    fit::fillResiduals(problem, *report);
     return report;
 }
 
@@ -114,226 +110,8 @@ void addIntervals(const Task& task, const FitTaken& taken, FitDetail& detail) {
     std::ranges::move(said, std::back_inserter(detail.report.warnings));
 }
 
-std::string stateOf(const fit::ParameterResult& p) {
-    if (p.atLimit) return "on limit";
-    if (!p.determined) return "undetermined";
-    if (p.shared) return "shared";
-    return std::string(fit::treatmentKey(p.treatment));
-}
-
-// Turns a report into what every place reads.
-class Teller {
-public:
-    Teller(std::shared_ptr<const FitDetail> detail, const Task& task, bool held)
-        : detail_(std::move(detail)), taken_(*detail_->taken), report_(detail_->report), task_(task),
-          held_(held) {}
-
-    AnalysisResult tell() {
-        out_.state = std::string(fit::stateText(report_.state));
-        out_.good = report_.state == fit::FitState::Converged;
-        out_.whole = report_.state != fit::FitState::Stopped && !report_.provisional;
-        out_.issues = report_.warnings;
-        out_.kept = detail_;
-        for (std::size_t m = 0; m < report_.members.size(); ++m) addQuantities(m);
-        addQuality();
-        for (std::size_t m = 0; m < report_.members.size(); ++m) addCurves(m);
-        if (!detail_->profiles.empty()) addProfiles();
-        out_.sentence = sentence();
-        out_.detail = fmt::format("{}; {}; {}, R² {:.4f}", taken_.model().formula(), taken_.weightsNote,
-                                  counted(static_cast<long long>(report_.n), "point"), report_.r2);
-        return std::move(out_);
-    }
-
-private:
-    bool several() const { return report_.members.size() > 1; }
-    const AxisMeaning& x(std::size_t m) const { return taken_.members[m].curve->xMeaning; }
-    const AxisMeaning& y(std::size_t m) const { return taken_.members[m].curve->yMeaning; }
-    std::string unit(const std::string& pattern, std::size_t m) const {
-        return models::unitText(pattern, x(m).unit, y(m).unit);
-    }
-    int componentOf(std::size_t parameter) const {
-        int number = 0;
-        for (const models::Component& c : taken_.model().components())
-            if (parameter >= c.firstParameter) number = c.number;
-        return number;
-    }
-
-    void addQuantities(std::size_t m) {
-        const fit::MemberReport& member = report_.members[m];
-        const DatasetId dataset = taken_.members[m].dataset;
-        const std::string of = several() ? " of " + dataset.text() : "";
-        const bool known = !held_ && !report_.provisional;
-        for (std::size_t k = 0; k < member.parameters.size(); ++k) {
-            const fit::ParameterResult& p = member.parameters[k];
-            if (p.shared && !told_.insert(p.name).second) continue;
-            const models::ParameterInfo& info = taken_.model().parameters()[k];
-            out_.quantities.push_back({.key = p.shared ? p.name : p.name + of,
-                                       .label = p.name,
-                                       .meaning = info.meaning,
-                                       .unit = unit(info.unit, m),
-                                       .value = p.value,
-                                       .se = p.se,
-                                       .low = p.low,
-                                       .high = p.high,
-                                       .state = stateOf(p),
-                                       .good = !p.atLimit && p.determined,
-                                       .member = p.shared ? DatasetId{} : dataset,
-                                       .component = componentOf(k)});
-            const auto row = static_cast<Eigen::Index>(k);
-            addError(m,
-                     member.root.size() > 0 ? Eigen::RowVectorXd(member.root.row(row)) : Eigen::RowVectorXd(),
-                     std::isfinite(p.se));
-        }
-        if (!known) return;
-        for (const fit::DerivedResult& d : member.derived) {
-            if (d.shared && !told_.insert(d.name).second) continue;
-            out_.quantities.push_back({.key = d.shared ? d.name : d.name + of,
-                                       .label = d.name,
-                                       .unit = unit(d.unit, m),
-                                       .value = d.value,
-                                       .se = d.se,
-                                       .low = d.low,
-                                       .high = d.high,
-                                       .state = "derived",
-                                       .member = d.shared ? DatasetId{} : dataset});
-            const Eigen::Map<const Eigen::RowVectorXd> gradient(d.gradient.data(), std::ssize(d.gradient));
-            addError(
-                m, member.root.size() > 0 ? Eigen::RowVectorXd(gradient * member.root) : Eigen::RowVectorXd(),
-                std::isfinite(d.se));
-        }
-    }
-
-    void addError(std::size_t m, const Eigen::RowVectorXd& row, bool known) {
-        const Eigen::Index own = std::min(report_.members[m].own, row.size());
-        out_.covariance.add({static_cast<int>(m), row.head(own), row.tail(row.size() - own), known});
-    }
-
-    void addQuality() {
-        auto add = [&](const char* key, const char* label, double value) {
-            out_.quality.push_back({.key = key, .label = label, .value = value, .state = "quality"});
-        };
-        add("n", "n", static_cast<double>(report_.n));
-        add("dof", "dof", static_cast<double>(report_.dof));
-        add("r2", "R²", report_.r2);
-        add("adjusted_r2", "adjusted R²", report_.adjustedR2);
-        add("rss", "residual sum", report_.rss);
-        add("residual_sd", "residual SD", report_.residualSd);
-        if (report_.reducedChi2) add("reduced_chi2", "χ²/dof", *report_.reducedChi2);
-        add("aicc", "AICc", report_.aicc);
-        add("bic", "BIC", report_.bic);
-    }
-
-    void addCurves(std::size_t m) {
-        const MemberPoints& points = taken_.members[m];
-        const NamedCurve common{.label = nameOf(task_.spec),
-                                .member = points.dataset,
-                                .founded = foundation(points),
-                                .xMeaning = x(m),
-                                .yMeaning = y(m)};
-        NamedCurve fitted = common;
-        fitted.role = "fit";
-        if (taken_.problem.members[m].model->predictorCount() == 1)
-            fitted.sample = [detail = detail_, m](const std::vector<double>& xs) {
-                const std::span<const double> column(xs);
-                const fit::Prediction p =
-                    fit::predict(detail->taken->problem, detail->report, {&column, 1}, m);
-                return Sampled{p.y, p.confidence, p.prediction};
-            };
-        else // there is no curve over several predictors: the fitted values of the points
-            fitted.points = pointsOf(m, report_.members[m].fitted);
-        out_.curves.push_back(std::move(fitted));
-        addComponents(m, common);
-        NamedCurve residuals = common;
-        residuals.role = "residuals";
-        residuals.points = pointsOf(m, report_.members[m].residuals);
-        residuals.yMeaning = {"residual", y(m).unit};
-        out_.curves.push_back(std::move(residuals));
-    }
-
-    void addComponents(std::size_t m, const NamedCurve& common) {
-        for (const models::Component& c : taken_.problem.members[m].model->components()) {
-            if (c.model->predictorCount() != 1) continue;
-            NamedCurve curve = common;
-            curve.role = "component";
-            curve.label = fmt::format("{} {}", c.number, c.name);
-            curve.component = c.number;
-            curve.sample = [detail = detail_, m, c](const std::vector<double>& xs) {
-                const std::vector<double> all = detail->report.members[m].values();
-                const std::span<const double> column(xs);
-                Sampled out{.y = std::vector<double>(xs.size())};
-                c.model->evaluate({&column, 1},
-                                  std::span(all).subspan(c.firstParameter, c.model->parameters().size()),
-                                  out.y);
-                return out;
-            };
-            out_.curves.push_back(std::move(curve));
-        }
-    }
-
-    static Span foundation(const MemberPoints& points) {
-        double low = INFINITY, high = -INFINITY;
-        for (std::size_t i = 0; i < points.used.size(); ++i) {
-            if (!points.used[i]) continue;
-            low = std::min(low, points.curve->x[i]);
-            high = std::max(high, points.curve->x[i]);
-        }
-        return low <= high ? Span(low, high) : Span();
-    }
-
-    // One value for each observation, at its x.
-    std::shared_ptr<const Curve> pointsOf(std::size_t m, const std::vector<double>& values) const {
-        auto curve = std::make_shared<Curve>();
-        curve->x = taken_.problem.members[m].predictors[0];
-        curve->y = values;
-        curve->xMeaning = x(m);
-        curve->yMeaning = y(m);
-        return curve;
-    }
-
-    void addProfiles() {
-        Table table{.name = "Profiles"};
-        std::vector<std::string> names;
-        std::vector<double> values, sums;
-        for (const fit::ProfileCurve& c : detail_->profiles)
-            for (std::size_t i = 0; i < c.values.size(); ++i) {
-                names.push_back(several() ? c.name + " of " + report_.members[c.member].name : c.name);
-                values.push_back(c.values[i]);
-                sums.push_back(c.rss[i]);
-            }
-        table.columns = {textColumn("quantity", std::move(names)),
-                         numberColumn("value", "", std::move(values)),
-                         numberColumn("residual sum", "", std::move(sums))};
-        out_.tables.push_back({"profiles", "Profiles", std::move(table)});
-    }
-
-    // An equation goes by the name that the user gave the fit.
-    std::string whatWasFitted() const {
-        const std::string& name = task_.spec.name;
-        if (task_.spec.model.kind != "equation") return modelName(task_.spec.model);
-        return name.empty() || name == "Equation" ? "an equation" : "“" + name + "”";
-    }
-
-    std::string sentence() const {
-        const Span& span = task_.inputs.front().spec.span;
-        std::string where;
-        if (!several() && !span.isAll() && (std::isfinite(span.low()) || std::isfinite(span.high())))
-            where = fmt::format(", {} … {}", readableNumber(span.low()), readableNumber(span.high()));
-        else if (several())
-            where = " to " + counted(std::ssize(report_.members), "dataset");
-        return fmt::format("Fitted {}{}.", whatWasFitted(), where);
-    }
-
-    std::shared_ptr<const FitDetail> detail_;
-    const FitTaken& taken_;
-    const fit::FitReport& report_;
-    const Task& task_;
-    bool held_;
-    std::set<std::string> told_;
-    AnalysisResult out_;
-};
-
 AnalysisResult told(const Task& task, std::shared_ptr<FitDetail> detail) {
-    return Teller(std::move(detail), task, isHeld(task.spec)).tell();
+    return toldOf(std::move(detail), task, isHeld(task.spec));
 }
 
 std::shared_ptr<const FitTaken> takenOf(const Taken& taken) {
@@ -375,11 +153,8 @@ Result<AnalysisResult> fromText(const std::string& stored, const Task& task, con
 }
 
 std::vector<double> values(const AnalysisResult& result) {
-    std::vector<double> all;
-    if (const FitDetail* detail = fitDetail(result))
-        for (const fit::MemberReport& member : detail->report.members)
-            for (double v : member.values()) all.push_back(v);
-    return all;
+    const FitDetail* detail = fitDetail(result);
+    return detail ? detail->report.values() : std::vector<double>();
 }
 
 } // namespace

@@ -198,6 +198,14 @@ private:
     MemberPoints points_;
 };
 
+// The points in the span.
+std::shared_ptr<const Curve> fittedPart(const TaskInput& input) {
+    if (input.spec.span.isAll()) return input.curve;
+    std::vector<std::uint8_t> keep(input.curve->size());
+    for (std::size_t i = 0; i < keep.size(); ++i) keep[i] = input.spec.span.takes(input.curve->x[i]);
+    return std::make_shared<const Curve>(selected(*input.curve, keep));
+}
+
 // What is said of one member goes to it, what is said of all to the problem.
 void addParameters(const Task& task, FitTaken& taken) {
     const bool several = task.inputs.size() > 1;
@@ -225,6 +233,7 @@ Digest digestOf(const Task& task, const FitTaken& taken) {
     for (const TaskInput& input : task.inputs)
         for (const auto& [name, value] : input.attributes)
             if (mentions(task.spec.model, name)) h.add(name).add(value);
+    for (const auto& [id, other] : task.curves) h.add(other.name).add(jointer::digestOf(*other.curve));
     for (std::size_t m = 0; m < taken.members.size(); ++m) {
         const fit::FitMember& member = taken.problem.members[m];
         h.add(member.name);
@@ -247,8 +256,10 @@ Taken takeFit(const Task& task) {
     auto taken = std::make_shared<FitTaken>();
     Taken out;
     for (const TaskInput& input : task.inputs) {
-        const auto model = modelOf(
-            task.spec.model, {.predictors = 1 + input.curve->more.size(), .constants = input.attributes});
+        const auto model = modelOf(task.spec.model, {.predictors = 1 + input.curve->more.size(),
+                                                     .constants = input.attributes,
+                                                     .curves = task.curves,
+                                                     .fitted = fittedPart(input)});
         if (!model) return cannot(model.error());
         Taker taker(input, task, *model, out.issues);
         taker.take();
@@ -283,6 +294,13 @@ Taken takeFit(const Task& task) {
     taken->problem.loss = lossOf(task.spec.settings);
     for (const Settings& row : task.spec.settings.rows("derive"))
         taken->problem.derive.push_back({row.text("name"), row.text("formula"), ""});
+    for (const Settings& row : task.spec.settings.rows("schedule")) {
+        const std::string names = row.text("release");
+        std::vector<std::string> step;
+        for (std::string_view name : split(names, ','))
+            if (!trimmed(name).empty()) step.emplace_back(trimmed(name));
+        taken->problem.schedule.push_back(std::move(step));
+    }
     out.digest = digestOf(task, *taken);
     out.bytes = sizeof(FitTaken);
     for (const fit::FitMember& m : taken->problem.members)

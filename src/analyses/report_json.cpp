@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/fit_analysis.h"
 
+#include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -108,14 +109,32 @@ fit::MemberReport memberFrom(const Json& j) {
     return m;
 }
 
-// Fitted values and residuals, computed again.
-Result<void> complete(fit::MemberReport& m, const fit::FitMember& member) {
-    if (m.parameters.size() != member.model->parameters().size() || m.n != member.y.size())
-        return failure("stored-result", "The stored result is not of this fit.");
-    const std::vector<std::span<const double>> xs(member.predictors.begin(), member.predictors.end());
-    m.fitted = fit::curve(*member.model, m, xs);
-    for (std::size_t i = 0; i < m.n; ++i) m.residuals.push_back(member.y[i] - m.fitted[i]);
-    return {};
+Json toJson(const fit::End& e) {
+    return {{"state", fit::stateKey(e.state)},
+            {"rss", number(e.rss)},
+            {"count", e.count},
+            {"values", numbers(e.values)}};
+}
+fit::End endFrom(const Json& e) {
+    return {fit::stateFromKey(e.at("state").get<std::string>()), number(e.at("rss")), e.at("count"),
+            numbers(e.at("values"))};
+}
+
+Json toJson(const fit::Stage& s) {
+    return {{"released", s.released},
+            {"state", fit::stateKey(s.state)},
+            {"rss", number(s.rss)},
+            {"iterations", s.iterations}};
+}
+fit::Stage stageFrom(const Json& s) {
+    return {s.at("released"), fit::stateFromKey(s.at("state").get<std::string>()), number(s.at("rss")),
+            s.at("iterations")};
+}
+
+template <class Part> Json listOf(const std::vector<Part>& parts) {
+    Json out = Json::array();
+    for (const Part& part : parts) out.push_back(toJson(part));
+    return out;
 }
 
 } // namespace
@@ -135,6 +154,8 @@ std::string reportText(const fit::FitReport& r) {
     if (r.comparison)
         j["comparison"] = {number(r.comparison->f), r.comparison->dof[0], r.comparison->dof[1],
                            number(r.comparison->p), number(r.comparison->aiccDifference)};
+    if (!r.stages.empty()) j["stages"] = listOf(r.stages);
+    if (!r.ends.empty()) j["ends"] = listOf(r.ends);
     j["warnings"] = Json::array();
     for (const Issue& w : r.warnings) j["warnings"].push_back({{"code", w.code}, {"text", w.text}});
     return j.dump();
@@ -157,12 +178,14 @@ Result<fit::FitReport> reportFromText(const std::string& text, const fit::FitPro
         for (const Json& m : j.at("members")) r.members.push_back(memberFrom(m));
         if (const auto c = j.find("comparison"); c != j.end())
             r.comparison = {number(c->at(0)), {c->at(1), c->at(2)}, number(c->at(3)), number(c->at(4))};
+        for (const Json& stage : j.value("stages", Json::array())) r.stages.push_back(stageFrom(stage));
+        for (const Json& end : j.value("ends", Json::array())) r.ends.push_back(endFrom(end));
         for (const Json& w : j.at("warnings")) r.warnings.push_back({w.at("code"), w.at("text"), {}});
-        if (r.members.size() != problem.members.size())
-            return failure("stored-result", "The stored result is not of this fit.");
-        for (std::size_t m = 0; m < r.members.size(); ++m)
-            if (auto good = complete(r.members[m], problem.members[m]); !good)
-                return std::unexpected(good.error());
+        const bool fits = std::ranges::equal(r.members, problem.members, [](const auto& m, const auto& of) {
+            return m.parameters.size() == of.model->parameters().size() && m.n == of.y.size();
+        });
+        if (!fits) return failure("stored-result", "The stored result is not of this fit.");
+        fit::fillResiduals(problem, r);
         return r;
     } catch (const Json::exception&) {
         return failure("stored-result", "The stored result is damaged; it is computed again.");

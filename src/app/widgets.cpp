@@ -13,6 +13,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMouseEvent>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSplitter>
@@ -243,6 +244,31 @@ void finishTyping() {
 
 QMenu* newMenu(QWidget* owner) {
     auto* menu = new QMenu(owner);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setToolTipsVisible(true);
+    return menu;
+}
+
+namespace {
+
+// A click on what can be checked does not close it.
+class StayingMenu final : public QMenu {
+public:
+    using QMenu::QMenu;
+
+protected:
+    void mouseReleaseEvent(QMouseEvent* e) override {
+        QAction* under = actionAt(e->position().toPoint());
+        if (!under || !under->isCheckable() || !under->isEnabled()) return QMenu::mouseReleaseEvent(e);
+        under->trigger();
+        Q_EMIT triggered(under);
+    }
+};
+
+} // namespace
+
+QMenu* newStayingMenu(QWidget* owner) {
+    auto* menu = new StayingMenu(owner);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     menu->setToolTipsVisible(true);
     return menu;

@@ -82,6 +82,7 @@ void finishTyping();
 
 // An empty menu that goes by itself once it closes. Nothing waits for it: to be filled, then `popup`.
 QMenu* newMenu(QWidget* owner);
-QPoint below(const QWidget* widget); // where its menu opens
+QMenu* newStayingMenu(QWidget* owner); // the same, but one can check several entries before it closes
+QPoint below(const QWidget* widget);   // where its menu opens
 
 } // namespace jointer::app

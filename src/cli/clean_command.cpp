@@ -3,8 +3,8 @@
 #include "cli/commands.h"
 
 #include "base/text.h"
+#include "cli/other_curves.h"
 #include "evaluate/evaluator.h"
-#include "io/reader.h"
 #include "session/clean_order.h"
 #include "session/command_project.h"
 #include "steps/step.h"
@@ -26,19 +26,6 @@ Json numbers(const std::vector<double>& values) {
     Json list = Json::array();
     for (double v : values) list.push_back(number(v));
     return list;
-}
-
-// "NAME=FILE:X:Y"; the columns are the last two parts, so that a path may hold colons.
-struct OtherFile {
-    std::string name, file, x, y;
-};
-Result<OtherFile> otherFile(const std::string& text) {
-    const std::size_t equals = text.find('='), last = text.rfind(':');
-    const std::size_t first = last == text.npos || last == 0 ? text.npos : text.rfind(':', last - 1);
-    if (equals == text.npos || first == text.npos || first < equals)
-        return failure("usage", fmt::format("--with takes NAME=FILE:X:Y, not “{}”.", text));
-    return OtherFile{text.substr(0, equals), text.substr(equals + 1, first - equals - 1),
-                     text.substr(first + 1, last - first - 1), text.substr(last + 1)};
 }
 
 class CleanCommand final : public Command {
@@ -64,10 +51,7 @@ public:
             ->expected(1)
             ->take_all()
             ->allow_extra_args(false);
-        app.add_option("--with", others_, "NAME=FILE:X:Y, another curve that steps may name")
-            ->expected(1)
-            ->take_all()
-            ->allow_extra_args(false);
+        others_.declare(app);
         auto* json = app.add_flag("--json", json_, "As JSON");
         app.add_flag("--csv", csv_, "The curve as CSV")->excludes(json);
     }
@@ -85,7 +69,7 @@ public:
             return fail(project.error(), project.error().code == "not-numbers" ? Failed : WrongUsage);
         const DatasetId dataset = project->datasets[0].id;
         int status = Done;
-        project = withOthers(*project, status);
+        project = others_.addedTo(*project, status, [this](const Issue& issue) { warn(issue); });
         if (project) project = withSteps(*project, dataset, steps_);
         if (!project) return fail(project.error(), static_cast<Status>(status == Done ? WrongUsage : status));
         evaluate::Evaluator evaluator;
@@ -107,24 +91,6 @@ private:
     void warn(const Issue& issue) {
         say(issue);
         warnings_.push_back(toJson(issue));
-    }
-
-    Result<Project> withOthers(const Project& project, int& status) {
-        Result<Project> made = project;
-        for (const std::string& text : others_) {
-            const auto other = otherFile(text);
-            if (!other) return std::unexpected(other.error());
-            auto reading = io::readFileAs(other->file, {});
-            if (!reading) return status = CannotRead, std::unexpected(reading.error());
-            for (const Issue& issue : reading->issues) warn(issue);
-            if (reading->tables.empty())
-                return status = CannotRead, failure("no-table", "There is no table in " + other->file + ".");
-            Table& table = reading->tables[0].table;
-            table.origin.file = other->file;
-            made = withDataset(*made, table, {{other->x}, {other->y}}, other->name);
-            if (!made) return made;
-        }
-        return made;
     }
 
     // The points that do not count, by the rows of the file: of the last stage that still knows rows.
@@ -204,7 +170,8 @@ private:
 
     InputOptions input_;
     ColumnChoice columns_;
-    std::vector<std::string> steps_, others_;
+    std::vector<std::string> steps_;
+    OtherCurves others_;
     bool json_ = false, csv_ = false;
     Json warnings_ = Json::array();
 };

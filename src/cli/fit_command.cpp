@@ -1,141 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The commands that analyse columns: `fit` with words of its own, `analyse` for a kind by its key.
+// `fit`, with words of its own.
 #include "base/text.h"
-#include "cli/commands.h"
+#include "cli/column_command.h"
 #include "cli/fit_output.h"
-#include "evaluate/evaluator.h"
-#include "session/fit_order.h"
+#include "cli/other_curves.h"
+#include "project/references.h"
+#include "session/own_models.h"
 
-#include <CLI/CLI.hpp>
-#include <cmath>
 #include <fmt/format.h>
-#include <iostream>
-#include <map>
 #include <nlohmann/json.hpp>
 
 namespace jointer::cli {
 
 namespace {
-
-using Json = nlohmann::ordered_json;
-using Assignments = std::vector<std::pair<std::string, std::string>>;
-
-// "a=1,b=2": names and texts; commas inside parentheses do not separate.
-Result<Assignments> assignments(const std::string& text, const std::string& option) {
-    Assignments out;
-    std::string now;
-    int depth = 0;
-    auto finish = [&]() -> bool {
-        const std::size_t at = now.find('=');
-        if (at == std::string::npos) return false;
-        out.emplace_back(trimmed(now.substr(0, at)), trimmed(now.substr(at + 1)));
-        now.clear();
-        return true;
-    };
-    const auto bad = [&] {
-        return failure("usage",
-                       fmt::format("{} takes assignments such as \"a=1,b=2\", not “{}”.", option, text));
-    };
-    for (char c : text) {
-        depth += c == '(' ? 1 : c == ')' ? -1 : 0;
-        if (c == ',' && depth == 0) {
-            if (!finish()) return bad();
-        } else
-            now += c;
-    }
-    if (!trimmed(now).empty() && !finish()) return bad();
-    return out;
-}
-
-Result<std::pair<double, double>> interval(std::string_view text, const char* option) {
-    const std::size_t colon = text.find(':');
-    const auto side = [](std::string_view t, double open) {
-        return trimmed(t).empty() ? std::optional(open) : parseNumber(t);
-    };
-    const auto low = colon == std::string_view::npos ? std::nullopt : side(text.substr(0, colon), -INFINITY);
-    const auto high = colon == std::string_view::npos ? std::nullopt : side(text.substr(colon + 1), INFINITY);
-    if (!low || !high || *low > *high)
-        return failure("usage", fmt::format("{} takes LOW:HIGH, not “{}”.", option, text));
-    return std::pair(*low, *high);
-}
-
-CLI::Option* oneOrMore(CLI::App& app, const std::string& name, std::vector<std::string>& into,
-                       const std::string& help) {
-    return app.add_option(name, into, help)->expected(1)->take_all()->allow_extra_args(false);
-}
-
-// What all commands that analyse columns share: the input, its columns, the span, and how they end.
-class ColumnCommand : public Command {
-public:
-    void declare(CLI::App& app) override {
-        input_.declare(app);
-        oneOrMore(app, "--x", order_.x, "Column of the predictor; several are x1, x2 …")->required();
-        oneOrMore(app, "--y", order_.y, "Column of the response; several are replicates")->required();
-        oneOrMore(app, "--sigma", order_.sigma, "Column of uncertainties");
-        app.add_flag("--separate", order_.separate, "Each --y is a dataset of its own");
-        app.add_option("--group", order_.group, "A column: each of its texts is a dataset of its own");
-        oneOrMore(app, "--span", spans_, "LOW:HIGH of x; several are pieces");
-        app.add_flag("--outside", order_.span.outside, "What lies outside of the span");
-        app.add_flag("--json", json_, "As JSON");
-    }
-
-    int run() override {
-        if (auto good = completeOrder(); !good) return fail(good.error(), WrongUsage);
-        for (const std::string& text : spans_) {
-            const auto piece = interval(text, "--span");
-            if (!piece) return fail(piece.error(), WrongUsage);
-            order_.span.pieces.push_back(*piece);
-        }
-        auto reading = input_.read();
-        if (!reading) return fail(reading.error(), CannotRead);
-        issues_ = reading->issues;
-        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > reading->tables.size())
-            return fail({"usage", "There is no table of this number.", {}}, WrongUsage);
-        Table& table = reading->tables[static_cast<std::size_t>(input_.table) - 1].table;
-        table.origin.file = input_.file;
-        const auto project = projectOf(table, order_);
-        if (!project)
-            return fail(project.error(), project.error().code == "not-numbers" ? Failed : WrongUsage);
-        evaluate::Evaluator evaluator;
-        const auto outcome = evaluator.analysis(*project, project->analyses[0]);
-        if (!outcome.exists()) return fail(outcome.result.error(), statusOf(outcome.result.error()));
-        std::vector<std::string> warnings;
-        for (const Issue& w : outcome.issues) warnings.push_back(w.text);
-        for (const Issue& issue : issues_) warnings.push_back(issue.sentence());
-        for (const auto& d : project->datasets) names_[d->id] = d->name;
-        if (const auto shown = show(*outcome, warnings); !shown) return fail(shown.error(), WrongUsage);
-        for (const std::string& warning : warnings) std::cerr << warning << '\n';
-        return issues_.empty() && outcome->good ? Done : DoneWithWarnings;
-    }
-
-protected:
-    virtual Result<void> completeOrder() = 0;
-    virtual Result<void> show(const analyses::AnalysisResult& result,
-                              const std::vector<std::string>& warnings) = 0;
-    static Status statusOf(const Issue& issue) {
-        static constexpr std::string_view kUsage[] = {"formula", "no-parameters", "setting"};
-        return std::ranges::find(kUsage, issue.code) != std::end(kUsage) ? WrongUsage : Failed;
-    }
-
-    // Settings by text, as a kind describes them. Errors: a key that it has not, a value that does not fit.
-    static Result<void> set(const KindInfo& info, const Assignments& list, Settings& into) {
-        for (const auto& [key, text] : list) {
-            const Setting* s = info.find(key);
-            if (!s) return failure("usage", fmt::format("“{}” has no setting called {}.", info.name, key));
-            const auto value = parseValue(*s, text);
-            if (!value) return std::unexpected(value.error());
-            into.set(key, *value);
-        }
-        return {};
-    }
-
-    InputOptions input_;
-    FitOrder order_;
-    std::vector<std::string> spans_;
-    bool json_ = false;
-    std::vector<Issue> issues_;              // of the reading
-    std::map<DatasetId, std::string> names_; // of the datasets
-};
 
 class FitCommand final : public ColumnCommand {
 public:
@@ -146,6 +23,7 @@ public:
         ColumnCommand::declare(app);
         auto* model = app.add_option("--model", model_, "Key of a library model; several with + are a sum");
         app.add_option("--equation", equation_, "Equation, such as \"a*exp(-b*x)+c\"")->excludes(model);
+        app.add_option("--model-file", modelFile_, "A file of an equation that was kept")->excludes(model);
         oneOrMore(app, "--setting,--set", set_, "Settings of the model, such as \"base=line\"");
         app.add_option("--start", start_,
                        "Start values, such as \"a=1,b=2\"; of an equation also rules, \"a=max(y)\"");
@@ -161,8 +39,13 @@ public:
         app.add_option("--interval", interval_, "asymptotic, profile, bootstrap");
         app.add_option("--resampling", resampling_, "Of the bootstrap: residuals, cases, parametric");
         app.add_option("--repetitions", repetitions_, "Of the bootstrap");
-        app.add_option("--seed", seed_, "Of the bootstrap");
-        oneOrMore(app, "--derive", derive_, "A number from the parameters, such as \"tau=1/b\"");
+        app.add_option("--seed", seed_, "Of the bootstrap, and of further starts");
+        oneOrMore(app, "--derive", derive_,
+                  "A number from parameters and curve, such as \"tau=1/b\", \"A=area(0,5)\"");
+        app.add_option("--starts", starts_, "From how many start values it is tried; the ends are listed");
+        oneOrMore(app, "--release", release_,
+                  "Parameters let free in a step before all are, such as \"height,centre\"; in order");
+        others_.declare(app);
         app.add_option("--predict", predict_, "Values of x at which the curve is wanted");
         app.add_option("--level", level_, "Level of the intervals")->check(CLI::Range(0.5, 0.999999));
         app.add_flag("--correlation", correlation_, "Correlations also of more than 60 free parameters");
@@ -170,6 +53,7 @@ public:
 
 protected:
     Result<void> completeOrder() override {
+        if (auto good = takeModelFile(); !good) return good;
         auto model = modelNode();
         if (!model) return std::unexpected(model.error());
         order_.model = std::move(*model);
@@ -203,6 +87,15 @@ protected:
     }
 
 private:
+    Result<void> takeModelFile() {
+        if (modelFile_.empty()) return {};
+        const auto kept = readModelFile(modelFile_);
+        if (!kept) return std::unexpected(kept.error());
+        equation_ = kept->equation;
+        rules_ = kept->starts;
+        return {};
+    }
+
     // The model as the project holds it. Errors: in the words of the command line.
     Result<ModelNode> modelNode() const {
         if (model_.empty() == equation_.empty())
@@ -212,29 +105,59 @@ private:
             node.settings.set("equation", Value(equation_));
             const auto list = assignments(start_, "--start");
             if (!list) return std::unexpected(list.error());
-            std::string rules;
+            std::string rules = rules_.empty() ? "" : rules_ + "; ";
             for (const auto& [name, value] : *list)
                 if (!parseNumber(value)) rules += name + " = " + value + "; ";
             if (!rules.empty()) node.settings.set("starts", Value(rules));
             return node;
         }
+        const auto calledCurves = called();
+        if (!calledCurves) return std::unexpected(calledCurves.error());
         ModelNode sum{.kind = "sum"};
         for (std::string_view key : split(model_, '+')) {
             ModelNode part{.kind = std::string(trimmed(key)),
                            .component = static_cast<int>(sum.children.size()) + 1};
             const models::ModelKind* kind = models::catalogue().find(part.kind);
             if (!kind) return failure("unknown-model", models::makeModel(part.kind, {}).error().text);
-            for (const std::string& text : set_) {
-                const auto list = assignments(text, "--setting");
-                if (!list) return std::unexpected(list.error());
-                if (auto good = set(kind->info, *list, part.settings); !good)
-                    return std::unexpected(good.error());
-            }
+            if (auto good = setPart(*kind, part.settings); !good) return std::unexpected(good.error());
+            if (part.kind == "measured-curves") part.settings.set("curves", Value(*calledCurves));
             sum.children.push_back(std::move(part));
         }
         if (sum.children.size() > 1) return sum;
         sum.children.front().component = 0;
         return sum.children.front();
+    }
+
+    // What --setting says of a part. Of several parts each takes what it knows.
+    Result<void> setPart(const models::ModelKind& kind, Settings& into) const {
+        const bool alone = model_.find('+') == model_.npos;
+        for (const std::string& text : set_) {
+            const auto list = assignments(text, "--setting");
+            if (!list) return std::unexpected(list.error());
+            for (const auto& one : *list)
+                if (alone || kind.info.find(one.first))
+                    if (auto good = set(kind.info, {one}, into); !good) return good;
+        }
+        return {};
+    }
+
+    // Measured curves by their names, until their datasets are there.
+    Result<References> called() const {
+        const auto names = others_.names();
+        if (!names) return std::unexpected(names.error());
+        References out;
+        for (const std::string& name : *names) out.push_back({name});
+        return out;
+    }
+    Result<Project> completed(const Project& project, int& status) override {
+        auto with =
+            others_.addedTo(project, status, [this](const Issue& issue) { issues_.push_back(issue); });
+        if (!with || with->datasets.size() == project.datasets.size()) return with;
+        return withReferences(*with, [&](const Link& link) {
+            for (std::size_t i = project.datasets.size(); i < with->datasets.size(); ++i)
+                if (with->datasets[i].name == link.to) return with->datasets[i].id.text();
+            return link.to;
+        });
     }
 
     Result<void> addParameters(std::vector<ParameterChoice>& all) const {
@@ -293,6 +216,7 @@ private:
         add("resampling", resampling_);
         add("repetitions", repetitions_);
         add("seed", seed_);
+        add("starts", starts_);
         if (auto good = set(analyses::fitSettings(), list, order_.settings); !good) return good;
         RowList rows;
         for (const std::string& text : derive_) {
@@ -305,89 +229,30 @@ private:
                 rows.push_back(std::move(row));
             }
         }
-        if (!rows.empty())
-            order_.settings.set("derive", Value(std::make_shared<const RowList>(std::move(rows))));
+        setRows("derive", std::move(rows));
+        RowList steps;
+        for (const std::string& text : release_) steps.emplace_back().set("release", Value(text));
+        setRows("schedule", std::move(steps));
         return {};
     }
 
-    std::vector<std::string> set_, derive_;
-    std::string model_, equation_, start_, fix_, limits_, tie_, shared_, predict_, loss_, interval_,
+    void setRows(const char* key, RowList rows) {
+        if (!rows.empty()) order_.settings.set(key, Value(std::make_shared<const RowList>(std::move(rows))));
+    }
+
+    std::vector<std::string> set_, derive_, release_;
+    OtherCurves others_;
+    std::string modelFile_, rules_; // of the kept equation
+    std::string starts_, model_, equation_, start_, fix_, limits_, tie_, shared_, predict_, loss_, interval_,
         resampling_, repetitions_, seed_;
     double level_ = 0.95;
     bool correlation_ = false;
-};
-
-// Any kind of analysis, by the description that it gives of itself.
-class AnalyseCommand final : public ColumnCommand {
-public:
-    std::string name() const override { return "analyse"; }
-    std::string purpose() const override { return "Any analysis of columns, such as a summary of a span"; }
-
-    void declare(CLI::App& app) override {
-        ColumnCommand::declare(app);
-        app.add_option("--kind", order_.kind,
-                       "Key of the analysis: " + joined(analyses::catalogue().keys(), ", "))
-            ->required();
-        oneOrMore(app, "--setting,--set", set_, "Its settings, such as \"level=0.9\"");
-    }
-
-protected:
-    Result<void> completeOrder() override {
-        const analyses::AnalysisKind* kind = analyses::catalogue().find(order_.kind);
-        if (!kind)
-            return failure("usage", fmt::format("There is no analysis called “{}”; there are {}.",
-                                                order_.kind, joined(analyses::catalogue().keys(), ", ")));
-        for (const std::string& text : set_) {
-            const auto list = assignments(text, "--setting");
-            if (!list) return std::unexpected(list.error());
-            if (auto good = set(kind->info, *list, order_.settings); !good) return good;
-        }
-        return {};
-    }
-
-    Result<void> show(const analyses::AnalysisResult& result,
-                      const std::vector<std::string>& warnings) override {
-        if (!json_) {
-            std::cout << result.sentence << "\n" << result.detail << "\n\n";
-            DatasetId before;
-            for (const analyses::Quantity& q : result.quantities) {
-                if (names_.size() > 1 && q.member && q.member != before)
-                    std::cout << "  " << names_[q.member] << "\n";
-                before = q.member;
-                const ValueText t = readableWithError(q.value, q.se);
-                std::cout << fmt::format("  {:<24} {:>16} {:<14} {}\n", q.label, t.value,
-                                         t.error.empty() ? "" : "± " + t.error, q.unit);
-            }
-            return {};
-        }
-        Json quantities = Json::array();
-        for (const analyses::Quantity& q : result.quantities) {
-            Json j = {{"key", q.key},       {"name", q.label},
-                      {"unit", q.unit},     {"value", number(q.value)},
-                      {"se", number(q.se)}, {"ci", {number(q.low), number(q.high)}},
-                      {"state", q.state}};
-            if (names_.size() > 1) j["member"] = q.member ? Json(names_[q.member]) : Json();
-            quantities.push_back(std::move(j));
-        }
-        print({{"kind", order_.kind},
-               {"state", result.state},
-               {"sentence", result.sentence},
-               {"quantities", quantities},
-               {"warnings", warnings}});
-        return {};
-    }
-
-private:
-    std::vector<std::string> set_;
 };
 
 } // namespace
 
 std::unique_ptr<Command> fitCommand() {
     return std::make_unique<FitCommand>();
-}
-std::unique_ptr<Command> analyseCommand() {
-    return std::make_unique<AnalyseCommand>();
 }
 
 } // namespace jointer::cli

@@ -99,6 +99,34 @@ Json countsJson(const FitOutput& o) {
     return out;
 }
 
+Json stagesJson(const fit::FitReport& r) {
+    Json out = Json::array();
+    for (const fit::Stage& s : r.stages)
+        out.push_back({{"released", s.released},
+                       {"rss", number(s.rss)},
+                       {"iterations", s.iterations},
+                       {"state", fit::stateKey(s.state)}});
+    return out;
+}
+
+// Values by name; of several members by "k of y1".
+Json endsJson(const FitOutput& o) {
+    Json out = Json::array();
+    for (const fit::End& e : reportOf(o).ends) {
+        Json values;
+        for (std::size_t at = 0; const fit::MemberReport& m : reportOf(o).members)
+            for (const fit::ParameterResult& p : m.parameters) {
+                values[several(o) && !p.shared ? p.name + " of " + m.name : p.name] = number(e.values[at]);
+                ++at;
+            }
+        out.push_back({{"rss", number(e.rss)},
+                       {"starts", e.count},
+                       {"state", fit::stateKey(e.state)},
+                       {"values", values}});
+    }
+    return out;
+}
+
 } // namespace
 
 nlohmann::ordered_json fitJson(const FitOutput& o) {
@@ -139,6 +167,8 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
         out["scale"] = number(r.scale);
         out["loss_weights"] = countsJson(o);
     }
+    if (!r.stages.empty()) out["stages"] = stagesJson(r);
+    if (!r.ends.empty()) out["ends"] = endsJson(o);
     out["predicted"] = predictedJson(o);
     out["warnings"] = o.warnings;
     return out;
@@ -207,6 +237,12 @@ void printFit(const FitOutput& o) {
             "  shared against separate: F({:.0f}, {:.0f}) = {:.4g}, p = {:.3g}; AICc {:+.4g}\n",
             r.comparison->dof[0], r.comparison->dof[1], r.comparison->f, r.comparison->p,
             r.comparison->aiccDifference);
+    if (r.ends.size() > 1) {
+        std::cout << "\n  Ends from several starts:\n";
+        for (const fit::End& e : r.ends)
+            std::cout << fmt::format("  {:<14} residual sum {:<14} {}\n", counted(e.count, "start"),
+                                     readableNumber(e.rss, 6), fit::stateText(e.state));
+    }
     printPredictions(o);
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
 #include "models/catalogue.h"
+#include "session/own_models.h"
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
@@ -36,16 +37,32 @@ public:
                 settings.push_back(
                     {{"key", s.key}, {"name", s.label}, {"help", s.help}, {"choices", choices}});
             }
+            Json derived = Json::array();
+            for (const auto& d : model->derived())
+                derived.push_back({{"name", d.name}, {"formula", d.formula}, {"unit", d.unit}});
             all.push_back({{"key", kind.info.key},
                            {"name", kind.info.name},
                            {"group", kind.info.group},
                            {"purpose", kind.info.purpose},
                            {"formula", model->formula()},
                            {"parameters", parameters},
+                           {"derived", derived},
                            {"settings", settings}});
         }
+        const auto kept = modelsIn(personalModels());
+        for (const Issue& issue : kept.issues) say(issue);
+        if (!json_)
+            for (const UserModel& m : kept.value)
+                std::cout << fmt::format("{:<18} {:<34} {}\n", "(kept)", m.name, m.equation);
+        for (const UserModel& m : kept.value)
+            all.push_back({{"key", "equation"},
+                           {"name", m.name},
+                           {"group", "Your own"},
+                           {"purpose", m.purpose},
+                           {"formula", m.equation},
+                           {"starts", m.starts}});
         if (json_) print(all);
-        return Done;
+        return kept.issues.empty() ? Done : DoneWithWarnings;
     }
 
 private:

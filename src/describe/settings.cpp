@@ -207,6 +207,11 @@ Texts Settings::texts(std::string_view key) const {
 std::string Settings::reference(std::string_view key) const {
     return valueOr(find(key), Reference{}).to;
 }
+Texts Settings::references(std::string_view key) const {
+    Texts out;
+    for (Reference& one : valueOr(find(key), References{})) out.push_back(std::move(one.to));
+    return out;
+}
 RowList Settings::rows(std::string_view key) const {
     const RowsPtr held = valueOr(find(key), RowsPtr{});
     return held ? *held : RowList{};

@@ -7,6 +7,7 @@
 #include "base/hash.h"
 #include "base/issue.h"
 
+#include <concepts>
 #include <cstdint>
 #include <functional>
 #include <memory>
@@ -50,7 +51,11 @@ public:
     const Value* find(std::string_view key) const;
     void set(std::string key, Value value);
     void set(std::string key, const char* value) { set(std::move(key), Value(std::string(value))); }
-    void set(std::string key, int value) { set(std::move(key), Value(static_cast<double>(value))); }
+    template <class Whole>
+        requires std::same_as<Whole, int> // of others nothing may be cut
+    void set(std::string key, Whole value) {
+        set(std::move(key), Value(static_cast<double>(value)));
+    }
     void remove(std::string_view key);
 
     bool flag(std::string_view key, bool fallback = false) const;
@@ -60,6 +65,7 @@ public:
     Numbers numbers(std::string_view key) const;
     Texts texts(std::string_view key) const;
     std::string reference(std::string_view key) const; // the text of an id; empty: none
+    Texts references(std::string_view key) const;      // the same of several
     RowList rows(std::string_view key) const;
 
     bool empty() const { return entries_.empty(); }

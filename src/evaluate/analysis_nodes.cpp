@@ -38,6 +38,14 @@ std::vector<NodeId> curveNodes(const Ground& ground, const Analysis& analysis) {
     return nodes;
 }
 
+// The curves that its model is made of, as their protocols leave them.
+std::vector<NodeId> modelNodes(const Ground& ground, const Analysis& analysis) {
+    std::vector<NodeId> nodes;
+    for (const std::string& id : analyses::curvesOf(analysis.model))
+        nodes.push_back(chainOf(ground.project, DatasetId::fromText(id)).stages.back());
+    return nodes;
+}
+
 // Those before smoothing, to tell whether that differs; none where nothing is smoothed.
 std::vector<std::optional<NodeId>> unsmoothedNodes(const Ground& ground, const Analysis& analysis) {
     std::vector<std::optional<NodeId>> nodes;
@@ -86,6 +94,17 @@ analyses::Task taskOf(const Ground& ground, const Analysis& analysis, std::span<
     return task;
 }
 
+// The curves that its model is made of.
+std::map<std::string, models::MeasuredCurve> madeOf(const Ground& ground, const Analysis& analysis,
+                                                    std::span<const Stored> curves) {
+    std::map<std::string, models::MeasuredCurve> out;
+    for (std::size_t i = 0; const std::string& id : analyses::curvesOf(analysis.model)) {
+        const auto dataset = ground.project.datasets.find(DatasetId::fromText(id));
+        out[id] = {dataset ? dataset->name : "a dataset that is gone", curveOf(curves[i++])};
+    }
+    return out;
+}
+
 Stored stored(Result<analyses::AnalysisResult> result) {
     if (!result) return cannot(result.error());
     const bool whole = result->whole;
@@ -99,12 +118,7 @@ Stored stored(Result<analyses::AnalysisResult> result) {
 // Model and inputs: where a provisional result may go on from.
 std::string likenessOf(const Analysis& analysis) {
     Hasher h;
-    const auto add = [&](const auto& self, const ModelNode& node) -> void {
-        h.add(node.kind).add(node.component);
-        node.settings.addTo(h);
-        for (const ModelNode& child : node.children) self(self, child);
-    };
-    add(add, analysis.model);
+    analyses::addTo(h, analysis.model);
     for (const AnalysisInput& input : analysis.inputs) h.add(input.dataset.value);
     return h.digest().hex();
 }
@@ -140,6 +154,8 @@ Node planTaken(const Ground& ground, const NodeId& id) {
             place[i] = node.inputs.size();
             node.inputs.push_back(*unsmoothed[i]);
         }
+    const std::size_t parts = node.inputs.size();
+    for (const NodeId& curve : modelNodes(ground, analysis)) node.inputs.push_back(curve);
     const std::size_t others = node.inputs.size();
     for (AnalysisId other : analysis.analyses) node.inputs.push_back(analysisNode(other));
     Hasher h;
@@ -149,14 +165,17 @@ Node planTaken(const Ground& ground, const NodeId& id) {
             if (analysis.inputs.size() > 1) h.add(d->name); // messages name it
             for (const Attribute& a : d->attributes) h.add(a.name).add(a.value);
         }
+    for (const std::string& part : analyses::curvesOf(analysis.model))
+        if (const auto d = ground.project.datasets.find(DatasetId::fromText(part))) h.add(d->name);
     analyses::addTo(h, analysis);
     node.own = h.digest();
-    node.compute = [&analysis, &ground, kind, curves, place, others](std::span<const Stored> inputs,
-                                                                     const Request&) -> Stored {
+    node.compute = [&analysis, &ground, kind, curves, place, parts, others](std::span<const Stored> inputs,
+                                                                            const Request&) -> Stored {
         if (!kind) return unknownKind(analysis);
         for (const Stored& other : inputs.subspan(others))
             if (!other.value) return other;
         analyses::Task task = taskOf(ground, analysis, inputs.first(curves), inputs.subspan(others));
+        task.curves = madeOf(ground, analysis, inputs.subspan(parts));
         for (std::size_t i = 0; i < curves; ++i)
             task.inputs[i].smoothed = place[i] > 0 && inputs[place[i]].digest != inputs[i].digest;
         analyses::Taken taken = kind->take ? kind->take(task) : takenAsItIs(task, inputs);

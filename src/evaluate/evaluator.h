@@ -86,7 +86,8 @@ private:
 };
 
 // A computed column's formula as people see it (names) and as the project stores it (ids).
-std::string formulaShown(std::string_view stored, const Table& table);
-std::string formulaStored(std::string_view shown, const Table& table);
+// Of a project, so that fits are called by their names.
+std::string formulaShown(std::string_view stored, const Table& table, const Project* project = nullptr);
+std::string formulaStored(std::string_view shown, const Table& table, const Project* project = nullptr);
 
 } // namespace jointer::evaluate

@@ -64,21 +64,19 @@ void takeFromAnalysis(const Analysis& analysis, const evaluate::AnalysisOutcome&
                       int component, PreparedMark& m) {
     if (!outcome.exists()) return m.issues.push_back(outcome.result.error());
     m.result = *outcome.result;
-    const std::string role = m.kind == "residuals" ? "residuals" : component > 0 ? "component" : "fit";
+    std::string role = m.element->settings.text("role");
+    if (role.empty()) role = m.kind == "residuals" ? "residuals" : component > 0 ? "component" : "fit";
     const DatasetId of = analysis.takes(member) ? member : analysis.inputs.front().dataset;
-    const auto at = std::ranges::find_if(m.result->curves, [&](const analyses::NamedCurve& c) {
-        return c.role == role && c.member == of && (role != "component" || c.component == component);
-    });
-    if (at == m.result->curves.end())
-        return m.issues.push_back({"no-curve", "This analysis has no such curve to draw.", {}});
+    const analyses::NamedCurve* at = m.result->curve(role, of, m.element->settings.text("named"), component);
+    if (!at) return m.issues.push_back({"no-curve", "This analysis has no such curve to draw.", {}});
     m.xMeaning = at->xMeaning;
     m.yMeaning = at->yMeaning;
-    if (component > 0) m.label = literal(at->label);
+    if (component > 0 || role == "slice") m.label = literal(at->label);
     if (!at->founded.isAll()) m.spanLow = at->founded.low(), m.spanHigh = at->founded.high();
     if (at->points)
         m.curve = at->points;
     else
-        m.line = &*at;
+        m.line = at;
 }
 
 } // namespace

@@ -53,6 +53,23 @@ std::vector<double> MemberReport::values() const {
     return v;
 }
 
+std::vector<double> FitReport::values() const {
+    std::vector<double> all;
+    for (const MemberReport& member : members) std::ranges::move(member.values(), std::back_inserter(all));
+    return all;
+}
+
+void fillResiduals(const FitProblem& problem, FitReport& report) {
+    for (std::size_t m = 0; m < report.members.size(); ++m) {
+        const FitMember& from = problem.members[m];
+        MemberReport& to = report.members[m];
+        const std::vector<std::span<const double>> xs(from.predictors.begin(), from.predictors.end());
+        to.fitted = curve(*from.model, to, xs);
+        to.residuals.resize(from.y.size());
+        for (std::size_t i = 0; i < from.y.size(); ++i) to.residuals[i] = from.y[i] - to.fitted[i];
+    }
+}
+
 std::size_t FitProblem::observationCount() const {
     std::size_t n = 0;
     for (const FitMember& member : members) n += member.y.size();
@@ -73,7 +90,7 @@ double sumOf(const FitMember& member, const MemberReport& report, const Fitter& 
     return sum;
 }
 
-void fillResiduals(const Fitter& fitter, const Attempt& a, FitReport& report) {
+void fillMembers(const Fitter& fitter, const Attempt& a, FitReport& report) {
     const std::size_t count = fitter.map().parameters();
     for (std::size_t m = 0; m < report.members.size(); ++m) {
         MemberReport& member = report.members[m];
@@ -113,7 +130,9 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
         fitter.setLossWeights({});
         search.best.solved.jacobian.clear(); // it had the weights of the loss
     }
-    fillResiduals(fitter, search.best, report);
+    fillMembers(fitter, search.best, report);
+    report.stages = std::move(search.stages);
+    report.ends = std::move(search.ends);
     addQuality(report, fitter, search.best.unseen.cols());
     if (options.provisional) {
         fillValues(fitter, search.best, report);
@@ -124,7 +143,8 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     else
         infer(fitter, search.best, report);
     if (search.separate && !robust) addComparison(report, *search.separate);
-    addWarnings(report, fitter.isLinear());
+    markRunaways(report, fitter.isLinear());
+    addWarnings(report, problem, fitter.isLinear());
     return report;
 }
 

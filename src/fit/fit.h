@@ -36,7 +36,12 @@ struct FitProblem {
     bool absolute = false; // sigma are absolute: errors are not scaled by the scatter of the residuals
     std::vector<ParameterSpec> parameters{}; // by name; parameters not named are free
     Loss loss = Loss::Squares;
-    std::vector<models::DerivedInfo> derive{}; // numbers wanted beside those that the model derives
+    // Numbers wanted beside those that the model derives: formulas over the parameters and the curve
+    // (curve_numbers.h).
+    std::vector<models::DerivedInfo> derive{};
+    // Steps of release: the parameters that are let free in each, with those of the steps before. At the end
+    // all are, that are not fixed or tied. Empty: all at once.
+    std::vector<std::vector<std::string>> schedule{};
 
     std::size_t observationCount() const;
 };
@@ -45,6 +50,8 @@ struct FitOptions {
     double level = 0.95; // of intervals
     int maxIterations = 500;
     bool restarts = true;     // from other start values when the first attempt ends badly
+    int starts = 1;           // from how many start values it is tried in any case
+    std::uint64_t seed = 1;   // of the further ones
     bool provisional = false; // few iterations, no restarts, no inference: for pictures while dragging
 };
 
@@ -91,6 +98,22 @@ struct MemberReport {
     std::vector<double> values() const;
 };
 
+// Where fits from several start values ended.
+struct End {
+    FitState state = FitState::NotConverged;
+    double rss = 0;
+    int count = 0;              // of the starts that came there
+    std::vector<double> values; // of all parameters of all members, of the first that came there
+};
+
+// One step of release.
+struct Stage {
+    std::vector<std::string> released;
+    FitState state = FitState::NotConverged;
+    double rss = 0;
+    int iterations = 0;
+};
+
 // One value for all members against one for each.
 struct Comparison {
     double f = 0, dof[2] = {0, 0}, p = 1;
@@ -115,13 +138,16 @@ struct FitReport {
     bool absolute = false;
     double scale = 0; // of the residuals, under a robust loss
     std::optional<Comparison> comparison;
+    std::vector<Stage> stages; // of a schedule
+    std::vector<End> ends;     // of several starts, the best first
     std::vector<Issue> warnings;
 
+    std::vector<double> values() const; // of all members, one after the other
     const MemberReport& one() const { return members.front(); }
     MemberReport& one() { return members.front(); }
 };
 
-// Errors: sizes that do not match, unknown parameter names, ties that cannot be used, no points.
+// Errors: sizes that do not match, unknown parameter names, ties and formulas that cannot be used, no points.
 Result<FitReport> fit(const FitProblem& problem, const FitOptions& options = {},
                       const Cancellation& stop = {});
 
@@ -139,6 +165,9 @@ struct Prediction {
 };
 Prediction predict(const FitProblem& problem, const FitReport& report, models::Predictors xs,
                    std::size_t member = 0);
+
+// Fitted values and residuals of all members at their points.
+void fillResiduals(const FitProblem& problem, FitReport& report);
 
 // The fitted curve alone.
 std::vector<double> curve(const models::Model& model, const MemberReport& report, models::Predictors xs);

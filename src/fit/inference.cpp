@@ -54,16 +54,20 @@ template <class Matrix> MatrixXd inverseRoot(const Matrix& jacobian, const std::
     return (scale.cwiseInverse().asDiagonal() * inverse).template cast<double>();
 }
 
-// Each is compiled once in a thread.
-const formula::Program* derivedProgram(const std::string& text, const std::vector<std::string>& names) {
-    static thread_local std::map<std::string, formula::Program> known;
+// Each is read once in a thread.
+const FollowingFormula* followingFormula(const std::string& text, const models::Model& model) {
+    static thread_local std::map<std::string, FollowingFormula> known;
     std::string key = text;
-    for (const std::string& n : names) key += '\n' + n;
+    for (const models::ParameterInfo& p : model.parameters()) key += '\n' + p.name;
     const auto at = known.find(key);
-    return at != known.end()
-               ? &at->second
-               : &known.emplace(key, *formula::Program::compile(*formula::Expression::parse(text), {}, names))
-                      .first->second;
+    return at != known.end() ? &at->second
+                             : &known.emplace(key, *FollowingFormula::read(text, model)).first->second;
+}
+
+// The range that the points of a member span.
+AskedCurve askedOf(const FitMember& member) {
+    const auto [low, high] = std::ranges::minmax(member.predictors[0]);
+    return {member.model.get(), low, high};
 }
 
 // Whether a quantity with this gradient is the same along all of them.
@@ -298,21 +302,19 @@ void addErrors(MemberReport& member, double t) {
 } // namespace
 
 double DerivedNumber::value(std::span<const double> p, std::span<double> gradient) const {
-    if (!program) return model->derive(which, p, gradient);
-    double v = 0;
-    program->evaluate({}, p, {&v, 1}, gradient);
-    return v;
+    return formula ? formula->value(curve, p, gradient) : curve.model->derive(which, p, gradient);
 }
 
 std::vector<DerivedNumber> derivedOf(const FitProblem& problem, std::size_t member) {
     const models::Model& model = *problem.members[member].model;
     std::vector<DerivedNumber> all;
     if (model.derived().empty() && problem.derive.empty()) return all;
-    std::vector<std::string> names;
-    for (const models::ParameterInfo& p : model.parameters()) names.push_back(p.name);
-    auto add = [&](const models::DerivedInfo& info, std::size_t which) {
-        all.push_back(
-            {info, info.formula.empty() ? nullptr : derivedProgram(info.formula, names), &model, which});
+    const AskedCurve curve = askedOf(problem.members[member]);
+    auto add = [&](models::DerivedInfo info, std::size_t which) {
+        const FollowingFormula* formula =
+            info.formula.empty() ? nullptr : followingFormula(info.formula, model);
+        if (formula && info.unit.empty()) info.unit = formula->unit();
+        all.push_back({std::move(info), formula, curve, which});
     };
     for (std::size_t k = 0; k < model.derived().size(); ++k) add(model.derived()[k], k);
     for (const models::DerivedInfo& info : problem.derive) add(info, 0);

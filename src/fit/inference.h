@@ -3,6 +3,7 @@
 #pragma once
 
 #include "fit/attempt.h"
+#include "fit/curve_numbers.h"
 
 namespace jointer::fit {
 
@@ -23,8 +24,8 @@ void replaceRoots(const Fitter& fitter, const Attempt& attempt, const Eigen::Mat
 // A number that the model of a member or the problem derives.
 struct DerivedNumber {
     models::DerivedInfo info;
-    const formula::Program* program = nullptr; // none: the model computes it
-    const models::Model* model = nullptr;
+    const FollowingFormula* formula = nullptr; // none: the model computes it
+    AskedCurve curve;
     std::size_t which = 0; // of those of the model
 
     // Shape: both have an entry for each parameter of the member.

@@ -2,6 +2,7 @@
 // What a problem must be to be fitted, and what was told of its parameters put in order.
 #include "base/text.h"
 #include "fit/attempt.h"
+#include "fit/curve_numbers.h"
 
 #include <algorithm>
 #include <cmath>
@@ -44,14 +45,10 @@ Result<void> check(const FitMember& member) {
 }
 
 Result<void> check(const models::DerivedInfo& derived, const models::Model& model) {
-    std::vector<std::string> names;
-    for (const models::ParameterInfo& p : model.parameters()) names.push_back(p.name);
-    const auto expression = formula::Expression::parse(derived.formula);
-    if (!expression) return std::unexpected(expression.error());
-    const auto program = formula::Program::compile(*expression, {}, names);
-    if (!program)
-        return failure("formula", fmt::format("{} = {}: {} The parameters are {}.", derived.name,
-                                              derived.formula, program.error().text, joined(names, ", ")));
+    const auto formula = FollowingFormula::read(derived.formula, model);
+    if (!formula)
+        return failure("formula",
+                       fmt::format("{} = {}: {}", derived.name, derived.formula, formula.error().text));
     return {};
 }
 
@@ -64,6 +61,12 @@ Result<void> check(const FitProblem& problem) {
             member.sigma.empty() != problem.members[0].sigma.empty())
             return failure("members", "The members of a fit take the same model, and all have uncertainties "
                                       "or none.");
+    for (const std::vector<std::string>& step : problem.schedule)
+        for (const std::string& name : step)
+            if (const auto& all = problem.members[0].model->parameters();
+                std::ranges::find(all, name, &models::ParameterInfo::name) == all.end())
+                return failure("unknown-parameter",
+                               fmt::format("A step of release names {}, which the model has not.", name));
     for (const models::DerivedInfo& derived : problem.derive)
         if (auto good = check(derived, *problem.members[0].model); !good) return good;
     return {};
@@ -76,6 +79,7 @@ Result<Specs> completeSpecs(const FitProblem& problem, const FitMember& member) 
     std::vector<std::string> names;
     for (const models::ParameterInfo& info : member.model->parameters()) {
         specs.push_back({.name = info.name, .lower = info.lowest, .upper = info.highest});
+        if (!info.tie.empty()) specs.back().treatment = Treatment::Tied, specs.back().tie = info.tie;
         names.push_back(info.name);
     }
     const Specs model = specs;
@@ -91,6 +95,7 @@ Result<Specs> completeSpecs(const FitProblem& problem, const FitMember& member) 
                                fmt::format("The lower limit of {} is above its upper limit.", given.name));
             const ParameterSpec& within = model[static_cast<std::size_t>(at - specs.begin())];
             *at = given;
+            if (given.treatment == Treatment::Free) at->treatment = within.treatment, at->tie = within.tie;
             at->lower = std::max(given.lower, within.lower);
             at->upper = std::min(given.upper, within.upper);
         }

@@ -144,10 +144,7 @@ Function derivedNumber(const DerivedNumber& number) {
 class Profiler {
 public:
     Profiler(Fitter& fitter, FitReport& report, bool curves, const Cancellation& stop)
-        : fitter_(fitter), report_(report), curves_(curves), stop_(stop) {
-        for (const MemberReport& member : report.members)
-            for (double v : member.values()) best_.push_back(v);
-    }
+        : fitter_(fitter), report_(report), curves_(curves), stop_(stop), best_(report.values()) {}
 
     Profiled run() {
         for (std::size_t m = 0; m < report_.members.size(); ++m) {
@@ -155,7 +152,7 @@ public:
             for (std::size_t k = 0; k < member.parameters.size(); ++k) takeParameter(m, k);
             const auto numbers = derivedOf(fitter_.problem(), m);
             for (std::size_t k = 0; k < member.derived.size(); ++k)
-                take(m, member.derived[k], derivedNumber(numbers[k]), -INFINITY, INFINITY);
+                takeDerived(m, member.derived[k], numbers[k]);
         }
         if (better_)
             out_.warnings.push_back({"better-fit",
@@ -178,6 +175,16 @@ private:
         const bool free = p.treatment == Treatment::Free;
         take(m, p, oneParameter(k), free ? spec.lower : -INFINITY, free ? spec.upper : INFINITY);
         if (p.shared) shared_[p.name] = {p.low, p.high};
+    }
+
+    // Of shared parameters once for all members.
+    void takeDerived(std::size_t m, DerivedResult& d, const DerivedNumber& number) {
+        if (const auto at = shared_.find("= " + d.name); d.shared && at != shared_.end()) {
+            std::tie(d.low, d.high) = at->second;
+            return;
+        }
+        take(m, d, derivedNumber(number), -INFINITY, INFINITY);
+        if (d.shared) shared_["= " + d.name] = {d.low, d.high};
     }
 
     void take(std::size_t m, auto& quantity, Function function, double lower, double upper) {

@@ -97,7 +97,31 @@ void addComparison(FitReport& r, const Separate& separate) {
     r.comparison = c;
 }
 
-void addWarnings(FitReport& r, bool isLinear) {
+void markRunaways(FitReport& r, bool isLinear) {
+    if (isLinear || r.members.size() > 1 || r.state != FitState::Converged) return;
+    std::vector<ParameterResult*> free;
+    for (ParameterResult& p : r.one().parameters)
+        if (p.treatment == Treatment::Free) free.push_back(&p);
+    auto isNothing = [](const ParameterResult& p) { return p.se > 100 * std::abs(p.value); };
+    auto isLost = [](const ParameterResult& p) {
+        return std::isinf(p.se) || (p.value != 0 && p.se > 1e30 * std::abs(p.value));
+    };
+    for (ParameterResult* p : free)
+        if (isLost(*p)) p->determined = false;
+    const Correlation c = correlation(r);
+    for (Index i = 0; i < c.values.rows(); ++i)
+        for (Index j = i + 1; j < c.values.cols(); ++j) {
+            ParameterResult &a = *free[static_cast<std::size_t>(i)], &b = *free[static_cast<std::size_t>(j)];
+            if (std::abs(c.values(i, j)) > 0.999 && isNothing(a) && isNothing(b))
+                a.determined = b.determined = false;
+        }
+    if (std::ranges::any_of(free, [](const ParameterResult* p) { return !p->determined; }))
+        r.state = FitState::Undetermined;
+    for (ParameterResult* p : free)
+        if (!p->determined) p->se = p->low = p->high = std::nan("");
+}
+
+void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
     auto warn = [&](const char* code, std::string text) {
         r.warnings.push_back({code, std::move(text), {}});
     };
@@ -133,6 +157,18 @@ void addWarnings(FitReport& r, bool isLinear) {
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");
+    std::vector<std::string> without;
+    for (const models::DerivedInfo& wanted : problem.derive)
+        for (const MemberReport& member : r.members) {
+            const auto at = std::ranges::find(member.derived, wanted.name, &DerivedResult::name);
+            if (at == member.derived.end() || !std::isnan(at->value)) continue;
+            without.push_back(wanted.name);
+            break;
+        }
+    if (!without.empty())
+        warn("no-value", fmt::format("{} {} no value here: the curve does not get there, or the formula is "
+                                     "not defined.",
+                                     joined(without, " and "), without.size() == 1 ? "has" : "have"));
     if (isLinear || r.members.size() > 1) return;
     std::vector<const ParameterResult*> free;
     for (const ParameterResult& p : r.one().parameters)

@@ -12,6 +12,9 @@ double weightedTotal(const FitProblem& problem, bool aboutZero);
 // Requires: n, rss and the residuals of the report.
 void addQuality(FitReport& report, const Fitter& fitter, Eigen::Index rankLacks);
 void addComparison(FitReport& report, const Separate& separate);
-void addWarnings(FitReport& report, bool isLinear);
+// Parameters that have run away together: each is nothing beside its error, and they cannot be told apart.
+// The fit is then not determined. Requires: inference.
+void markRunaways(FitReport& report, bool isLinear);
+void addWarnings(FitReport& report, const FitProblem& problem, bool isLinear);
 
 } // namespace jointer::fit

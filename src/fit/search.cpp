@@ -207,6 +207,81 @@ Attempt putTogether(const Fitter& fitter, const std::vector<Search>& found) {
     return a;
 }
 
+// The free parameters that a step does not let free are kept where they stand.
+Result<Fitter> heldBut(const Fitter& fitter, const std::vector<std::string>& released,
+                       const std::vector<double>& values) {
+    std::vector<Specs> specs = fitter.specs();
+    for (std::size_t m = 0; m < specs.size(); ++m)
+        for (std::size_t k = 0; k < specs[m].size(); ++k) {
+            ParameterSpec& s = specs[m][k];
+            if (s.treatment != Treatment::Free || std::ranges::find(released, s.name) != released.end())
+                continue;
+            s.treatment = Treatment::Fixed;
+            s.start = values[m * specs[m].size() + k];
+        }
+    auto map = ParameterMap::make(specs);
+    if (!map) return std::unexpected(map.error());
+    return Fitter(fitter.problem(), std::move(specs), std::move(*map));
+}
+
+// Steps of release: where the last of them has come to.
+std::vector<double> afterSchedule(const Fitter& fitter, std::vector<double> values, const FitOptions& options,
+                                  std::vector<Stage>& stages, const Cancellation& stop) {
+    std::vector<std::string> released;
+    for (const std::vector<std::string>& step : fitter.problem().schedule) {
+        if (stop.stop_requested()) break;
+        released.insert(released.end(), step.begin(), step.end());
+        const auto held = heldBut(fitter, released, values);
+        if (!held || held->map().freeCount() == 0) continue;
+        Attempt a = held->attempt(held->withLinearSolved(values), options, stop);
+        values = a.values;
+        stages.push_back({step, a.state, a.solved.rss, a.solved.iterations});
+    }
+    return values;
+}
+
+Search soughtBySchedule(const Fitter& fitter, const FitOptions& options, const Cancellation& stop) {
+    Starts starts = startsOf(fitter);
+    starts.values = withSharedInTheMiddle(fitter, std::move(starts.values));
+    std::vector<Stage> stages;
+    starts.values = afterSchedule(fitter, std::move(starts.values), options, stages, stop);
+    starts.unknown = false;
+    Search out = soughtFrom(fitter, starts, options, stop);
+    out.stages = std::move(stages);
+    return out;
+}
+
+bool isSameEnd(const Attempt& a, const End& end) {
+    return a.state == end.state &&
+           std::abs(a.solved.rss - end.rss) <= 1e-6 * std::max(a.solved.rss, end.rss) + 1e-300;
+}
+
+// Further starts about the first; the ends are listed, the best of all is taken.
+void tryManyStarts(const Fitter& fitter, Search& search, const FitOptions& options,
+                   const Cancellation& stop) {
+    std::mt19937_64 random(options.seed);
+    std::vector<std::vector<double>> starts;
+    for (int k = 1; k < options.starts; ++k)
+        starts.push_back(perturbed(search.best.start, fitter, (k - 1) % kMostRestarts, random));
+    std::vector<Attempt> attempts(starts.size());
+    parallelRanges(starts.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t k = begin; k < end && !stop.stop_requested(); ++k)
+            attempts[k] = fitter.attempt(fitter.withLinearSolved(std::move(starts[k])), options, stop);
+    });
+    attempts.insert(attempts.begin(), search.best);
+    std::erase_if(attempts,
+                  [](const Attempt& a) { return a.values.empty() || !std::isfinite(a.solved.rss); });
+    for (const Attempt& a : attempts) {
+        const auto at = std::ranges::find_if(search.ends, [&](const End& end) { return isSameEnd(a, end); });
+        if (at != search.ends.end())
+            ++at->count;
+        else
+            search.ends.push_back({a.state, a.solved.rss, 1, a.values});
+        if (isBetter(a, search.best)) search.best = a;
+    }
+    std::ranges::stable_sort(search.ends, {}, &End::rss);
+}
+
 Search soughtTogether(const Fitter& fitter, const FitOptions& options, const Cancellation& stop) {
     const bool quick = options.provisional || options.maxIterations <= 1;
     if (quick) {
@@ -236,8 +311,13 @@ Search soughtTogether(const Fitter& fitter, const FitOptions& options, const Can
 } // namespace
 
 Search sought(const Fitter& fitter, const FitOptions& options, const Cancellation& stop) {
-    if (fitter.map().members() > 1) return soughtTogether(fitter, options, stop);
-    return soughtFrom(fitter, startsOf(fitter), options, stop);
+    const bool whole = !options.provisional && options.maxIterations > 1;
+    Search out = whole && !fitter.problem().schedule.empty() ? soughtBySchedule(fitter, options, stop)
+                 : fitter.map().members() > 1                ? soughtTogether(fitter, options, stop)
+                                              : soughtFrom(fitter, startsOf(fitter), options, stop);
+    if (whole && options.starts > 1 && fitter.map().freeCount() > 0 && !fitter.isLinear())
+        tryManyStarts(fitter, out, options, stop);
+    return out;
 }
 
 } // namespace jointer::fit

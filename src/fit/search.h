@@ -17,6 +17,8 @@ struct Search {
     Attempt best;
     int restarts = 0;
     std::optional<Separate> separate; // where parameters are shared
+    std::vector<Stage> stages;
+    std::vector<End> ends;
 };
 
 Search sought(const Fitter& fitter, const FitOptions& options, const Cancellation& stop);

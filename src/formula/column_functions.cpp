@@ -200,7 +200,11 @@ private:
             arguments.push_back(std::move(*values));
         }
         made_.emplace_back(rows_);
-        findColumnFunction(node.name)->compute(arguments, made_.back());
+        const ColumnFunction& function = *findColumnFunction(node.name);
+        if (!function.compute)
+            return failure("formula",
+                           node.name + " takes the name of a fit; only columns of tables know it.");
+        function.compute(arguments, made_.back());
         names_.push_back("\n" + std::to_string(made_.size())); // no column has a line break in its name here
         inputs_.emplace_back(made_.back());
         return std::make_shared<const Node>(Node{Op::Name, 0, names_.back(), {}});
@@ -234,6 +238,8 @@ const std::vector<ColumnFunction>& columnFunctions() {
         {"hour", 1, 1, "hours since midnight, with fractions", hour},
         {"uniform", 1, 1, "random numbers between 0 and 1, by a seed", uniform},
         {"normal", 1, 1, "random numbers of mean 0 and SD 1, by a seed", normal},
+        {"predicted", 2, 3, "predicted('Name of a fit', x): the fitted curve at x", nullptr},
+        {"confidence", 2, 3, "confidence('Name of a fit', x): half width of the band of its curve", nullptr},
     };
     return all;
 }

@@ -15,6 +15,7 @@ struct ColumnFunction {
     int fewest, most; // arguments
     std::string_view meaning;
     // Arguments and result have one entry for each row. NaN is missing: passed over by sums and means.
+    // None: what knows fits computes it.
     void (*compute)(std::span<const std::vector<double>> arguments, std::span<double> out);
 };
 

@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "formula/column_functions.h"
+#include "formula/vocabulary.h"
 
 #include <algorithm>
 #include <cctype>
@@ -11,59 +12,9 @@
 
 namespace jointer::formula {
 
-const std::vector<FunctionInfo>& functions() {
-    static const std::vector<FunctionInfo> all = {
-        {"exp", Op::Exp, 1, 1, "exponential"},
-        {"ln", Op::Ln, 1, 1, "natural logarithm"},
-        {"log10", Op::Log10, 1, 1, "logarithm to base 10"},
-        {"log2", Op::Log2, 1, 1, "logarithm to base 2"},
-        {"sqrt", Op::Sqrt, 1, 1, "square root"},
-        {"cbrt", Op::Cbrt, 1, 1, "cube root"},
-        {"abs", Op::Abs, 1, 1, "absolute value"},
-        {"sin", Op::Sin, 1, 1, "sine of an angle in radians"},
-        {"cos", Op::Cos, 1, 1, "cosine of an angle in radians"},
-        {"tan", Op::Tan, 1, 1, "tangent of an angle in radians"},
-        {"asin", Op::Asin, 1, 1, "inverse sine, in radians"},
-        {"acos", Op::Acos, 1, 1, "inverse cosine, in radians"},
-        {"atan", Op::Atan, 1, 1, "inverse tangent, in radians"},
-        {"atan2", Op::Atan2, 2, 2, "angle of the point (second, first argument), in radians"},
-        {"sinh", Op::Sinh, 1, 1, "hyperbolic sine"},
-        {"cosh", Op::Cosh, 1, 1, "hyperbolic cosine"},
-        {"tanh", Op::Tanh, 1, 1, "hyperbolic tangent"},
-        {"erf", Op::Erf, 1, 1, "error function"},
-        {"erfc", Op::Erfc, 1, 1, "complementary error function"},
-        {"erfcx", Op::ScaledErfc, 1, 1, "exp(u^2)*erfc(u), without overflow"},
-        {"gamma", Op::Gamma, 1, 1, "gamma function"},
-        {"lgamma", Op::LnGamma, 1, 1, "logarithm of the absolute gamma function"},
-        {"min", Op::Min, 2, -1, "smallest of its arguments"},
-        {"max", Op::Max, 2, -1, "largest of its arguments"},
-        {"floor", Op::Floor, 1, 1, "next whole number below"},
-        {"ceil", Op::Ceil, 1, 1, "next whole number above"},
-        {"sign", Op::Sign, 1, 1, "−1, 0 or 1"},
-        {"step", Op::Step, 1, 1, "0 below zero, 1 from zero on"},
-        {"if", Op::If, 3, 3, "if(condition, then, else)"},
-        {"integral", Op::Integral, 4, 4, "integral(f, t, a, b): of f over t from a to b"},
-        {"sum", Op::Sum, 4, 4, "sum(f, k, a, b): of f over the whole numbers k from a to b"},
-        {"voigt", Op::Voigt, 3, 3,
-         "voigt(d, g, l): Voigt profile of height one at the distance d from its centre; g and l are the "
-         "full "
-         "widths at half maximum of its Gaussian and its Lorentzian"},
-    };
-    return all;
-}
-
 namespace {
 
 constexpr int kDeepest = 200; // nesting that a hostile formula may reach
-
-const FunctionInfo* findFunction(std::string_view name) {
-    static const std::vector<std::pair<std::string_view, std::string_view>> aliases = {
-        {"arcsin", "asin"}, {"arccos", "acos"}, {"arctan", "atan"}, {"arctan2", "atan2"}};
-    for (const auto& [alias, real] : aliases)
-        if (alias == name) name = real;
-    const auto at = std::ranges::find(functions(), name, &FunctionInfo::name);
-    return at == functions().end() ? nullptr : &*at;
-}
 
 NodePtr make(Op op, std::vector<NodePtr> arguments) {
     return std::make_shared<Node>(Node{op, 0, {}, std::move(arguments)});
@@ -269,6 +220,8 @@ private:
     NodePtr call(const std::string& name, std::size_t start) {
         if (name == "log")
             return fail(start, "log can mean two things: write ln for the natural logarithm or log10.");
+        if (vocabulary_ == Vocabulary::Curve)
+            if (const CurveFunctionInfo* asked = findCurveFunction(name)) return ofCurve(*asked, start);
         const FunctionInfo* function = findFunction(name);
         const ColumnFunction* whole = findColumnFunction(name);
         if (!function && whole && vocabulary_ == Vocabulary::Scalar)
@@ -296,6 +249,22 @@ private:
                                            counted(fewest, "argument"), count));
         if (!function) return std::make_shared<Node>(Node{Op::WholeColumn, 0, name, std::move(arguments)});
         return fold(function->op, std::move(arguments));
+    }
+
+    NodePtr ofCurve(const CurveFunctionInfo& asked, std::size_t start) {
+        std::vector<NodePtr> arguments;
+        if (!take(")")) {
+            do {
+                NodePtr argument = comparison();
+                if (!argument) return nullptr;
+                arguments.push_back(std::move(argument));
+            } while (take(","));
+            if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
+        }
+        const int count = static_cast<int>(arguments.size());
+        if (count != asked.fewest && count != asked.most)
+            return fail(start, fmt::format("this is written {}({}).", asked.name, asked.arguments));
+        return std::make_shared<Node>(Node{Op::OfCurve, 0, std::string(asked.name), std::move(arguments)});
     }
 
     // integral(f, t, a, b): t is a name of its own within f.
@@ -380,10 +349,12 @@ std::string renamed(std::string_view text, const std::function<std::string(const
         const std::string word(text.substr(i, end - i));
         const std::string name = quoted ? word.substr(1, word.size() - 2) : word;
         const std::size_t next = std::min(text.find_first_not_of(' ', end), text.size());
-        const bool called = text.substr(next).starts_with('(') && findColumnFunction(name);
+        const bool called =
+            text.substr(next).starts_with('(') && (findColumnFunction(name) || findCurveFunction(name));
         const bool known =
             !quoted && (called || findFunction(name) || name == "pi" || name == "e" || name == "π");
-        const std::string replacement = known ? std::string{} : other(name);
+        const bool number = !quoted && !name.empty() && std::isdigit(static_cast<unsigned char>(name[0]));
+        const std::string replacement = known || number ? std::string{} : other(name);
         out += replacement.empty() ? word : replacement;
         i = end;
     }

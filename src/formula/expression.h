@@ -60,9 +60,10 @@ enum class Op : unsigned char {
     Max,
     If,
     Voigt,
-    Integral,   // of the first argument over `name`, from the second to the third
-    Sum,        // the same over whole numbers
-    WholeColumn // a function of column_functions.h, by its name
+    Integral,    // of the first argument over `name`, from the second to the third
+    Sum,         // the same over whole numbers
+    WholeColumn, // a function of column_functions.h, by its name
+    OfCurve      // a number of a curve that is known elsewhere, by its name: "slope"
 };
 
 struct Node {
@@ -73,8 +74,9 @@ struct Node {
 };
 using NodePtr = std::shared_ptr<const Node>;
 
-// Computed columns know functions of whole columns beside the others.
-enum class Vocabulary { Scalar, Columns };
+// Computed columns know functions of whole columns beside the others; numbers that follow from a fit those of
+// its curve.
+enum class Vocabulary { Scalar, Columns, Curve };
 
 class Expression {
 public:
@@ -104,6 +106,14 @@ struct FunctionInfo {
 
 // All functions, for completion and the manual. Aliases are not listed.
 const std::vector<FunctionInfo>& functions();
+
+// What may be asked of a curve; without the ends of a range the whole of it is meant.
+struct CurveFunctionInfo {
+    std::string_view name, arguments;
+    int fewest, most;
+    std::string_view meaning;
+};
+const std::vector<CurveFunctionInfo>& curveFunctions();
 
 // The text with names replaced: `other` gives the new spelling of a name, or nothing to keep it. Functions
 // and constants are not asked about.

@@ -15,7 +15,7 @@ Catalogue<ModelKind>& all() {
         for (auto part :
              {polynomialModels, curveModels, pieceModels, exponentialModels, decayModels, kineticModels,
               powerModels, logisticModels, sigmoidModels, saturationModels, inhibitionModels,
-              temperatureModels, periodicModels, peakModels, lineModels, equationModels})
+              temperatureModels, periodicModels, peakModels, lineModels, measuredCurveModels, equationModels})
             std::ranges::move(part(), std::back_inserter(list));
         return list;
     }());

@@ -7,10 +7,17 @@
 
 namespace jointer::models {
 
+struct MeasuredCurve {
+    std::string name;
+    std::shared_ptr<const Curve> curve;
+};
+
 // What a model stands in.
 struct ModelContext {
     std::size_t predictors = 1;
-    std::map<std::string, double> constants{}; // names with a value of their own, such as attributes
+    std::map<std::string, double> constants{};     // names with a value of their own, such as attributes
+    std::map<std::string, MeasuredCurve> curves{}; // that a model may be made of, by what settings call them
+    std::shared_ptr<const Curve> fitted{};         // the points that it is to be fitted to; none: not known
 };
 
 struct ModelKind {
@@ -56,6 +63,7 @@ std::vector<ModelKind> saturationModels();
 std::vector<ModelKind> curveModels();
 std::vector<ModelKind> temperatureModels();
 std::vector<ModelKind> periodicModels();
+std::vector<ModelKind> measuredCurveModels();
 
 CombinerKind sumCombiner();
 CombinerKind productCombiner();

@@ -12,6 +12,12 @@ const std::vector<Example>& all() {
         {"line", {3, -0.4}, -5, 20},
         {"polynomial-2", {1, -2, 0.3}, -5, 10},
         {"polynomial-3", {1, -2, 0.3, 0.1}, -5, 5},
+        {"polynomial-4", {1, 0, -8, 0, 8}, -1, 1}, // from here on those of Chebyshev, that differ to the eye
+        {"polynomial-5", {0, 5, 0, -20, 0, 16}, -1, 1},
+        {"polynomial-6", {-1, 0, 18, 0, -48, 0, 32}, -1, 1},
+        {"polynomial-7", {0, -7, 0, 56, 0, -112, 0, 64}, -1, 1},
+        {"polynomial-8", {1, 0, -32, 0, 160, 0, -256, 0, 128}, -1, 1},
+        {"polynomial-9", {0, 9, 0, -120, 0, 432, 0, -576, 0, 256}, -1, 1},
         {"broken-line", {5, 0.5, -1.5, 12}, 0, 20},
         {"exponential-decay", {4, 0.5, 1}, 0, 10},
         {"exponential-growth", {2, 0.35}, 0, 8},

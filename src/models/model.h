@@ -23,6 +23,7 @@ struct ParameterInfo {
     std::string unit; // in terms of x and y: "x", "y", "y/x", "1/x"; "=J/mol" as it is; empty: a pure number
     double lowest = -std::numeric_limits<double>::infinity(); // where the model has meaning
     double highest = std::numeric_limits<double>::infinity();
+    std::string tie{}; // a formula over the others that it follows, unless it is fixed or tied otherwise
 };
 
 // A quantity that follows from the parameters.

@@ -51,6 +51,15 @@ double NaturalSpline::operator()(double x) const {
            ((a * a * a - a) * second_[i] + (b * b * b - b) * second_[i + 1]) * h * h / 6;
 }
 
+double NaturalSpline::slope(double x) const {
+    if (xs_.size() == 1) return 0;
+    const std::size_t i = pieceOf(xs_, x);
+    const double h = xs_[i + 1] - xs_[i];
+    const double b = std::clamp((x - xs_[i]) / h, 0.0, 1.0), a = 1 - b; // straight outside
+    return (ys_[i + 1] - ys_[i]) / h +
+           ((3 * b * b - 1) * second_[i + 1] - (3 * a * a - 1) * second_[i]) * h / 6;
+}
+
 namespace {
 
 // The slope at an end, by three points, kept from turning.

@@ -18,6 +18,7 @@ public:
     // Requires: xs strictly ascending, same length as ys, at least one point.
     NaturalSpline(std::span<const double> xs, std::span<const double> ys);
     double operator()(double x) const;
+    double slope(double x) const;
 
 private:
     std::vector<double> xs_, ys_, second_; // second derivatives at the knots

@@ -308,6 +308,18 @@ Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis
                               });
 }
 
+Edit keepModel(UserModel model) {
+    return {"Keep equation", {}, [=](const Project& before) -> Result<Project> {
+                Project after = before;
+                UserModel kept = model;
+                for (const auto& m : before.models)
+                    if (m->name == model.name) kept.id = m->id;
+                if (!kept.id) kept.id = after.newId<UserModelId>();
+                after.models = after.models.with(std::move(kept));
+                return after;
+            }};
+}
+
 Edit removeAnalysis(AnalysisId id) {
     return removing(&Project::analyses, id, "analysis");
 }

@@ -57,6 +57,8 @@ Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis
                     std::string mergeKey = {});
 Edit removeAnalysis(AnalysisId id);
 
+Edit keepModel(UserModel model); // in place of one of the same name
+
 Edit addFigure(Figure figure);
 Edit removeFigure(FigureId id);
 Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change,

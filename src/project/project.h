@@ -226,12 +226,14 @@ struct HouseStyle {
     bool operator==(const HouseStyle&) const = default;
 };
 
+// An equation of one's own, kept to be used again.
 struct UserModel {
     UserModelId id;
     std::string name;
     std::string equation;
     std::string purpose;
-    std::string extra;
+    std::string starts{}; // rules for start values
+    std::string extra{};
     bool operator==(const UserModel&) const = default;
 };
 

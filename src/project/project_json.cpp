@@ -274,13 +274,20 @@ HouseStyle styleFrom(const Json& j) {
 }
 
 Json toJson(const UserModel& m) {
-    return withExtra(
-        {{"id", m.id.text()}, {"name", m.name}, {"equation", m.equation}, {"purpose", m.purpose}}, m.extra);
+    return withExtra({{"id", m.id.text()},
+                      {"name", m.name},
+                      {"equation", m.equation},
+                      {"purpose", m.purpose},
+                      {"starts", m.starts}},
+                     m.extra);
 }
 UserModel userModelFrom(const Json& j) {
     JsonReader r(j);
-    UserModel m{
-        UserModelId::fromText(r.text("id")), r.text("name"), r.text("equation"), r.text("purpose"), {}};
+    UserModel m{.id = UserModelId::fromText(r.text("id")),
+                .name = r.text("name"),
+                .equation = r.text("equation"),
+                .purpose = r.text("purpose"),
+                .starts = r.text("starts")};
     m.extra = r.extra();
     return m;
 }

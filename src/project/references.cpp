@@ -18,11 +18,11 @@ public:
         for (Column& c : t.columns) {
             const std::string from = c.id.text();
             std::string formula;
-            for (std::size_t at = 0; at < c.formula.size();) { // 'c12'
+            for (std::size_t at = 0; at < c.formula.size();) { // 'c12', and 'a4' of a fit that it follows
                 const std::size_t end = c.formula[at] == '\'' ? c.formula.find('\'', at + 1) : c.formula.npos;
                 const std::string name =
                     end == c.formula.npos ? std::string() : c.formula.substr(at + 1, end - at - 1);
-                if (!ColumnId::fromText(name)) {
+                if (!ColumnId::fromText(name) && !AnalysisId::fromText(name) && !DatasetId::fromText(name)) {
                     formula += c.formula[at++];
                     continue;
                 }

@@ -221,3 +221,75 @@ TEST_F(Cli, TheReferenceOfTheManualIsThatOfTheProgram) {
     for (const auto& kind : jointer::evaluate::mappingCatalogue())
         EXPECT_THAT(r.out, HasSubstr("### " + kind.info.name));
 }
+
+TEST_F(Cli, FitAsksTheCurve) {
+    std::string table = "x,y\n";
+    for (int i = 0; i <= 40; ++i)
+        table += std::to_string(0.25 * i) + "," + std::to_string(4 * std::exp(-0.5 * 0.25 * i) + 1) + "\n";
+    const std::string file = write("decay.csv", table);
+    const auto r =
+        run("fit " + file +
+            " --x x --y y --equation 'a*exp(-b*x)+c' --start a=3,b=1 --derive 'A=area(0,4)' --derive "
+            "'half=crossing(3)' --derive 'none=crossing(100)' --json");
+    EXPECT_EQ(r.status, 0) << r.err;
+    const json d = r.document()["derived"];
+    EXPECT_NEAR(d[0]["value"], 8 * (1 - std::exp(-2.0)) + 4, 1e-4);
+    EXPECT_NEAR(d[1]["value"], 2 * std::log(2.0), 1e-4);
+    EXPECT_TRUE(d[2]["value"].is_null());
+    EXPECT_EQ(run("fit " + file + " --x x --y y --equation a*x+b --derive 'A=area(3)'").status, 2);
+}
+
+TEST_F(Cli, FitInStepsAndFromManyStarts) {
+    std::string table = "x,y\n";
+    for (int i = 0; i <= 60; ++i)
+        table += std::to_string(0.2 * i) + "," + std::to_string(2 * std::sin(1.7 * 0.2 * i + 0.4)) + "\n";
+    const std::string file = write("wave.csv", table);
+    const auto many = run("fit " + file +
+                          " --x x --y y --equation 'a*sin(w*x+p)' --start w=2.4 --starts 40 --seed 3 --json");
+    ASSERT_LE(many.status, 1) << many.err;
+    const json ends = many.document()["ends"];
+    ASSERT_GT(ends.size(), 1U);
+    EXPECT_LE(ends[0]["rss"].get<double>(), ends[1]["rss"].get<double>());
+    EXPECT_TRUE(ends[0]["values"].contains("w"));
+    const auto steps =
+        run("fit " + file +
+            " --x x --y y --equation 'a*sin(w*x+p)' --start w=1.6,a=1,p=0 --release a --release "
+            "p --json");
+    ASSERT_EQ(steps.status, 0) << steps.err;
+    EXPECT_EQ(steps.document()["stages"].size(), 2U);
+    EXPECT_NEAR(steps.document()["parameters"][1]["value"], 1.7, 1e-4);
+    EXPECT_EQ(run("fit " + file + " --x x --y y --model line --release speed").status, 4);
+}
+
+TEST_F(Cli, FitCombinesMeasuredCurves) {
+    std::string pure = "x,A,B\n", mixed = "x,y\n";
+    for (int i = 0; i <= 80; ++i) {
+        const double x = 0.5 * i, a = std::exp(-std::pow((x - 12) / 5, 2)),
+                     b = std::exp(-std::pow((x - 25) / 6, 2));
+        pure += std::to_string(x) + "," + std::to_string(a) + "," + std::to_string(b) + "\n";
+        mixed += std::to_string(x) + "," + std::to_string(0.75 * a + 0.25 * b) + "\n";
+    }
+    const std::string p = write("pure.csv", pure), m = write("mixed.csv", mixed);
+    const std::string with = " --with one=" + p + ":x:A --with two=" + p + ":x:B";
+    const auto r =
+        run("fit " + m + " --x x --y y --model measured-curves --set sum-is-one=yes" + with + " --json");
+    ASSERT_EQ(r.status, 0) << r.err;
+    EXPECT_NEAR(r.document()["parameters"][0]["value"], 0.75, 1e-4);
+    EXPECT_NEAR(r.document()["parameters"][1]["value"], 0.25, 1e-4);
+    EXPECT_EQ(run("fit " + m + " --x x --y y --model measured-curves").status, 2);
+    EXPECT_EQ(run("fit " + m + " --x x --y y --model measured-curves --with a=nothing").status, 2);
+    EXPECT_EQ(run("fit " + m + " --x x --y y --model measured-curves --with a=/none.csv:x:y").status, 3);
+}
+
+TEST_F(Cli, FitTakesAKeptEquation) {
+    const std::string kept =
+        write("kept.json", R"json({"format": "jointer-model", "name": "mine",
+                                   "equation": "k = 2*b; a*exp(-k*x)", "starts": "a = max(y)"})json");
+    std::string table = "x,y\n";
+    for (int i = 0; i <= 20; ++i)
+        table += std::to_string(0.5 * i) + "," + std::to_string(3 * std::exp(-0.4 * 0.5 * i)) + "\n";
+    const auto r = run("fit " + write("d.csv", table) + " --x x --y y --model-file " + kept + " --json");
+    ASSERT_EQ(r.status, 0) << r.err;
+    EXPECT_NEAR(r.document()["parameters"][1]["value"], 3, 1e-4); // in order of appearance: b, a
+    EXPECT_EQ(run("fit " + path("d.csv") + " --x x --y y --model-file " + path("d.csv")).status, 2);
+}

@@ -6,6 +6,7 @@
 #include "models/catalogue.h"
 
 #include <cmath>
+#include <cstdlib>
 #include <gmock/gmock.h>
 #include <random>
 
@@ -326,5 +327,45 @@ TEST(Coverage, IntervalsHoldTheTruthAsOftenAsTheySay) {
         EXPECT_NEAR(asymptotic[k] / double(kTimes), 0.95, 0.02) << k;
         EXPECT_NEAR(profiled[k] / double(kTimes), 0.95, 0.02) << k;
         EXPECT_NEAR(bootstrapped[k] / double(few), 0.95, 0.04) << k;
+    }
+}
+
+// What intervals hold of few points, as it is: printed where JOINTER_COVERAGE gives the number of trials.
+TEST(Coverage, OfFewPointsIsReported) {
+    const char* asked = std::getenv("JOINTER_COVERAGE");
+    const int trials = asked ? std::atoi(asked) : 60;
+    const auto model = *models::makeModel("exponential-decay", {});
+    const std::vector<double> truth = {3, 0.7, 1};
+    for (const int n : {6, 8, 12, 20, 30, 60}) {
+        std::vector<double> x, exact(static_cast<std::size_t>(n));
+        for (int i = 0; i < n; ++i) x.push_back(5.25 * i / (n - 1));
+        const std::span<const double> xs(x);
+        model->evaluate({&xs, 1}, truth, exact);
+        std::mt19937 random(static_cast<unsigned>(n));
+        std::normal_distribution<double> noise(0, 0.1);
+        int held[3] = {}, fits = 0;
+        for (int trial = 0; trial < trials; ++trial) {
+            FitProblem p = problemOf(model, {x}, exact);
+            for (double& y : p.members[0].y) y += noise(random);
+            const auto r = fit::fit(p);
+            ASSERT_TRUE(r);
+            if (r->state != FitState::Converged) continue;
+            ++fits;
+            FitReport followed = *r, repeated = *r;
+            (void)profile(p, followed);
+            (void)bootstrap(p, repeated, {.count = 300});
+            for (const auto& [which, report] : {std::pair(0, &*r), std::pair(1, &std::as_const(followed)),
+                                                std::pair(2, &std::as_const(repeated))})
+                for (std::size_t k = 0; k < 3; ++k) {
+                    const ParameterResult& q = report->one().parameters[k];
+                    held[which] += q.low <= truth[k] && truth[k] <= q.high;
+                }
+        }
+        ASSERT_GT(fits, trials / 2);
+        const double all = 3.0 * fits;
+        for (const int h : held) EXPECT_GT(h / all, 0.75) << n; // none is grossly wrong
+        if (asked)
+            std::printf("n = %2d: %d fits; asymptotic %.1f %%, profile %.1f %%, bootstrap %.1f %%\n", n, fits,
+                        100 * held[0] / all, 100 * held[1] / all, 100 * held[2] / all);
     }
 }

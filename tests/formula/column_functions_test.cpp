@@ -69,6 +69,7 @@ TEST(ColumnFunctions, StandInsideOtherMathematics) {
 
 TEST(ColumnFunctions, NothingIsLeftOfAnEmptyColumn) {
     for (const ColumnFunction& f : columnFunctions()) {
+        if (!f.compute) continue; // of fits: they are computed elsewhere
         const std::string arguments = f.fewest == 2 ? "(a, a)" : "(a)";
         EXPECT_TRUE(over((std::string(f.name) + arguments).c_str(), {}).empty()) << f.name;
         EXPECT_EQ(over((std::string(f.name) + arguments).c_str(), {kNaN, kNaN}).size(), 2U) << f.name;

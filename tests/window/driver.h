@@ -13,6 +13,7 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QMimeData>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QTest>
@@ -91,6 +92,14 @@ public:
 
     // Types into a line field by its object name, and takes it with Return.
     QLineEdit* type(QWidget* in, const QString& field, const QString& words) {
+        if (auto* lines = in->findChild<QPlainTextEdit*>(field)) {
+            lines->setFocus();
+            lines->selectAll();
+            QTest::keyClicks(lines, words);
+            QTest::keyClick(lines, Qt::Key_Return);
+            settle();
+            return nullptr;
+        }
         auto* line = in->findChild<QLineEdit*>(field);
         if (!line) return ADD_FAILURE() << "no field " << field.toStdString(), nullptr;
         line->setFocus();

@@ -156,7 +156,7 @@ TEST(Gestures, ASpanInCleanShowsItsNumbersAndIsNoEdit) {
     QTest::keyClick(d.plot, Qt::Key_Escape);
     QTest::keyClick(d.plot, Qt::Key_Escape);
     d.settle();
-    EXPECT_FALSE(d.plot->content().span);
+    EXPECT_TRUE(d.plot->content().spans.empty());
 }
 
 TEST(Protocol, StepsAreSwitchedMovedAndRemoved) {

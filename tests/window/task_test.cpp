@@ -211,7 +211,7 @@ TEST(Window, StartValuesOneIterationAndFit) {
     d.find("fit your own equation");
     const AnalysisId id = d.window.document().analysis();
     auto now = [&] { return d.project().analyses.find(id); };
-    auto* equation = d.window.analyse()->findChild<QLineEdit*>("equation");
+    auto* equation = d.window.analyse()->findChild<QPlainTextEdit*>("equation");
     equation->setFocus();
     equation->selectAll();
     QTest::keyClicks(equation, "a + b*x^c");

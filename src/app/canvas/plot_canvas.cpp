@@ -30,7 +30,7 @@ void PlotCanvas::show(PlotContent content) {
         content.handles = content_.handles;
         content.handled = content_.handled;
         content.handledOutput = content_.handledOutput;
-        content.span = content_.span;
+        content.spans = content_.spans;
     }
     content_ = std::move(content);
     probe_.reset();
@@ -55,7 +55,7 @@ void PlotCanvas::redraw() {
         if (content.prepare) {
             content.handles.clear();
             content.handledOutput.reset();
-            content.span.reset();
+            content.spans.clear();
             content.prepare(content);
         }
         auto layout = std::make_shared<figure::Layout>();
@@ -81,9 +81,9 @@ void PlotCanvas::redraw() {
         }
         return [this, number, image, layout, curve, content] {
             if (number == wanted_ && drag_ != Drag::Pan) {
-                const auto span = content_.span;
+                const auto spans = content_.spans;
                 content_ = content;
-                if (isSpanEnd(drag_)) content_.span = span;
+                if (isSpanEnd(drag_)) content_.spans = spans;
             }
             picture_ = image;
             panel_ = layout->panels.empty() ? std::nullopt : std::optional(layout->panels.front());
@@ -144,8 +144,9 @@ void PlotCanvas::paintEvent(QPaintEvent*) {
         p.drawLine(QPointF(px, area.top()), QPointF(px, area.bottom()));
         p.drawRoundedRect(QRectF(px - 5, area.center().y() - 13, 10, 26), 4, 4);
     };
-    if (content_.span)
-        for (double x : {content_.span->first, content_.span->second}) tab(x);
+    paintSpans(p, area);
+    for (const auto& [low, high] : content_.spans)
+        for (double x : {low, high}) tab(x);
     if (content_.cutoff) tab(*content_.cutoff);
     paintAxisNotes(p, area);
     for (const steps::Handle& handle : content_.handles)

@@ -24,6 +24,7 @@ public:
 
     void show(PlotContent content);
     void setTool(Tool tool);
+    void takeDropsOf(const QString& mime) { dropped_ = mime; } // besides files, which the window takes
     Tool tool() const { return tool_; }
     bool isCurrent() const { return shown_ == wanted_; } // nothing is still to be drawn
     const PlotContent& content() const { return content_; }
@@ -36,7 +37,8 @@ public:
 Q_SIGNALS:
     void rangeChosen(double xLow, double xHigh, std::optional<std::pair<double, double>> y);
     void rangeReset();
-    void spanChosen(double low, double high);
+    // Piece: the one whose end was dragged; none: a new one, or with Shift one more.
+    void spanChosen(double low, double high, std::optional<std::size_t> piece, bool further);
     void pointsToggled(std::vector<std::uint32_t> rows, bool leaveOut);
     void placeClicked(double x, double y); // with the tool Anchor, on empty ground
     void handleMoved(const jointer::steps::Handle& handle, double x, double y);
@@ -51,6 +53,7 @@ Q_SIGNALS:
     void dragBegan(); // of a handle
     void dragEnded();
     void escaped();
+    void tableDropped(const QString& id, QPoint at);
     void probed(const QString& text);
     void drawn(); // a new picture is on screen
 
@@ -67,6 +70,8 @@ protected:
     void focusOutEvent(QFocusEvent*) override;
     void leaveEvent(QEvent*) override;
     void focusInEvent(QFocusEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
 
 private:
     enum class Drag { None, Region, Lasso, Pan, Window, Span, SpanLow, SpanHigh, Handle, Cutoff };
@@ -85,7 +90,8 @@ private:
     void paintWindow(QPainter& p, const QRectF& area) const;
     void pan(QPointF before);
     void moveWindow();
-    Drag spanEndAt(QPointF p) const;
+    std::pair<Drag, std::size_t> spanEndAt(QPointF p) const;
+    void paintSpans(QPainter& p, const QRectF& area) const;
     const Curve* probedCurve() const { return probedCurve_ ? probedCurve_.get() : nullptr; }
     std::optional<std::size_t> pointNear(QPointF p) const;
     void probeAt(QPointF p);
@@ -105,7 +111,10 @@ private:
     QPointF from_, now_;
     QPolygonF lasso_;
     steps::Handle dragged_;
-    bool moved_ = false; // since the button went down
+    std::size_t draggedSpan_ = 0;
+    bool further_ = false; // the span that is drawn comes to those that are there
+    bool moved_ = false;   // since the button went down
+    QString dropped_;
     bool spaceHeld_ = false;
     bool byKeyboard_ = false; // the focus came by Tab: its frame is shown
     std::optional<std::size_t> probe_;

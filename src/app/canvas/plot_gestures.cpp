@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the mouse, the wheel and the keys do on a plot.
 #include "app/canvas/plot_canvas.h"
+#include "app/theme/theme.h"
 #include "base/text.h"
 #include "draw/markup.h"
 
 #include "data/column.h"
 
+#include <QMimeData>
 #include <QMouseEvent>
+#include <algorithm>
 #include <cmath>
 #include <utility>
 
@@ -32,10 +35,36 @@ std::optional<steps::Handle> PlotCanvas::handleAt(QPointF p) const {
     return best;
 }
 
-PlotCanvas::Drag PlotCanvas::spanEndAt(QPointF p) const {
-    if (!content_.span) return Drag::None;
-    if (std::abs(toPixels(content_.span->first, 0).x() - p.x()) < kReach) return Drag::SpanLow;
-    return std::abs(toPixels(content_.span->second, 0).x() - p.x()) < kReach ? Drag::SpanHigh : Drag::None;
+std::pair<PlotCanvas::Drag, std::size_t> PlotCanvas::spanEndAt(QPointF p) const {
+    for (std::size_t k = 0; k < content_.spans.size(); ++k) {
+        const auto& [low, high] = content_.spans[k];
+        if (std::abs(toPixels(low, 0).x() - p.x()) < kReach) return {Drag::SpanLow, k};
+        if (std::abs(toPixels(high, 0).x() - p.x()) < kReach) return {Drag::SpanHigh, k};
+    }
+    return {Drag::None, 0};
+}
+
+// Of several pieces, and of what lies outside of one, what does not count is veiled.
+void PlotCanvas::paintSpans(QPainter& p, const QRectF& area) const {
+    if (content_.spans.size() < 2 && !content_.outsideSpans) return;
+    auto pieces = content_.spans;
+    std::ranges::sort(pieces);
+    QColor veil = theme().ground;
+    veil.setAlpha(150);
+    auto fill = [&](double from, double to) {
+        const QRectF part(QPointF(from, area.top()), QPointF(to, area.bottom()));
+        if (from < to) p.fillRect(part & area, veil);
+    };
+    double open = area.left();
+    for (const auto& [low, high] : pieces) {
+        const double a = toPixels(low, 0).x(), b = toPixels(high, 0).x();
+        if (content_.outsideSpans)
+            fill(a, b);
+        else
+            fill(open, a);
+        open = std::max(open, b);
+    }
+    if (!content_.outsideSpans) fill(open, area.right());
 }
 
 void PlotCanvas::mousePressEvent(QMouseEvent* e) {
@@ -58,21 +87,34 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
         drag_ = Drag::Handle, dragged_ = *handle;
     else if (content_.cutoff && std::abs(toPixels(*content_.cutoff, 0).x() - from_.x()) < kReach)
         drag_ = Drag::Cutoff;
-    else if (const Drag end = spanEndAt(from_); end != Drag::None)
-        drag_ = end;
+    else if (const auto [end, piece] = spanEndAt(from_); end != Drag::None)
+        drag_ = end, draggedSpan_ = piece;
     else if (tool_ == Tool::LeaveOut && e->modifiers().testFlag(Qt::AltModifier)) {
         drag_ = Drag::Lasso;
         lasso_ = {from_};
     } else if (tool_ == Tool::Zoom || tool_ == Tool::LeaveOut)
         drag_ = Drag::Region;
     else if (tool_ == Tool::Span)
-        drag_ = Drag::Span;
+        drag_ = Drag::Span, further_ = e->modifiers().testFlag(Qt::ShiftModifier);
     else if (tool_ == Tool::Anchor && areaPixels().contains(from_)) {
         const QPointF v = toValues(from_);
         Q_EMIT placeClicked(v.x(), v.y());
     } else
         probeAt(from_);
     if (isHandle(drag_)) Q_EMIT dragBegan();
+}
+
+void PlotCanvas::dragEnterEvent(QDragEnterEvent* e) {
+    if (!dropped_.isEmpty() && e->mimeData()->hasFormat(dropped_))
+        e->acceptProposedAction();
+    else
+        e->ignore(); // files go to the window
+}
+
+void PlotCanvas::dropEvent(QDropEvent* e) {
+    e->acceptProposedAction();
+    Q_EMIT tableDropped(QString::fromUtf8(e->mimeData()->data(dropped_)),
+                        mapToGlobal(e->position().toPoint()));
 }
 
 void PlotCanvas::pan(QPointF before) {
@@ -122,12 +164,12 @@ void PlotCanvas::mouseMoveEvent(QMouseEvent* e) {
         break;
     case Drag::SpanLow:
     case Drag::SpanHigh: {
-        if (!content_.span) return;
-        auto span = *content_.span;
+        if (draggedSpan_ >= content_.spans.size()) return;
+        auto span = content_.spans[draggedSpan_];
         (drag_ == Drag::SpanLow ? span.first : span.second) = v.x();
         if (span.first < span.second) {
-            content_.span = span;
-            Q_EMIT spanChosen(span.first, span.second);
+            content_.spans[draggedSpan_] = span;
+            Q_EMIT spanChosen(span.first, span.second, draggedSpan_, false);
         }
         break;
     }
@@ -146,7 +188,7 @@ void PlotCanvas::mouseReleaseEvent(QMouseEvent*) {
     if (was == Drag::Lasso) toggleIn(lasso_, lasso_.size() < 4);
     if (was == Drag::Span && std::abs(now_.x() - from_.x()) > 3) {
         const double a = toValues(from_).x(), b = toValues(now_).x();
-        Q_EMIT spanChosen(std::min(a, b), std::max(a, b));
+        Q_EMIT spanChosen(std::min(a, b), std::max(a, b), std::nullopt, further_);
     }
     if (was == Drag::Pan && content_.xRange) offerRange(*content_.xRange, content_.yRange);
     update();

@@ -39,12 +39,13 @@ struct PlotContent {
     std::optional<double> cutoff; // place of a filter's cut-off on a plot of frequencies
     double cutoffUnit = 1;        // by which it is multiplied to be cycles per point
     bool bareY = false;           // the axis of y is too short for its unit
-    bool logY = false;
+    bool logX = false, logY = false;
     bool ownX = false;     // x is not that of the data: no zoom of the work plots
     bool overview = false; // a strip of the whole curve: the range shown elsewhere is marked on it
     std::optional<std::pair<double, double>> window; // that range
     CurvePoint probedPoint{CurvePoint::Place::End};  // of the protocol: whose points are under the pointer
-    std::optional<std::pair<double, double>> span;
+    std::vector<std::pair<double, double>> spans;    // their ends can be dragged
+    bool outsideSpans = false;                       // what counts lies outside of them
     std::vector<AxisNote> axisNotes;
     DatasetId probed; // whose points the readout names
     std::string probedName;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/analysis_card.h"
 
-#include "app/forms/number_text.h"
 #include "app/forms/settings_form.h"
+#include "app/forms/span_fields.h"
 #include "app/panes/fit_card.h"
 #include "app/panes/parameter_grid.h"
 #include "app/theme/theme.h"
@@ -57,43 +57,6 @@ std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result,
     return lines;
 }
 
-SpanFields::SpanFields(QWidget* parent) : QWidget(parent) {
-    auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    low_ = new QLineEdit;
-    high_ = new QLineEdit;
-    low_->setObjectName("spanLow");
-    high_->setObjectName("spanHigh");
-    for (QLineEdit* end : {low_, high_}) {
-        end->setPlaceholderText(tr("all"));
-        end->setMinimumWidth(40);
-        end->setToolTip(tr("End of the span; also drag it on the plot, or use the Span tool."));
-        end->setAccessibleName(tr("Span"));
-        connect(end, &QLineEdit::editingFinished, this, &SpanFields::take);
-    }
-    layout->addWidget(low_);
-    layout->addWidget(new QLabel("…"));
-    layout->addWidget(high_);
-}
-
-void SpanFields::show(const Span& span) {
-    span_ = span;
-    if (!low_->hasFocus()) low_->setText(endText(span.low()));
-    if (!high_->hasFocus()) high_->setText(endText(span.high()));
-}
-
-void SpanFields::take() {
-    const double low = low_->text().isEmpty() ? -INFINITY : numberIn(low_->text()).value_or(span_.low()),
-                 high = high_->text().isEmpty() ? INFINITY : numberIn(high_->text()).value_or(span_.high());
-    const bool same = endText(low) == endText(span_.low()) && endText(high) == endText(span_.high());
-    if (!same && low < high) {
-        span_ = Span(low, high); // it will come back so
-        return Q_EMIT changed(low, high);
-    }
-    low_->setText(endText(span_.low()));
-    high_->setText(endText(span_.high()));
-}
-
 namespace {
 
 // The card of kinds that have none of their own: span, settings, quantities, remarks.
@@ -108,8 +71,8 @@ public:
         span_ = new SpanFields;
         form->addRow(muted(tr("Span")), span_);
         layout->addLayout(form);
-        connect(span_, &SpanFields::changed, this, [this](double low, double high) {
-            changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = Span(low, high); });
+        connect(span_, &SpanFields::changed, this, [this](const Span& span) {
+            changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = span; });
         });
         settings_ = new SettingsForm;
         settings_->setNarrowest(214);

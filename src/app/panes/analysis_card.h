@@ -8,13 +8,13 @@
 #include <QWidget>
 
 class QLabel;
-class QLineEdit;
 
 namespace jointer::app {
 
 class ParameterGrid;
 struct ParameterLine;
 class SettingsForm;
+class SpanFields;
 
 class AnalysisCard : public QWidget {
     Q_OBJECT
@@ -23,7 +23,8 @@ public:
     virtual void showOutcome(const evaluate::AnalysisOutcome& outcome) = 0;
     virtual void openPicker() {} // of models, where it has one
 
-protected:
+    // What its sections work with.
+    Document& document() { return document_; }
     std::shared_ptr<const Analysis> analysis() const { return document_.project().analyses.find(id_); }
     void change(const QString& name, const std::function<void(Analysis&)>& how,
                 const std::string& mergeKey = {});
@@ -31,6 +32,7 @@ protected:
     AnalysisInput input() const;
     void changeInput(const QString& name, const std::function<void(AnalysisInput&)>& how);
 
+protected:
     Document& document_;
     AnalysisId id_;
 };
@@ -39,21 +41,5 @@ AnalysisCard* newAnalysisCard(Document& document, const Analysis& analysis);
 
 // The quantities as rows: those of the current dataset, and those of all.
 std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result, DatasetId dataset);
-
-// The two ends of a span, typed. Several pieces read as such and are changed on the plot.
-class SpanFields final : public QWidget {
-    Q_OBJECT
-public:
-    explicit SpanFields(QWidget* parent = nullptr);
-    void show(const Span& span);
-
-Q_SIGNALS:
-    void changed(double low, double high);
-
-private:
-    void take();
-    QLineEdit *low_, *high_;
-    Span span_;
-};
 
 } // namespace jointer::app

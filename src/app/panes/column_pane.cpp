@@ -281,12 +281,12 @@ void ColumnPane::show(const Table& table, int at, const std::vector<Issue>& issu
     const QString how =
         tr("Plain mathematics over the names of other columns and row; names with blanks stand in "
            "'single quotes'. cumulative, difference, mean and others take whole columns.");
-    formula_->setToolTip(typed
-                             ? tr("This column holds values of its own; add a computed column for a formula.")
-                         : computed ? text(evaluate::formulaShown(c->formula, table_)) + "\n" + how
-                                    : how);
+    formula_->setToolTip(
+        typed      ? tr("This column holds values of its own; add a computed column for a formula.")
+        : computed ? text(evaluate::formulaShown(c->formula, table_, &document_.project())) + "\n" + how
+                   : how);
     if (!formula_->hasFocus()) {
-        formula_->setText(text(evaluate::formulaShown(c->formula, table_)));
+        formula_->setText(text(evaluate::formulaShown(c->formula, table_, &document_.project())));
         formula_->setCursorPosition(0); // its beginning shows
         showNote(*c, issues);
     }
@@ -346,7 +346,8 @@ void ColumnPane::showNote(const Column& c, const std::vector<Issue>& issues) {
 // While it is typed, the formula is computed on a copy of the project.
 void ColumnPane::tryFormula() {
     if (!column() || formula_->text().trimmed().isEmpty()) return;
-    const std::string stored = evaluate::formulaStored(formula_->text().toStdString(), table_);
+    const std::string stored =
+        evaluate::formulaStored(formula_->text().toStdString(), table_, &document_.project());
     const auto trial = edits::setFormula(table_.id, column_, stored).apply(document_.project());
     if (!trial) return;
     trialJob_.request([this, project = *trial, evaluator = document_.session().sharedEvaluator(),
@@ -364,7 +365,8 @@ void ColumnPane::tryFormula() {
 void ColumnPane::takeFormula() {
     if (!column()) return;
     const Column& c = *column();
-    const std::string stored = evaluate::formulaStored(formula_->text().toStdString(), table_);
+    const std::string stored =
+        evaluate::formulaStored(formula_->text().toStdString(), table_, &document_.project());
     if (stored != c.formula && !(c.formula.empty() && c.cells->size() > 0))
         document_.apply(edits::setFormula(table_.id, c.id, stored));
 }

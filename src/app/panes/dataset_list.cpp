@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/dataset_list.h"
 
+#include "app/panes/following.h"
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -176,10 +177,28 @@ std::vector<ListRow> listRows(const Project& p, const std::string& order) {
     return rows;
 }
 
+// Its rows can be dragged onto a plot: a column of the table is then predicted through the fit.
+class TableList final : public QListWidget {
+public:
+    TableList() {
+        setDragEnabled(true);
+        setDragDropMode(QAbstractItemView::DragOnly);
+    }
+
+protected:
+    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
+        if (items.isEmpty()) return nullptr;
+        auto* data = new QMimeData;
+        const TableId id{items.front()->data(IdRole).toULongLong()};
+        data->setData(kTableMime, QByteArray::fromStdString(id.text()));
+        return data;
+    }
+};
+
 } // namespace
 
 DatasetList::DatasetList(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), datasets_(new QListWidget), tables_(new QListWidget) {
+    : QWidget(parent), document_(document), job_(this), datasets_(new QListWidget), tables_(new TableList) {
     setObjectName("left");
     setAttribute(Qt::WA_StyledBackground);
     setFixedWidth(212);

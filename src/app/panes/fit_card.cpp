@@ -2,11 +2,10 @@
 #include "app/panes/fit_card.h"
 
 #include "analyses/fit_analysis.h"
-#include "app/forms/settings_form.h"
+#include "app/forms/span_fields.h"
 #include "app/panes/fit_further.h"
-#include "app/panes/formula_label.h"
-#include "app/panes/model_button.h"
-#include "app/panes/model_picker.h"
+#include "app/panes/following.h"
+#include "app/panes/model_section.h"
 #include "app/panes/parameter_details.h"
 #include "app/panes/parameter_grid.h"
 #include "app/panes/quality_text.h"
@@ -23,6 +22,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <cmath>
+#include <map>
 
 namespace jointer::app {
 
@@ -31,7 +31,8 @@ FitCard::FitCard(Document& document, AnalysisId id, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 4, 0, 0);
     layout->setSpacing(6);
-    buildModelRow(*layout);
+    model_ = new ModelSection(*this);
+    layout->addWidget(model_);
     buildInputRows(*layout);
     buildParameters(*layout);
     buildButtons(*layout);
@@ -58,63 +59,8 @@ void FitCard::changeParameter(const std::string& parameter, const QString& name,
         mergeKey);
 }
 
-void FitCard::buildModelRow(QVBoxLayout& layout) {
-    model_ = new ModelButton;
-    connect(model_, &QPushButton::clicked, this, &FitCard::openPicker);
-    layout.addWidget(model_);
-    equation_ = new QLineEdit;
-    equation_->setObjectName("equation");
-    equation_->setAccessibleName(tr("Equation"));
-    equation_->setToolTip(
-        tr("Plain mathematics in x (x1, x2… where the dataset has several columns x); every other "
-           "name becomes a parameter."));
-    connect(equation_, &QLineEdit::editingFinished, this, [this] {
-        const auto a = analysis();
-        const std::string typed = equation_->text().toStdString();
-        if (a && a->model.kind == "equation" && typed != a->model.settings.text("equation"))
-            change(tr("Change equation"),
-                   [typed](Analysis& x) { x.model.settings.set("equation", Value(typed)); });
-    });
-    layout.addWidget(equation_);
-    equationError_ = errorLabel();
-    layout.addWidget(equationError_);
-    formula_ = new FormulaLabel;
-    layout.addWidget(formula_);
-    settings_ = new SettingsForm;
-    settings_->setNarrowest(214); // a card within the pane
-    connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-        change(
-            tr("Change model"), [=](Analysis& a) { a.model.settings.set(key.toStdString(), value); },
-            "model " + key.toStdString());
-    });
-    connect(settings_, &SettingsForm::dragBegan, &document_, &Document::beginDrag);
-    connect(settings_, &SettingsForm::dragEnded, &document_, &Document::endDrag);
-    layout.addWidget(settings_);
-}
-
 void FitCard::openPicker() {
-    const auto a = analysis();
-    if (!a) return;
-    auto* picker = new ModelPicker(document_, input(), a->model.kind, this);
-    connect(picker, &ModelPicker::chosen, this,
-            [this](const QString& key) { chooseModel(key.toStdString()); });
-    picker->openAt(model_->mapToGlobal(QPoint(model_->width(), model_->height() + 2)));
-}
-
-void FitCard::chooseModel(const std::string& key) {
-    change(tr("Choose model"), [key](Analysis& a) {
-        if (a.model.kind == key) return;
-        const std::string formula = [&] {
-            const auto old = analyses::modelOf(a.model);
-            return old ? (*old)->formula() : std::string("a*x + b");
-        }();
-        a.model = {.kind = key};
-        // Going to an own equation keeps the formula of the model as a beginning.
-        if (key == "equation") a.model.settings.set("equation", Value(formula));
-        a.parameters.clear();
-        const models::ModelKind* kind = models::catalogue().find(key);
-        a.name = kind ? kind->info.name : "Equation";
-    });
+    model_->openPicker();
 }
 
 void FitCard::buildInputRows(QVBoxLayout& layout) {
@@ -126,8 +72,8 @@ void FitCard::buildInputRows(QVBoxLayout& layout) {
     members_->setObjectName("members");
     addLabelled(*form, tr("Datasets"), members_);
     span_ = new SpanFields;
-    connect(span_, &SpanFields::changed, this, [this](double low, double high) {
-        changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = Span(low, high); });
+    connect(span_, &SpanFields::changed, this, [this](const Span& span) {
+        changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = span; });
     });
     form->addRow(muted(tr("Span")), span_);
     points_ = new QComboBox;
@@ -162,47 +108,48 @@ void FitCard::buildInputRows(QVBoxLayout& layout) {
     layout.addLayout(form);
 }
 
-// Which datasets share this fit: each other one can be added and taken out.
+// Which datasets share this fit: each other one can be added and taken out, one after the other.
 void FitCard::offerMembers() {
     const auto a = analysis();
     if (!a) return;
-    QMenu* menu = newMenu(this);
+    QMenu* menu = newStayingMenu(this);
     menu->setObjectName("membersMenu");
-    auto add = [&](const QString& words, const std::vector<DatasetId>& ids) {
-        connect(menu->addAction(words), &QAction::triggered, this, [this, ids] {
-            document_.apply(edits::changeAnalysis(id_, "Fit together", [=](Analysis& x) {
-                for (DatasetId id : ids)
-                    if (!x.takes(id)) {
-                        AnalysisInput in = x.inputs.front();
-                        in.dataset = id;
-                        x.inputs.push_back(std::move(in));
-                    }
-            }));
-        });
+    const auto take = [this](const std::vector<DatasetId>& ids, bool taken) {
+        document_.apply(edits::changeAnalysis(id_, taken ? "Fit together" : "Fit without", [=](Analysis& x) {
+            for (DatasetId id : ids) {
+                if (x.takes(id) == taken) continue;
+                if (taken) {
+                    AnalysisInput in = x.inputs.front();
+                    in.dataset = id;
+                    x.inputs.push_back(std::move(in));
+                    continue;
+                }
+                std::erase_if(x.inputs, [&](const AnalysisInput& in) { return in.dataset == id; });
+                std::erase_if(x.parameters, [&](const ParameterChoice& p) { return p.member == id; });
+            }
+        }));
     };
     if (document_.selection().size() > 1) {
-        add(tr("The %1 selected together").arg(document_.selection().size()), document_.selection());
+        connect(menu->addAction(tr("The %1 selected together").arg(document_.selection().size())),
+                &QAction::triggered, this, [=, this] { take(document_.selection(), true); });
         menu->addSeparator();
     }
+    std::vector<std::pair<QAction*, DatasetId>> entries;
     for (const auto& d : document_.project().datasets) {
         QAction* action = menu->addAction(text(d->name));
         action->setCheckable(true);
         action->setChecked(a->takes(d->id));
-        action->setEnabled(!(a->inputs.size() == 1 && a->takes(d->id)));
-        connect(action, &QAction::triggered, this, [this, id = d->id](bool taken) {
-            document_.apply(
-                edits::changeAnalysis(id_, taken ? "Fit together" : "Fit without", [=](Analysis& x) {
-                    std::erase_if(x.inputs, [&](const AnalysisInput& in) { return in.dataset == id; });
-                    if (!taken)
-                        return std::erase_if(x.parameters,
-                                             [&](const ParameterChoice& p) { return p.member == id; }),
-                               void();
-                    AnalysisInput in = x.inputs.front();
-                    in.dataset = id;
-                    x.inputs.push_back(std::move(in));
-                }));
-        });
+        connect(action, &QAction::triggered, this, [=, this](bool taken) { take({d->id}, taken); });
+        entries.emplace_back(action, d->id);
     }
+    // The last one stays.
+    const auto enable = [this, entries] {
+        const auto now = analysis();
+        for (const auto& [action, id] : entries)
+            action->setEnabled(now && !(now->inputs.size() == 1 && now->takes(id)));
+    };
+    enable();
+    connect(menu, &QMenu::triggered, this, enable, Qt::QueuedConnection);
     menu->popup(below(members_));
 }
 
@@ -251,6 +198,8 @@ void FitCard::buildFurther(QVBoxLayout& layout) {
             "fit " + key.toStdString());
     });
     connect(further_, &FitFurther::stepWanted, this, &FitCard::oneIteration);
+    connect(further_, &FitFurther::columnWanted, this,
+            [this](QPoint at) { offerFollowing(this, document_, id_, {}, at); });
     further_->hide();
     layout.addWidget(further_);
 }
@@ -263,6 +212,24 @@ void FitCard::showRunning(bool running) {
                              : tr("Fit from the start values shown (F5)"));
 }
 
+// What is free now becomes a step of release, if it was not one before.
+void FitCard::recordStep(Analysis& a) {
+    const auto model = analyses::modelOf(a.model);
+    if (!model) return;
+    std::vector<std::string> free;
+    for (const models::ParameterInfo& info : (*model)->parameters()) {
+        const auto at = std::ranges::find(a.parameters, info.name, &ParameterChoice::name);
+        if (at == a.parameters.end() || at->treatment == Treatment::Free ||
+            at->treatment == Treatment::Shared)
+            free.push_back(info.name);
+    }
+    RowList steps = a.settings.rows("schedule");
+    const std::string names = joined(free, ", ");
+    if (free.empty() || (!steps.empty() && steps.back().text("release") == names)) return;
+    steps.emplace_back().set("release", Value(names));
+    a.settings.set("schedule", Value(std::make_shared<const RowList>(std::move(steps))));
+}
+
 void FitCard::stop() {
     job_.stopRunning();
     document_.session().evaluator().stopRunning();
@@ -270,7 +237,11 @@ void FitCard::stop() {
 
 void FitCard::fitNow() {
     document_.session().evaluator().forgetStopped();
-    change(tr("Fit"), [](Analysis& a) { a.settings.remove("hold"); });
+    const bool record = further_->isRecording();
+    change(tr("Fit"), [record](Analysis& a) {
+        a.settings.remove("hold");
+        if (record) recordStep(a);
+    });
 }
 
 void FitCard::startValues() {
@@ -323,35 +294,33 @@ void FitCard::keepReached(const analyses::AnalysisResult& result) {
 void FitCard::syncFields() {
     const auto a = analysis();
     if (!a || a->inputs.empty()) return;
-    model_->showModel(a->model.kind, text(analyses::modelName(a->model)));
-    const bool own = a->model.kind == "equation";
-    equation_->setVisible(own);
-    if (own && !equation_->hasFocus())
-        equation_->setText(text(a->model.settings.text("equation"))), equation_->setCursorPosition(0);
-    const models::ModelKind* kind = models::catalogue().find(a->model.kind);
-    settings_->setVisible(kind && !own && !kind->info.settings.empty());
-    if (kind && settings_->kindShown() == kind->info.key)
-        settings_->sync(a->model.settings);
-    else if (kind)
-        settings_->show(kind->info, a->model.settings);
+    model_->sync();
+    closeStaleParameter(*a);
     span_->show(input().span);
     relabel(members_, a->inputs.size() == 1 ? tr("this one  ▾") : tr("%1 together  ▾").arg(a->inputs.size()));
-    if (const auto model = analyses::modelOf(a->model); model && !own)
-        formula_->showFormula((*model)->formula());
-    else if (own)
-        formula_->showFormula(a->model.settings.text("equation"));
     further_->sync(a->settings);
     points_->setCurrentIndex(std::max(0, points_->findData(text(input().point.text()))));
     weights_->setCurrentIndex(std::max(0, weights_->findData(text(input().weights.text("weights")))));
 }
 
+// What is open of a parameter goes with its model, and follows what changed elsewhere.
+void FitCard::closeStaleParameter(const Analysis& fit) {
+    if (openParameter_.empty()) return;
+    const auto at = std::ranges::find(fit.parameters, openParameter_, &ParameterChoice::name);
+    const ParameterChoice now = at == fit.parameters.end() ? ParameterChoice{.name = openParameter_} : *at;
+    const bool sameModel = openedModel_.kind == fit.model.kind && openedModel_.children == fit.model.children;
+    auto* details = findChild<ParameterDetails*>();
+    if (sameModel && details) return details->sync(now, fit.inputs.size() > 1);
+    clearLayout(details_);
+    openParameter_.clear();
+}
+
 void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     const auto a = analysis();
     if (!a) return;
-    equationError_->setVisible(!outcome.exists());
+    model_->showError(outcome.exists() ? nullptr : &outcome.result.error());
     const analyses::FitDetail* detail = outcome.exists() ? analyses::fitDetail(*outcome) : nullptr;
     if (!detail) {
-        if (!outcome.exists()) equationError_->setText(text(outcome.result.error().text));
         quality_->clear();
         warnings_->hide();
         parameters_->showLines({});
@@ -379,6 +348,35 @@ void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     say(warnings_, warnings.join("\n\n"));
 }
 
+// The start curve follows the slider: all others begin where they stand, nothing is fitted until Fit is
+// pressed.
+void FitCard::slideStart(const std::string& parameter, double value) {
+    std::map<std::string, double> shown;
+    for (const analyses::Quantity& q : shown_)
+        if (!q.member || q.member == document_.dataset()) shown[q.label] = q.value;
+    change(
+        tr("Start value of %1").arg(text(parameter)),
+        [=](Analysis& a) {
+            const bool held = a.settings.flag("hold");
+            const auto model = analyses::modelOf(a.model);
+            if (!model) return;
+            for (const models::ParameterInfo& info : (*model)->parameters()) {
+                const bool mine = info.name == parameter;
+                if (!mine && held) continue;
+                auto at = std::ranges::find(a.parameters, info.name, &ParameterChoice::name);
+                if (at == a.parameters.end())
+                    at = a.parameters.insert(at, ParameterChoice{.name = info.name});
+                const bool begins = at->treatment == Treatment::Free || at->treatment == Treatment::Shared;
+                if (mine)
+                    at->start = value;
+                else if (begins && !at->start && shown.contains(info.name))
+                    at->start = shown.at(info.name);
+            }
+            a.settings.set("hold", Value(true));
+        },
+        "slide " + parameter);
+}
+
 std::optional<double> FitCard::valueShown(const std::string& parameter) const {
     const auto at = std::ranges::find_if(shown_, [&](const analyses::Quantity& q) {
         return q.label == parameter && (!q.member || q.member == document_.dataset());
@@ -398,6 +396,7 @@ void FitCard::openParameter(int row) {
         return;
     }
     openParameter_ = name;
+    openedModel_ = a->model;
     const auto at = std::ranges::find(a->parameters, name, &ParameterChoice::name);
     auto* details = new ParameterDetails(at == a->parameters.end() ? ParameterChoice{.name = name} : *at,
                                          valueShown(name), a->inputs.size() > 1);
@@ -405,6 +404,9 @@ void FitCard::openParameter(int row) {
             [this, name](const QString& said, const std::function<void(ParameterChoice&)>& how) {
                 changeParameter(name, said, how);
             });
+    connect(details, &ParameterDetails::slid, this, [this, name](double value) { slideStart(name, value); });
+    connect(details, &ParameterDetails::dragBegan, &document_, &Document::beginDrag);
+    connect(details, &ParameterDetails::dragEnded, &document_, &Document::endDrag);
     details_->addWidget(details);
 }
 

@@ -7,18 +7,14 @@
 
 class QComboBox;
 class QLabel;
-class QLineEdit;
 class QPushButton;
 class QVBoxLayout;
 
 namespace jointer::app {
 
 class FitFurther;
-class FormulaLabel;
-class ModelButton;
+class ModelSection;
 class ParameterGrid;
-
-class SettingsForm;
 
 class FitCard final : public AnalysisCard {
     Q_OBJECT
@@ -30,11 +26,9 @@ public:
 private:
     void changeParameter(const std::string& parameter, const QString& name,
                          const std::function<void(ParameterChoice&)>& how, const std::string& mergeKey = {});
-    void chooseModel(const std::string& key);
     void fitNow();
     void oneIteration();
     void startValues();
-    void buildModelRow(QVBoxLayout& layout);
     void buildInputRows(QVBoxLayout& layout);
     void buildParameters(QVBoxLayout& layout);
     void buildButtons(QVBoxLayout& layout);
@@ -43,24 +37,25 @@ private:
     void showRunning(bool running);
     void stop();
     void syncFields();
+    static void recordStep(Analysis& fit);
+    void slideStart(const std::string& parameter, double value);
     void keepReached(const analyses::AnalysisResult& result);
     void openParameter(int row);
+    void closeStaleParameter(const Analysis& fit);
     std::optional<double> valueShown(const std::string& parameter) const;
 
     LatestJob job_;
     QComboBox *points_, *weights_;
-    QLineEdit* equation_;
     SpanFields* span_;
-    SettingsForm* settings_;
     ParameterGrid* parameters_;
     QVBoxLayout* details_;
-    QLabel *quality_, *warnings_, *equationError_;
-    ModelButton* model_;
+    QLabel *quality_, *warnings_;
+    ModelSection* model_;
     QPushButton *fit_, *more_, *members_;
-    FormulaLabel* formula_;
     FitFurther* further_;
     bool running_ = false;
     std::string openParameter_;
+    ModelNode openedModel_; // when it was opened
     std::vector<analyses::Quantity> shown_;
 };
 

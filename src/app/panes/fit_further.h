@@ -9,6 +9,7 @@
 
 class QLabel;
 class QLineEdit;
+class QPushButton;
 
 namespace jointer::app {
 
@@ -20,19 +21,25 @@ public:
     explicit FitFurther(QWidget* parent = nullptr);
     void sync(const Settings& settings);
     void showOutcome(const evaluate::AnalysisOutcome& outcome, DatasetId dataset);
+    bool isRecording() const; // each fit becomes a step of release
 
 Q_SIGNALS:
     void changed(const QString& key, const jointer::Value& value); // an empty value: taken out
     void stepWanted();
+    void columnWanted(QPoint at); // that follows the fit
 
 private:
     void takeDerived();
+    void offerNumbers();
+    void takeSchedule();
+    void showEnds();
     void showPredicted();
 
     Settings settings_;
     SettingsForm* form_;
-    QLineEdit *derive_, *predictAt_;
-    QLabel* predicted_;
+    QLineEdit *derive_, *schedule_, *predictAt_;
+    QLabel *predicted_, *ends_;
+    QPushButton *record_, *numbers_;
     evaluate::AnalysisOutcome last_;
     DatasetId dataset_;
 };

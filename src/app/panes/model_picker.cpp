@@ -2,12 +2,15 @@
 #include "app/panes/model_picker.h"
 
 #include "analyses/serving.h"
+#include "app/panes/model_help.h"
 #include "app/panes/model_picture.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
 #include "models/catalogue.h"
+#include "session/own_models.h"
 
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -24,6 +27,17 @@ namespace {
 
 constexpr int kAcross = 4, kWidth = 536, kHeight = 560;
 constexpr std::size_t kMostServing = 8;
+
+constexpr std::string_view kKept = "kept:"; // before the name of a kept equation
+
+// Those of the project, then those of the personal library that are not among them.
+std::vector<UserModel> keptModels(const Document& document) {
+    std::vector<UserModel> kept;
+    for (const auto& m : document.project().models) kept.push_back(*m);
+    for (UserModel& m : modelsIn(personalModels()).value)
+        if (std::ranges::find(kept, m.name, &UserModel::name) == kept.end()) kept.push_back(std::move(m));
+    return kept;
+}
 
 // Each group of letters typed occurs in the name, the purpose or the group.
 bool fits(const KindInfo& info, const QString& typed) {
@@ -61,6 +75,7 @@ ModelPicker::ModelPicker(Document& document, const AnalysisInput& input, const s
     preparePaneScroll(*scroll_, inner, tr("Models"));
     layout->addWidget(scroll_, 1);
     connect(search_, &QLineEdit::textEdited, this, &ModelPicker::build);
+    kept_ = keptModels(document);
     build({});
     lookForServing(input);
 }
@@ -97,16 +112,54 @@ void ModelPicker::build(const QString& typed) {
             if (first_.empty()) first_ = kind.info.key;
             QWidget* made = tile(kind.info.key, text(kind.info.name), {},
                                  modelPicture(kind.info.key, devicePixelRatioF()));
-            made->setToolTip(text(kind.info.purpose));
+            made->setToolTip(modelHelp(kind.info.key));
             tiles.push_back(made);
         }
         if (tiles.empty()) continue;
         addHeading(text(group));
         addTiles(tiles);
+        if (group == "Your own") addKept(typed);
     }
     if (first_.empty())
         column_->addWidget(muted(tr("No model is called so. An own equation takes any formula.")));
     column_->addStretch(1);
+}
+
+std::optional<UserModel> ModelPicker::keptModel(Document& document, const std::string& key) {
+    if (!key.starts_with(kKept)) return std::nullopt;
+    for (UserModel& m : keptModels(document))
+        if (m.name == key.substr(kKept.size())) return std::move(m);
+    return std::nullopt;
+}
+
+// The kept equations, one below the other with their formulas, and a way to take in a file.
+void ModelPicker::addKept(const QString& typed) {
+    for (const UserModel& m : kept_) {
+        const QString name = text(m.name), formula = text(m.equation).simplified();
+        if (!typed.isEmpty() && !name.contains(typed, Qt::CaseInsensitive)) continue;
+        auto* row = button(this, QString("%1    %2").arg(name, formula.left(50)), "part", formula,
+                           [this, key = std::string(kKept) + m.name] {
+                               Q_EMIT chosen(text(key));
+                               close();
+                           });
+        column_->addWidget(row);
+    }
+    column_->addWidget(button(this, tr("from a file…"), "link",
+                              tr("Takes in an equation that somebody gave you"), [this] { addFromFile(); }),
+                       0, Qt::AlignLeft);
+}
+
+void ModelPicker::addFromFile() {
+    Document& document = document_;
+    QWidget* owner = parentWidget();
+    const QString file =
+        QFileDialog::getOpenFileName(owner, tr("Equation"), {}, tr("Kept equations (*.json)"));
+    if (file.isEmpty()) return;
+    const auto model = readModelFile(file.toStdString());
+    if (!model) return document.say(text(model.error().sentence()));
+    document.apply(edits::keepModel(*model));
+    Q_EMIT chosen(text(std::string(kKept) + model->name));
+    close();
 }
 
 void ModelPicker::addHeading(const QString& words) {
@@ -182,7 +235,7 @@ void ModelPicker::lookForServing(const AnalysisInput& input) {
                     k == 0 ? tr("best AICc") : tr("AICc +%1").arg(text(readableNumber(s.aiccDifference, 3)));
                 QWidget* made = tile(s.key, text(kind->info.name), words,
                                      fitPicture(s.key, s.parameters, *curve, devicePixelRatioF()));
-                made->setToolTip(text(kind->info.purpose));
+                made->setToolTip(modelHelp(s.key));
                 grid->addWidget(made, static_cast<int>(k) / kAcross, static_cast<int>(k) % kAcross);
             }
             grid->setColumnStretch(kAcross, 1);

@@ -23,6 +23,9 @@ public:
     void openAt(QPoint topRight);
     bool isCurrent() const { return !waiting_; }
 
+    // An equation that was kept, by the key that the picker gives it; none: it is a kind of the library.
+    static std::optional<UserModel> keptModel(Document& document, const std::string& key);
+
 Q_SIGNALS:
     void chosen(const QString& key);
 
@@ -33,11 +36,14 @@ private:
     void build(const QString& typed);
     void lookForServing(const AnalysisInput& input);
     QWidget* tile(const std::string& key, const QString& name, const QString& below, const QImage& picture);
+    void addKept(const QString& typed);
+    void addFromFile();
     void addHeading(const QString& words);
     void addTiles(const std::vector<QWidget*>& tiles);
 
     Document& document_;
     LatestJob job_;
+    std::vector<UserModel> kept_; // of the project, then of the personal library
     std::string now_;
     QLineEdit* search_;
     QScrollArea* scroll_;

@@ -10,6 +10,7 @@
 #include <QImage>
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace jointer::app {
 
@@ -95,18 +96,23 @@ void sample(const models::Model& model, const std::vector<double>& parameters, d
     model.evaluate(columns, parameters, into.y);
 }
 
-} // namespace
-
-QImage modelPicture(const std::string& key, qreal ratio) {
-    // The higher polynomials look alike: one of the third degree stands for them.
-    const std::string shown =
-        key.starts_with("polynomial-") && !models::exampleOf(key) ? "polynomial-3" : key;
-    const models::Example* example = models::exampleOf(shown);
-    const models::ModelKind* kind = models::catalogue().find(shown);
+QImage newModelPicture(const std::string& key, qreal ratio) {
+    const models::Example* example = models::exampleOf(key);
+    const models::ModelKind* kind = models::catalogue().find(key);
     if (!example || !kind) return {};
     Picture p{.byRatio = example->byRatio};
     sample(*kind->make({}), example->parameters, example->from, example->to, p);
     return drawn(p, ratio);
+}
+
+} // namespace
+
+QImage modelPicture(const std::string& key, qreal ratio) {
+    // Drawn once for each theme.
+    static std::map<std::tuple<std::string, qreal, QRgb>, QImage> known;
+    const auto [at, fresh] = known.try_emplace({key, ratio, theme().accent.rgb()});
+    if (fresh) at->second = newModelPicture(key, ratio);
+    return at->second;
 }
 
 QImage fitPicture(const std::string& key, const std::vector<double>& parameters, const Curve& points,

@@ -10,14 +10,24 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QSlider>
 #include <cmath>
 
 namespace jointer::app {
 
 namespace {
 
-QLineEdit* field(const char* name, const QString& content, const QString& placeholder) {
-    auto* made = new QLineEdit(content);
+constexpr int kSlides = 400; // steps of the slider
+
+// To so many significant digits: nobody means the others.
+double roundedTo(double value, int digits) {
+    if (value == 0 || !std::isfinite(value)) return value;
+    const double unit = std::pow(10.0, digits - 1 - std::floor(std::log10(std::abs(value))));
+    return std::round(value * unit) / unit;
+}
+
+QLineEdit* field(const char* name, const QString& placeholder) {
+    auto* made = new QLineEdit;
     made->setObjectName(name);
     made->setPlaceholderText(placeholder);
     return made;
@@ -28,16 +38,12 @@ QLineEdit* field(const char* name, const QString& content, const QString& placeh
 ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<double> now, bool several,
                                    QWidget* parent)
     : QFrame(parent), choice_(choice), now_(now), treatment_(new QComboBox),
-      start_(field("startValue", choice.start ? text(shortestNumber(*choice.start)) : QString(),
-                   tr("automatic"))),
-      low_(field("limitLow", endText(choice.lower), tr("none"))),
-      high_(field("limitHigh", endText(choice.upper), tr("none"))),
-      tie_(field("tie", text(choice.tie), tr("such as 2*b"))) {
+      start_(field("startValue", tr("automatic"))), low_(field("limitLow", tr("none"))),
+      high_(field("limitHigh", tr("none"))), tie_(field("tie", tr("such as 2*b"))) {
     setObjectName("card");
     for (const char* key : {"free", "fixed", "tied"}) treatment_->addItem(tr(key), key);
     if (several) treatment_->insertItem(1, tr("shared"), "shared");
     treatment_->setObjectName("treatment");
-    treatment_->setCurrentIndex(treatment_->findData(text(treatmentKey(choice.treatment))));
     treatment_->setToolTip(
         tr("Free: fitted. Fixed: kept at its start value. Tied: follows a formula of others.") +
         (several ? " " + tr("Shared: one value for all datasets.") : QString()));
@@ -54,6 +60,7 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
     limits->addWidget(high_);
     addLabelled(*form, text(choice.name), treatment_);
     addLabelled(*form, tr("Start"), start_);
+    buildSlider(*form);
     form->addRow(muted(tr("Limits")), limits);
     addLabelled(*form, tr("Tie"), tie_);
     connect(treatment_, &QComboBox::activated, this, &ParameterDetails::takeTreatment);
@@ -72,6 +79,56 @@ ParameterDetails::ParameterDetails(const ParameterChoice& choice, std::optional<
     });
     connect(low_, &QLineEdit::editingFinished, this, &ParameterDetails::takeLimits);
     connect(high_, &QLineEdit::editingFinished, this, &ParameterDetails::takeLimits);
+    fill();
+}
+
+void ParameterDetails::fill() {
+    treatment_->setCurrentIndex(treatment_->findData(text(treatmentKey(choice_.treatment))));
+    auto put = [](QLineEdit* field, const QString& words) {
+        if (!field->hasFocus() && field->text() != words) field->setText(words);
+    };
+    put(start_, choice_.start ? text(shortestNumber(*choice_.start)) : QString());
+    put(low_, endText(choice_.lower));
+    put(high_, endText(choice_.upper));
+    put(tie_, text(choice_.tie));
+}
+
+void ParameterDetails::sync(const ParameterChoice& choice, bool several) {
+    const int shared = treatment_->findData("shared");
+    if (several && shared < 0) treatment_->insertItem(1, tr("shared"), "shared");
+    if (!several && shared >= 0) treatment_->removeItem(shared);
+    choice_ = choice;
+    fill();
+}
+
+// From limit to limit where there are two, else as far again on both sides as the value is from nought.
+std::pair<double, double> ParameterDetails::slideRange() const {
+    const double at = choice_.start.value_or(now_.value_or(1));
+    const double reach = at == 0 ? 1 : std::abs(at);
+    double low = std::isfinite(choice_.lower) ? choice_.lower : at - reach,
+           high = std::isfinite(choice_.upper) ? choice_.upper : at + reach;
+    if (!(low < high)) low = at - reach, high = at + reach;
+    return {std::min(low, at), std::max(high, at)};
+}
+
+void ParameterDetails::buildSlider(QFormLayout& form) {
+    range_ = slideRange();
+    slider_ = new QSlider(Qt::Horizontal);
+    slider_->setObjectName("startSlider");
+    slider_->setRange(0, kSlides);
+    slider_->setToolTip(tr("Moves the start value; the curve follows, and is fitted when you press Fit."));
+    const double at = choice_.start.value_or(now_.value_or(range_.first));
+    slider_->setValue(static_cast<int>(
+        std::lround(kSlides * (at - range_.first) / std::max(range_.second - range_.first, 1e-300))));
+    addLabelled(form, tr("Slide"), slider_);
+    connect(slider_, &QSlider::sliderPressed, this, &ParameterDetails::dragBegan);
+    connect(slider_, &QSlider::sliderReleased, this, &ParameterDetails::dragEnded);
+    connect(slider_, &QSlider::valueChanged, this, [this](int step) {
+        const double value = std::lerp(range_.first, range_.second, static_cast<double>(step) / kSlides);
+        choice_.start = value;
+        start_->setText(text(shortestNumber(roundedTo(value, 5))));
+        Q_EMIT slid(roundedTo(value, 5));
+    });
 }
 
 void ParameterDetails::takeTreatment() {

@@ -61,7 +61,7 @@ void ProtocolPane::refresh() {
     if (d) {
         for (const Step& s : d->protocol) wanted += " " + s.id.text() + (s.on ? "+" : "-") + s.kind;
         for (const auto& a : analysesOf(document_.project(), d->id))
-            wanted += " " + a->id.text() + a->model.kind + a->name;
+            wanted += " " + a->id.text() + a->kind; // a card stays while its model changes
     }
     wanted += "|" + document_.step().text() + "|" + document_.analysis().text() + "|" +
               std::to_string(document_.selection().size()) + "|" +

@@ -9,6 +9,8 @@
 #include "app/widgets.h"
 #include "base/text.h"
 
+#include <QComboBox>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace jointer::app {
@@ -114,42 +116,173 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
     return marks;
 }
 
+// The pieces as far as there are points; without any the whole as one.
+std::vector<std::pair<double, double>> shownPieces(const Span& span, const Curve& measured) {
+    auto pieces = span.pieces;
+    if (pieces.empty()) pieces = {{-INFINITY, INFINITY}};
+    if (measured.size() > 0)
+        for (auto& [low, high] : pieces)
+            low = std::max(low, measured.x.front()), high = std::min(high, measured.x.back());
+    for (auto& [low, high] : pieces) // a piece beyond the points cannot be shown, but keeps its place
+        if (!(low < high)) low = high = std::nan("");
+    return pieces;
+}
+
 // How many points of the dataset count, and how many of the span are left out.
-std::string pointsText(const Curve& points, const Span& span, std::pair<double, double> shown) {
+std::string pointsText(const Curve& points, const Span& span) {
     long long used = 0, left = 0;
     for (std::size_t i = 0; i < points.size(); ++i) {
         if (!span.takes(points.x[i])) continue;
         used += points.counts(i);
         left += points.isExcluded(i);
     }
-    return fmt::format("span {} … {}   {}{}", readableNumber(shown.first, 5), readableNumber(shown.second, 5),
-                       counted(used, "point"), left > 0 ? fmt::format(", {} left out", left) : "");
+    return fmt::format("{}   {}{}", analyses::spanText(span), counted(used, "point"),
+                       left > 0 ? fmt::format(", {} left out", left) : "");
+}
+
+// What is known only once it is computed: slices of a surface in place of its curve, and points that a
+// robust loss hardly counts.
+void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
+    if (a.kind != "fit") return;
+    const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
+    if (!outcome.exists()) return;
+    const Value member = Value(Reference{d.id.text()});
+    const QColor colour(text(shownColour(d.colour)));
+    bool sliced = false;
+    int number = 0;
+    for (const analyses::NamedCurve& curve : outcome->curves) {
+        if (curve.member != d.id) continue;
+        if (curve.role == "slice") {
+            sliced = true;
+            c.marks.push_back(mark("curve", a.id.text(),
+                                   {{"width", 1.4},
+                                    {"colour", tint(colour, number++)},
+                                    {"role", "slice"},
+                                    {"named", Value(curve.label)},
+                                    {"member", member}}));
+        }
+        const bool less = curve.role == "lessened", hardly = curve.role == "disregarded";
+        if ((less || hardly) && curve.points->size() > 0)
+            c.marks.push_back(mark("residuals", a.id.text(),
+                                   {{"size", 8.0},
+                                    {"symbol", hardly ? "cross" : "circle"},
+                                    {"fill", "open"},
+                                    {"colour", str(theme().warning)},
+                                    {"role", Value(curve.role)},
+                                    {"label", Value(curve.label)},
+                                    {"member", member}}));
+    }
+    if (sliced)
+        std::erase_if(c.marks, [&](const Element& m) {
+            return m.kind == "curve" && m.source == a.id.text() && m.settings.text("role").empty();
+        });
 }
 
 } // namespace
 
+// What there is to choose from below, known from the last result.
+WorkStage::Found WorkStage::foundOf(const Analysis& fit, DatasetId dataset) const {
+    Found found;
+    const auto outcome = document_.session().evaluator().analysis(document_.project(), fit,
+                                                                  {.effort = evaluate::Effort::Remembered});
+    if (!outcome.exists()) return found;
+    for (const analyses::NamedCurve& c : outcome->curves) {
+        if (c.member != dataset) continue;
+        if (c.role == "residuals-over") ++found.predictors;
+        if (c.role == "profile") found.profiles.push_back(c.label);
+    }
+    return found;
+}
+
+// Residuals over x or another predictor, or the profile of a quantity.
+void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip) {
+    found_ = foundOf(fit, dataset);
+    const auto& [profiles, predictors] = found_;
+    const Value member = Value(Reference{dataset.text()});
+    const auto d = document_.project().datasets.find(dataset);
+    const Value colour = str(QColor(text(shownColour(d->colour))));
+    const std::string chosen = which_->currentData().toString().toStdString();
+    if (below_ == Below::Profile) {
+        strip.ownX = true;
+        strip.logX = false;
+        strip.xRange.reset();
+        strip.showXTitle = true;
+        strip.emptyText = tr("The profile of a parameter appears here once the fit’s intervals are “profile” "
+                             "(under details).")
+                              .toStdString();
+        if (profiles.empty()) return;
+        const auto at = std::ranges::find(profiles, chosen);
+        const Value named = Value(at == profiles.end() ? profiles.front() : chosen);
+        strip.marks = {mark("curve", fit.id.text(),
+                            {{"role", "profile"},
+                             {"named", named},
+                             {"width", 1.6},
+                             {"colour", colour},
+                             {"label", "-"},
+                             {"member", member}}),
+                       mark("curve", fit.id.text(),
+                            {{"role", "profile-level"},
+                             {"named", named},
+                             {"width", 0.9},
+                             {"dash", "dashed"},
+                             {"colour", str(theme().copper)},
+                             {"label", "-"},
+                             {"member", member}})};
+        strip.yName = tr("rise of the residual sum / s²").toStdString();
+        strip.bareY = true;
+        return;
+    }
+    strip.marks = {mark("residuals", fit.id.text(),
+                        {{"size", 3.0}, {"colour", colour}, {"label", "-"}, {"member", member}})};
+    if (predictors > 1 && chosen.starts_with("x") && chosen != "x1") {
+        strip.ownX = true;
+        strip.logX = false;
+        strip.xRange.reset();
+        strip.showXTitle = true;
+        strip.yName = tr("residual").toStdString();
+        strip.marks[0].settings.set("role", "residuals-over");
+        strip.marks[0].settings.set("named", Value(chosen));
+    }
+}
+
+void WorkStage::offerStripChoices() {
+    std::vector<std::pair<QString, QString>> wanted;
+    if (below_ == Below::Profile)
+        for (const std::string& name : found_.profiles) wanted.emplace_back(text(name), text(name));
+    else if (below_ == Below::Residuals && found_.predictors > 1)
+        for (std::size_t k = 1; k <= found_.predictors; ++k)
+            wanted.emplace_back(tr("over x%1").arg(k), QString("x%1").arg(k));
+    which_->setVisible(wanted.size() > 1);
+    bool same = which_->count() == static_cast<int>(wanted.size());
+    for (int k = 0; same && k < which_->count(); ++k)
+        same = which_->itemData(k).toString() == wanted[static_cast<std::size_t>(k)].second;
+    if (same) return;
+    which_->clear();
+    for (const auto& [words, key] : wanted) which_->addItem(words, key);
+}
+
 void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {
     const auto a = document_.project().analyses.find(document_.analysis());
     main.marks = mainMarks(document_.project(), d, a.get());
-    if (a && a->kind == "fit")
-        strip.marks = {mark("residuals", a->id.text(),
-                            {{"size", 3.0},
-                             {"colour", str(QColor(text(shownColour(d.colour))))},
-                             {"label", "-"},
-                             {"member", Value(Reference{d.id.text()})}})};
+    main.logX = logX_;
+    main.logY = logY_;
+    strip.logX = logX_;
+    found_ = {};
+    if (a && a->kind == "fit") fillBelow(*a, d.id, strip);
+    offerStripChoices();
     main.prepare = [id = d.id, a](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);
         chooseSizes(c, measured.size());
         if (!a) return;
+        if (const auto dataset = c.project.datasets.find(id)) addFound(c, *a, *dataset);
         const AnalysisInput input = inputOf(*a, id);
-        std::pair<double, double> span = {input.span.low(), input.span.high()};
-        if (measured.size() > 0)
-            span = {std::max(span.first, measured.x.front()), std::min(span.second, measured.x.back())};
-        if (span.first < span.second) c.span = span;
-        c.spanText = pointsText(protocol.at(input.point).curve(), input.span, span);
+        c.spans = shownPieces(input.span, measured);
+        c.outsideSpans = input.span.outside;
+        c.spanText = pointsText(protocol.at(input.point).curve(), input.span);
     };
+    if (strip.ownX) return;
     strip.yName = tr("residual").toStdString();
     strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
     strip.prepare = [id = d.id, a](PlotContent& c) {

@@ -4,6 +4,8 @@
 #include "figure/kinds.h"
 
 #include <QColor>
+#include <algorithm>
+#include <cmath>
 
 namespace jointer::app {
 
@@ -20,6 +22,13 @@ Value str(const QColor& c) {
 
 void chooseRange(PlotContent& c, const Curve& measured) {
     if (c.xRange || measured.size() < 2 || !(measured.x.back() > measured.x.front())) return;
+    if (c.logX) {
+        const auto first = std::ranges::upper_bound(measured.x, 0.0);
+        if (first == measured.x.end()) return;
+        const double ratio = std::pow(measured.x.back() / *first, 0.02);
+        c.xRange = {*first / ratio, measured.x.back() * ratio};
+        return;
+    }
     const double by = 0.02 * (measured.x.back() - measured.x.front());
     c.xRange = {measured.x.front() - by, measured.x.back() + by};
 }

@@ -2,6 +2,7 @@
 #include "app/stages/work_stage.h"
 
 #include "app/controls.h"
+#include "app/panes/following.h"
 #include "app/panes/numbers_grid.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -79,7 +80,10 @@ QWidget* WorkStage::buildTools() {
     std::vector<Entry> entries = {
         {Tool::Pointer, tr("Pointer"), "Esc", tr("Read values; drag and click handles (Esc)")},
         {Tool::Zoom, tr("Zoom"), "Z", tr("Drag a region; double-click shows all (Z)")},
-        {Tool::Span, tr("Span"), "S", tr("Drag an interval of x; Ctrl+C copies its numbers (S)")},
+        {Tool::Span, tr("Span"), "S",
+         focus_ == ProtocolFocus::Steps
+             ? tr("Drag an interval of x; Ctrl+C copies its numbers (S)")
+             : tr("Drag the span of x that counts; with Shift one more piece (S)")},
         {Tool::LeaveOut, tr("Leave out"), "L",
          tr("Click or box points to leave them out or take them back; with Alt draw around them (L)")}};
     if (focus_ == ProtocolFocus::Steps)
@@ -92,6 +96,20 @@ QWidget* WorkStage::buildTools() {
         row->addWidget(button);
     }
     row->addStretch(1);
+    if (focus_ == ProtocolFocus::Analyses)
+        for (const auto& [words, tip, which] :
+             {std::tuple(tr("log x"), tr("A logarithmic axis of x, for doses and the like"), &logX_),
+              std::tuple(tr("log y"), tr("A logarithmic axis of y"), &logY_)}) {
+            auto* toggle = button(plot_, words, "tool", tip, [] {});
+            toggle->setCheckable(true);
+            connect(toggle, &QPushButton::toggled, this, [this, which = which](bool on) {
+                *which = on;
+                document_.xRange.reset();
+                yRange_.reset();
+                refresh();
+            });
+            row->addWidget(toggle);
+        }
     row->addWidget(button(plot_, "‹", "tool", tr("The view before (Alt+Left)"),
                           [this] { Q_EMIT plot_->viewStepped(-1); }));
     row->addWidget(button(plot_, "›", "tool", tr("The view after (Alt+Right)"),
@@ -117,6 +135,15 @@ QWidget* WorkStage::buildStripHead() {
     } else {
         addSegment(*row, static_cast<int>(Below::Residuals), tr("residuals"), true);
         addSegment(*row, static_cast<int>(Below::Numbers), tr("numbers side by side"), false);
+        addSegment(*row, static_cast<int>(Below::Profile), tr("profile"), false);
+        which_ = new QComboBox;
+        which_->setObjectName("stripChoice");
+        which_->setAccessibleName(tr("Shown below"));
+        which_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+        which_->hide();
+        row->addSpacing(8);
+        row->addWidget(which_);
+        connect(which_, &QComboBox::activated, this, &WorkStage::refresh);
     }
     row->addStretch(1);
     connect(strips_, &QButtonGroup::idClicked, this, [this](int id) {
@@ -140,7 +167,7 @@ void WorkStage::addSegment(QHBoxLayout& row, int id, const QString& words, bool 
 void WorkStage::showBelow(Below what) {
     below_ = what;
     strips_->button(static_cast<int>(what))->setChecked(true);
-    strip_->setVisible(what == Below::Residuals);
+    strip_->setVisible(what != Below::Numbers);
     numbers_->setVisible(what == Below::Numbers);
     refresh();
 }
@@ -214,152 +241,6 @@ void WorkStage::copyNumbers() {
         return document_.say(tr("Drag an interval with the tool Span first; its numbers are copied then."));
     QGuiApplication::clipboard()->setText(text(numbers));
     document_.say(tr("Copied the numbers of the span."));
-}
-
-void WorkStage::connectHandles() {
-    connect(plot_, &PlotCanvas::drawn, this, [this] {
-        if (const std::string& span = plot_->content().spanText; isVisible())
-            Q_EMIT document_.readout({}, span.empty() ? QString(" ") : text(span));
-    });
-    connect(plot_, &PlotCanvas::spanChosen, this, &WorkStage::setSpan);
-    connect(plot_, &PlotCanvas::pointsToggled, this,
-            [this](const std::vector<std::uint32_t>& rows, bool out) {
-                const QString points = text(counted(static_cast<long long>(rows.size()), "point"));
-                if (document_.apply(edits::excludeRows(document_.dataset(), rows, out)))
-                    document_.say(out ? tr("Left out %1.").arg(points) : tr("Took back %1.").arg(points));
-            });
-    connect(plot_, &PlotCanvas::placeClicked, this, &WorkStage::addAnchor);
-    connect(plot_, &PlotCanvas::handleMoved, this, [this](const steps::Handle& handle, double x, double y) {
-        if (handle.form == steps::HandleForm::SpanEnd) x = plot_->nearestX(x);
-        changeHandled("Move handle", [&](const steps::StepOutput& shown, const Settings& now) {
-            return steps::afterMove(shown, now, handle, x, y);
-        });
-    });
-    connect(plot_, &PlotCanvas::handleClicked, this, [this](const steps::Handle& handle) {
-        changeHandled("Accept or refuse", [&](const steps::StepOutput& shown, const Settings& now) {
-            return steps::afterClick(shown, now, handle);
-        });
-    });
-    connect(plot_, &PlotCanvas::handleRemoved, this, [this](const steps::Handle& handle) {
-        changeHandled("Remove handle", [&](const steps::StepOutput& shown, const Settings& now) {
-            return steps::afterRemoval(shown, now, handle);
-        });
-    });
-    connect(plot_, &PlotCanvas::handleAsked, this, &WorkStage::offerActions);
-    connect(strip_, &PlotCanvas::cutoffMoved, this, &WorkStage::moveCutoff);
-}
-
-void WorkStage::changeHandled(const std::string& name,
-                              const std::function<Settings(const steps::StepOutput&, const Settings&)>& how) {
-    const PlotContent& shown = plot_->content();
-    const std::optional<Step> step = shown.handledOutput ? stepOfCurrent(shown.handled) : std::nullopt;
-    if (!step) return;
-    if (!document_.isDragging()) document_.session().endMerging();
-    document_.changeSettings(step->id, how(*shown.handledOutput, step->settings), name);
-    if (!document_.isDragging()) document_.session().endMerging();
-}
-
-void WorkStage::offerActions(const steps::Handle& handle, QPoint at) {
-    const PlotContent& shown = plot_->content();
-    const std::optional<Step> step = shown.handledOutput ? stepOfCurrent(shown.handled) : std::nullopt;
-    if (!step) return;
-    QMenu* menu = newMenu(this);
-    for (const steps::HandleAction& action : steps::actionsOf(*shown.handledOutput, step->settings, handle))
-        connect(menu->addAction(text(action.words)), &QAction::triggered, this,
-                [this, id = step->id, action] { document_.changeSettings(id, action.after, action.words); });
-    menu->popup(at);
-}
-
-// To the open step where it takes anchors, else to the last that does, else to a baseline that is made for
-// it.
-void WorkStage::addAnchor(double x, double y) {
-    const auto d = document_.currentDataset();
-    if (!d) return;
-    std::optional<Step> to;
-    for (const Step& s : d->protocol) {
-        const steps::StepKind* kind = s.on ? steps::catalogue().find(s.kind) : nullptr;
-        if (!kind || steps::anchorSetting(*kind).empty()) continue;
-        if (s.id == document_.step() || !to || to->id != document_.step()) to = s;
-    }
-    const steps::StepKind& kind = *steps::catalogue().find(to ? to->kind : "baseline");
-    const PlotContent& shown = plot_->content();
-    const bool seen = to && shown.handled == to->id && shown.handledOutput;
-    const Settings after = steps::afterAdding(kind, seen ? *shown.handledOutput : steps::StepOutput{},
-                                              to ? to->settings : Settings(), x, y);
-    document_.session().endMerging();
-    if (to) {
-        document_.changeSettings(to->id, after, "Add anchor");
-    } else if (document_.apply(edits::addStep(document_.dataset(), kind.info.key, after,
-                                              "Add step: " + kind.info.name))) {
-        document_.openStep(document_.currentDataset()->protocol.back().id);
-    }
-    document_.session().endMerging();
-}
-
-void WorkStage::moveCutoff(double frequency) {
-    const std::optional<Step> step = openStep();
-    const steps::StepKind* kind = step ? steps::catalogue().find(step->kind) : nullptr;
-    if (kind && kind->withCutoff)
-        document_.changeSettings(step->id,
-                                 kind->withCutoff(step->settings, frequency * strip_->content().cutoffUnit),
-                                 "Move cut-off");
-}
-
-std::optional<Step> WorkStage::stepOfCurrent(StepId id) const {
-    const auto d = document_.currentDataset();
-    const Step* step = d ? d->find(id) : nullptr;
-    return step ? std::optional(*step) : std::nullopt;
-}
-
-std::optional<Step> WorkStage::openStep() const {
-    return focus_ == ProtocolFocus::Steps ? stepOfCurrent(document_.step()) : std::nullopt;
-}
-
-std::vector<std::string> WorkStage::openIntervals(const Step& step) const {
-    std::vector<std::string> keys;
-    const steps::StepKind* kind = steps::catalogue().find(step.kind);
-    for (const Setting& s : kind ? kind->info.settings : std::vector<Setting>{})
-        if (s.kind == SettingKind::Interval && s.unit == "x" && isShown(kind->info, s, step.settings))
-            keys.push_back(s.key);
-    return keys;
-}
-
-// Of several intervals the first that is still open; of those that are set the one nearest to the new one.
-std::string WorkStage::intervalFor(const Step& step, double low, double high) const {
-    std::string nearest;
-    double least = INFINITY;
-    for (const std::string& key : openIntervals(step)) {
-        const Numbers set = step.settings.numbers(key);
-        if (set.size() != 2) return key;
-        const double away = std::abs(set[0] - low) + std::abs(set[1] - high);
-        if (!(away >= least)) nearest = key, least = away;
-    }
-    return nearest;
-}
-
-void WorkStage::setSpan(double low, double high) {
-    low = plot_->nearestX(low);
-    high = plot_->nearestX(high);
-    if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
-        document_.onEachAnalysis(document_.analysis(), [&](AnalysisId id) {
-            return edits::changeAnalysis(
-                id, "Change span",
-                [=](Analysis& a) {
-                    for (AnalysisInput& in : a.inputs) in.span = Span(low, high);
-                },
-                "span " + document_.analysis().text());
-        });
-        return;
-    }
-    const std::optional<Step> step = openStep();
-    if (const std::string key = step ? intervalFor(*step, low, high) : std::string(); !key.empty()) {
-        document_.onEachStep(step->id, [&](DatasetId id, StepId theirs) {
-            return edits::setStep(id, theirs, key, Value(Numbers{low, high}));
-        });
-        return;
-    }
-    shownSpan_ = {low, high};
-    refresh();
 }
 
 // What needs computing is filled in by the canvas in the background (`prepare`).

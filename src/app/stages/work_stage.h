@@ -10,6 +10,7 @@
 #include <QWidget>
 
 class QButtonGroup;
+class QComboBox;
 class QHBoxLayout;
 
 namespace jointer::app {
@@ -28,7 +29,7 @@ public:
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
     // What the place below the plot shows of Analyse.
-    enum class Below { Residuals, Numbers };
+    enum class Below { Residuals, Numbers, Profile };
     NumbersGrid* numbers() { return numbers_; }
     void showBelow(Below what);
 
@@ -40,9 +41,11 @@ private:
     QWidget* buildStripHead();
     void addSegment(QHBoxLayout& row, int id, const QString& words, bool checked);
     void refresh();
+    void offerStripChoices();
+    void fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip);
     void connectCanvas(PlotCanvas* canvas);
     void connectHandles();
-    void setSpan(double low, double high);
+    void setSpan(double low, double high, std::optional<std::size_t> piece, bool further);
     void setRange(PlotCanvas* from, double low, double high, std::optional<std::pair<double, double>> y);
     void showView(const std::optional<View>& view);
     void copyNumbers();
@@ -67,6 +70,15 @@ private:
     QWidget* stripHead_;
     Strip shownStrip_ = Strip::Taken;
     Below below_ = Below::Residuals;
+    QComboBox* which_ = nullptr; // of the profiles, or of the predictors that residuals are shown over
+    struct Found {               // of the fit shown, as far as it is computed
+        std::vector<std::string> profiles;
+        std::size_t predictors = 1;
+        bool operator==(const Found&) const = default;
+    };
+    Found foundOf(const Analysis& fit, DatasetId dataset) const;
+    Found found_;
+    bool logX_ = false, logY_ = false;
     NumbersGrid* numbers_ = nullptr; // of Analyse
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay

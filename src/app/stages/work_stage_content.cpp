@@ -274,8 +274,8 @@ void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& s
         if (name != stage) c.yName = curve.yMeaning.name;
         if (c.xRange) c.legendWhere = freeCorner(curve, *c.xRange);
         c.axisNotes = notesOf(protocol, shown.strong);
-        c.span = span;
         if (span) {
+            c.spans = {*span};
             SpanWords words = wordsOf(curve, *span);
             c.spanText = std::move(words.line);
             c.spanTable = std::move(words.table);

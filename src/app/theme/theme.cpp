@@ -65,6 +65,9 @@ QPushButton#members, QPushButton#model { text-align: left; }
 QPushButton#tile { background: transparent; border: 1px solid transparent; }
 QPushButton#tile:hover, QPushButton#tile:focus { border: 1px solid @accent; }
 QPushButton#tile:checked { background: @soft; border: 1px solid @line; }
+QPushButton#part { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 7px; text-align: left; font-weight: 400; }
+QPushButton#part:hover, QPushButton#part:focus { border-color: @accent; }
+QPushButton#part:checked { background: @soft; border-color: @line; }
 QLabel#tileName { font-size: 9pt; }
 QFrame#picker { background: @panel; border: 1px solid @line; }
 QPushButton#link { background: transparent; border: none; color: @accent; font-weight: 600; text-align: left; padding: 3px 0; }

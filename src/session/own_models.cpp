@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/own_models.h"
+
+#include "base/text.h"
+#include "models/model.h"
+
+#include <algorithm>
+#include <cstdlib>
+#include <fmt/format.h>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+namespace jointer {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+constexpr const char* kFormat = "jointer-model";
+constexpr std::uintmax_t kLargest = 1 << 20; // bytes of a file
+
+std::unexpected<Issue> wrong(const fs::path& file, std::string text, long line = 0) {
+    return failure("model-file", std::move(text), {.file = file.string(), .line = line});
+}
+
+// Letters and digits of the name; all else becomes a dash.
+std::string fileNameOf(const std::string& name) {
+    std::string out;
+    for (const char c : name) {
+        const auto byte = static_cast<unsigned char>(c);
+        const bool plain = std::isalnum(byte) || byte >= 0x80;
+        if (plain)
+            out += c;
+        else if (!out.empty() && out.back() != '-')
+            out += '-';
+    }
+    while (out.ends_with('-')) out.pop_back();
+    return (out.empty() ? "model" : out) + ".json";
+}
+
+} // namespace
+
+Result<UserModel> readModelFile(const fs::path& file) {
+    std::error_code error;
+    if (fs::file_size(file, error) > kLargest || error)
+        return wrong(file, error ? "The file cannot be read." : "The file is too large for an equation.");
+    std::ifstream in(file, std::ios::binary);
+    std::stringstream content;
+    content << in.rdbuf();
+    if (!in) return wrong(file, "The file cannot be read.");
+    const Json j = Json::parse(content.str(), nullptr, false);
+    const auto text = [&](const char* key) {
+        const auto at = j.find(key);
+        return at != j.end() && at->is_string() ? at->get<std::string>() : std::string();
+    };
+    if (!j.is_object() || text("format") != kFormat)
+        return wrong(file, "This is not a file of an equation that Jointer has kept.");
+    UserModel model{.name = text("name"),
+                    .equation = text("equation"),
+                    .purpose = text("purpose"),
+                    .starts = text("starts")};
+    if (model.name.empty()) model.name = file.stem().string();
+    const auto predictors = {std::vector<std::string>{"x"}, std::vector<std::string>{"x1", "x2", "x3", "x4"}};
+    Issue first;
+    for (const auto& names : predictors) {
+        const auto made = models::equationModel(model.equation, names, {}, model.starts);
+        if (made) return model;
+        if (first.text.empty()) first = made.error();
+    }
+    return wrong(file, fmt::format("The equation cannot be read: {}", first.text), first.place.line);
+}
+
+Result<void> writeModelFile(const UserModel& model, const fs::path& file) {
+    const Json j = {{"format", kFormat},          {"version", 1},
+                    {"name", model.name},         {"purpose", model.purpose},
+                    {"equation", model.equation}, {"starts", model.starts}};
+    // Written beside and moved: what is there is never half of a file.
+    const fs::path beside = file.string() + ".part";
+    std::ofstream out(beside, std::ios::binary);
+    out << j.dump(2) << '\n';
+    out.close();
+    std::error_code error;
+    if (out) fs::rename(beside, file, error);
+    if (!out || error) {
+        fs::remove(beside, error);
+        return wrong(file, "The file cannot be written: choose another folder.");
+    }
+    return {};
+}
+
+fs::path personalModels() {
+    if (const char* told = std::getenv("JOINTER_MODELS"); told && *told) return told;
+    if (const char* data = std::getenv("XDG_DATA_HOME"); data && *data)
+        return fs::path(data) / "jointer/models";
+    const char* home = std::getenv("HOME");
+    return fs::path(home ? home : ".") / ".local/share/jointer/models";
+}
+
+Outcome<std::vector<UserModel>> modelsIn(const fs::path& folder) {
+    Outcome<std::vector<UserModel>> out;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(folder, error)) {
+        if (entry.path().extension() != ".json") continue;
+        auto model = readModelFile(entry.path());
+        if (model)
+            out.value.push_back(std::move(*model));
+        else
+            out.issues.push_back(model.error());
+    }
+    std::ranges::sort(out.value, {}, &UserModel::name);
+    return out;
+}
+
+Result<fs::path> keepIn(const UserModel& model, const fs::path& folder) {
+    std::error_code error;
+    fs::create_directories(folder, error);
+    fs::path file = folder / fileNameOf(model.name);
+    // Another model may have a name that gives the same file.
+    for (int k = 2; fs::exists(file, error); ++k) {
+        const auto there = readModelFile(file);
+        if (there && there->name == model.name) break;
+        file = folder / (fs::path(fileNameOf(model.name)).stem().string() + fmt::format("-{}.json", k));
+    }
+    if (auto good = writeModelFile(model, file); !good) return std::unexpected(good.error());
+    return file;
+}
+
+ModelNode nodeOf(const UserModel& model) {
+    ModelNode node{.kind = "equation"};
+    node.settings.set("equation", Value(model.equation));
+    if (!model.starts.empty()) node.settings.set("starts", Value(model.starts));
+    return node;
+}
+
+} // namespace jointer
