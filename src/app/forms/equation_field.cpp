@@ -3,14 +3,18 @@
 
 #include "app/theme/theme.h"
 
+#include <QAbstractTextDocumentLayout>
 #include <QKeyEvent>
 #include <QTextBlock>
+#include <QTextLayout>
+#include <algorithm>
 
 namespace jointer::app {
 
 namespace {
 
 constexpr int kMostLines = 8; // shown without scrolling
+constexpr int kPadding = 8;   // of the frame, as the style sheet has it
 
 } // namespace
 
@@ -22,8 +26,8 @@ EquationField::EquationField(QWidget* parent) : QPlainTextEdit(parent) {
            "becomes a parameter. Lines before the last name intermediate values, as in “k = a/x”. "
            "Return takes it, Shift+Return begins a new line."));
     setTabChangesFocus(true);
-    setVerticalScrollBarPolicy(Qt::ScrollBarAsNeeded);
-    connect(this, &QPlainTextEdit::textChanged, this, &EquationField::fitHeight);
+    connect(document()->documentLayout(), &QAbstractTextDocumentLayout::documentSizeChanged, this,
+            &EquationField::fitHeight);
     fitHeight();
 }
 
@@ -33,9 +37,12 @@ void EquationField::showText(const QString& text) {
 }
 
 void EquationField::fitHeight() {
-    const int lines = std::clamp(blockCount(), 1, kMostLines);
-    setFixedHeight(lines * fontMetrics().lineSpacing() + 2 * static_cast<int>(document()->documentMargin()) +
-                   4);
+    int all = 0; // lines, wrapped ones too
+    for (QTextBlock block = document()->begin(); block.isValid(); block = block.next())
+        all += std::max(1, block.layout()->lineCount());
+    const int around = 2 * static_cast<int>(document()->documentMargin()) + 2 * frameWidth() + kPadding;
+    setVerticalScrollBarPolicy(all > kMostLines ? Qt::ScrollBarAsNeeded : Qt::ScrollBarAlwaysOff);
+    setFixedHeight(std::clamp(all, 1, kMostLines) * fontMetrics().lineSpacing() + around);
 }
 
 void EquationField::mark(long line, long sign) {
@@ -62,6 +69,11 @@ void EquationField::take() {
     if (now == last_) return;
     last_ = now;
     Q_EMIT taken(now);
+}
+
+void EquationField::resizeEvent(QResizeEvent* e) {
+    QPlainTextEdit::resizeEvent(e);
+    if (e->size().width() != e->oldSize().width()) fitHeight();
 }
 
 void EquationField::keyPressEvent(QKeyEvent* e) {

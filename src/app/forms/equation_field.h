@@ -20,6 +20,7 @@ Q_SIGNALS:
 protected:
     void keyPressEvent(QKeyEvent*) override;
     void focusOutEvent(QFocusEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
 
 private:
     void take();

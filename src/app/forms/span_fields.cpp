@@ -22,8 +22,8 @@ SpanFields::SpanFields(QWidget* parent)
     rows_->setSpacing(4);
     layout->addLayout(rows_);
     side_->setObjectName("spanSide");
-    side_->addItem(tr("what lies inside"));
-    side_->addItem(tr("what lies outside"));
+    side_->addItem(tr("inside"));
+    side_->addItem(tr("outside"));
     side_->setAccessibleName(tr("Inside or outside"));
     side_->setToolTip(tr("Whether the points in the span count, or those outside of it"));
     connect(side_, &QComboBox::activated, this, [this](int index) {
@@ -54,6 +54,7 @@ SpanFields::Piece SpanFields::addPiece(std::size_t number, bool removable) {
     Piece piece{.row = new QWidget, .low = new QLineEdit, .high = new QLineEdit};
     auto* row = new QHBoxLayout(piece.row);
     row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(3);
     // The first pair keeps its plain name: most spans have one piece.
     const QString suffix = number == 0 ? QString() : QString::number(number + 1);
     piece.low->setObjectName("spanLow" + suffix);

@@ -31,8 +31,7 @@ FitCard::FitCard(Document& document, AnalysisId id, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 4, 0, 0);
     layout->setSpacing(6);
-    model_ = new ModelSection(*this);
-    layout->addWidget(model_);
+    model_ = new ModelSection(*this, *layout);
     buildInputRows(*layout);
     buildParameters(*layout);
     buildButtons(*layout);

@@ -7,7 +7,6 @@
 #include "app/widgets.h"
 #include "base/text.h"
 
-#include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -68,15 +67,14 @@ QLineEdit* line(const char* name, const QString& placeholder, const QString& tip
     return made;
 }
 
-void addWithButton(QFormLayout& form, const QString& label, QLineEdit* field, QPushButton* beside) {
-    auto* both = new QWidget;
-    auto* row = new QHBoxLayout(both);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(4);
-    row->addWidget(field, 1);
-    row->addWidget(beside);
+// The label and what goes with it stand above: the field has the whole width.
+void addBelow(QVBoxLayout& column, const QString& label, QLineEdit* field, QPushButton* beside) {
+    auto* head = new QHBoxLayout;
+    head->addWidget(muted(label), 1);
+    head->addWidget(beside);
+    column.addLayout(head);
     field->setAccessibleName(label);
-    form.addRow(muted(label), both);
+    column.addWidget(field);
 }
 
 } // namespace
@@ -99,25 +97,22 @@ FitFurther::FitFurther(QWidget* parent)
     form_->setNarrowest(214);
     connect(form_, &SettingsForm::changed, this, &FitFurther::changed);
     column->addWidget(form_);
-    auto* lines = new QFormLayout;
-    lines->setHorizontalSpacing(12);
-    lines->setVerticalSpacing(6);
     connect(derive_, &QLineEdit::editingFinished, this, &FitFurther::takeDerived);
-    numbers_ = button(this, "▾", "tool", tr("Area, slope, extreme, crossing of the curve"),
+    numbers_ = button(this, tr("of the curve ▾"), "link", tr("Area, slope, extreme, crossing of the curve"),
                       [this] { offerNumbers(); });
     numbers_->setAccessibleName(tr("Numbers of the curve"));
-    addWithButton(*lines, tr("Derive"), derive_, numbers_);
+    addBelow(*column, tr("Derive"), derive_, numbers_);
     connect(schedule_, &QLineEdit::editingFinished, this, &FitFurther::takeSchedule);
-    record_ = button(this, tr("record"), "tool",
+    record_ = button(this, tr("record"), "link",
                      tr("While it is pressed, each Fit adds what is free then as a step"), [] {});
     record_->setCheckable(true);
-    addWithButton(*lines, tr("Release"), schedule_, record_);
+    addBelow(*column, tr("Release"), schedule_, record_);
     connect(predictAt_, &QLineEdit::textEdited, this, &FitFurther::showPredicted);
-    auto* follow = button(this, tr("column"), "tool", tr("A column of a table that follows this fit"), [] {});
+    auto* follow =
+        button(this, tr("column… ▾"), "link", tr("A column of a table that follows this fit"), [] {});
     follow->setAccessibleName(tr("Column that follows the fit"));
     connect(follow, &QPushButton::clicked, this, [this, follow] { Q_EMIT columnWanted(below(follow)); });
-    addWithButton(*lines, tr("Predict at"), predictAt_, follow);
-    column->addLayout(lines);
+    addBelow(*column, tr("Predict at"), predictAt_, follow);
     predicted_->setObjectName("predicted");
     predicted_->setWordWrap(true);
     predicted_->setTextInteractionFlags(Qt::TextSelectableByMouse);

@@ -52,8 +52,9 @@ FormulaLabel::FormulaLabel(QWidget* parent) : QWidget(parent) {
 
 void FormulaLabel::showFormula(const std::string& formula) {
     const auto expression = formula::parseLines(formula);
-    auto pieces =
-        expression ? cut("y = " + formula::toMarkup(*expression)) : std::vector{draw::literal(formula)};
+    setVisible(expression.has_value()); // where it is typed stands what is wrong
+    if (!expression) return;
+    auto pieces = cut("y = " + formula::toMarkup(*expression));
     setToolTip(text(formula));
     if (pieces == pieces_) return;
     pieces_ = std::move(pieces);

@@ -11,7 +11,7 @@ class FormulaLabel final : public QWidget {
     Q_OBJECT
 public:
     explicit FormulaLabel(QWidget* parent = nullptr);
-    void showFormula(const std::string& formula); // as typed; one that cannot be read is shown as it is
+    void showFormula(const std::string& formula); // as typed; hidden where it cannot be read
 
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override;

@@ -34,11 +34,13 @@ QString modelHelp(const std::string& key, const Settings& settings) {
     const auto made = models::makeModel(key, settings);
     const models::ModelPtr model = made ? *made : kind->make({});
     QString out = QString("<p><b>%1</b><br>%2.</p>").arg(text(kind->info.name), text(kind->info.purpose));
-    out += QString("<p><span style='color:%1'>y = %2</span></p>")
-               .arg(theme().accent.name(), text(model->formula()).toHtmlEscaped());
+    const QString formula = text(model->formula()).toHtmlEscaped();
+    const bool lines = formula.contains('\n') || formula.contains(';'); // the last is the response
+    out += QString("<p><span style='color:%1'>%2%3</span></p>")
+               .arg(theme().accent.name(), lines ? "" : "y = ", QString(formula).replace('\n', "<br>"));
     out += "<table>";
     for (const models::ParameterInfo& p : model->parameters())
-        out += row(text(p.name), text(p.meaning), unitWords(p.unit));
+        if (!p.meaning.empty()) out += row(text(p.name), text(p.meaning), unitWords(p.unit));
     for (const models::DerivedInfo& d : model->derived())
         out += row(text(d.name),
                    d.formula.empty() ? tr("follows from the curve") : tr("follows: %1").arg(text(d.formula)),

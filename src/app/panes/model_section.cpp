@@ -40,36 +40,33 @@ std::string shapeOf(const ModelNode& model, int open) {
 
 } // namespace
 
-ModelSection::ModelSection(AnalysisCard& card)
-    : card_(card), model_(new ModelButton), parts_(new QWidget), keepRow_(new QWidget),
+ModelSection::ModelSection(AnalysisCard& card, QVBoxLayout& layout)
+    : QObject(&card), card_(card), model_(new ModelButton), parts_(new QWidget), keepRow_(new QWidget),
       seriesRow_(new QWidget), series_(new QSlider(Qt::Horizontal)), seriesWords_(muted({})),
       partRows_(new QVBoxLayout(parts_)), equation_(new EquationField), starts_(new QLineEdit),
       keepName_(new QLineEdit), error_(errorLabel()), formula_(new FormulaLabel),
       settings_(new SettingsForm) {
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(6);
     connect(model_, &QPushButton::clicked, this, [this] { openPicker(); });
-    layout->addWidget(model_);
+    layout.addWidget(model_);
     partRows_->setContentsMargins(0, 0, 0, 0);
     partRows_->setSpacing(2);
-    layout->addWidget(parts_);
+    layout.addWidget(parts_);
     auto* links = new QHBoxLayout;
     links->setSpacing(10);
-    links->addWidget(button(this, tr("+ part"), "link",
+    links->addWidget(button(&card_, tr("+ part"), "link",
                             tr("Adds a part: peaks upon a baseline, several processes at once"),
                             [this] { openPicker(true); }));
-    help_ = button(this, tr("about it"), "link", tr("What the model is for and what its parameters mean"),
+    help_ = button(&card_, tr("about it"), "link", tr("What the model is for and what its parameters mean"),
                    [this] { showHelp(); });
     links->addWidget(help_);
-    keep_ = button(this, tr("keep"), "link", tr("Keeps the equation in the project and for other projects"),
+    keep_ = button(&card_, tr("keep"), "link", tr("Keeps the equation in the project and for other projects"),
                    [this] {
                        keepRow_->setVisible(!keepRow_->isVisible());
                        keepName_->setFocus();
                    });
     links->addWidget(keep_);
     links->addStretch(1);
-    layout->addLayout(links);
+    layout.addLayout(links);
     auto* row = new QHBoxLayout(seriesRow_);
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(seriesWords_);
@@ -78,10 +75,10 @@ ModelSection::ModelSection(AnalysisCard& card)
     series_->setToolTip(tr("Goes up and down in steps; the fit follows"));
     row->addWidget(series_, 1);
     connect(series_, &QSlider::valueChanged, this, &ModelSection::stepTo);
-    layout->addWidget(seriesRow_);
-    buildEquation(*layout);
-    layout->addWidget(error_);
-    layout->addWidget(formula_);
+    layout.addWidget(seriesRow_);
+    buildEquation(layout);
+    layout.addWidget(error_);
+    layout.addWidget(formula_);
     settings_->setNarrowest(214); // a card within the pane
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
         card_.change(
@@ -93,7 +90,7 @@ ModelSection::ModelSection(AnalysisCard& card)
     });
     connect(settings_, &SettingsForm::dragBegan, &card_.document(), &Document::beginDrag);
     connect(settings_, &SettingsForm::dragEnded, &card_.document(), &Document::endDrag);
-    layout->addWidget(settings_);
+    layout.addWidget(settings_);
 }
 
 void ModelSection::buildEquation(QVBoxLayout& layout) {
@@ -106,7 +103,7 @@ void ModelSection::buildEquation(QVBoxLayout& layout) {
     layout.addWidget(equation_);
     starts_->setObjectName("startRules");
     starts_->setAccessibleName(tr("Start rules"));
-    starts_->setPlaceholderText(tr("start rules, such as a = max(y); b = 1/mean(x)"));
+    starts_->setPlaceholderText(tr("start rules: a = max(y)"));
     starts_->setToolTip(tr("Formulas over the columns x and y for the values at which parameters begin"));
     connect(starts_, &QLineEdit::editingFinished, this, [this] {
         const ModelNode* now = node();
@@ -124,7 +121,7 @@ void ModelSection::buildEquation(QVBoxLayout& layout) {
     keepName_->setAccessibleName(tr("Name of the equation"));
     connect(keepName_, &QLineEdit::returnPressed, this, &ModelSection::keep);
     row->addWidget(keepName_, 1);
-    row->addWidget(button(this, tr("Keep"), "", tr("In the project, and as a file in your own library"),
+    row->addWidget(button(&card_, tr("Keep"), "", tr("In the project, and as a file in your own library"),
                           [this] { keep(); }));
     keepRow_->hide();
     layout.addWidget(keepRow_);
@@ -139,7 +136,8 @@ void ModelSection::openPicker(bool further) {
     const ModelNode* now = node();
     if (!now) return;
     const bool whole = !isComposed(*now) || further;
-    auto* picker = new ModelPicker(card_.document(), card_.input(), further || !whole ? "" : now->kind, this);
+    auto* picker =
+        new ModelPicker(card_.document(), card_.input(), further || !whole ? "" : now->kind, &card_);
     connect(picker, &ModelPicker::chosen, this,
             [this, further](const QString& key) { choose(key, further); });
     picker->openAt(model_->mapToGlobal(QPoint(model_->width(), model_->height() + 2)));
@@ -227,13 +225,14 @@ void ModelSection::buildParts(const Analysis& fit) {
         auto* row = new QHBoxLayout;
         row->setSpacing(4);
         const int number = child.component;
-        auto* open = button(this, QString("%1  %2").arg(number).arg(text(analyses::modelName(child))), "part",
-                            tr("Shows the settings of this part; its parameters end in _%1").arg(number),
-                            [this, number] { openPart(open_ == number ? 0 : number); });
+        auto* open =
+            button(&card_, QString("%1  %2").arg(number).arg(text(analyses::modelName(child))), "part",
+                   tr("Shows the settings of this part; its parameters end in _%1").arg(number),
+                   [this, number] { openPart(open_ == number ? 0 : number); });
         open->setCheckable(true);
         open->setChecked(open_ == number);
         row->addWidget(open, 1);
-        row->addWidget(button(this, "×", "link", tr("Takes this part away"), [this, number] {
+        row->addWidget(button(&card_, "×", "link", tr("Takes this part away"), [this, number] {
             card_.change(tr("Remove part"), [number](Analysis& a) { analyses::removePart(a, number); });
             openPart(0);
         }));
@@ -243,7 +242,8 @@ void ModelSection::buildParts(const Analysis& fit) {
     how->setObjectName("combiner");
     how->setAccessibleName(tr("How the parts go together"));
     for (const models::CombinerKind& kind : models::combiners())
-        how->addItem(kind.info.key == "sum" ? tr("added") : tr("multiplied"), text(kind.info.key));
+        how->addItem(kind.info.key == "sum" ? tr("the parts are added") : tr("the parts are multiplied"),
+                     text(kind.info.key));
     how->setCurrentIndex(how->findData(text(fit.model.kind)));
     connect(how, &QComboBox::activated, this, [this, how] {
         const std::string key = how->currentData().toString().toStdString();
@@ -315,7 +315,7 @@ void ModelSection::showHelp() {
     const ModelNode* now = node();
     const auto a = card_.analysis();
     if (!now || !a) return;
-    auto* popup = new QFrame(this, Qt::Popup);
+    auto* popup = new QFrame(&card_, Qt::Popup);
     popup->setObjectName("picker");
     popup->setAttribute(Qt::WA_DeleteOnClose);
     auto* layout = new QVBoxLayout(popup);

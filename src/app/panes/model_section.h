@@ -18,10 +18,10 @@ class EquationField;
 class FormulaLabel;
 class ModelButton;
 
-class ModelSection final : public QWidget {
+class ModelSection final : public QObject {
     Q_OBJECT
 public:
-    explicit ModelSection(AnalysisCard& card);
+    ModelSection(AnalysisCard& card, QVBoxLayout& layout); // its pieces stand in the layout of the card
     void sync();
     void showError(const Issue* issue);    // none: the model is all right
     void openPicker(bool further = false); // for the open part, or for one more

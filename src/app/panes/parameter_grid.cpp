@@ -81,7 +81,7 @@ void ParameterGrid::fill() {
     const int room = viewport()->width();
     const bool sideBySide = neededWidth(lines_, QFontMetrics(font()), QFontMetrics(small)) <= room;
     setRowCount(static_cast<int>(lines_.size()));
-    int height = 4;
+    int height = 10;
     for (int row = 0; row < rowCount(); ++row) {
         const ParameterLine& l = lines_[static_cast<std::size_t>(row)];
         sideBySide ? fillSideBySide(row, l, small) : fillBelow(row, l, room - kPadding);

@@ -91,6 +91,12 @@ void addOtherFits(const Project& project, DatasetId current, AnalysisId open, co
     }
 }
 
+// Beside the names of its parts those need not be said again.
+std::string shortName(const Analysis& a) {
+    const models::CombinerKind* combiner = models::combiners().find(a.model.kind);
+    return combiner && a.name.empty() ? combiner->info.name : analyses::nameOf(a);
+}
+
 std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a) {
     const QColor colour(text(shownColour(d.colour)));
     std::vector<Element> marks;
@@ -109,7 +115,7 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
                              {{"width", 1.8},
                               {"colour", str(colour)},
                               {"label", Value(a->inputs.size() > 1 ? d.name
-                                              : marks.size() > 1   ? analyses::nameOf(*a)
+                                              : marks.size() > 1   ? shortName(*a)
                                                                    : std::string("-"))},
                               {"band", "confidence"},
                               {"member", Value(Reference{d.id.text()})}}));
@@ -228,7 +234,10 @@ void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& s
                              {"colour", str(theme().copper)},
                              {"label", "-"},
                              {"member", member}})};
-        strip.yName = tr("rise of the residual sum / s²").toStdString();
+        strip.yName = tr("rise / s²").toStdString();
+        strip.caption =
+            tr("rise of the residual sum with all others fitted again; the interval ends at the line")
+                .toStdString();
         strip.bareY = true;
         return;
     }
@@ -276,6 +285,7 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         chooseRange(c, measured);
         chooseSizes(c, measured.size());
         if (!a) return;
+        if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn
         if (const auto dataset = c.project.datasets.find(id)) addFound(c, *a, *dataset);
         const AnalysisInput input = inputOf(*a, id);
         c.spans = shownPieces(input.span, measured);

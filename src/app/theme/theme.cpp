@@ -72,6 +72,7 @@ QLabel#tileName { font-size: 9pt; }
 QFrame#picker { background: @panel; border: 1px solid @line; }
 QPushButton#link { background: transparent; border: none; color: @accent; font-weight: 600; text-align: left; padding: 3px 0; }
 QPushButton#link:hover { text-decoration: underline; }
+QPushButton#link:checked { background: @soft; }
 QPushButton#look { background: transparent; border: none; border-radius: 4px; padding: 0; color: @muted; font-size: 8pt; }
 QPushButton#look:hover { background: @soft; }
 QPushButton#look:checked { background: @soft; color: @accent; font-weight: 600; }
