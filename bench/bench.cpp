@@ -186,6 +186,8 @@ fit::FitProblem sixVoigts() {
                  .start = start[i]});
     }
     truth.insert(truth.end(), {4, 0.12});
+    p.parameters.push_back({.name = "intercept_7", .start = 5.0});
+    p.parameters.push_back({.name = "slope_7", .start = 0.1});
     std::mt19937 random(2);
     std::normal_distribution<double> noise(0, 1);
     for (int i = 0; i < 2000; ++i) p.members[0].predictors[0].push_back(0.055 * i);
@@ -200,6 +202,7 @@ void fitSixVoigts(benchmark::State& state) {
     const fit::FitProblem p = sixVoigts();
     for (auto _ : state) {
         const auto r = fit::fit(p);
+        state.counters["iterations"] = r ? r->iterations : 0;
         if (!r || r->state != fit::FitState::Converged) state.SkipWithError("did not converge");
     }
 }
@@ -219,7 +222,10 @@ fit::FitProblem oneLogistic() {
 
 void fitLogistic(benchmark::State& state) {
     const fit::FitProblem p = oneLogistic();
-    for (auto _ : state) benchmark::DoNotOptimize(fit::fit(p));
+    for (auto _ : state) {
+        const auto r = fit::fit(p);
+        state.counters["iterations"] = r ? r->iterations : 0;
+    }
     state.SetItemsProcessed(state.iterations());
 }
 BENCHMARK(fitLogistic)->Unit(benchmark::kMicrosecond);

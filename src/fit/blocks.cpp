@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/blocks.h"
 
+#include "base/parallel.h"
 #include "fit/householder.h"
 
 #include <algorithm>
@@ -52,8 +53,27 @@ void clearBelow(MatrixXd& a, Index columns) {
         if (k + 1 < a.rows()) a.col(k).tail(a.rows() - k - 1).setZero();
 }
 
+constexpr Index kTall = 160; // rows that stay in the cache
+
+// Of a tall matrix each stretch of rows is made a triangle by itself, and then all of these together.
+MatrixXd shortened(const MatrixXd& tall) {
+    const Index stretches = (tall.rows() + kTall - 1) / kTall, all = tall.cols();
+    MatrixXd out = MatrixXd::Zero(stretches * all, all);
+    parallelRanges(static_cast<std::size_t>(stretches), 2, [&](std::size_t begin, std::size_t end) {
+        for (auto k = static_cast<Index>(begin); k < static_cast<Index>(end); ++k) {
+            const Index rows = std::min(kTall, tall.rows() - k * kTall), left = std::min(rows, all);
+            MatrixXd part = tall.middleRows(k * kTall, rows);
+            triangularise(part, all);
+            clearBelow(part, all);
+            out.middleRows(k * all, left) = part.topRows(left); // the rest stays nought
+        }
+    });
+    return out;
+}
+
 // The triangle of the first columns; what is left below it for the others goes to `rest`.
 MatrixXd reduced(MatrixXd a, Index columns, Matrices& rest) {
+    if (a.rows() > 4 * kTall && 3 * a.cols() < kTall) a = shortened(a);
     const Index rank = std::min(a.rows(), columns), others = a.cols() - columns;
     triangularise(a, columns);
     if (others > 1 && a.rows() > rank) {

@@ -11,18 +11,63 @@ using Eigen::Index;
 
 namespace {
 
-// Four partial sums, so that the compiler may use vector registers.
+// Four numbers in one register, where there are such; taken from anywhere.
+using Four = double __attribute__((vector_size(32), aligned(8), may_alias));
+
+inline const Four& fourAt(const double* p) {
+    return *reinterpret_cast<const Four*>(p);
+}
+inline Four& fourAt(double* p) {
+    return *reinterpret_cast<Four*>(p);
+}
+inline double sumOf(const Four& v) {
+    return (v[0] + v[1]) + (v[2] + v[3]);
+}
+
 JOINTER_KERNEL double dot(const double* a, const double* b, Index n) {
-    double s[4] = {0, 0, 0, 0};
+    Four s[4] = {};
     Index i = 0;
-    for (; i + 4 <= n; i += 4)
-        for (int k = 0; k < 4; ++k) s[k] += a[i + k] * b[i + k];
-    for (; i < n; ++i) s[0] += a[i] * b[i];
-    return (s[0] + s[1]) + (s[2] + s[3]);
+    for (; i + 16 <= n; i += 16)
+#pragma GCC unroll 4
+        for (int k = 0; k < 4; ++k) s[k] += fourAt(a + i + 4 * k) * fourAt(b + i + 4 * k);
+    double rest = 0;
+    for (; i < n; ++i) rest += a[i] * b[i];
+    return sumOf((s[0] + s[1]) + (s[2] + s[3])) + rest;
 }
 
 JOINTER_KERNEL void subtract(double factor, const double* v, double* from, Index n) {
-    for (Index i = 0; i < n; ++i) from[i] -= factor * v[i];
+    Index i = 0;
+    for (; i + 4 <= n; i += 4) fourAt(from + i) -= factor * fourAt(v + i);
+    for (; i < n; ++i) from[i] -= factor * v[i];
+}
+
+// Four columns reflected at once: v is read once for all. Shape: the columns lie `stride` apart.
+JOINTER_KERNEL void reflectFour(double scale, const double* v, double* columns, Index stride, Index n) {
+    double* const c[4] = {columns, columns + stride, columns + 2 * stride, columns + 3 * stride};
+    Four s[4] = {}, t[4] = {};
+    Index i = 0;
+    for (; i + 8 <= n; i += 8) {
+        const Four first = fourAt(v + i), second = fourAt(v + i + 4);
+#pragma GCC unroll 4
+        for (int j = 0; j < 4; ++j) {
+            s[j] += first * fourAt(c[j] + i);
+            t[j] += second * fourAt(c[j] + i + 4);
+        }
+    }
+    double f[4];
+#pragma GCC unroll 4
+    for (int j = 0; j < 4; ++j) {
+        f[j] = sumOf(s[j] + t[j]);
+        for (Index k = i; k < n; ++k) f[j] += v[k] * c[j][k];
+        f[j] *= scale;
+    }
+    for (i = 0; i + 4 <= n; i += 4) {
+        const Four part = fourAt(v + i);
+#pragma GCC unroll 4
+        for (int j = 0; j < 4; ++j) fourAt(c[j] + i) -= f[j] * part;
+    }
+    for (; i < n; ++i)
+        for (int j = 0; j < 4; ++j) c[j][i] -= f[j] * v[i];
 }
 
 } // namespace
@@ -37,7 +82,9 @@ void triangularise(Eigen::MatrixXd& a, Index steps) {
         const double pivot = *v > 0 ? -length : length;
         *v -= pivot;
         const double scale = -1 / (pivot * *v);
-        for (Index j = k + 1; j < a.cols(); ++j) {
+        Index j = k + 1;
+        for (; j + 4 <= a.cols(); j += 4) reflectFour(scale, v, a.data() + j * rows + k, rows, n);
+        for (; j < a.cols(); ++j) {
             double* column = a.data() + j * rows + k;
             subtract(scale * dot(v, column, n), v, column, n);
         }

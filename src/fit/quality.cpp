@@ -108,7 +108,9 @@ void markRunaways(FitReport& r, bool isLinear) {
     };
     for (ParameterResult* p : free)
         if (isLost(*p)) p->determined = false;
-    const Correlation c = correlation(r);
+    const bool some =
+        std::ranges::count_if(free, [&](const ParameterResult* p) { return isNothing(*p); }) > 1;
+    const Correlation c = some ? correlation(r) : Correlation();
     for (Index i = 0; i < c.values.rows(); ++i)
         for (Index j = i + 1; j < c.values.cols(); ++j) {
             ParameterResult &a = *free[static_cast<std::size_t>(i)], &b = *free[static_cast<std::size_t>(j)];
@@ -175,6 +177,7 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
         if (p.treatment == Treatment::Free) free.push_back(&p);
     // Correlation endangers only what it leaves without digits: both numbers drown in their errors.
     auto drowns = [](const ParameterResult& p) { return p.se > 0.5 * std::abs(p.value); };
+    if (std::ranges::count_if(free, [&](const ParameterResult* p) { return drowns(*p); }) < 2) return;
     const Correlation c = correlation(r);
     for (Index i = 0; i < c.values.rows(); ++i)
         for (Index j = i + 1; j < c.values.cols(); ++j) {

@@ -125,7 +125,10 @@ Starts startsOf(const Fitter& fitter) {
     Starts out{.values = std::vector<double>(members * count)};
     for (std::size_t m = 0; m < members; ++m) {
         const FitMember& member = fitter.problem().members[m];
-        const auto rule = member.model->guess(asCurve(member));
+        const bool told = std::ranges::all_of(fitter.specs()[m], [](const ParameterSpec& s) {
+            return s.start || s.treatment == Treatment::Tied;
+        });
+        const auto rule = told ? std::nullopt : member.model->guess(asCurve(member));
         for (std::size_t k = 0; k < count; ++k) {
             const ParameterSpec& s = fitter.specs()[m][k];
             out.unknown |= !s.start && !rule && s.treatment == Treatment::Free;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Models put together: sums and products of others. Their parameters stand one part after the other.
+#include "base/parallel.h"
 #include "formula/expression.h"
 #include "models/catalogue.h"
 
@@ -9,6 +10,8 @@
 namespace jointer::models {
 
 namespace {
+
+constexpr std::size_t kWorthThreads = 4000; // values: from here on parts are computed side by side
 
 bool isParameter(const Model& model, const std::string& name) {
     return std::ranges::find(model.parameters(), name, &ParameterInfo::name) != model.parameters().end();
@@ -82,13 +85,22 @@ public:
     }
     void evaluate(Predictors xs, std::span<const double> p, std::span<double> values,
                   std::span<double> gradient) const override {
+        const std::size_t n = values.size(), count = components().size();
+        std::vector<double> each(n * count);
+        auto some = [&](std::size_t begin, std::size_t end) {
+            for (std::size_t k = begin; k < end; ++k) {
+                const Component& part = components()[k];
+                part.model->evaluate(xs.first(part.model->predictorCount()), of(part, p),
+                                     std::span(each).subspan(k * n, n), gradientOf(part, gradient, n));
+            }
+        };
+        if (n * count < kWorthThreads)
+            some(0, count);
+        else
+            parallelRanges(count, 1, some);
         std::ranges::fill(values, 0);
-        std::vector<double> one(values.size());
-        for (const Component& part : components()) {
-            part.model->evaluate(xs.first(part.model->predictorCount()), of(part, p), one,
-                                 gradientOf(part, gradient, values.size()));
-            for (std::size_t i = 0; i < one.size(); ++i) values[i] += one[i];
-        }
+        for (std::size_t k = 0; k < count; ++k)
+            for (std::size_t i = 0; i < n; ++i) values[i] += each[k * n + i];
     }
     // Parts that are not linear come first, each from what the ones before have left of the points, above a
     // straight line from end to end where some part can take that; the linear ones take the rest.

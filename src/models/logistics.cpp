@@ -62,6 +62,40 @@ std::optional<std::vector<double>> guessLog(const Curve& curve) {
     return start;
 }
 
+// The most fitted of all models, computed by hand: the power and its logarithm once for value and slopes.
+class Logistic4 final : public Model {
+public:
+    Logistic4(std::vector<ParameterInfo> parameters, std::vector<DerivedInfo> derived)
+        : parameters_(std::move(parameters)), derived_(std::move(derived)) {}
+
+    const std::vector<ParameterInfo>& parameters() const override { return parameters_; }
+    const std::vector<DerivedInfo>& derived() const override { return derived_; }
+    std::string formula() const override { return "end + (start - end)/(1 + (x/midpoint)^steepness)"; }
+    std::optional<std::vector<double>> guess(const Curve& curve) const override { return guessLinear(curve); }
+
+    void evaluate(Predictors xs, std::span<const double> p, std::span<double> values,
+                  std::span<double> gradient) const override {
+        const std::size_t n = values.size();
+        const double start = p[0], end = p[1], midpoint = p[2], steepness = p[3], step = start - end;
+        for (std::size_t i = 0; i < n; ++i) {
+            const double logarithm = std::log(xs[0][i] / midpoint), power = std::exp(steepness * logarithm),
+                         part = 1 / (1 + power);
+            values[i] = end + step * part;
+            if (gradient.empty()) continue;
+            // At x = 0 and far away the product is zero, whatever the logarithm is.
+            const double by = part == 0 || power == 0 ? 0 : step * part * (1 - part);
+            gradient[i] = part;
+            gradient[n + i] = 1 - part;
+            gradient[2 * n + i] = by * steepness / midpoint;
+            gradient[3 * n + i] = by == 0 ? 0 : -by * logarithm;
+        }
+    }
+
+private:
+    std::vector<ParameterInfo> parameters_;
+    std::vector<DerivedInfo> derived_;
+};
+
 ModelPtr makeLogistic4(const Settings& settings) {
     const bool log = settings.text("x-is") == "log10";
     std::vector<ParameterInfo> parameters = {{"start", "level at small x", "y"},
@@ -73,8 +107,8 @@ ModelPtr makeLogistic4(const Settings& settings) {
     if (log)
         return libraryModel("end + (start - end)/(1 + 10^(steepness*(x - midpoint)))", parameters,
                             {{"midpoint concentration", "10^midpoint", ""}}, guessLog);
-    return libraryModel("end + (start - end)/(1 + (x/midpoint)^steepness)", parameters,
-                        {{"log10 midpoint", "log10(midpoint)", ""}}, guessLinear);
+    return std::make_shared<Logistic4>(std::move(parameters),
+                                       std::vector<DerivedInfo>{{"log10 midpoint", "log10(midpoint)", ""}});
 }
 
 } // namespace
