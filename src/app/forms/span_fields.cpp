@@ -62,6 +62,7 @@ SpanFields::Piece SpanFields::addPiece(std::size_t number, bool removable) {
     for (QLineEdit* end : {piece.low, piece.high}) {
         end->setPlaceholderText(tr("all"));
         end->setMinimumWidth(40);
+        end->setProperty("tight", true);
         end->setToolTip(tr("End of the span; also drag it on the plot, or use the Span tool."));
         end->setAccessibleName(tr("Span"));
         connect(end, &QLineEdit::editingFinished, this, [this, number] { take(number); });
@@ -97,8 +98,8 @@ void SpanFields::fill() {
     for (std::size_t k = 0; k < pieces_.size(); ++k) {
         const auto [low, high] =
             k < span_.pieces.size() ? span_.pieces[k] : std::pair(-double(INFINITY), double(INFINITY));
-        if (!pieces_[k].low->hasFocus()) pieces_[k].low->setText(endText(low));
-        if (!pieces_[k].high->hasFocus()) pieces_[k].high->setText(endText(high));
+        for (const auto& [field, end] : {std::pair(pieces_[k].low, low), std::pair(pieces_[k].high, high)})
+            if (!field->hasFocus()) field->setText(endText(end)), field->setCursorPosition(0);
     }
     side_->setCurrentIndex(span_.outside ? 1 : 0);
     further_->setVisible(!span_.isAll());

@@ -3,6 +3,7 @@
 
 #include <QKeyEvent>
 #include <QListWidget>
+#include <QRegularExpression>
 #include <algorithm>
 
 namespace jointer::app {
@@ -32,7 +33,8 @@ void FindField::begin() {
     selectAll();
 }
 
-// Each group of letters typed must occur, in any order; what begins a word comes first.
+// Each group of letters typed must occur, in any order; what begins a word comes first, and before all what
+// has no further words.
 void FindField::offer(const QString& typed) {
     const QStringList words = typed.simplified().toLower().split(' ', Qt::SkipEmptyParts);
     offered_.clear();
@@ -44,9 +46,11 @@ void FindField::offer(const QString& typed) {
         int rank = 0;
         const bool fits = std::ranges::all_of(words, [&](const QString& word) {
             const bool beginsWord = path.startsWith(word) || path.contains(" " + word);
-            rank += !beginsWord;
+            rank += 2 * !beginsWord;
             return beginsWord || path.contains(word);
         });
+        static const QRegularExpression between("[^\\w]+", QRegularExpression::UseUnicodePropertiesOption);
+        rank += path.split(between, Qt::SkipEmptyParts).size() > words.size();
         if (fits) ranked.emplace_back(rank, std::move(entry));
     }
     std::ranges::stable_sort(ranked, {}, &std::pair<int, Findable>::first);

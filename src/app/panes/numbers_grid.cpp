@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/numbers_grid.h"
 
+#include "app/panes/fit_names.h"
+
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -105,7 +107,7 @@ void NumbersGrid::refresh() {
         } else
             for (const auto& a : analysesOf(project, dataset)) {
                 if (a->inputs.size() > 1) continue;
-                columns->push_back({analyses::nameOf(*a),
+                columns->push_back({nameBeside(project, *a, dataset),
                                     a->id,
                                     {},
                                     evaluator->analysis(project, *a, {.effort = effort, .stop = stop}),

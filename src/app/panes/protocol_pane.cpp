@@ -206,6 +206,25 @@ void ProtocolPane::openPicker() {
     document_.say(tr("Open a fit first, or add one."), true);
 }
 
+namespace {
+
+// Layouts whose height depends on their width keep what they once measured when something deep within them
+// shows or hides: from the inside out all is measured again.
+void measureAgain(QWidget& card) {
+    const auto again = [](QWidget& w) {
+        if (w.layout()) w.layout()->invalidate();
+        w.updateGeometry();
+    };
+    for (QWidget* inner : card.findChildren<QWidget*>())
+        if (inner->layout()) again(*inner);
+    for (QWidget* w = &card; w; w = w->parentWidget()) {
+        again(*w);
+        if (qobject_cast<SentenceRow*>(w)) break;
+    }
+}
+
+} // namespace
+
 void ProtocolPane::fill() {
     const auto d = document_.currentDataset();
     if (!d) return;
@@ -225,6 +244,7 @@ void ProtocolPane::fill() {
         return [this, result, results] {
             showStages(*result);
             showAnalyses(*results);
+            if (card_) measureAgain(*card_);
         };
     });
 }

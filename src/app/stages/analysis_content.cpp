@@ -2,6 +2,7 @@
 // What the plots of Analyse show: the points, the open analysis strong with its parts and members, the others
 // of the dataset thin, residuals below. Knows no kind of analysis.
 #include "analyses/fit_analysis.h"
+#include "app/panes/fit_names.h"
 #include "app/stages/plot_marks.h"
 #include "app/stages/shown_curves.h"
 #include "app/stages/work_stage.h"
@@ -86,15 +87,15 @@ void addOtherFits(const Project& project, DatasetId current, AnalysisId open, co
         marks.push_back(mark("curve", other->id.text(),
                              {{"width", 0.9},
                               {"colour", tint(colour, ++number)},
-                              {"label", Value(analyses::nameOf(*other))},
+                              {"label", Value(nameBeside(project, *other, current))},
                               {"member", Value(Reference{current.text()})}}));
     }
 }
 
 // Beside the names of its parts those need not be said again.
-std::string shortName(const Analysis& a) {
+std::string shortName(const Project& project, const Analysis& a, DatasetId dataset) {
     const models::CombinerKind* combiner = models::combiners().find(a.model.kind);
-    return combiner && a.name.empty() ? combiner->info.name : analyses::nameOf(a);
+    return combiner && a.name.empty() ? combiner->info.name : nameBeside(project, a, dataset);
 }
 
 std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a) {
@@ -115,7 +116,7 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
                              {{"width", 1.8},
                               {"colour", str(colour)},
                               {"label", Value(a->inputs.size() > 1 ? d.name
-                                              : marks.size() > 1   ? shortName(*a)
+                                              : marks.size() > 1   ? shortName(project, *a, d.id)
                                                                    : std::string("-"))},
                               {"band", "confidence"},
                               {"member", Value(Reference{d.id.text()})}}));

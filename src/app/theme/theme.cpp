@@ -55,6 +55,7 @@ QLabel#bad { color: @error; font-size: 9pt; }
 QLineEdit, QPlainTextEdit { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px 7px; selection-background-color: @accent; selection-color: #fff; }
 QLineEdit:focus, QPlainTextEdit:focus { border-color: @accent; }
 QLineEdit[bad="true"] { border-color: @error; }
+QLineEdit[tight="true"] { padding: 3px 3px; font-size: 9pt; }
 QPushButton { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 4px 9px; }
 QPushButton:hover { border-color: @muted; }
 QPushButton:focus { border-color: @accent; }
