@@ -131,6 +131,8 @@ Stored computedCells(const Recipe& recipe, std::span<const Stored> inputs) {
     if (!beyond.empty()) issues.push_back(extrapolated(recipe.column, beyond));
     auto cells = std::make_shared<Cells>();
     cells->numbers = std::move(*values);
+    for (const std::size_t row : beyond)
+        cells->originals[static_cast<std::uint32_t>(row)] = "beyond the fitted points";
     const Digest digest = digestOf(*cells);
     return {std::move(cells), std::move(issues), digest, rows * sizeof(double)};
 }

@@ -420,6 +420,9 @@ TEST(FitCard, PredictsADroppedColumn) {
     ASSERT_EQ(table.value.columns.size(), 3U);
     EXPECT_NEAR(table.value.columns[2].numbers()[1], 4 * std::exp(-1.0) + 1, 0.05);
     EXPECT_EQ(table.issues[0].code, "extrapolated");
+    EXPECT_TRUE(table.value.columns[2].cells->originals.contains(2)) << "marked where it is beyond";
+    EXPECT_FALSE(table.value.columns[2].cells->originals.contains(1));
+    EXPECT_EQ(table.value.columns[2].unit, "mg/L");
     EXPECT_THAT(d.said().toStdString(), HasSubstr("follows the fit"));
 }
 

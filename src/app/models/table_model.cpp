@@ -50,6 +50,8 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
     const auto row = static_cast<std::size_t>(index.row());
     const bool inside = row < c.cells->size();
+    // Of a computed cell: that it lies beyond what it rests on.
+    const bool remark = !c.formula.empty() && c.cells->originals.contains(static_cast<std::uint32_t>(row));
     switch (role) {
     case Qt::DisplayRole:
         return QString::fromStdString(cellText(c, row));
@@ -61,7 +63,8 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
     case Qt::TextAlignmentRole:
         return QVariant((c.isNumeric() ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
     case Qt::ForegroundRole:
-        return !c.formula.empty()                                 ? QVariant(theme().accent)
+        return remark                                             ? QVariant(theme().warning)
+               : !c.formula.empty()                               ? QVariant(theme().accent)
                : inside && c.cells->state(row) == CellState::Fine ? QVariant(theme().ink)
                                                                   : QVariant(theme().muted);
     case Qt::ToolTipRole:
@@ -69,7 +72,7 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
             return tr("Line %1: “%2” could not be read; taken as missing.")
                 .arg(table_.rows->line(row))
                 .arg(QString::fromStdString(c.cells->originals.at(static_cast<std::uint32_t>(row))));
-        return {};
+        return remark ? QVariant(text(c.cells->originals.at(static_cast<std::uint32_t>(row)))) : QVariant();
     default:
         return {};
     }

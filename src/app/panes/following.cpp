@@ -50,7 +50,22 @@ bool addFollowingColumn(Document& document, AnalysisId fit, TableId tableId, Col
     const std::string name =
         freeName(*table, fmt::format("{} predicted", dataset ? dataset->name : analyses::nameOf(*analysis)));
     const std::string formula = fmt::format("predicted('{}', '{}'{})", fit.text(), x.text(), member);
-    if (!document.apply(edits::addComputedColumn(tableId, name, formula))) return false;
+    const auto outcome = document.session().evaluator().analysis(document.project(), *analysis,
+                                                                 {evaluate::Effort::Remembered});
+    const analyses::NamedCurve* curve =
+        outcome.exists() ? outcome->curve("fit", document.dataset()) : nullptr;
+    const std::string unit = curve ? curve->yMeaning.unit : std::string();
+    const Edit add =
+        edits::onTable(tableId, "Add column that follows", [=](Project& p, Table& t) -> Result<void> {
+            t.columns.push_back({.id = p.newId<ColumnId>(),
+                                 .name = name,
+                                 .unit = unit,
+                                 .kind = ColumnKind::Number,
+                                 .role = Role::Y,
+                                 .formula = formula});
+            return {};
+        });
+    if (!document.apply(add)) return false;
     document.say(tr("Added the column “%1” to “%2”: it follows the fit.").arg(text(name), text(table->name)));
     return true;
 }
