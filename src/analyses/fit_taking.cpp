@@ -2,6 +2,7 @@
 // From the curves of an analysis to the observations of the solver.
 #include "analyses/fit_taking.h"
 
+#include "analyses/points_within.h"
 #include "base/text.h"
 
 #include <algorithm>
@@ -198,14 +199,6 @@ private:
     MemberPoints points_;
 };
 
-// The points in the span.
-std::shared_ptr<const Curve> fittedPart(const TaskInput& input) {
-    if (input.spec.span.isAll()) return input.curve;
-    std::vector<std::uint8_t> keep(input.curve->size());
-    for (std::size_t i = 0; i < keep.size(); ++i) keep[i] = input.spec.span.takes(input.curve->x[i]);
-    return std::make_shared<const Curve>(selected(*input.curve, keep));
-}
-
 // What is said of one member goes to it, what is said of all to the problem.
 void addParameters(const Task& task, FitTaken& taken) {
     const bool several = task.inputs.size() > 1;
@@ -259,7 +252,7 @@ Taken takeFit(const Task& task) {
         const auto model = modelOf(task.spec.model, {.predictors = 1 + input.curve->more.size(),
                                                      .constants = input.attributes,
                                                      .curves = task.curves,
-                                                     .fitted = fittedPart(input)});
+                                                     .fitted = pointsWithin(input)});
         if (!model) return cannot(model.error());
         Taker taker(input, task, *model, out.issues);
         taker.take();

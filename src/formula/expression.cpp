@@ -224,19 +224,14 @@ private:
             if (const CurveFunctionInfo* asked = findCurveFunction(name)) return ofCurve(*asked, start);
         const FunctionInfo* function = findFunction(name);
         const ColumnFunction* whole = findColumnFunction(name);
-        if (!function && whole && vocabulary_ == Vocabulary::Scalar)
+        if (!function && whole && vocabulary_ != Vocabulary::Columns)
             return fail(start, fmt::format("{} takes a whole column; only computed columns know it.", name));
         if (!function && !whole)
             return fail(start, fmt::format("there is no function called {} (write * for a product).", name));
         if (function && (function->op == Op::Integral || function->op == Op::Sum))
             return running(function->op, start);
         std::vector<NodePtr> arguments;
-        do {
-            NodePtr argument = comparison();
-            if (!argument) return nullptr;
-            arguments.push_back(std::move(argument));
-        } while (take(","));
-        if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
+        if (!readArguments(arguments)) return nullptr;
         const int count = static_cast<int>(arguments.size());
         if (vocabulary_ == Vocabulary::Columns && count == 1 &&
             (name == "max" || name == "min")) // of the column
@@ -251,16 +246,19 @@ private:
         return fold(function->op, std::move(arguments));
     }
 
+    // To the closing parenthesis. False: the issue is set.
+    bool readArguments(std::vector<NodePtr>& arguments) {
+        do {
+            NodePtr argument = comparison();
+            if (!argument) return false;
+            arguments.push_back(std::move(argument));
+        } while (take(","));
+        return take(")") || fail(at_, "a closing parenthesis is missing.");
+    }
+
     NodePtr ofCurve(const CurveFunctionInfo& asked, std::size_t start) {
         std::vector<NodePtr> arguments;
-        if (!take(")")) {
-            do {
-                NodePtr argument = comparison();
-                if (!argument) return nullptr;
-                arguments.push_back(std::move(argument));
-            } while (take(","));
-            if (!take(")")) return fail(at_, "a closing parenthesis is missing.");
-        }
+        if (!take(")") && !readArguments(arguments)) return nullptr;
         const int count = static_cast<int>(arguments.size());
         if (count != asked.fewest && count != asked.most)
             return fail(start, fmt::format("this is written {}({}).", asked.name, asked.arguments));

@@ -160,6 +160,8 @@ TEST(CurveNumbers, SayWhatIsWrong) {
     auto error = [&](const char* text) { return FollowingFormula::read(text, *line).error().text; };
     EXPECT_THAT(error("area(1)"), testing::HasSubstr("area(from, to)"));
     EXPECT_THAT(error("slope(q)"), testing::HasSubstr("“q” is not known"));
+    EXPECT_THAT(error("mean(slope)"), testing::HasSubstr("only computed columns"));
+    EXPECT_THAT(error("area(1, 2"), testing::HasSubstr("closing parenthesis"));
     EXPECT_THAT(error("peak(3)"), testing::HasSubstr("no function called peak"));
     const auto two = models::equationModel("a*x1 + b*x2", {"x1", "x2"});
     EXPECT_THAT(FollowingFormula::read("slope(3)", **two).error().text, testing::HasSubstr("one predictor"));
