@@ -10,6 +10,7 @@
 #include <boost/math/tools/toms748_solve.hpp>
 #include <cmath>
 #include <fmt/format.h>
+#include <optional>
 
 namespace jointer::fit {
 
@@ -64,11 +65,12 @@ public:
         if (!(width > 0)) width = std::max(1e-3, 1e-3 * std::abs(x));
         RowVectorXd best = RowVectorXd::Constant(count_ + 1, std::nan(""));
         double error = INFINITY;
+        const int side = sideOf(x, width);
         for (int i = 0; i < kHalvings; ++i, width /= 1.6) {
-            table.push_back({difference(x, width)});
-            double factor = 1;
+            table.push_back({difference(x, width, side)});
+            double factor = side == 0 ? 1 : 1.6; // the errors go by even powers of the step, or by all
             for (std::size_t k = 1; k < table.size(); ++k) {
-                factor *= 1.6 * 1.6;
+                factor *= side == 0 ? 1.6 * 1.6 : 1.6;
                 const RowVectorXd finer = table.back()[k - 1], coarser = table[table.size() - 2][k - 1];
                 table.back().push_back((finer * factor - coarser) / (factor - 1));
                 const double off = std::max(std::abs(table.back()[k][0] - finer[0]),
@@ -126,42 +128,61 @@ public:
 
     Asked crossing(double y, double from, double to) const {
         Asked out{.byParameters = RowVectorXd::Zero(count_), .byArguments = {0, 0, 0}};
+        const std::optional<double> x = firstAt(y, from, to);
+        if (!x) return out;
+        const double slope = this->slope(*x).y;
+        out.value = *x;
+        out.byParameters = -tangent(*x) / slope;
+        out.byArguments[0] = 1 / slope;
+        return out;
+    }
+
+    Eigen::Index parameters() const { return count_; }
+
+private:
+    // The first place from one end to the other at which the curve is y.
+    std::optional<double> firstAt(double y, double from, double to) const {
         const auto [xs, ys] = scan(from, to);
-        for (std::size_t i = 0; i + 1 < xs.size(); ++i) {
+        for (std::size_t i = 0; i < xs.size(); ++i) {
+            if (ys[i] == y) return xs[i];
+            if (i + 1 == xs.size()) break;
             const double a = ys[i] - y, b = ys[i + 1] - y;
-            if (!std::isfinite(a) || !std::isfinite(b) || (a > 0) == (b > 0)) {
-                if (a != 0) continue;
-            }
-            double x = xs[i];
-            if (a != 0) {
-                std::uintmax_t most = 200;
-                const auto bracket = boost::math::tools::toms748_solve(
-                    [&](double u) { return at(u) - y; }, xs[i], xs[i + 1], a, b,
-                    boost::math::tools::eps_tolerance<double>(50), most);
-                x = (bracket.first + bracket.second) / 2;
-            }
-            const double slope = this->slope(x).y;
-            out.value = x;
-            out.byParameters = -tangent(x) / slope;
-            out.byArguments[0] = 1 / slope;
-            return out;
+            if (!std::isfinite(a) || !std::isfinite(b) || b == 0 || (a > 0) == (b > 0)) continue;
+            std::uintmax_t most = 200;
+            const double low = std::min(xs[i], xs[i + 1]), high = std::max(xs[i], xs[i + 1]);
+            const bool turned = xs[i + 1] < xs[i];
+            const auto bracket = boost::math::tools::toms748_solve(
+                [&](double u) { return at(u) - y; }, low, high, turned ? b : a, turned ? a : b,
+                boost::math::tools::eps_tolerance<double>(50), most);
+            return (bracket.first + bracket.second) / 2;
+        }
+        return std::nullopt;
+    }
+
+    // Of the value and then of the tangents; on one side of x alone where there is nothing on the other.
+    RowVectorXd difference(double x, double width, int side) const {
+        std::vector<double> places = {x - width, x + width}, shares = {-0.5, 0.5};
+        if (side != 0) {
+            places = {x, x + side * width, x + 2 * side * width};
+            shares = {-1.5 * side, 2.0 * side, -0.5 * side};
+        }
+        const std::size_t n = places.size();
+        std::vector<double> y(n), g(n * static_cast<std::size_t>(count_));
+        const std::span<const double> xs(places);
+        curve_.model->evaluate({&xs, 1}, p_, y, g);
+        RowVectorXd out = RowVectorXd::Zero(count_ + 1);
+        for (std::size_t i = 0; i < n; ++i) {
+            out[0] += shares[i] * y[i] / width;
+            for (Eigen::Index k = 0; k < count_; ++k)
+                out[k + 1] += shares[i] * g[static_cast<std::size_t>(k) * n + i] / width;
         }
         return out;
     }
 
-private:
-    RowVectorXd difference(double x, double width) const {
-        const double places[2] = {x - width, x + width};
-        double y[2];
-        std::vector<double> g(static_cast<std::size_t>(2 * count_));
-        const std::span<const double> xs(places);
-        curve_.model->evaluate({&xs, 1}, p_, y, g);
-        RowVectorXd out(count_ + 1);
-        out[0] = (y[1] - y[0]) / (places[1] - places[0]);
-        for (Eigen::Index k = 0; k < count_; ++k)
-            out[k + 1] = (g[static_cast<std::size_t>(2 * k + 1)] - g[static_cast<std::size_t>(2 * k)]) /
-                         (places[1] - places[0]);
-        return out;
+    // 0: the curve goes on at both sides of x; 1: only above, −1: only below.
+    int sideOf(double x, double width) const {
+        const bool below = std::isfinite(at(x - width)), above = std::isfinite(at(x + width));
+        return below == above ? 0 : above ? 1 : -1;
     }
 
     std::pair<std::vector<double>, std::vector<double>> scan(double from, double to) const {
@@ -204,7 +225,7 @@ Asked ask(const std::string& function, const Shape& shape, const std::vector<dou
     auto end = [&](std::size_t k, double whole) { return k < arguments.size() ? arguments[k] : whole; };
     const double from = end(0, shape.low()), to = end(1, shape.high());
     if (!std::ranges::all_of(arguments, [](double a) { return std::isfinite(a); }))
-        return {.byParameters = shape.tangent(shape.low()) * 0, .byArguments = {0, 0, 0}};
+        return {.byParameters = RowVectorXd::Zero(shape.parameters()), .byArguments = {0, 0, 0}};
     if (function == "value")
         return {shape.at(arguments[0]), shape.tangent(arguments[0]), {shape.slope(arguments[0]).y}};
     if (function == "slope") {

@@ -145,6 +145,25 @@ TEST(CurveNumbers, HaveTheGradientsOfDifferences) {
     EXPECT_GT(seen, 800);
 }
 
+// At the edge of where a model is defined the slope is taken from its side: an initial rate.
+TEST(CurveNumbers, TakeTheSlopeAtAnEdgeFromOneSide) {
+    const models::ModelPtr model = *models::makeModel("logistic-4", {});
+    const std::vector<double> p = {0.2, 3, 5, 1}; // steepness 1: a hyperbola
+    const auto formula = FollowingFormula::read("slope(0)", *model);
+    ASSERT_TRUE(formula);
+    std::vector<double> gradient(4);
+    const double value = formula->value({model.get(), 0, 40}, p, gradient);
+    EXPECT_NEAR(value, (3 - 0.2) / 5, 1e-7);
+    EXPECT_NEAR(gradient[0], -1.0 / 5, 1e-6);
+    EXPECT_NEAR(gradient[1], 1.0 / 5, 1e-6);
+    EXPECT_NEAR(gradient[2], -2.8 / 25, 1e-6);
+    const auto last = FollowingFormula::read("crossing(c)", **models::equationModel("c + b*(x - 4)"));
+    ASSERT_TRUE(last);
+    const models::ModelPtr line = *models::equationModel("c + b*(x - 4)");
+    std::vector<double> two(2);
+    EXPECT_EQ(last->value({line.get(), 0, 4}, std::vector<double>{1, 2}, two), 4) << "at the very end";
+}
+
 TEST(CurveNumbers, WhatIsNotReachedHasNoValue) {
     FitProblem p = noisy(*models::makeModel("line", {}), {1, 2}, evenly(0, 10, 20), 0.1, 1);
     p.derive = {{"never", "crossing(100)", ""}, {"later", "crossing(41, 0, 50)", ""}};
@@ -224,7 +243,8 @@ TEST(Runaway, IsNotConverged) {
             std::normal_distribution<double> noise(0, 0.05);
             std::vector<double> x = evenly(0, 29, 30), y;
             for (double v : x) y.push_back((seed % 2 ? 5 - 0.1 * v : 5 * std::exp(-0.2 * v)) + noise(random));
-            const FitProblem p{.members = {{.model = *models::makeModel(key, {}), .predictors = {x}, .y = y}}};
+            const FitProblem p{
+                .members = {{.model = *models::makeModel(key, {}), .predictors = {x}, .y = y}}};
             const auto r = fit::fit(p);
             ASSERT_TRUE(r);
             if (r->r2 > 0.1) continue; // it follows the points

@@ -148,16 +148,16 @@ void ModelSection::choose(const QString& chosen, bool further) {
     const ModelNode* now = node();
     if (!now) return;
     ModelNode next{.kind = key};
-    if (const auto kept = ModelPicker::keptModel(card_.document(), key)) {
+    const auto kept = ModelPicker::keptModel(card_.document(), key);
+    if (kept)
         next = nodeOf(*kept);
-    } else if (now->kind == key && !further)
+    else if (now->kind == key && !further)
         return;
     else if (key == "equation" && !further) {
         // Going to an own equation keeps the formula of the model as a beginning.
         const auto old = analyses::modelOf(*now);
         next.settings.set("equation", Value(old ? (*old)->formula() : std::string("a*x + b")));
     }
-    const auto kept = ModelPicker::keptModel(card_.document(), key);
     const models::ModelKind* kind = models::catalogue().find(next.kind);
     const std::string name = kept ? kept->name : key == "equation" || !kind ? "Equation" : kind->info.name;
     if (further) {
