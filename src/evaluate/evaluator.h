@@ -42,7 +42,7 @@ struct AnalysisOutcome {
     bool good() const { return exists() && (*result)->good; }
     const analyses::AnalysisResult& operator*() const { return **result; }
     const analyses::AnalysisResult* operator->() const { return result->get(); }
-    std::string stateText() const { return exists() ? (*result)->state : "not possible"; }
+    std::string stateText() const { return exists() ? (*result)->state : "failed"; }
 };
 
 class Evaluator {

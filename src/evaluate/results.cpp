@@ -18,7 +18,7 @@ void addRows(const Analysis& a, const AnalysisOutcome& outcome, std::vector<Resu
         rows.push_back({.dataset = first,
                         .analysis = a.id,
                         .quantity = a.name,
-                        .state = "not possible",
+                        .state = outcome.stateText(),
                         .value = std::nan(""),
                         .error = std::nan(""),
                         .good = false});

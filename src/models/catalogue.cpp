@@ -12,10 +12,10 @@ namespace {
 Catalogue<ModelKind>& all() {
     static Catalogue<ModelKind> kinds([] {
         std::vector<ModelKind> list;
-        for (auto part :
-             {polynomialModels, curveModels, pieceModels, exponentialModels, decayModels, kineticModels,
-              powerModels, logisticModels, sigmoidModels, saturationModels, inhibitionModels,
-              temperatureModels, periodicModels, peakModels, lineModels, measuredCurveModels, equationModels})
+        for (auto part : {polynomialModels, curveModels, pieceModels, exponentialModels, decayModels,
+                          kineticModels, powerModels, logisticModels, sigmoidModels, saturationModels,
+                          inhibitionModels, temperatureModels, periodicModels, peakModels, spectralLineModels,
+                          measuredCurveModels, equationModels})
             std::ranges::move(part(), std::back_inserter(list));
         return list;
     }());

@@ -53,7 +53,7 @@ std::vector<ModelKind> exponentialModels();
 std::vector<ModelKind> powerModels();
 std::vector<ModelKind> logisticModels();
 std::vector<ModelKind> peakModels();
-std::vector<ModelKind> lineModels();
+std::vector<ModelKind> spectralLineModels();
 std::vector<ModelKind> kineticModels();
 std::vector<ModelKind> inhibitionModels();
 std::vector<ModelKind> pieceModels();

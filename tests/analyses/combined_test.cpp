@@ -2,6 +2,7 @@
 // Curves made of measured curves against simulations with known shares; parts of models put together and
 // taken apart; spans of several pieces.
 #include "analyses/model_parts.h"
+#include "project/project_file.h"
 #include "support/fitted.h"
 #include "support/sample_project.h"
 
@@ -242,4 +243,47 @@ TEST(Spans, OfSeveralPiecesAndOutside) {
     long counting = 0;
     for (std::size_t i = 0; i < all->size(); ++i) counting += all->counts(i);
     EXPECT_EQ(std::ssize(inside) + std::ssize(outside), counting);
+}
+
+// Everything that a fit of this kind holds comes back from a file, and so does its result.
+TEST(SavedFits, ComeBackWithPartsSpansStepsAndEnds) {
+    Mixture m = mixture({1.1, 0.4}, 0, 0.01, 8);
+    Analysis a = combined(m, "one", false);
+    addPart(a, {.kind = "line"});
+    a.inputs[0].span = Span(5, 40);
+    a.inputs[0].span.pieces.emplace_back(50, 90);
+    Settings step, number;
+    step.set("release", Value(std::string("amount1_1, amount2_1")));
+    number.set("name", Value(std::string("half")));
+    number.set("formula", Value(std::string("area(10, 30)/area(50, 70)")));
+    a.settings.set("schedule", Value(std::make_shared<const RowList>(RowList{step})));
+    a.settings.set("derive", Value(std::make_shared<const RowList>(RowList{number})));
+    a.settings.set("starts", 6);
+    m.project = *edits::addAnalysis(a).apply(m.project);
+    m.project = *edits::keepModel({.name = "mine", .equation = "k = a\nk*x", .starts = "a = max(y)"})
+                     .apply(m.project);
+    evaluate::Evaluator e;
+    const auto first = test::fitOf(e, m.project, m.project.analyses[0]);
+    ASSERT_TRUE(first.good()) << first.error().text;
+    EXPECT_EQ(first.report->stages.size(), 1U);
+    EXPECT_FALSE(first.report->ends.empty());
+
+    const auto bytes = projectBytes(m.project, {});
+    ASSERT_TRUE(bytes);
+    const auto opened = projectFromBytes(*bytes, "saved.jointer");
+    ASSERT_TRUE(opened) << opened.error().text;
+    EXPECT_TRUE(opened->project == m.project);
+    evaluate::Evaluator other;
+    const auto again = test::fitOf(other, opened->project, opened->project.analyses[0]);
+    ASSERT_TRUE(again.good());
+    EXPECT_EQ(again.key, first.key);
+
+    const auto back = reportFromText(reportText(*first.report), first.detail->taken->problem);
+    ASSERT_TRUE(back) << back.error().text;
+    EXPECT_EQ(back->stages.size(), first.report->stages.size());
+    EXPECT_EQ(back->stages[0].released, first.report->stages[0].released);
+    ASSERT_EQ(back->ends.size(), first.report->ends.size());
+    EXPECT_EQ(back->ends[0].count, first.report->ends[0].count);
+    EXPECT_EQ(back->values(), first.report->values());
+    EXPECT_EQ(back->one().residuals, first.report->one().residuals);
 }

@@ -375,6 +375,12 @@ TEST(FitCard, ShowsASurfaceInSlices) {
     for (const Element& m : d.window.analyse()->canvas()->content().marks)
         slices += m.settings.text("role") == "slice";
     EXPECT_EQ(slices, 3);
+    d.window.resize(1200, 760); // drawn again: not twice as many
+    d.settle();
+    slices = 0;
+    for (const Element& m : d.window.analyse()->canvas()->content().marks)
+        slices += m.settings.text("role") == "slice";
+    EXPECT_EQ(slices, 3);
     auto* which = d.window.analyse()->findChild<QComboBox*>("stripChoice");
     ASSERT_TRUE(which->isVisible());
     which->setFocus();

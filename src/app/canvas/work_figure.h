@@ -49,6 +49,8 @@ struct PlotContent {
     std::vector<AxisNote> axisNotes;
     DatasetId probed; // whose points the readout names
     std::string probedName;
+    // Role and label of further curves that the analysis gives, told by `prepare`.
+    std::vector<std::pair<std::string, std::string>> found;
     std::string caption;   // a line above the panel
     std::string spanText;  // of the span, for the readout
     std::string spanTable; // the same numbers for the clipboard, a row of names and a row of values

@@ -211,38 +211,39 @@ QWidget* ModelPicker::tile(const std::string& key, const QString& name, const QS
 
 // Tried in the background; they appear above the library when they are known.
 void ModelPicker::lookForServing(const AnalysisInput& input) {
-    job_.request([this, input, project = document_.project(),
-                  evaluator = document_.session().sharedEvaluator()](
-                     const Cancellation& stop) -> std::function<void()> {
-        const auto protocol = evaluator->protocol(project, input.dataset, {.stop = stop});
-        const auto curve = std::make_shared<const Curve>(protocol.at(input.point).curve());
-        auto found = std::make_shared<std::vector<analyses::Serving>>(
-            analyses::fitsThatServe(*curve, input.span, stop));
-        return [this, found, curve] {
-            waiting_ = false;
-            if (found->empty()) return;
-            serving_ = new QWidget;
-            auto* layout = new QVBoxLayout(serving_);
-            layout->setContentsMargins(0, 0, 0, 8);
-            layout->setSpacing(4);
-            layout->addWidget(caption(tr("Fits that would serve this dataset")));
-            auto* grid = new QGridLayout;
-            grid->setSpacing(4);
-            for (std::size_t k = 0; k < std::min(kMostServing, found->size()); ++k) {
-                const analyses::Serving& s = (*found)[k];
-                const models::ModelKind* kind = models::catalogue().find(s.key);
-                const QString words =
-                    k == 0 ? tr("best AICc") : tr("AICc +%1").arg(text(readableNumber(s.aiccDifference, 3)));
-                QWidget* made = tile(s.key, text(kind->info.name), words,
-                                     fitPicture(s.key, s.parameters, *curve, devicePixelRatioF()));
-                made->setToolTip(modelHelp(s.key));
-                grid->addWidget(made, static_cast<int>(k) / kAcross, static_cast<int>(k) % kAcross);
-            }
-            grid->setColumnStretch(kAcross, 1);
-            layout->addLayout(grid);
-            build(search_->text());
-        };
-    });
+    job_.request(
+        [this, input, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
+            const Cancellation& stop) -> std::function<void()> {
+            const auto protocol = evaluator->protocol(project, input.dataset, {.stop = stop});
+            const auto curve = std::make_shared<const Curve>(protocol.at(input.point).curve());
+            auto found = std::make_shared<std::vector<analyses::Serving>>(
+                analyses::fitsThatServe(*curve, input.span, stop));
+            return [this, found, curve] {
+                waiting_ = false;
+                if (found->empty()) return;
+                serving_ = new QWidget;
+                auto* layout = new QVBoxLayout(serving_);
+                layout->setContentsMargins(0, 0, 0, 8);
+                layout->setSpacing(4);
+                layout->addWidget(caption(tr("Fits that would serve this dataset")));
+                auto* grid = new QGridLayout;
+                grid->setSpacing(4);
+                for (std::size_t k = 0; k < std::min(kMostServing, found->size()); ++k) {
+                    const analyses::Serving& s = (*found)[k];
+                    const models::ModelKind* kind = models::catalogue().find(s.key);
+                    const QString words = s.aiccDifference < 0.05
+                                              ? tr("best AICc")
+                                              : tr("AICc +%1").arg(text(readableNumber(s.aiccDifference, 3)));
+                    QWidget* made = tile(s.key, text(kind->info.name), words,
+                                         fitPicture(s.key, s.parameters, *curve, devicePixelRatioF()));
+                    made->setToolTip(modelHelp(s.key));
+                    grid->addWidget(made, static_cast<int>(k) / kAcross, static_cast<int>(k) % kAcross);
+                }
+                grid->setColumnStretch(kAcross, 1);
+                layout->addLayout(grid);
+                build(search_->text());
+            };
+        });
 }
 
 void ModelPicker::keyPressEvent(QKeyEvent* e) {

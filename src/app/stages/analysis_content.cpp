@@ -150,6 +150,9 @@ std::string pointsText(const Curve& points, const Span& span) {
 // What is known only once it is computed: slices of a surface in place of its curve, and points that a
 // robust loss hardly counts.
 void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
+    // A content is prepared again when the plot changes its size.
+    c.found.clear();
+    std::erase_if(c.marks, [](const Element& m) { return !m.settings.text("role").empty(); });
     if (a.kind != "fit") return;
     const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
     if (!outcome.exists()) return;
@@ -159,6 +162,8 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
     int number = 0;
     for (const analyses::NamedCurve& curve : outcome->curves) {
         if (curve.member != d.id) continue;
+        if (curve.role == "residuals-over" || curve.role == "profile")
+            c.found.emplace_back(curve.role, curve.label);
         if (curve.role == "slice") {
             sliced = true;
             c.marks.push_back(mark("curve", a.id.text(),
@@ -187,23 +192,20 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
 
 } // namespace
 
-// What there is to choose from below, known from the last result.
-WorkStage::Found WorkStage::foundOf(const Analysis& fit, DatasetId dataset) const {
+// What there is to choose from below has been found while the plot was prepared: then it is offered.
+void WorkStage::takeFound() {
     Found found;
-    const auto outcome = document_.session().evaluator().analysis(document_.project(), fit,
-                                                                  {.effort = evaluate::Effort::Remembered});
-    if (!outcome.exists()) return found;
-    for (const analyses::NamedCurve& c : outcome->curves) {
-        if (c.member != dataset) continue;
-        if (c.role == "residuals-over") ++found.predictors;
-        if (c.role == "profile") found.profiles.push_back(c.label);
+    for (const auto& [role, label] : plot_->content().found) {
+        if (role == "residuals-over") ++found.predictors;
+        if (role == "profile") found.profiles.push_back(label);
     }
-    return found;
+    if (found == found_) return;
+    found_ = std::move(found);
+    refresh();
 }
 
 // Residuals over x or another predictor, or the profile of a quantity.
 void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip) {
-    found_ = foundOf(fit, dataset);
     const auto& [profiles, predictors] = found_;
     const Value member = Value(Reference{dataset.text()});
     const auto d = document_.project().datasets.find(dataset);
@@ -277,7 +279,6 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     main.logX = logX_;
     main.logY = logY_;
     strip.logX = logX_;
-    found_ = {};
     if (a && a->kind == "fit") fillBelow(*a, d.id, strip);
     offerStripChoices();
     main.prepare = [id = d.id, a](PlotContent& c) {

@@ -76,7 +76,7 @@ private:
         std::size_t predictors = 1;
         bool operator==(const Found&) const = default;
     };
-    Found foundOf(const Analysis& fit, DatasetId dataset) const;
+    void takeFound();
     Found found_;
     bool logX_ = false, logY_ = false;
     NumbersGrid* numbers_ = nullptr; // of Analyse

@@ -14,10 +14,7 @@ void WorkStage::connectHandles() {
     connect(plot_, &PlotCanvas::drawn, this, [this] {
         if (const std::string& span = plot_->content().spanText; isVisible())
             Q_EMIT document_.readout({}, span.empty() ? QString(" ") : text(span));
-        const auto fit = document_.project().analyses.find(document_.analysis());
-        if (focus_ == ProtocolFocus::Analyses && isVisible() && fit && fit->kind == "fit" &&
-            !(foundOf(*fit, document_.dataset()) == found_))
-            refresh();
+        if (focus_ == ProtocolFocus::Analyses && isVisible()) takeFound();
     });
     connect(plot_, &PlotCanvas::spanChosen, this, &WorkStage::setSpan);
     connect(plot_, &PlotCanvas::pointsToggled, this,

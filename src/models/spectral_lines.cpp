@@ -149,7 +149,7 @@ ModelPtr makeDoniachSunjic(const Settings& settings) {
 
 } // namespace
 
-std::vector<ModelKind> lineModels() {
+std::vector<ModelKind> spectralLineModels() {
     return {{{.key = "voigt",
               .name = "Voigt",
               .purpose = "Spectral lines broadened by chance and by lifetime, exact",
