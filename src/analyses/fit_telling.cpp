@@ -60,27 +60,33 @@ private:
         return number;
     }
 
+    // What parameters and derived numbers have in common.
+    Quantity quantityOf(std::size_t m, const auto& found, const std::string& unitPattern) const {
+        const DatasetId dataset = taken_.members[m].dataset;
+        const bool ofAll = found.shared || !several();
+        return {.key = ofAll ? found.name : found.name + " of " + dataset.text(),
+                .label = found.name,
+                .unit = unit(unitPattern, m),
+                .value = found.value,
+                .se = found.se,
+                .low = found.low,
+                .high = found.high,
+                .member = found.shared ? DatasetId{} : dataset};
+    }
+
     void addQuantities(std::size_t m) {
         const fit::MemberReport& member = report_.members[m];
-        const DatasetId dataset = taken_.members[m].dataset;
-        const std::string of = several() ? " of " + dataset.text() : "";
         const bool known = !held_ && !report_.provisional;
         for (std::size_t k = 0; k < member.parameters.size(); ++k) {
             const fit::ParameterResult& p = member.parameters[k];
             if (p.shared && !told_.insert(p.name).second) continue;
             const models::ParameterInfo& info = taken_.model().parameters()[k];
-            out_.quantities.push_back({.key = p.shared ? p.name : p.name + of,
-                                       .label = p.name,
-                                       .meaning = info.meaning,
-                                       .unit = unit(info.unit, m),
-                                       .value = p.value,
-                                       .se = p.se,
-                                       .low = p.low,
-                                       .high = p.high,
-                                       .state = stateOf(p),
-                                       .good = !p.atLimit && p.determined,
-                                       .member = p.shared ? DatasetId{} : dataset,
-                                       .component = componentOf(k)});
+            Quantity q = quantityOf(m, p, info.unit);
+            q.meaning = info.meaning;
+            q.state = stateOf(p);
+            q.good = !p.atLimit && p.determined;
+            q.component = componentOf(k);
+            out_.quantities.push_back(std::move(q));
             const auto row = static_cast<Eigen::Index>(k);
             addError(m,
                      member.root.size() > 0 ? Eigen::RowVectorXd(member.root.row(row)) : Eigen::RowVectorXd(),
@@ -89,15 +95,9 @@ private:
         if (!known) return;
         for (const fit::DerivedResult& d : member.derived) {
             if (d.shared && !told_.insert(d.name).second) continue;
-            out_.quantities.push_back({.key = d.shared ? d.name : d.name + of,
-                                       .label = d.name,
-                                       .unit = unit(d.unit, m),
-                                       .value = d.value,
-                                       .se = d.se,
-                                       .low = d.low,
-                                       .high = d.high,
-                                       .state = "derived",
-                                       .member = d.shared ? DatasetId{} : dataset});
+            Quantity q = quantityOf(m, d, d.unit);
+            q.state = "derived";
+            out_.quantities.push_back(std::move(q));
             const Eigen::Map<const Eigen::RowVectorXd> gradient(d.gradient.data(), std::ssize(d.gradient));
             addError(
                 m, member.root.size() > 0 ? Eigen::RowVectorXd(gradient * member.root) : Eigen::RowVectorXd(),

@@ -8,3 +8,10 @@
 #else
 #define JOINTER_KERNEL
 #endif
+
+namespace jointer {
+
+// Four numbers in one register, where there are such; they may lie anywhere in memory.
+using Four = double __attribute__((vector_size(32), aligned(8), may_alias));
+
+} // namespace jointer

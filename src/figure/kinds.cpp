@@ -218,20 +218,13 @@ std::vector<Setting> ofAnalysis(std::vector<Setting> settings) {
                         .help = "The number of a part of the model; 0: the whole.",
                         .lowest = 0,
                         .highest = 1000});
-    settings.push_back({.key = "role",
-                        .label = "What of it",
-                        .kind = SettingKind::Text,
-                        .fallback = std::string(),
-                        .help = "Another curve of the analysis than its fit or its residuals.",
-                        .whenEmpty = "automatic",
-                        .hidden = true});
-    settings.push_back({.key = "named",
-                        .label = "Which",
-                        .kind = SettingKind::Text,
-                        .fallback = std::string(),
-                        .help = "Of several of that sort the one so called.",
-                        .whenEmpty = "the first",
-                        .hidden = true});
+    settings.push_back(
+        emptyReads("automatic", text("role", "What of it",
+                                     "Another curve of the analysis than its fit or its residuals.")));
+    settings.back().hidden = true;
+    settings.push_back(
+        emptyReads("the first", text("named", "Which", "Of several of that sort the one so called.")));
+    settings.back().hidden = true;
     return settings;
 }
 

@@ -293,16 +293,6 @@ std::vector<double> Fitter::withLinearSolved(std::vector<double> start) const {
     }
 }
 
-void Fitter::residuals(const Attempt& attempt, std::size_t m, std::vector<double>& fitted,
-                       std::vector<double>& residuals) const {
-    const FitMember& member = problem_->members[m];
-    const std::size_t count = map_.parameters();
-    fitted.resize(member.y.size());
-    member.model->evaluate(xs_[m], std::span(attempt.values).subspan(m * count, count), fitted);
-    residuals.resize(fitted.size());
-    for (std::size_t i = 0; i < fitted.size(); ++i) residuals[i] = member.y[i] - fitted[i];
-}
-
 bool spansConstant(const FitMember& member) {
     const std::size_t n = member.y.size(), m = member.model->parameters().size();
     std::vector<long double> columns(n * m);

@@ -43,10 +43,7 @@ public:
     // Free parameters that enter linearly, as positions among the free ones.
     std::vector<Eigen::Index> linearParameters(const std::vector<double>& values) const;
 
-    // Unweighted model values and residuals of a member.
-    void residuals(const Attempt& attempt, std::size_t member, std::vector<double>& fitted,
-                   std::vector<double>& residuals) const;
-    // As the solver sees them at the given values: weighted, as distances where x has errors too.
+    // Residuals as the solver sees them at the given values: weighted, as distances where x has errors too.
     Vectors weightedResiduals(const std::vector<double>& values) const;
 
     // Weighted columns of the free parameters at the given values; those of an attempt, where it has kept

@@ -324,8 +324,7 @@ double FollowingFormula::value(const AskedCurve& curve, std::span<const double> 
     std::vector<double> known(parameters.begin(), parameters.end());
     // ∂(known)/∂(parameters), row by row.
     Eigen::MatrixXd slopes = Eigen::MatrixXd::Identity(count + std::ssize(calls_), count);
-    // A program's value at what is known, and its slopes by the parameters. Programs differ in how many of
-    // the known names they take.
+    // A program's value at what is known by then, and its slopes by the parameters.
     const auto run = [&](const formula::Program& program, RowVectorXd& by) {
         double out = 0;
         RowVectorXd direct = RowVectorXd::Zero(std::ssize(known));

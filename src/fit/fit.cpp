@@ -59,15 +59,22 @@ std::vector<double> FitReport::values() const {
     return all;
 }
 
+namespace {
+
+// At the values of the parameters.
+void fillResiduals(const FitMember& from, std::span<const double> values, MemberReport& to) {
+    const std::vector<std::span<const double>> xs(from.predictors.begin(), from.predictors.end());
+    to.fitted.resize(from.y.size());
+    from.model->evaluate(xs, values, to.fitted);
+    to.residuals.resize(from.y.size());
+    for (std::size_t i = 0; i < from.y.size(); ++i) to.residuals[i] = from.y[i] - to.fitted[i];
+}
+
+} // namespace
+
 void fillResiduals(const FitProblem& problem, FitReport& report) {
-    for (std::size_t m = 0; m < report.members.size(); ++m) {
-        const FitMember& from = problem.members[m];
-        MemberReport& to = report.members[m];
-        const std::vector<std::span<const double>> xs(from.predictors.begin(), from.predictors.end());
-        to.fitted = curve(*from.model, to, xs);
-        to.residuals.resize(from.y.size());
-        for (std::size_t i = 0; i < from.y.size(); ++i) to.residuals[i] = from.y[i] - to.fitted[i];
-    }
+    for (std::size_t m = 0; m < report.members.size(); ++m)
+        fillResiduals(problem.members[m], report.members[m].values(), report.members[m]);
 }
 
 std::size_t FitProblem::observationCount() const {
@@ -98,7 +105,7 @@ void fillMembers(const Fitter& fitter, const Attempt& a, FitReport& report) {
         member.n = fitter.problem().members[m].y.size();
         const auto start = a.start.begin() + static_cast<std::ptrdiff_t>(m * count);
         member.starts.assign(start, start + static_cast<std::ptrdiff_t>(count));
-        fitter.residuals(a, m, member.fitted, member.residuals);
+        fillResiduals(fitter.problem().members[m], std::span(a.values).subspan(m * count, count), member);
         member.rss = sumOf(fitter.problem().members[m], member, fitter, a, m);
     }
 }

@@ -11,9 +11,6 @@ using Eigen::Index;
 
 namespace {
 
-// Four numbers in one register, where there are such; taken from anywhere.
-using Four = double __attribute__((vector_size(32), aligned(8), may_alias));
-
 inline const Four& fourAt(const double* p) {
     return *reinterpret_cast<const Four*>(p);
 }

@@ -51,9 +51,6 @@ struct Block {
     std::array<double, kBlock> zr, zi, pr, pi;
 };
 
-// Four numbers in one register, where there are such.
-using Four = double __attribute__((vector_size(32)));
-
 // A polynomial at the first places of a block, the highest power first; some at once, so that they stay in
 // registers and do not wait for each other.
 JOINTER_KERNEL void horner(Block& b, const double* a, int terms, std::size_t count) {

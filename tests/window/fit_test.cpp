@@ -388,6 +388,20 @@ TEST(FitCard, ShowsASurfaceInSlices) {
     d.settle();
     EXPECT_EQ(d.window.analyse()->strip()->content().marks[0].settings.text("role"), "residuals-over");
     EXPECT_LT(d.window.analyse()->strip()->geometryShown()->x.high, 6);
+    // x1 and x2 are no parameters: neither when a start value slides nor when a step is recorded.
+    openRow(d, "k");
+    auto* slider = d.window.analyse()->findChild<QSlider*>("startSlider");
+    slider->setFocus();
+    for (int i = 0; i < 30; ++i) QTest::keyClick(slider, Qt::Key_Right);
+    d.settle();
+    EXPECT_TRUE(fitted(d).good()) << "held";
+    d.click(d.window.analyse(), "details");
+    d.click(d.window.analyse(), "record");
+    d.click(d.window.analyse(), "Fit");
+    const auto again = fitted(d);
+    ASSERT_TRUE(again.good()) << again.error().text;
+    EXPECT_EQ(only(d).settings.rows("schedule")[0].text("release"), "a, k, c");
+    EXPECT_NEAR(again.outcome->find("a")->value, 9, 0.2);
 }
 
 // A wild point under a robust loss is ringed.

@@ -2,6 +2,7 @@
 #include "app/panes/fit_card.h"
 
 #include "analyses/fit_analysis.h"
+#include "analyses/fit_edits.h"
 #include "app/forms/span_fields.h"
 #include "app/panes/fit_further.h"
 #include "app/panes/following.h"
@@ -22,7 +23,6 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <cmath>
-#include <map>
 
 namespace jointer::app {
 
@@ -49,11 +49,8 @@ void FitCard::changeParameter(const std::string& parameter, const QString& name,
     change(
         name,
         [=](Analysis& a) {
-            auto at = std::ranges::find(a.parameters, parameter, &ParameterChoice::name);
-            if (at == a.parameters.end())
-                at = a.parameters.insert(a.parameters.end(), ParameterChoice{.name = parameter});
-            how(*at);
-            if (*at == ParameterChoice{.name = parameter}) a.parameters.erase(at);
+            how(analyses::choiceOf(a, parameter));
+            std::erase(a.parameters, ParameterChoice{.name = parameter}); // nothing is said any more
         },
         mergeKey);
 }
@@ -114,19 +111,8 @@ void FitCard::offerMembers() {
     QMenu* menu = newStayingMenu(this);
     menu->setObjectName("membersMenu");
     const auto take = [this](const std::vector<DatasetId>& ids, bool taken) {
-        document_.apply(edits::changeAnalysis(id_, taken ? "Fit together" : "Fit without", [=](Analysis& x) {
-            for (DatasetId id : ids) {
-                if (x.takes(id) == taken) continue;
-                if (taken) {
-                    AnalysisInput in = x.inputs.front();
-                    in.dataset = id;
-                    x.inputs.push_back(std::move(in));
-                    continue;
-                }
-                std::erase_if(x.inputs, [&](const AnalysisInput& in) { return in.dataset == id; });
-                std::erase_if(x.parameters, [&](const ParameterChoice& p) { return p.member == id; });
-            }
-        }));
+        document_.apply(edits::changeAnalysis(id_, taken ? "Fit together" : "Fit without",
+                                              [=](Analysis& x) { analyses::takeDatasets(x, ids, taken); }));
     };
     if (document_.selection().size() > 1) {
         connect(menu->addAction(tr("The %1 selected together").arg(document_.selection().size())),
@@ -211,24 +197,6 @@ void FitCard::showRunning(bool running) {
                              : tr("Fit from the start values shown (F5)"));
 }
 
-// What is free now becomes a step of release, if it was not one before.
-void FitCard::recordStep(Analysis& a) {
-    const auto model = analyses::modelOf(a.model);
-    if (!model) return;
-    std::vector<std::string> free;
-    for (const models::ParameterInfo& info : (*model)->parameters()) {
-        const auto at = std::ranges::find(a.parameters, info.name, &ParameterChoice::name);
-        if (at == a.parameters.end() || at->treatment == Treatment::Free ||
-            at->treatment == Treatment::Shared)
-            free.push_back(info.name);
-    }
-    RowList steps = a.settings.rows("schedule");
-    const std::string names = joined(free, ", ");
-    if (free.empty() || (!steps.empty() && steps.back().text("release") == names)) return;
-    steps.emplace_back().set("release", Value(names));
-    a.settings.set("schedule", Value(std::make_shared<const RowList>(std::move(steps))));
-}
-
 void FitCard::stop() {
     job_.stopRunning();
     document_.session().evaluator().stopRunning();
@@ -237,18 +205,14 @@ void FitCard::stop() {
 void FitCard::fitNow() {
     document_.session().evaluator().forgetStopped();
     const bool record = further_->isRecording();
-    change(tr("Fit"), [record](Analysis& a) {
+    change(tr("Fit"), [record, told = shown_](Analysis& a) {
         a.settings.remove("hold");
-        if (record) recordStep(a);
+        if (record) analyses::recordStep(a, told);
     });
 }
 
 void FitCard::startValues() {
-    change(tr("Start values"), [](Analysis& a) {
-        for (ParameterChoice& p : a.parameters)
-            if (p.treatment == Treatment::Free || p.treatment == Treatment::Shared) p.start.reset();
-        a.settings.set("hold", Value(true));
-    });
+    change(tr("Start values"), analyses::holdAtRule);
 }
 
 // One iteration runs in the background; the values reached become the start values, which are then shown.
@@ -274,19 +238,7 @@ void FitCard::oneIteration() {
 void FitCard::keepReached(const analyses::AnalysisResult& result) {
     document_.apply(
         edits::changeAnalysis(id_, "Keep the values reached", [reached = result.quantities](Analysis& x) {
-            const bool several = x.inputs.size() > 1;
-            for (const analyses::Quantity& q : reached) {
-                if (q.state == "derived") continue;
-                const DatasetId member = several ? q.member : DatasetId{};
-                auto at = std::ranges::find_if(x.parameters, [&](const ParameterChoice& p) {
-                    return p.name == q.label && p.member == member;
-                });
-                if (at == x.parameters.end())
-                    at = x.parameters.insert(at, ParameterChoice{.name = q.label, .member = member});
-                if (at->treatment == Treatment::Free || at->treatment == Treatment::Shared)
-                    at->start = q.value;
-            }
-            x.settings.set("hold", Value(true));
+            analyses::holdAtValues(x, reached);
         }));
 }
 
@@ -347,31 +299,12 @@ void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     say(warnings_, warnings.join("\n\n"));
 }
 
-// The start curve follows the slider: all others begin where they stand, nothing is fitted until Fit is
-// pressed.
+// The start curve follows the slider; nothing is fitted until Fit is pressed.
 void FitCard::slideStart(const std::string& parameter, double value) {
-    std::map<std::string, double> shown;
-    for (const analyses::Quantity& q : shown_)
-        if (!q.member || q.member == document_.dataset()) shown[q.label] = q.value;
     change(
         tr("Start value of %1").arg(text(parameter)),
-        [=](Analysis& a) {
-            const bool held = a.settings.flag("hold");
-            const auto model = analyses::modelOf(a.model);
-            if (!model) return;
-            for (const models::ParameterInfo& info : (*model)->parameters()) {
-                const bool mine = info.name == parameter;
-                if (!mine && held) continue;
-                auto at = std::ranges::find(a.parameters, info.name, &ParameterChoice::name);
-                if (at == a.parameters.end())
-                    at = a.parameters.insert(at, ParameterChoice{.name = info.name});
-                const bool begins = at->treatment == Treatment::Free || at->treatment == Treatment::Shared;
-                if (mine)
-                    at->start = value;
-                else if (begins && !at->start && shown.contains(info.name))
-                    at->start = shown.at(info.name);
-            }
-            a.settings.set("hold", Value(true));
+        [=, told = shown_, dataset = document_.dataset()](Analysis& a) {
+            analyses::holdAt(a, parameter, value, told, dataset);
         },
         "slide " + parameter);
 }
@@ -387,10 +320,9 @@ void FitCard::openParameter(int row) {
     clearLayout(details_);
     const auto a = analysis();
     const std::string name = parameters_->nameAt(row);
-    const auto model = a ? analyses::modelOf(a->model) : std::unexpected(Issue{});
-    const bool isParameter =
-        model && std::ranges::any_of((*model)->parameters(), [&](const auto& p) { return p.name == name; });
-    if (!isParameter || name == openParameter_) {
+    const bool isParameter = std::ranges::any_of(
+        shown_, [&](const analyses::Quantity& q) { return q.label == name && analyses::isParameter(q); });
+    if (!a || !isParameter || name == openParameter_) {
         openParameter_.clear();
         return;
     }

@@ -37,7 +37,6 @@ private:
     void showRunning(bool running);
     void stop();
     void syncFields();
-    static void recordStep(Analysis& fit);
     void slideStart(const std::string& parameter, double value);
     void keepReached(const analyses::AnalysisResult& result);
     void openParameter(int row);

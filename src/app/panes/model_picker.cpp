@@ -125,11 +125,10 @@ void ModelPicker::build(const QString& typed) {
     column_->addStretch(1);
 }
 
-std::optional<UserModel> ModelPicker::keptModel(Document& document, const std::string& key) {
+std::optional<UserModel> ModelPicker::keptModel(const std::string& key) const {
     if (!key.starts_with(kKept)) return std::nullopt;
-    for (UserModel& m : keptModels(document))
-        if (m.name == key.substr(kKept.size())) return std::move(m);
-    return std::nullopt;
+    const auto at = std::ranges::find(kept_, key.substr(kKept.size()), &UserModel::name);
+    return at == kept_.end() ? std::nullopt : std::optional(*at);
 }
 
 // The kept equations, one below the other with their formulas, and a way to take in a file.
@@ -158,6 +157,7 @@ void ModelPicker::addFromFile() {
     const auto model = readModelFile(file.toStdString());
     if (!model) return document.say(text(model.error().sentence()));
     document.apply(edits::keepModel(*model));
+    kept_.insert(kept_.begin(), *model); // before one of the same name
     Q_EMIT chosen(text(std::string(kKept) + model->name));
     close();
 }

@@ -23,8 +23,8 @@ public:
     void openAt(QPoint topRight);
     bool isCurrent() const { return !waiting_; }
 
-    // An equation that was kept, by the key that the picker gives it; none: it is a kind of the library.
-    static std::optional<UserModel> keptModel(Document& document, const std::string& key);
+    // An equation that was kept, by the key that is chosen; none: it is a kind of the library.
+    std::optional<UserModel> keptModel(const std::string& key) const;
 
 Q_SIGNALS:
     void chosen(const QString& key);

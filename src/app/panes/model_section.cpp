@@ -138,17 +138,17 @@ void ModelSection::openPicker(bool further) {
     const bool whole = !isComposed(*now) || further;
     auto* picker =
         new ModelPicker(card_.document(), card_.input(), further || !whole ? "" : now->kind, &card_);
-    connect(picker, &ModelPicker::chosen, this,
-            [this, further](const QString& key) { choose(key, further); });
+    connect(picker, &ModelPicker::chosen, this, [this, picker, further](const QString& key) {
+        choose(key, picker->keptModel(key.toStdString()), further);
+    });
     picker->openAt(model_->mapToGlobal(QPoint(model_->width(), model_->height() + 2)));
 }
 
-void ModelSection::choose(const QString& chosen, bool further) {
+void ModelSection::choose(const QString& chosen, const std::optional<UserModel>& kept, bool further) {
     const std::string key = chosen.toStdString();
     const ModelNode* now = node();
     if (!now) return;
     ModelNode next{.kind = key};
-    const auto kept = ModelPicker::keptModel(card_.document(), key);
     if (kept)
         next = nodeOf(*kept);
     else if (now->kind == key && !further)

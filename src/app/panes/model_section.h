@@ -29,7 +29,8 @@ public:
 private:
     void buildParts(const Analysis& fit);
     void buildEquation(QVBoxLayout& layout);
-    void choose(const QString& key, bool further);
+    // A kind of the library, or an equation that was kept.
+    void choose(const QString& key, const std::optional<UserModel>& kept, bool further);
     void showSeries(const std::string& key);
     void stepTo(int place);
     void openPart(int component);

@@ -124,10 +124,11 @@ void ParameterDetails::buildSlider(QFormLayout& form) {
     connect(slider_, &QSlider::sliderPressed, this, &ParameterDetails::dragBegan);
     connect(slider_, &QSlider::sliderReleased, this, &ParameterDetails::dragEnded);
     connect(slider_, &QSlider::valueChanged, this, [this](int step) {
-        const double value = std::lerp(range_.first, range_.second, static_cast<double>(step) / kSlides);
+        const double value =
+            roundedTo(std::lerp(range_.first, range_.second, static_cast<double>(step) / kSlides), 5);
         choice_.start = value;
-        start_->setText(text(shortestNumber(roundedTo(value, 5))));
-        Q_EMIT slid(roundedTo(value, 5));
+        start_->setText(text(shortestNumber(value)));
+        Q_EMIT slid(value);
     });
 }
 

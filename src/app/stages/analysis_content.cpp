@@ -211,11 +211,14 @@ void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& s
     const auto d = document_.project().datasets.find(dataset);
     const Value colour = str(QColor(text(shownColour(d->colour))));
     const std::string chosen = which_->currentData().toString().toStdString();
-    if (below_ == Below::Profile) {
+    const auto giveOwnX = [&strip] {
         strip.ownX = true;
         strip.logX = false;
         strip.xRange.reset();
         strip.showXTitle = true;
+    };
+    if (below_ == Below::Profile) {
+        giveOwnX();
         strip.emptyText = tr("The profile of a parameter appears here once the fit’s intervals are “profile” "
                              "(under details).")
                               .toStdString();
@@ -247,10 +250,7 @@ void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& s
     strip.marks = {mark("residuals", fit.id.text(),
                         {{"size", 3.0}, {"colour", colour}, {"label", "-"}, {"member", member}})};
     if (predictors > 1 && chosen.starts_with("x") && chosen != "x1") {
-        strip.ownX = true;
-        strip.logX = false;
-        strip.xRange.reset();
-        strip.showXTitle = true;
+        giveOwnX();
         strip.yName = tr("residual").toStdString();
         strip.marks[0].settings.set("role", "residuals-over");
         strip.marks[0].settings.set("named", Value(chosen));
