@@ -46,8 +46,10 @@ Digest digestOf(const Curve& c) {
         h.add(there);
     c.eachList([&](const auto& list) { h.add(bytesOf(list)); });
     for (const CommonError& common : c.common) h.add(common.source);
-    for (const AxisMeaning* m : {&c.xMeaning, &c.yMeaning})
+    for (const AxisMeaning* m : {&c.xMeaning, &c.yMeaning}) {
         h.add(m->name).add(m->unit).add(m->isTime).add(m->descending);
+        for (const std::string& name : m->categories) h.add(name);
+    }
     h.add(c.sigmaSource).add(c.sigmaCarried).add(c.correlatedBy);
     return h.digest();
 }

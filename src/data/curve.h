@@ -15,8 +15,9 @@ namespace jointer {
 struct AxisMeaning {
     std::string name;
     std::string unit;
-    bool isTime = false;     // seconds since 1970-01-01 UTC
-    bool descending = false; // the trade draws it from high to low, such as wavenumbers
+    bool isTime = false;                   // seconds since 1970-01-01 UTC
+    bool descending = false;               // the trade draws it from high to low, such as wavenumbers
+    std::vector<std::string> categories{}; // names of 1, 2, 3…; empty: the values are numbers
     bool operator==(const AxisMeaning&) const = default;
 };
 

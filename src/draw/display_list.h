@@ -39,7 +39,24 @@ struct Path {
     bool operator==(const Path&) const = default;
 };
 
-enum class SymbolShape { Circle, Square, Diamond, TriangleUp, TriangleDown, Plus, Cross };
+enum class SymbolShape {
+    Circle,
+    Square,
+    Diamond,
+    TriangleUp,
+    TriangleDown,
+    Plus,
+    Cross,
+    TriangleLeft,
+    TriangleRight,
+    Pentagon,
+    Hexagon,
+    Star,
+    Asterisk,
+    Dash,
+    Tick
+};
+enum class Half { None, Left, Right, Upper, Lower };
 
 struct Symbols {
     SymbolShape shape = SymbolShape::Circle;
@@ -47,6 +64,7 @@ struct Symbols {
     std::vector<Point> places;
     std::optional<Stroke> stroke;
     std::optional<Colour> fill;
+    Half half = Half::None; // the fill covers only this half
     bool operator==(const Symbols&) const = default;
 };
 
@@ -62,19 +80,46 @@ struct TextRun {
     bool operator==(const TextRun&) const = default;
 };
 
+// Pixels from the top left, four bytes for each (red, green, blue, opacity).
+struct Picture {
+    Rect bounds;
+    std::size_t columns = 0, rows = 0;
+    std::shared_ptr<const std::vector<std::uint8_t>> pixels;
+    bool smooth = false; // blended between the pixels
+    bool operator==(const Picture& other) const;
+};
+
+// Triangles with a colour at each corner.
+struct Mesh {
+    std::vector<Point> corners;
+    std::vector<Colour> colours;          // of the corners
+    std::vector<std::uint32_t> triangles; // three corners each
+    bool operator==(const Mesh&) const = default;
+};
+
+// x' = a·x + c·y + e, y' = b·x + d·y + f
+struct Matrix {
+    double a = 1, b = 0, c = 0, d = 1, e = 0, f = 0;
+    Point operator()(Point p) const { return {a * p.x + c * p.y + e, b * p.x + d * p.y + f}; }
+    bool operator==(const Matrix&) const = default;
+};
+
 struct Item;
 
-// Items drawn inside a clip rectangle, composited with one opacity.
+// Items moved by a matrix, cut to a clip, composited as a whole with one opacity.
 struct Group {
     std::optional<Rect> clip;
     double opacity = 1;
     std::vector<Item> items;
+    std::vector<Rect> parts{}; // the clip is all of these together instead
+    std::optional<Matrix> matrix{};
     bool operator==(const Group&) const = default;
 };
 
 struct Item {
     ElementId element;
-    std::variant<Path, Symbols, TextRun, Group> what;
+    std::variant<Path, Symbols, TextRun, Group, Picture, Mesh> what;
+    DatasetId of{}; // which of several datasets that the element shows
     bool operator==(const Item&) const = default;
 };
 
@@ -82,6 +127,7 @@ struct Item {
 struct Region {
     ElementId element;
     Rect bounds;
+    DatasetId of{};
     bool operator==(const Region&) const = default;
 };
 
@@ -94,5 +140,14 @@ struct DisplayList {
 
 // The outline of one symbol about the origin; empty for circles.
 std::vector<Polyline> symbolOutline(SymbolShape shape, double sizeMm);
+
+// The half of it that is filled, circles too.
+Polyline symbolHalf(SymbolShape shape, double sizeMm, Half half);
+
+// Symbols of strokes, which have nothing to fill.
+constexpr bool isOfStrokes(SymbolShape shape) {
+    return shape == SymbolShape::Plus || shape == SymbolShape::Cross || shape == SymbolShape::Asterisk ||
+           shape == SymbolShape::Dash || shape == SymbolShape::Tick;
+}
 
 } // namespace jointer::draw

@@ -4,6 +4,7 @@
 #include <charconv>
 #include <cmath>
 #include <fmt/format.h>
+#include <numbers>
 
 namespace jointer::draw {
 
@@ -25,6 +26,44 @@ std::string Colour::text() const {
     return fmt::format("#{:02x}{:02x}{:02x}", r, g, b);
 }
 
+namespace {
+
+// A regular polygon with a corner at the top; a star where the inner radius is given.
+Polyline regular(int corners, double radius, double inner = 0) {
+    Polyline line{{}, true};
+    const int n = inner > 0 ? 2 * corners : corners;
+    for (int k = 0; k < n; ++k) {
+        const double r = inner > 0 && k % 2 == 1 ? inner : radius;
+        const double angle = 2 * std::numbers::pi * k / n;
+        line.points.push_back({r * std::sin(angle), -r * std::cos(angle)});
+    }
+    return line;
+}
+
+Polyline turned(Polyline line, int quarters) {
+    for (Point& p : line.points)
+        for (int k = 0; k < quarters; ++k) p = {-p.y, p.x};
+    return line;
+}
+
+Polyline triangle(double s) {
+    return {{{0, -s}, {s * 0.866, s * 0.5}, {-s * 0.866, s * 0.5}}, true};
+}
+
+// Spokes through the centre, the first one upright.
+std::vector<Polyline> spokes(int count, double radius) {
+    std::vector<Polyline> out;
+    for (int k = 0; k < count; ++k) {
+        const double angle = std::numbers::pi * k / count, x = radius * std::sin(angle),
+                     y = radius * std::cos(angle);
+        out.push_back({{{-x, y}, {x, -y}}, false});
+    }
+    return out;
+}
+
+} // namespace
+
+// Sizes are chosen so that closed symbols of one size cover about the same area.
 std::vector<Polyline> symbolOutline(SymbolShape shape, double size) {
     const double h = size / 2;
     switch (shape) {
@@ -39,18 +78,59 @@ std::vector<Polyline> symbolOutline(SymbolShape shape, double size) {
         return {{{{0, -s}, {s, 0}, {0, s}, {-s, 0}}, true}};
     }
     case SymbolShape::TriangleUp:
+        return {triangle(h * 1.2)};
     case SymbolShape::TriangleDown: {
-        const double s = h * 1.2, sign = shape == SymbolShape::TriangleUp ? 1 : -1;
-        return {{{{0, -s * sign}, {s * 0.866, s * 0.5 * sign}, {-s * 0.866, s * 0.5 * sign}}, true}};
+        const double s = h * 1.2;
+        return {{{{0, s}, {s * 0.866, -s * 0.5}, {-s * 0.866, -s * 0.5}}, true}};
     }
+    case SymbolShape::TriangleLeft:
+        return {turned(triangle(h * 1.2), 3)};
+    case SymbolShape::TriangleRight:
+        return {turned(triangle(h * 1.2), 1)};
+    case SymbolShape::Pentagon:
+        return {regular(5, h * 1.1)};
+    case SymbolShape::Hexagon:
+        return {regular(6, h * 1.08)};
+    case SymbolShape::Star:
+        return {regular(5, h * 1.3, h * 0.58)};
     case SymbolShape::Plus:
         return {{{{-h, 0}, {h, 0}}, false}, {{{0, -h}, {0, h}}, false}};
     case SymbolShape::Cross: {
         const double s = h * 0.8;
         return {{{{-s, -s}, {s, s}}, false}, {{{-s, s}, {s, -s}}, false}};
     }
+    case SymbolShape::Asterisk:
+        return spokes(3, h);
+    case SymbolShape::Dash:
+        return {{{{-h, 0}, {h, 0}}, false}};
+    case SymbolShape::Tick:
+        return {{{{0, -h}, {0, h}}, false}};
     }
     return {};
+}
+
+Polyline symbolHalf(SymbolShape shape, double size, Half half) {
+    const auto outline = symbolOutline(shape, size);
+    const Polyline whole = outline.empty() ? regular(72, size / 2) : outline.front();
+    // How far a point lies inside the half.
+    auto inside = [half](const Point& p) {
+        return half == Half::Left ? -p.x : half == Half::Right ? p.x : half == Half::Upper ? -p.y : p.y;
+    };
+    Polyline out{{}, true};
+    for (std::size_t i = 0; i < whole.points.size(); ++i) {
+        const Point a = whole.points[i], b = whole.points[(i + 1) % whole.points.size()];
+        const double da = inside(a), db = inside(b);
+        if (da >= 0) out.points.push_back(a);
+        if ((da < 0) == (db < 0)) continue;
+        const double t = da / (da - db);
+        out.points.push_back({a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
+    }
+    return out;
+}
+
+bool Picture::operator==(const Picture& o) const {
+    return bounds == o.bounds && columns == o.columns && rows == o.rows && smooth == o.smooth &&
+           (pixels == o.pixels || (pixels && o.pixels && *pixels == *o.pixels));
 }
 
 } // namespace jointer::draw

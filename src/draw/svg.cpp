@@ -2,6 +2,7 @@
 #include "draw/svg.h"
 
 #include "draw/fonts.h"
+#include "draw/png.h"
 
 #include <algorithm>
 #include <cmath>
@@ -154,8 +155,14 @@ private:
     }
 
     void draw(const Symbols& s) {
-        body_ += "<g" + paint(s.stroke, s.fill) + ">\n";
         const auto outline = symbolOutline(s.shape, s.sizeMm);
+        if (s.half != Half::None && s.fill) {
+            body_ += "<g" + paint({}, s.fill) + ">\n";
+            const std::vector<Polyline> half = {symbolHalf(s.shape, s.sizeMm, s.half)};
+            for (const Point& p : s.places) body_ += fmt::format("<path d=\"{}\"/>\n", data(half, p));
+            body_ += "</g>\n";
+        }
+        body_ += "<g" + paint(s.stroke, s.half == Half::None ? s.fill : std::nullopt) + ">\n";
         for (const Point& p : s.places) {
             if (s.shape == SymbolShape::Circle)
                 body_ += fmt::format("<circle cx=\"{}\" cy=\"{}\" r=\"{}\"/>\n", mm(p.x), mm(p.y),
@@ -180,13 +187,46 @@ private:
                              escaped(t.text));
     }
 
+    void draw(const Picture& p) {
+        if (!p.pixels || p.columns == 0) return;
+        body_ += fmt::format("<image x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" "
+                             "preserveAspectRatio=\"none\"{} href=\"data:image/png;base64,{}\"/>\n",
+                             mm(p.bounds.x), mm(p.bounds.y), mm(p.bounds.width), mm(p.bounds.height),
+                             p.smooth ? "" : " style=\"image-rendering:pixelated\"", base64(pngOf(p)));
+    }
+
+    // Each triangle in the mean of its corners' colours; SVG knows no others.
+    void draw(const Mesh& mesh) {
+        for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
+            Polyline corners{{}, true};
+            unsigned r = 0, g = 0, b = 0, a = 0;
+            for (std::size_t k = t; k < t + 3; ++k) {
+                const Colour& c = mesh.colours[mesh.triangles[k]];
+                corners.points.push_back(mesh.corners[mesh.triangles[k]]);
+                r += c.r, g += c.g, b += c.b, a += c.a;
+            }
+            const Colour mean{static_cast<std::uint8_t>(r / 3), static_cast<std::uint8_t>(g / 3),
+                              static_cast<std::uint8_t>(b / 3), static_cast<std::uint8_t>(a / 3)};
+            draw(Path{.lines = {std::move(corners)}, .stroke = {}, .fill = mean});
+        }
+    }
+
+    static std::string rectangle(const Rect& r) {
+        return fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\"/>", mm(r.x), mm(r.y),
+                           mm(r.width), mm(r.height));
+    }
+
     void draw(const Group& g) {
         std::string attributes;
-        if (g.clip) {
+        if (g.matrix)
+            attributes = fmt::format(" transform=\"matrix({} {} {} {} {} {})\"", g.matrix->a, g.matrix->b,
+                                     g.matrix->c, g.matrix->d, mm(g.matrix->e), mm(g.matrix->f));
+        if (g.clip || !g.parts.empty()) {
             const int id = ++clipCount_;
-            clips_ += fmt::format(
-                "<clipPath id=\"clip{}\"><rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\"/></clipPath>\n",
-                id, mm(g.clip->x), mm(g.clip->y), mm(g.clip->width), mm(g.clip->height));
+            clips_ += fmt::format("<clipPath id=\"clip{}\">", id);
+            if (g.parts.empty()) clips_ += rectangle(*g.clip);
+            for (const Rect& part : g.parts) clips_ += rectangle(part);
+            clips_ += "</clipPath>\n";
             attributes += fmt::format(" clip-path=\"url(#clip{})\"", id);
         }
         if (g.opacity < 1) attributes += fmt::format(" opacity=\"{}\"", mm(g.opacity));

@@ -46,7 +46,8 @@ Check checkedRoles(const MappingKind& kind, const Table& table, const std::vecto
         problem(check, "Choose a column for " + joined(open, ", ") + ".");
     for (const RoleBinding& b : roles) {
         const Column* c = table.find(b.column);
-        const bool words = b.role == Role::Label || b.role == Role::Class;
+        const bool words = b.role == Role::Label || b.role == Role::Class ||
+                           (b.role == Role::X && kind.info.key == "curve"); // categories
         if (c && !words && !c->isNumeric())
             problem(check, fmt::format("“{}” holds words; numbers are needed.", c->name));
     }

@@ -1,11 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/layout.h"
 
-#include "base/text.h"
-#include "draw/markup.h"
-#include "figure/panel_layout.h"
+#include "figure/marks/parts.h"
+#include "figure/page/grid.h"
 
-#include <fmt/format.h>
+#include <cmath>
 
 namespace jointer::figure {
 
@@ -13,33 +12,200 @@ using namespace draw;
 
 namespace {
 
-// "2.31 ± 0.04 cm", or "(2.31 ± 0.04) cm" where both are there.
-std::string numberText(const analyses::Quantity& q) {
-    if (q.key == "r2") return fmt::format("{:.4f}", q.value);
-    const ValueText t = readableWithError(q.value, q.se);
-    const std::string number = t.value + (t.error.empty() ? "" : " ± " + t.error);
-    if (q.unit.empty()) return number;
-    return (t.error.empty() ? number : "(" + number + ")") + "\u2009" + draw::unitMarkup(q.unit);
+// "a", "b)", "(C)", "iv": the k-th letter in a style.
+std::string letterOf(const std::string& style, std::size_t k) {
+    if (style == "none") return {};
+    if (style == "i") {
+        static constexpr const char* roman[] = {"i",   "ii",   "iii", "iv", "v",  "vi",
+                                                "vii", "viii", "ix",  "x",  "xi", "xii"};
+        return k < std::size(roman) ? roman[k] : std::to_string(k + 1);
+    }
+    std::string name;
+    for (std::size_t n = k + 1; n > 0; n = (n - 1) / 26)
+        name.insert(name.begin(), static_cast<char>('a' + (n - 1) % 26));
+    std::string out;
+    for (char c : style) {
+        if (c == 'a')
+            out += name;
+        else if (c == 'A')
+            for (char l : name) out += static_cast<char>(l - 'a' + 'A');
+        else
+            out += c;
+    }
+    return out;
 }
+
+class PageLayout {
+public:
+    explicit PageLayout(Page& page) : page_(page) {}
+
+    void run() {
+        makePanels();
+        for (const auto& panel : panels_) panel->prepare();
+        const Rect space = spaceOnPage();
+        std::vector<const Panel*> inGrid;
+        std::vector<Panel*> gridded, free;
+        for (const auto& panel : panels_)
+            (panel->look().text("place") == "free" ? free : gridded).push_back(panel.get());
+        inGrid.assign(gridded.begin(), gridded.end());
+        const Grid grid = gridOf(page_.look, inGrid);
+        settle(grid, gridded);
+        for (Panel* panel : free)
+            for (const bool alongX : {true, false}) panel->settle(alongX, {});
+        giveLetters(grid, gridded);
+        placeInGrid(page_, grid, gridded, space);
+        for (Panel* panel : free) placeFree(*panel);
+        for (const auto& panel : panels_) panel->draw();
+        for (const Element& e : page_.figure.elements) {
+            if (e.kind == "note") drawNote(page_, e, nullptr, nullptr, nullptr);
+            if (e.kind == "legend") drawLegend(e, space);
+        }
+    }
+
+private:
+    // A linked panel draws the marks of another one in its own ranges.
+    void makePanels() {
+        for (const Element& e : page_.figure.elements) {
+            if (e.kind != "panel") continue;
+            panels_.push_back(panelFor(page_, *linked(e)));
+        }
+    }
+
+    const Element* linked(const Element& e) {
+        const auto id = ElementId::fromText(e.settings.reference("linked-to"));
+        const Element* source = id ? elsewhere(id) : nullptr;
+        if (!source || source->id == e.id) return &e;
+        auto own = std::make_unique<Element>(e);
+        std::erase_if(own->children, [](const Element& c) { return isMark(c.kind) || c.kind == "group"; });
+        for (const Element& c : source->children)
+            if (isMark(c.kind) || c.kind == "group") own->children.push_back(c);
+        links_.push_back(std::move(own));
+        return links_.back().get();
+    }
+    const Element* elsewhere(ElementId id) const {
+        if (const Element* here = page_.figure.find(id)) return here;
+        for (const auto& f : page_.project.figures)
+            if (const Element* there = f->find(id)) return there;
+        return nullptr;
+    }
+
+    Rect spaceOnPage() {
+        const double margin = page_.look.number("margin");
+        Rect space{margin, margin, std::max(5.0, page_.out.list.widthMm - 2 * margin),
+                   std::max(5.0, page_.out.list.heightMm - 2 * margin)};
+        const std::string letters = page_.look.text("letters");
+        const bool corner = letters != "none" && page_.look.text("letters-at") == "corner";
+        if (corner) { // half of the topmost letters stands above their panels
+            const double by = 0.3 * page_.em();
+            space.y += by;
+            space.height -= by;
+        }
+        for (const Element& e : page_.figure.elements) {
+            if (e.kind != "legend") continue;
+            const std::string where = page_.lookOf(e).text("where");
+            const bool across = where == "above" || where == "below";
+            const LegendBox box(page_, e, allRows(), across ? space.width : 0);
+            if (box.isEmpty() || where == "none" || where == "hand") continue;
+            const double gap = 0.8 * page_.em();
+            if (across) {
+                space.height -= box.height() + gap;
+                if (where == "above") space.y += box.height() + gap;
+            } else
+                space.width -= box.width() + gap;
+        }
+        return space;
+    }
+
+    // Ranges, which panels above or beside each other may have in common.
+    void settle(const Grid& grid, const std::vector<Panel*>& panels) {
+        for (const bool alongX : {true, false}) {
+            const bool shares = page_.look.flag(alongX ? "share-x" : "share-y");
+            std::vector<std::optional<Range>> common(panels.size());
+            for (std::size_t k = 0; shares && k < panels.size(); ++k)
+                for (std::size_t other = 0; other < panels.size(); ++other) {
+                    const Cells &a = grid.cells[k], &b = grid.cells[other];
+                    const bool together = alongX ? a.column == b.column && a.columns == b.columns
+                                                 : a.row == b.row && a.rows == b.rows;
+                    if (together) common[k] = united(common[k], panels[other]->reach(alongX));
+                }
+            for (std::size_t k = 0; k < panels.size(); ++k) {
+                panels[k]->settle(alongX, common[k]);
+                if (!shares) continue;
+                const Cells& own = grid.cells[k];
+                const bool inner = std::ranges::any_of(grid.cells, [&](const Cells& c) {
+                    return alongX ? c.column == own.column && c.columns == own.columns && c.row > own.row
+                                  : c.row == own.row && c.rows == own.rows && c.column < own.column;
+                });
+                if (inner) panels[k]->hideNumbers(alongX ? Side::Bottom : Side::Left);
+            }
+        }
+    }
+
+    // In the order of reading.
+    void giveLetters(const Grid& grid, const std::vector<Panel*>& gridded) {
+        const std::string style = page_.look.text("letters");
+        std::vector<std::pair<std::pair<double, double>, Panel*>> order;
+        for (std::size_t k = 0; k < gridded.size(); ++k)
+            order.push_back({{grid.cells[k].row, grid.cells[k].column}, gridded[k]});
+        for (const auto& panel : panels_)
+            if (std::ranges::find(gridded, panel.get()) == gridded.end())
+                order.push_back(
+                    {{1e6 + panel->look().number("top"), panel->look().number("left")}, panel.get()});
+        std::ranges::stable_sort(order, {}, [](const auto& each) { return each.first; });
+        std::size_t next = 0;
+        for (const auto& [place, panel] : order) {
+            const std::string own = panel->look().text("letter");
+            panel->letter = own == "-" || own == "–" ? "" : own.empty() ? letterOf(style, next) : own;
+            if (own != "-" && own != "–") ++next;
+        }
+    }
+
+    void placeFree(Panel& panel) {
+        const Look& look = panel.look();
+        const Rect area{look.number("left"), look.number("top"), std::max(1.0, look.number("area-width")),
+                        std::max(1.0, look.number("area-height"))};
+        const Room room = panel.room(area.width, area.height);
+        panel.place(area, {area.x - room.left, area.y - room.top, area.width + room.left + room.right,
+                           area.height + room.top + room.bottom});
+    }
+
+    // Each label once, also where several panels show it.
+    std::vector<LegendRow> allRows() const {
+        std::vector<LegendRow> rows;
+        for (const auto& panel : panels_)
+            for (LegendRow& row : panel->legendRows())
+                if (std::ranges::find(rows, row.label, &LegendRow::label) == rows.end())
+                    rows.push_back(std::move(row));
+        return rows;
+    }
+
+    void drawLegend(const Element& e, const Rect& space) {
+        const Look look = page_.lookOf(e);
+        const std::string where = look.text("where");
+        const bool across = where == "above" || where == "below";
+        LegendBox box(page_, e, allRows(), across ? space.width : 0);
+        if (box.isEmpty() || where == "none") return;
+        const double margin = page_.look.number("margin");
+        const double middle = (page_.out.list.widthMm - box.width()) / 2;
+        Point at{page_.out.list.widthMm - margin - box.width(), space.y};
+        if (where == "above") at = {middle, margin};
+        if (where == "below") at = {middle, page_.out.list.heightMm - margin - box.height()};
+        if (where == "hand")
+            at = {look.number("x") * page_.out.list.widthMm,
+                  (1 - look.number("y")) * page_.out.list.heightMm};
+        box.draw(at);
+    }
+
+    Page& page_;
+    std::vector<std::unique_ptr<Panel>> panels_;
+    std::vector<std::unique_ptr<Element>> links_;
+};
 
 } // namespace
 
-std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size();) {
-        const std::size_t close = text[i] == '{' && (i == 0 || (text[i - 1] != '^' && text[i - 1] != '_'))
-                                      ? text.find('}', i)
-                                      : std::string_view::npos;
-        if (close == std::string_view::npos) {
-            out += text[i++];
-            continue;
-        }
-        const std::string name(text.substr(i + 1, close - i - 1));
-        const analyses::Quantity* quantity = outcome.exists() ? outcome->find(name) : nullptr;
-        out += !outcome.exists() ? "–" : quantity ? numberText(*quantity) : "{" + name + "}";
-        i = close + 1;
-    }
-    return out;
+const PanelGeometry* Layout::panel(ElementId id) const {
+    const auto at = std::ranges::find(panels, id, &PanelGeometry::panel);
+    return at == panels.end() ? nullptr : &*at;
 }
 
 draw::Rect pageOf(const Project& project, const Figure& figure) {
@@ -58,11 +224,7 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
                  .colour = Colour::fromText(look.text("colour"))};
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
-    const double margin = look.number("margin");
-    const Rect space{margin, margin, std::max(5.0, page.out.list.widthMm - 2 * margin),
-                     std::max(5.0, page.out.list.heightMm - 2 * margin)};
-    for (const Element& e : figure.elements)
-        if (e.kind == "panel") PanelLayout(page, e, space).run();
+    PageLayout(page).run();
     return std::move(page.out);
 }
 

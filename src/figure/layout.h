@@ -5,7 +5,7 @@
 
 #include "draw/display_list.h"
 #include "evaluate/evaluator.h"
-#include "figure/scale.h"
+#include "figure/axis_map.h"
 
 namespace jointer::figure {
 
@@ -14,17 +14,45 @@ struct Target {
     evaluate::Effort effort = evaluate::Effort::Full; // of fits that are not known yet
 };
 
-// Where a panel's axes ended up, for gestures.
+enum class Side { Bottom, Left, Top, Right };
+inline bool isAlongX(Side side) {
+    return side == Side::Bottom || side == Side::Top;
+}
+Side sideOf(std::string_view key); // anything else is the bottom
+
+// Where an axis ended up, for gestures.
+struct AxisGeometry {
+    ElementId axis; // none: the panel has none at this side
+    Side side = Side::Bottom;
+    int lane = 0;
+    draw::Rect bounds; // its numbers and title, outside of the panel
+    draw::Rect lanes;  // the part of the panel that it measures
+    AxisMap map;
+};
+
 struct PanelGeometry {
     ElementId panel;
     draw::Rect area; // inside the axes
-    Scale x, y;
+    AxisMap x, y;    // of the first axes
+    std::vector<AxisGeometry> axes{};
+    ElementId parent{}; // of an inset
+};
+
+// A mark with what it shows, so that it can be named under the pointer.
+struct MarkGeometry {
+    ElementId mark;
+    DatasetId of;
+    std::size_t panel = 0; // its place among the panels
+    std::string label;     // plain
 };
 
 struct Layout {
     draw::DisplayList list;
     std::vector<PanelGeometry> panels;
     std::vector<Issue> issues; // "labels collide", "no points in range"…
+    std::vector<MarkGeometry> marks{};
+
+    const PanelGeometry* panel(ElementId id) const;
 };
 
 Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
@@ -32,8 +60,5 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
 
 // The page size of a figure in mm with its house style.
 draw::Rect pageOf(const Project& project, const Figure& figure);
-
-// Text of a note with {name} replaced by the numbers of its analysis.
-std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome);
 
 } // namespace jointer::figure

@@ -1,46 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How elements look: their own settings, then those of the house style, then the defaults; the styles that
-// ship; new elements.
-#include "figure/kinds.h"
+#include "figure/look.h"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
 
 namespace jointer::figure {
 
-namespace {
-
-Settings of(std::initializer_list<std::pair<const char*, Value>> list) {
-    Settings s;
-    for (const auto& [key, value] : list) s.set(key, value);
-    return s;
-}
-
-} // namespace
-
-std::vector<HouseStyle> shippedStyles() {
-    HouseStyle column{.name = "Single column", .looks = {}};
-    column.looks["figure"] =
-        of({{"width", 85.0}, {"height", 65.0}, {"text-size", 8.0}, {"family", Value(std::string("sans"))}});
-    HouseStyle slide{.name = "Slide", .looks = {}};
-    slide.looks["figure"] = of({{"width", 240.0},
-                                {"height", 150.0},
-                                {"text-size", 18.0},
-                                {"family", Value(std::string("sans"))},
-                                {"margin", 5.0}});
-    slide.looks["panel"] = of({{"frame-width", 1.5}});
-    slide.looks["axis"] = of({{"tick-length", 3.0},
-                              {"tick-width", 1.5},
-                              {"opposite", Value(std::string("none"))},
-                              {"ticks", Value(std::string("out"))}});
-    for (const char* mark : {"points", "points-line"})
-        slide.looks[mark] = of({{"size", 8.0}, {"fill", Value(std::string("filled"))}});
-    for (const char* mark : {"points-line", "line", "curve", "area"})
-        slide.looks[mark].set("width", Value(2.5));
-    return {column, slide};
-}
-
-Look::Look(const KindInfo& kind, const Settings& own, const HouseStyle* style)
-    : kind_(kind), own_(own), style_(nullptr) {
+Look::Look(const KindInfo& kind, const Settings& own, const HouseStyle* style, Settings encoded)
+    : kind_(kind), own_(own), style_(nullptr), encoded_(std::move(encoded)) {
     if (!style) return;
     const auto at = style->looks.find(kind.key);
     if (at != style->looks.end()) style_ = &at->second;
@@ -48,6 +17,7 @@ Look::Look(const KindInfo& kind, const Settings& own, const HouseStyle* style)
 
 Value Look::value(std::string_view key) const {
     if (own_.has(key)) return kind_.value(own_, key);
+    if (encoded_.has(key)) return kind_.value(encoded_, key);
     if (style_ && style_->has(key)) return kind_.value(*style_, key);
     const Setting* s = kind_.find(key);
     return s ? s->fallback : Value{};
@@ -57,6 +27,10 @@ double Look::number(std::string_view key) const {
     const Value v = value(key);
     const double* n = std::get_if<double>(&v);
     return n ? *n : std::numeric_limits<double>::quiet_NaN();
+}
+int Look::integer(std::string_view key) const {
+    const double n = number(key);
+    return std::isfinite(n) ? static_cast<int>(std::lround(std::clamp(n, -1e9, 1e9))) : 0;
 }
 std::string Look::text(std::string_view key) const {
     const Value v = value(key);
@@ -73,6 +47,26 @@ Numbers Look::numbers(std::string_view key) const {
     const Numbers* n = std::get_if<Numbers>(&v);
     return n ? *n : Numbers{};
 }
+Texts Look::texts(std::string_view key) const {
+    const Value v = value(key);
+    const Texts* t = std::get_if<Texts>(&v);
+    return t ? *t : Texts{};
+}
+std::string Look::reference(std::string_view key) const {
+    const Value v = value(key);
+    const Reference* r = std::get_if<Reference>(&v);
+    return r ? r->to : std::string{};
+}
+draw::Colour Look::colour(std::string_view key, draw::Colour fallback) const {
+    return draw::Colour::fromText(text(key), fallback);
+}
+
+Settings Look::inForce() const {
+    Settings all;
+    for (const Setting& s : kind_.settings)
+        if (Value v = value(s.key); !std::holds_alternative<std::monostate>(v)) all.set(s.key, std::move(v));
+    return all;
+}
 
 const std::vector<std::string>& palette() {
     static const std::vector<std::string> colours = {"#2f6091", "#8a4c82", "#3d7f4c", "#c07d2b",
@@ -80,18 +74,62 @@ const std::vector<std::string>& palette() {
     return colours;
 }
 
-Element newMark(std::string kind, std::string source) {
-    return {.kind = std::move(kind), .source = std::move(source)};
+const std::vector<Choice>& colourMaps() {
+    static const std::vector<Choice> maps = {{"tide", "tide"},
+                                             {"moss", "moss"},
+                                             {"ember", "ember"},
+                                             {"ash", "ash (greys)"},
+                                             {"shore", "shore (two-sided)"}};
+    return maps;
 }
 
-Figure newFigure(std::string name, StyleId style, const std::vector<Element>& marks) {
-    Element panel{.kind = "panel"}, bottom{.kind = "axis"}, left{.kind = "axis"};
-    bottom.settings.set("side", "bottom");
-    left.settings.set("side", "left");
-    panel.children = {bottom, left};
-    std::ranges::copy(marks, std::back_inserter(panel.children));
-    panel.children.push_back({.kind = "legend"});
-    return {.name = std::move(name), .style = style, .elements = {panel}};
+namespace {
+
+// Lightness, green–red and blue–yellow of a colour that is perceived evenly. Source: B. Ottosson, "A
+// perceptual color space for image processing" (2020).
+struct Perceived {
+    double lightness, a, b;
+};
+
+draw::Colour seen(const Perceived& c) {
+    const double l = std::pow(c.lightness + 0.3963377774 * c.a + 0.2158037573 * c.b, 3),
+                 m = std::pow(c.lightness - 0.1055613458 * c.a - 0.0638541728 * c.b, 3),
+                 s = std::pow(c.lightness - 0.0894841775 * c.a - 1.2914855480 * c.b, 3);
+    auto channel = [](double linear) {
+        const double v = linear <= 0.0031308 ? 12.92 * linear : 1.055 * std::pow(linear, 1 / 2.4) - 0.055;
+        return static_cast<std::uint8_t>(std::lround(255 * std::clamp(v, 0.0, 1.0)));
+    };
+    return {channel(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
+            channel(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
+            channel(-0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s)};
+}
+
+// Even in lightness, with the hue turning and the chroma rising and falling.
+struct MapShape {
+    std::string_view key;
+    double fromLightness, toLightness, fromHue, toHue, chroma; // degrees
+};
+
+} // namespace
+
+draw::Colour mapped(std::string_view map, double share) {
+    static constexpr std::array<MapShape, 4> shapes = {{{"tide", 0.32, 0.90, 262, 190, 0.085},
+                                                        {"moss", 0.30, 0.90, 165, 110, 0.100},
+                                                        {"ember", 0.32, 0.90, 18, 92, 0.130},
+                                                        {"ash", 0.25, 0.90, 0, 0, 0}}};
+    constexpr double perDegree = std::numbers::pi / 180;
+    const double t = std::clamp(std::isfinite(share) ? share : 0.0, 0.0, 1.0);
+    if (map == "shore") { // the middle is light, the ends differ in hue
+        const double side = 2 * t - 1, hue = (side < 0 ? 250 : 45) * perDegree,
+                     chroma = 0.13 * std::abs(side);
+        return seen({0.93 - 0.48 * std::abs(side), chroma * std::cos(hue), chroma * std::sin(hue)});
+    }
+    const auto at = std::ranges::find(shapes, map, &MapShape::key);
+    const MapShape& shape = at == shapes.end() ? shapes.front() : *at;
+    const double hue = std::lerp(shape.fromHue, shape.toHue, t) * perDegree;
+    const double chroma = shape.chroma * (0.55 + 0.45 * std::sin(std::numbers::pi * t));
+    return seen({std::lerp(shape.fromLightness, shape.toLightness, t), chroma * std::cos(hue),
+                 chroma * std::sin(hue)});
 }
 
 } // namespace jointer::figure

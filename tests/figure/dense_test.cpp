@@ -87,7 +87,7 @@ TEST(Dense, EachColumnReachesItsExtremes) {
         EXPECT_LE(std::min({drawnLow[c - 1], drawnLow[c], drawnLow[c + 1]}), low[c] + 1e-9) << c;
         EXPECT_GE(std::max({drawnHigh[c - 1], drawnHigh[c], drawnHigh[c + 1]}), high[c] - 1e-9) << c;
     }
-    EXPECT_GE(g.y.high, 40) << "the range knows the spike";
+    EXPECT_GE(g.y.high(), 40) << "the range knows the spike";
 }
 
 TEST(Dense, GapsStayGaps) {
@@ -109,8 +109,8 @@ TEST(Dense, LogarithmicAxesLeaveOutWhatTheyCannotShow) {
         ax.settings.set("scale", "log");
         ay.settings.set("scale", "log");
     });
-    EXPECT_GT(l.panels[0].y.low, 0);
-    EXPECT_GT(l.panels[0].y.low, 0.1) << "the smallest positive value, not the negative ones";
+    EXPECT_GT(l.panels[0].y.low(), 0);
+    EXPECT_GT(l.panels[0].y.low(), 0.1) << "the smallest positive value, not the negative ones";
     for (const auto& line : drawn(l))
         for (const draw::Point& p : line) ASSERT_TRUE(std::isfinite(p.x) && std::isfinite(p.y));
 }
@@ -132,8 +132,8 @@ TEST(Dense, ZoomedRangesTakeTheirYFromWhatIsShown) {
     const Layout l = lineOf(denseProject(x, y), [](Element& ax, Element&) {
         ax.settings.set("range", Value(Numbers{100, 200}));
     });
-    EXPECT_NEAR(l.panels[0].y.low, 100, 12);
-    EXPECT_NEAR(l.panels[0].y.high, 200, 12);
+    EXPECT_NEAR(l.panels[0].y.low(), 100, 12);
+    EXPECT_NEAR(l.panels[0].y.high(), 200, 12);
 }
 
 TEST(Thin, CloudsKeepOnePointOfEachCell) {

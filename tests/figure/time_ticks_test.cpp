@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ticks of time: at places of the calendar, a label for each, what is common once.
-#include "figure/time_ticks.h"
+#include "figure/scales/time_ticks.h"
 
 #include "data/column.h"
 
@@ -18,7 +18,7 @@ constexpr double kDay = 86400;
 
 std::vector<std::string> shown(double low, double high, int about = 6) {
     std::vector<std::string> out;
-    for (const Tick& t : timeTicks({.low = low, .high = high}, about))
+    for (const Tick& t : timeTicks({low, high}, {.about = about}))
         out.push_back(t.label + (t.below.empty() ? "" : " | " + t.below));
     return out;
 }
@@ -42,7 +42,7 @@ TEST(TimeTicks, MonthsHaveTheirOwnLengths) {
     // 2031-11-15 to 2032-05-15: a leap year.
     const double from = 1952467200, to = from + 182 * kDay;
     EXPECT_THAT(shown(from, to), ElementsAre("Dec | 2031", "Jan | 2032", "Feb", "Mar", "Apr", "May"));
-    for (const Tick& t : timeTicks({.low = from, .high = to}, 6)) EXPECT_EQ(isoDate(t.value).substr(8), "01");
+    for (const Tick& t : timeTicks({from, to}, {})) EXPECT_EQ(isoDate(t.value).substr(8), "01");
 }
 
 TEST(TimeTicks, SecondsAndTheirParts) {
@@ -58,7 +58,7 @@ TEST(TimeTicks, AnyRangeHasAFewGoodOnes) {
     for (int round = 0; round < 20000; ++round) {
         const double span = std::pow(10.0, size(random)), low = sign(random) * 4e9;
         const int about = 3 + round % 6;
-        const auto ticks = timeTicks({.low = low, .high = low + span}, about);
+        const auto ticks = timeTicks({low, low + span}, {.about = about});
         ASSERT_LE(ticks.size(), 4U * static_cast<unsigned>(about)) << span;
         ASSERT_TRUE(span > 5e10 || !ticks.empty()) << span << " from " << low;
         for (std::size_t i = 0; i < ticks.size(); ++i) {

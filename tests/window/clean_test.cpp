@@ -203,13 +203,13 @@ TEST(Clean, ZoomsHaveAHistory) {
     const auto whole = d.plot()->geometryShown()->x;
     d.dragPlot(d.plot(), 540, 620, 1500);
     const auto near = d.plot()->geometryShown()->x;
-    EXPECT_LT(near.high - near.low, 0.6 * (whole.high - whole.low));
+    EXPECT_LT(near.high() - near.low(), 0.6 * (whole.high() - whole.low()));
     QTest::keyClick(d.plot(), Qt::Key_Left, Qt::AltModifier);
     d.settle();
-    EXPECT_NEAR(d.plot()->geometryShown()->x.low, whole.low, 1e-9);
+    EXPECT_NEAR(d.plot()->geometryShown()->x.low(), whole.low(), 1e-9);
     QTest::keyClick(d.plot(), Qt::Key_Right, Qt::AltModifier);
     d.settle();
-    EXPECT_NEAR(d.plot()->geometryShown()->x.low, near.low, 1e-9);
+    EXPECT_NEAR(d.plot()->geometryShown()->x.low(), near.low(), 1e-9);
 }
 
 TEST(Clean, ALassoLeavesOutWhatItHolds) {
@@ -249,7 +249,7 @@ TEST(Clean, TheStripShowsFrequenciesAndItsTabMovesTheCutOff) {
     ASSERT_TRUE(strip->content().cutoff);
     EXPECT_NEAR(*strip->content().cutoff, 1 / 11.0 / 0.5, 1e-9) << "eleven points of half a unit";
     const double from = *strip->content().cutoff,
-                 y = std::sqrt(strip->geometryShown()->y.low * strip->geometryShown()->y.high);
+                 y = std::sqrt(strip->geometryShown()->y.low() * strip->geometryShown()->y.high());
     d.dragPlot(strip, from, from / 2, y);
     EXPECT_NEAR(d.last().settings.number("window"), 22, 2);
     EXPECT_FALSE(d.window.document().xRange) << "no zoom of the curve";

@@ -168,7 +168,7 @@ TEST(Zoom, IsForgottenWithAnotherDataset) {
     document.selectDataset(d.project().datasets[0].id);
     d.settle();
     PlotCanvas* plot = d.window.clean()->canvas();
-    const double whole = plot->geometryShown()->y.high - plot->geometryShown()->y.low;
+    const double whole = plot->geometryShown()->y.high() - plot->geometryShown()->y.low();
     const QPointF middle(plot->width() / 2.0, plot->height() / 2.0);
     for (int k = 0; k < 3; ++k) {
         QWheelEvent turn(middle, plot->mapToGlobal(middle), {}, {0, 360}, Qt::NoButton, Qt::NoModifier,
@@ -176,7 +176,7 @@ TEST(Zoom, IsForgottenWithAnotherDataset) {
         QApplication::sendEvent(plot, &turn);
     }
     d.settle();
-    EXPECT_LT(plot->geometryShown()->y.high - plot->geometryShown()->y.low, 0.8 * whole);
+    EXPECT_LT(plot->geometryShown()->y.high() - plot->geometryShown()->y.low(), 0.8 * whole);
     // Removing it opens another one without anybody choosing it.
     document.apply(edits::removeDataset(d.project().datasets[0].id));
     d.settle();
@@ -184,7 +184,7 @@ TEST(Zoom, IsForgottenWithAnotherDataset) {
     document.session().undo();
     document.selectDataset(d.project().datasets[0].id);
     d.settle();
-    EXPECT_NEAR(plot->geometryShown()->y.high - plot->geometryShown()->y.low, whole, 1e-9 * whole);
+    EXPECT_NEAR(plot->geometryShown()->y.high() - plot->geometryShown()->y.low(), whole, 1e-9 * whole);
 }
 
 // Of a large page at high zoom only what is visible is drawn.

@@ -338,15 +338,15 @@ TEST(FitCard, ShowsTheProfileOfAParameter) {
     ASSERT_EQ(strip->content().marks.size(), 2U);
     ASSERT_TRUE(strip->geometryShown());
     const auto amplitude = fitted(d).outcome->find("amplitude");
-    EXPECT_LT(strip->geometryShown()->x.low, amplitude->low);
-    EXPECT_GT(strip->geometryShown()->x.high, amplitude->high);
+    EXPECT_LT(strip->geometryShown()->x.low(), amplitude->low);
+    EXPECT_GT(strip->geometryShown()->x.high(), amplitude->high);
     auto* which = d.window.analyse()->findChild<QComboBox*>("stripChoice");
     ASSERT_TRUE(which->isVisible());
     which->setFocus();
     QTest::keyClick(which, Qt::Key_Down);
     d.settle();
     EXPECT_EQ(strip->content().marks[0].settings.text("named"), "rate");
-    EXPECT_LT(strip->geometryShown()->x.high, 1);
+    EXPECT_LT(strip->geometryShown()->x.high(), 1);
 }
 
 // Over two predictors: slices of the surface, and residuals over the second.
@@ -387,7 +387,7 @@ TEST(FitCard, ShowsASurfaceInSlices) {
     QTest::keyClick(which, Qt::Key_Down);
     d.settle();
     EXPECT_EQ(d.window.analyse()->strip()->content().marks[0].settings.text("role"), "residuals-over");
-    EXPECT_LT(d.window.analyse()->strip()->geometryShown()->x.high, 6);
+    EXPECT_LT(d.window.analyse()->strip()->geometryShown()->x.high(), 6);
     // x1 and x2 are no parameters: neither when a start value slides nor when a step is recorded.
     openRow(d, "k");
     auto* slider = d.window.analyse()->findChild<QSlider*>("startSlider");

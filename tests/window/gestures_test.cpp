@@ -46,25 +46,25 @@ TEST(Gestures, TheWheelZoomsAboutThePointer) {
     const auto before = d.shown();
     const QPointF at = d.plot->toPixels(700, 2000);
     wheel(d, d.plot, at, 240);
-    EXPECT_LT(d.shown().x.high - d.shown().x.low, 0.8 * (before.x.high - before.x.low));
-    EXPECT_LT(d.shown().y.high - d.shown().y.low, 0.8 * (before.y.high - before.y.low));
+    EXPECT_LT(d.shown().x.high() - d.shown().x.low(), 0.8 * (before.x.high() - before.x.low()));
+    EXPECT_LT(d.shown().y.high() - d.shown().y.low(), 0.8 * (before.y.high() - before.y.low()));
     EXPECT_NEAR(d.plot->toValues(at).x(), 700, 0.5) << "what is under the pointer stays there";
     EXPECT_NEAR(d.plot->toValues(at).y(), 2000, 20);
     QTest::mouseDClick(d.plot, Qt::LeftButton, {}, at.toPoint());
     d.settle();
-    EXPECT_NEAR(d.shown().x.low, before.x.low, 1e-9);
-    EXPECT_NEAR(d.shown().x.high, before.x.high, 1e-9);
+    EXPECT_NEAR(d.shown().x.low(), before.x.low(), 1e-9);
+    EXPECT_NEAR(d.shown().x.high(), before.x.high(), 1e-9);
 }
 
 TEST(Gestures, TheWheelOnAnAxisZoomsThatAxisOnly) {
     Cleaning d;
     const auto before = d.shown();
     wheel(d, d.plot, QPointF(d.plot->toPixels(700, 0).x(), d.plot->height() - 8), 240);
-    EXPECT_LT(d.shown().x.high - d.shown().x.low, 0.8 * (before.x.high - before.x.low));
+    EXPECT_LT(d.shown().x.high() - d.shown().x.low(), 0.8 * (before.x.high() - before.x.low()));
     const auto between = d.shown();
     wheel(d, d.plot, QPointF(8, d.plot->height() / 2.0), 240);
-    EXPECT_NEAR(d.shown().x.low, between.x.low, 1e-6);
-    EXPECT_LT(d.shown().y.high - d.shown().y.low, 0.8 * (between.y.high - between.y.low));
+    EXPECT_NEAR(d.shown().x.low(), between.x.low(), 1e-6);
+    EXPECT_LT(d.shown().y.high() - d.shown().y.low(), 0.8 * (between.y.high() - between.y.low()));
 }
 
 TEST(Gestures, TheMiddleButtonPans) {
@@ -77,8 +77,8 @@ TEST(Gestures, TheMiddleButtonPans) {
     QTest::mouseMove(d.plot, from + QPoint(80, 0));
     QTest::mouseRelease(d.plot, Qt::MiddleButton, {}, from + QPoint(80, 0));
     d.settle();
-    EXPECT_LT(d.shown().x.low, before.x.low);
-    EXPECT_NEAR(d.shown().x.high - d.shown().x.low, before.x.high - before.x.low, 1e-6);
+    EXPECT_LT(d.shown().x.low(), before.x.low());
+    EXPECT_NEAR(d.shown().x.high() - d.shown().x.low(), before.x.high() - before.x.low(), 1e-6);
     EXPECT_EQ(d.entries(), 0U);
 }
 

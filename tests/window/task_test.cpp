@@ -176,13 +176,13 @@ TEST(Window, ZoomingIsNoEdit) {
     QTest::mouseRelease(plot, Qt::LeftButton, {}, plot->toPixels(710, 3000).toPoint());
     d.settle();
     ASSERT_TRUE(plot->geometryShown());
-    EXPECT_NEAR(plot->geometryShown()->x.low, 690, 1);
-    EXPECT_NEAR(plot->geometryShown()->x.high, 710, 1);
+    EXPECT_NEAR(plot->geometryShown()->x.low(), 690, 1);
+    EXPECT_NEAR(plot->geometryShown()->x.high(), 710, 1);
     EXPECT_EQ(d.window.document().session().history().undoCount(), 0U);
     d.stage("Analyse"); // the range of x stays
-    EXPECT_NEAR(d.window.analyse()->canvas()->geometryShown()->x.low, 690, 1);
+    EXPECT_NEAR(d.window.analyse()->canvas()->geometryShown()->x.low(), 690, 1);
     d.click(d.window.analyse(), "Show all");
-    EXPECT_LT(d.window.analyse()->canvas()->geometryShown()->x.low, 645);
+    EXPECT_LT(d.window.analyse()->canvas()->geometryShown()->x.low(), 645);
 }
 
 TEST(Window, BadInputIsSaidAndNothingIsLost) {

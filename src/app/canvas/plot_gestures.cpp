@@ -118,12 +118,17 @@ void PlotCanvas::dropEvent(QDropEvent* e) {
 }
 
 void PlotCanvas::pan(QPointF before) {
-    const QPointF a = toValues(before), b = toValues(now_);
-    if (panel_->x.log || panel_->y.log || content_.overview) return;
-    const double dx = a.x() - b.x(), dy = a.y() - b.y();
-    content_.xRange = {panel_->x.low + dx, panel_->x.high + dx};
-    content_.yRange = {panel_->y.low + dy, panel_->y.high + dy};
-    panel_->x.low += dx, panel_->x.high += dx, panel_->y.low += dy, panel_->y.high += dy;
+    if (content_.overview) return;
+    const QPointF by = (before - now_) * kMmPerPixel;
+    auto move = [](figure::AxisMap& map, double mm) {
+        const figure::Range range = map.moved(mm);
+        if (!map.scale().takes(range.low) || !map.scale().takes(range.high)) return;
+        map = figure::AxisMap(map.sharedScale(), range, map.start(), map.end());
+    };
+    move(panel_->x, by.x());
+    move(panel_->y, by.y());
+    content_.xRange = {panel_->x.low(), panel_->x.high()};
+    content_.yRange = {panel_->y.low(), panel_->y.high()};
     redraw();
 }
 
@@ -297,15 +302,13 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
     const QPointF at = e->position();
     if (content_.overview) return;
     const double factor = std::pow(0.9985, e->angleDelta().y());
-    auto zoomed = [&](const figure::Scale& s, double about) {
-        if (s.log)
-            return std::pair(about * std::pow(s.low / about, factor),
-                             about * std::pow(s.high / about, factor));
-        return std::pair(about + (s.low - about) * factor, about + (s.high - about) * factor);
+    auto zoomed = [&](const figure::AxisMap& map, double about) {
+        const figure::Range range = map.zoomed(about, factor);
+        return std::pair(range.low, range.high);
     };
     const QPointF v = toValues(at);
     const bool onX = at.y() > area.bottom(), onY = at.x() < area.left();
-    const auto x = onY ? std::pair(panel_->x.low, panel_->x.high) : zoomed(panel_->x, v.x());
+    const auto x = onY ? std::pair(panel_->x.low(), panel_->x.high()) : zoomed(panel_->x, v.x());
     const auto y = onX ? std::nullopt : std::optional(zoomed(panel_->y, v.y()));
     offerRange(x, onX ? content_.yRange : y);
 }

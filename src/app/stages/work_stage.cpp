@@ -225,7 +225,8 @@ void WorkStage::connectCanvas(PlotCanvas* canvas) {
     });
     connect(canvas, &PlotCanvas::dragBegan, this, [this] {
         if (const auto& shown = plot_->geometryShown())
-            held_ = View{std::pair(shown->x.low, shown->x.high), std::pair(shown->y.low, shown->y.high)};
+            held_ =
+                View{std::pair(shown->x.low(), shown->x.high()), std::pair(shown->y.low(), shown->y.high())};
         document_.beginDrag();
     });
     connect(canvas, &PlotCanvas::dragEnded, this, [this] {

@@ -3,6 +3,7 @@
 #include "evaluate/mappings/kinds.h"
 #include "evaluate/uncertainty.h"
 
+#include <map>
 #include <numeric>
 #include <set>
 #include <span>
@@ -24,18 +25,49 @@ bool isAscending(std::span<const double> x, std::size_t rows) {
     return true;
 }
 
+// Words as x: 1, 2, 3… in the order in which they first appear; a cell without one has no place.
+struct Categories {
+    std::vector<double> places; // of each row
+    std::vector<std::string> names;
+};
+Categories categoriesOf(const Column& words, std::size_t rows) {
+    Categories out;
+    std::map<std::string, std::size_t, std::less<>> known;
+    for (std::size_t row = 0; row < rows; ++row) {
+        const std::string& name = row < words.cells->texts.size() ? words.cells->texts[row] : std::string();
+        if (name.empty()) {
+            out.places.push_back(std::nan(""));
+            continue;
+        }
+        const auto [at, isNew] = known.emplace(name, out.names.size());
+        if (isNew) out.names.push_back(name);
+        out.places.push_back(static_cast<double>(at->second + 1));
+    }
+    return out;
+}
+
+const Column* wordsAsX(const Table& table, const DatasetSource& source) {
+    const auto at = std::ranges::find(source.roles, Role::X, &RoleBinding::role);
+    const Column* c = at == source.roles.end() ? nullptr : table.find(at->column);
+    return c && !c->isNumeric() ? c : nullptr;
+}
+
 // The rows one by one in order of x; gives the uncertainties of the error column.
-std::vector<double> takeRows(const Table& table, const Column* x, const std::vector<const Column*>& further,
-                             const std::vector<const Column*>& ys, const Column* error, const Column* errorX,
-                             Curve& c) {
+std::vector<double> takeRows(const Table& table, const Column* x, const std::vector<double>& places,
+                             const std::vector<const Column*>& further, const std::vector<const Column*>& ys,
+                             const Column* error, const Column* errorX, Curve& c) {
     std::vector<std::size_t> rows(ys[0]->numbers().size());
     std::iota(rows.begin(), rows.end(), 0);
-    auto xOf = [&](std::size_t row) { return x ? cellAt(x, row) : static_cast<double>(row + 1); };
+    auto xOf = [&](std::size_t row) {
+        if (!places.empty()) return row < places.size() ? places[row] : std::nan("");
+        return x ? cellAt(x, row) : static_cast<double>(row + 1);
+    };
     std::erase_if(rows, [&](std::size_t row) {
         const RowKind kind = table.rowKind(row);
         return !std::isfinite(xOf(row)) || kind == RowKind::Blank || kind == RowKind::Unknown;
     });
-    if (x && !std::ranges::is_sorted(rows, {}, xOf)) std::ranges::stable_sort(rows, {}, xOf);
+    if ((x || !places.empty()) && !std::ranges::is_sorted(rows, {}, xOf))
+        std::ranges::stable_sort(rows, {}, xOf);
 
     std::vector<double> errors;
     if (ys.size() > 1) c.replicates.resize(ys.size());
@@ -78,6 +110,12 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
                  *errorX = columnOf(table, d.source, Role::XError);
     const bool plain = x && further.empty() && ys.size() == 1 && !error && !errorX &&
                        table.rowKinds.empty() && isAscending(x->numbers(), ys[0]->numbers().size());
+    Categories categories;
+    if (const Column* words = x ? nullptr : wordsAsX(table, d.source)) {
+        categories = categoriesOf(*words, ys[0]->numbers().size());
+        c.xMeaning.name = words->name;
+        c.xMeaning.categories = categories.names;
+    }
     std::vector<double> errors;
     if (plain) { // most curves: columns as they stand
         c.x.assign(x->numbers().begin(), x->numbers().end());
@@ -87,10 +125,10 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
         c.rowIds.resize(c.size());
         for (std::size_t i = 0; i < c.size(); ++i) c.rowIds[i] = table.rows->id(i);
     } else
-        errors = takeRows(table, x, further, ys, error, errorX, c);
+        errors = takeRows(table, x, categories.places, further, ys, error, errorX, c);
     if (x)
         c.xMeaning = meaningOf(*x);
-    else
+    else if (categories.names.empty())
         c.xMeaning.name = "row";
     c.yMeaning = meaningOf(*ys[0]);
     addUncertainty(c, errors, d.source.settings);

@@ -27,6 +27,9 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     takePoints(std::move(points), c);
     c.more.clear();
     c.xMeaning.name = by ? by->name : "group";
+    if (!by)
+        for (const Column* list : lists) names.push_back(list->name);
+    c.xMeaning.categories = std::move(names);
     if (!lists.empty()) c.yMeaning = {by ? lists[0]->name : "value", lists[0]->unit, false};
     return c;
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "figure/time_ticks.h"
+#include "figure/scales/time_ticks.h"
 
 #include <algorithm>
 #include <array>
@@ -58,7 +58,7 @@ double secondsOf(date::year_month_day day) {
 }
 
 // Days of the month such as 1, 6, 11…; none so late that the next month's first would touch it.
-void addDays(const Scale& s, const Step& step, std::vector<double>& values) {
+void addDays(const Range& s, const Step& step, std::vector<double>& values) {
     const auto count = static_cast<unsigned>(step.count);
     for (double day = std::ceil(s.low / kDay) * kDay; day <= s.high; day += kDay) {
         const auto date = dayOf(day);
@@ -69,7 +69,7 @@ void addDays(const Scale& s, const Step& step, std::vector<double>& values) {
     }
 }
 
-void addMonths(const Scale& s, const Step& step, std::vector<double>& values) {
+void addMonths(const Range& s, const Step& step, std::vector<double>& values) {
     const auto first = dayOf(s.low);
     const auto count =
         step.unit == Unit::Month ? static_cast<long>(step.count) : 12 * static_cast<long>(step.count);
@@ -83,7 +83,7 @@ void addMonths(const Scale& s, const Step& step, std::vector<double>& values) {
     }
 }
 
-std::vector<double> valuesOf(const Scale& s, const Step& step) {
+std::vector<double> valuesOf(const Range& s, const Step& step) {
     std::vector<double> values;
     if (step.unit == Unit::Day)
         addDays(s, step, values);
@@ -135,13 +135,14 @@ Tick labelled(double v, const Step& step) {
 
 } // namespace
 
-std::vector<Tick> timeTicks(const Scale& scale, int about) {
-    if (std::abs(scale.low) > kFarthest || std::abs(scale.high) > kFarthest) return {};
-    const double wished = (scale.high - scale.low) / std::max(about, 2);
+std::vector<Tick> timeTicks(const Range& range, const TickWish& wish) {
+    if (std::abs(range.low) > kFarthest || std::abs(range.high) > kFarthest) return {};
+    const double wished = wish.every > 0 ? std::max(wish.every, (range.high - range.low) / kMostTicks)
+                                         : (range.high - range.low) / std::max(wish.about, 2);
     const Step step = stepFor(wished);
     std::vector<Tick> ticks;
     std::string common;
-    for (double v : valuesOf(scale, step)) {
+    for (double v : valuesOf(range, step)) {
         Tick tick = labelled(v, step);
         if (tick.below == common)
             tick.below.clear();

@@ -3,12 +3,12 @@
 // from one tick to the next; what is common stands once below it, and again where it changes.
 #pragma once
 
-#include "figure/scale.h"
+#include "figure/scales/scale.h"
 
 namespace jointer::figure {
 
-// Values are seconds since 1970-01-01 UTC, before it too. `about` is the number of ticks wished for.
-// Requires: scale.low < scale.high, both finite.
-std::vector<Tick> timeTicks(const Scale& scale, int about);
+// Values are seconds since 1970-01-01 UTC, before it too; a typed distance is taken in seconds. Requires: low
+// < high, both finite.
+std::vector<Tick> timeTicks(const Range& range, const TickWish& wish);
 
 } // namespace jointer::figure

@@ -1,0 +1,271 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a page and its panels are told by.
+#include "describe/setting_makers.h"
+#include "figure/kinds.h"
+
+namespace jointer::figure {
+
+using namespace describe;
+
+namespace {
+
+const std::string kShown = "What is shown", kLooks = "How it looks", kPlace = "Where it stands";
+
+Setting colour(std::string label, std::string help, Extras e = {}) {
+    return made(SettingKind::Colour, "colour", std::move(label), std::string(), std::move(help),
+                std::move(e));
+}
+
+} // namespace
+
+KindInfo pageKind() {
+    Extras page{.unit = "mm", .lowest = 10, .highest = 1000};
+    const Extras gap{.unit = "mm", .lowest = 0, .highest = 200, .group = kPlace};
+    const Extras count{.lowest = 1, .highest = 20, .group = kPlace};
+    Setting family = choice("family", "Typeface",
+                            {{"sans", "Heros (sans)"}, {"serif", "STIX Two (serif)"}, {"window", "Inter"}},
+                            "Typeface of all text on the figure.", {.group = kLooks});
+    return {
+        .key = "figure",
+        .name = "Figure",
+        .purpose = "A page with a size in millimetres",
+        .settings = {
+            number("width", "Width", 85, "Width of the page as it will be printed.", page),
+            number("height", "Height", 65, "Height of the page.", page), std::move(family),
+            number("text-size", "Text size", 8, "Size of all text that has no size of its own.",
+                   {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooks}),
+            colour("Colour", "Colour of axes and text; empty is black.", {.group = kLooks}),
+            choice("letters", "Letters",
+                   {{"none", "none"},
+                    {"a", "a"},
+                    {"a)", "a)"},
+                    {"(a)", "(a)"},
+                    {"A", "A"},
+                    {"A)", "A)"},
+                    {"(A)", "(A)"},
+                    {"i", "i"}},
+                   "Letters at the panels, in the order of the page.", {.group = kLooks}),
+            choice("letters-at", "Letters stand", {{"corner", "above the corner"}, {"inside", "inside"}},
+                   "Where the letter of a panel stands.",
+                   {.group = kLooks, .shownIf = "letters=a|a)|(a)|A|A)|(A)|i"}),
+            number("letters-size", "Letter size", 1.15, "How much larger than the text the letters are.",
+                   {.lowest = 0.5, .highest = 4, .group = kLooks, .shownIf = "letters=a|a)|(a)|A|A)|(A)|i"}),
+            flag("letters-bold", "Bold letters", true, "Letters of panels are bold.",
+                 {.group = kLooks, .shownIf = "letters=a|a)|(a)|A|A)|(A)|i"}),
+            wholeNumber("rows", "Rows", 1, "Rows of the grid in which panels stand.", count),
+            wholeNumber("columns", "Columns", 1, "Columns of the grid in which panels stand.", count),
+            list("column-shares", "Widths", "How the columns share the width, such as 2, 1; empty: alike.",
+                 {.group = kPlace, .whenEmpty = "alike"}),
+            list("row-shares", "Heights", "How the rows share the height; empty: alike.",
+                 {.group = kPlace, .whenEmpty = "alike"}),
+            number("gap-x", "Gap across", 3, "Between the columns, beside what axes need.", gap),
+            number("gap-y", "Gap down", 3, "Between the rows, beside what axes need.", gap),
+            flag("share-x", "Common x", false,
+                 "Panels above each other have one x axis: its range is common, its numbers stand below "
+                 "the lowest.",
+                 {.group = kPlace}),
+            flag("share-y", "Common y", false,
+                 "Panels beside each other have one y axis: its range is common, its numbers stand at "
+                 "the first.",
+                 {.group = kPlace}),
+            number("margin", "Margin", 1.5, "Space kept free at the edges of the page.",
+                   {.unit = "mm", .lowest = 0, .highest = 50, .group = kPlace})}};
+}
+
+KindInfo panelKind() {
+    const Extras cell{.lowest = 0, .highest = 20, .group = kPlace, .shownIf = "place=grid"};
+    const Extras span{.lowest = 1, .highest = 20, .group = kPlace, .shownIf = "place=grid"};
+    auto free = [](const char* key, const char* label, double fallback, const char* help) {
+        return number(
+            key, label, fallback, help,
+            {.unit = "mm", .lowest = -1000, .highest = 2000, .group = kPlace, .shownIf = "place=free"});
+    };
+    auto part = [](const char* key, const char* label, double fallback, const char* help) {
+        return number(key, label, fallback, help,
+                      {.lowest = -1, .highest = 2, .group = kPlace, .shownIf = "place=inset"});
+    };
+    return {
+        .key = "panel",
+        .name = "Panel",
+        .purpose = "One plotting area with its axes",
+        .settings = {
+            word("title", "Title", "Text above the panel."),
+            choice("title-align", "Title stands", {{"centre", "centred"}, {"left", "left"}},
+                   "Where the title stands above the panel.", {.group = kLooks}),
+            number("frame-width", "Frame", 0.6, "Width of axis and frame lines.",
+                   {.unit = "pt", .lowest = 0, .highest = 5, .group = kLooks}),
+            made(SettingKind::Colour, "ground", "Ground", std::string(),
+                 "Colour of the plotting area; empty: none.", {.group = kLooks}),
+            word("letter", "Letter", "A letter of its own; a dash: none.",
+                 {.group = kLooks, .whenEmpty = "by order"}),
+            choice("place", "Stands",
+                   {{"grid", "in the grid"}, {"free", "freely"}, {"inset", "in the panel"}},
+                   "In a cell of the page's grid, anywhere on the page, or within the panel it belongs "
+                   "to.",
+                   {.group = kPlace}),
+            wholeNumber("row", "Row", 0, "Of the grid, from 1; 0: the next that is free.", cell),
+            wholeNumber("column", "Column", 0, "Of the grid, from 1; 0: the next that is free.", cell),
+            wholeNumber("row-span", "Rows", 1, "How many rows it takes.", span),
+            wholeNumber("column-span", "Columns", 1, "How many columns it takes.", span),
+            free("left", "From the left", 10, "Left edge of the plotting area."),
+            free("top", "From the top", 10, "Upper edge of the plotting area."),
+            free("area-width", "Width", 60, "Width of the plotting area."),
+            free("area-height", "Height", 45, "Height of the plotting area."),
+            part("x", "From the left", 0.55, "Left edge of its plotting area, as part of the panel's width."),
+            part("y", "From below", 0.55, "Lower edge, as part of the panel's height."),
+            part("part-width", "Width", 0.4, "As part of the panel's width."),
+            part("part-height", "Height", 0.38, "As part of the panel's height."),
+            choice("shows", "Shows", {{"own", "marks of its own"}, {"parent", "what the panel shows"}},
+                   "Whether it magnifies what the panel shows.", {.group = kShown, .shownIf = "place=inset"}),
+            flag("connect", "Connecting lines", true,
+                 "Mark the region that is shown, and join its corners to those of the inset.",
+                 {.group = kLooks, .shownIf = "place=inset"}),
+            number("room-right", "Room at the right", 0,
+                   "Room kept at the right; alike in panels that shall align.",
+                   {.unit = "mm", .lowest = 0, .highest = 100, .group = kPlace}),
+            reference("linked-to", "Linked to", "panel",
+                      "The panel from which it takes its marks and their looks: a change there is seen "
+                      "here.",
+                      {.group = kShown, .whenEmpty = "none"})}};
+}
+
+KindInfo legendKind() {
+    return {
+        .key = "legend",
+        .name = "Legend",
+        .purpose = "Which mark is which",
+        .settings = {
+            choice("where", "Where",
+                   {{"best", "where it hides least"},
+                    {"top-right", "top right"},
+                    {"top-left", "top left"},
+                    {"bottom-right", "bottom right"},
+                    {"bottom-left", "bottom left"},
+                    {"right", "right of the panel"},
+                    {"above", "above the panel"},
+                    {"below", "below the panel"},
+                    {"hand", "by hand"},
+                    {"none", "hidden"}},
+                   "Inside the panel or beside it."),
+            wholeNumber("columns", "Columns", 0,
+                        "0: one inside and at the right, as many as fit above and below.",
+                        {.lowest = 0, .highest = 20}),
+            choice("order", "Order", {{"drawn", "as drawn"}, {"reversed", "reversed"}},
+                   "Reversed, where curves are staggered upwards."),
+            flag("frame", "Frame", false, "A line around it, and white behind.", {.group = kLooks}),
+            openNumber("text-size", "Text", "Size of the text; empty takes that of the figure.",
+                       {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooks, .whenEmpty = "automatic"}),
+            number("key-width", "Key", 2.2, "Width of the samples, as parts of the text size.",
+                   {.lowest = 0.5, .highest = 10, .group = kLooks}),
+            flag("single", "Of one", false, "Also where there is only one mark.", {.group = kShown}),
+            word("title", "Heading", "A line above.", {.group = kShown}),
+            number("x", "x", 0.6, "Left edge, as part of the panel's width.",
+                   {.lowest = -2, .highest = 3, .group = kPlace, .shownIf = "where=hand"}),
+            number("y", "y", 0.95, "Upper edge, as part of the panel's height from below.",
+                   {.lowest = -2, .highest = 3, .group = kPlace, .shownIf = "where=hand"})}};
+}
+
+KindInfo noteKind() {
+    return {.key = "note",
+            .name = "Note",
+            .purpose = "Text on the figure; names in braces such as {centre} become numbers of the fit",
+            .settings = {
+                word("text", "Text",
+                     "What the note says. {centre} becomes the value ± error of that parameter of the fit it "
+                     "belongs to; {centre:3} writes the error with three digits, {centre:()} as 1.234(5)."),
+                choice("anchor", "Anchored to",
+                       {{"panel", "the panel"}, {"data", "a place in the data"}, {"page", "the page"}},
+                       "What the note stays with when the figure changes."),
+                number("x", "x", 0.05, "Place: part of the panel's width, data value, or mm.",
+                       {.lowest = -1e300, .highest = 1e300}),
+                number("y", "y", 0.95, "Place: part of the panel's height from below, data value, or mm.",
+                       {.lowest = -1e300, .highest = 1e300}),
+                choice("align", "Align", {{"left", "left"}, {"centre", "centre"}, {"right", "right"}},
+                       "Which side of the text stands at the place."),
+                openNumber("text-size", "Text size", "Size of the text; empty takes that of the figure.",
+                           {.unit = "pt", .lowest = 3, .highest = 72, .whenEmpty = "automatic"}),
+                colour("Colour", "Colour of the text.")}};
+}
+
+KindInfo colourBarKind() {
+    return {.key = "colour-bar",
+            .name = "Colour bar",
+            .purpose = "The scale of colours that an attribute gives to a group",
+            .settings = {choice("where", "Where",
+                                {{"right", "right of the panel"}, {"inside", "inside, top right"}},
+                                "Beside the panel or in it."),
+                         word("name", "Name", "What the colours mean; empty: the attribute's name.",
+                              {.whenEmpty = "automatic"}),
+                         number("thickness", "Thickness", 2.5, "Of the bar.",
+                                {.unit = "mm", .lowest = 0.5, .highest = 20, .group = kLooks}),
+                         number("share", "Length", 0.8, "As part of the panel's height.",
+                                {.lowest = 0.1, .highest = 1, .group = kLooks})}};
+}
+
+KindInfo groupKind() {
+    const std::string vary = "What varies";
+    auto by = [&](const char* key, const char* label, std::vector<Choice> choices, const char* help) {
+        return choice(key, label, std::move(choices), help, {.group = vary});
+    };
+    std::vector<Choice> maps = colourMaps();
+    Setting hand = made(SettingKind::Rows, "by-hand", "By hand", {},
+                        "What single datasets have of their own.", {.whenEmpty = "nothing", .hidden = true});
+    hand.row = {reference("dataset", "Dataset", "dataset", "Whose it is."),
+                colour("Colour", "Its colour.", {.whenEmpty = "automatic"}),
+                word("symbol", "Symbol", "Its symbol.", {.whenEmpty = "automatic"}),
+                word("dash", "Dash", "Its dash.", {.whenEmpty = "automatic"}),
+                openNumber("offset", "Offset", "By how much it is moved up.",
+                           {.unit = "y", .whenEmpty = "automatic"}),
+                word("label", "Label", "What it is called.", {.whenEmpty = "automatic"})};
+    return {
+        .key = "group",
+        .name = "Group",
+        .purpose = "Several datasets drawn as one: its marks are drawn for each of them",
+        .settings = {
+            references("datasets", "Datasets", "dataset", "Which datasets, in order.", {.whenEmpty = "none"}),
+            choice("stagger", "Stagger",
+                   {{"none", "none"},
+                    {"equal", "equal distances"},
+                    {"touch", "as needed not to touch"},
+                    {"hand", "by hand"}},
+                   "How the curves are moved apart."),
+            openNumber("distance", "Distance",
+                       "From one curve to the next, on the axis; a power of the base on a logarithmic one. "
+                       "Empty chooses it from the data.",
+                       {.unit = "y", .shownIf = "stagger=equal", .whenEmpty = "automatic"}),
+            number("clearance", "Clearance", 4, "Between curves that would touch, in per cent of the axis.",
+                   {.unit = "%", .lowest = 0, .highest = 100, .shownIf = "stagger=touch"}),
+            choice("labels", "Labels",
+                   {{"legend", "in the legend"},
+                    {"ends", "at the curves"},
+                    {"beside", "beside the panel"},
+                    {"none", "none"}},
+                   "Where the datasets are named."),
+            word("label", "Label",
+                 "A pattern: {name} is the name of the dataset, {age} its attribute age with the unit, "
+                 "{age.} without.",
+                 {.whenEmpty = "name"}),
+            word("attribute", "Attribute", "The attribute by which looks and order vary.",
+                 {.group = vary, .whenEmpty = "the first"}),
+            by("order", "Order", {{"listed", "as listed"}, {"attribute", "by the attribute"}},
+               "In which order they are drawn and staggered."),
+            made(SettingKind::Flag, "reversed", "Reversed", false, "The last one first.", {.group = vary}),
+            by("colours", "Colour",
+               {{"own", "of the dataset"},
+                {"order", "by order"},
+                {"scale", "by the attribute"},
+                {"class", "by class"},
+                {"one", "common"}},
+               "By the attribute: on a scale of colours; by class: one for each value of it."),
+            choice("map", "Colours", std::move(maps), "The scale of colours; all are perceptually uniform.",
+                   {.group = vary, .shownIf = "colours=scale"}),
+            by("symbols", "Symbol", {{"one", "common"}, {"order", "by order"}, {"class", "by class"}},
+               "Whether symbols differ."),
+            by("dashes", "Dash", {{"one", "common"}, {"order", "by order"}, {"class", "by class"}},
+               "Whether lines differ."),
+            by("sizes", "Size", {{"one", "common"}, {"scale", "by the attribute"}},
+               "Whether symbols and lines grow with the attribute."),
+            std::move(hand)}};
+}
+
+} // namespace jointer::figure

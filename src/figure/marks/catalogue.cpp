@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/kinds.h"
+#include "figure/marks/mark.h"
+
+namespace jointer::figure {
+
+namespace {
+
+Catalogue<MarkKind>& all() {
+    static Catalogue<MarkKind> kinds({pointsMark(), lineMark(), pointsLineMark(), stepsMark(), stemsMark(),
+                                      areaMark(), bandMark(), curveMark(), componentsMark(), residualsMark(),
+                                      baselineMark(), takenMark(), spectrumMark()});
+    return kinds;
+}
+
+} // namespace
+
+const Catalogue<MarkKind>& markCatalogue() {
+    return all();
+}
+
+void addMarkKind(MarkKind kind) {
+    kind.info.group = "Marks";
+    all().add(std::move(kind));
+}
+
+bool isMark(std::string_view kind) {
+    return all().find(kind) != nullptr;
+}
+
+MarkPtr prepareMark(const MarkTask& task) {
+    const MarkKind* kind = all().find(task.element.kind);
+    if (!kind) return nullptr;
+    MarkPtr mark = kind->prepare(task);
+    mark->element = task.element.id;
+    if (!mark->of) mark->of = DatasetId::fromText(task.source);
+    if (mark->label == "-" || mark->label == "–") mark->named = false;
+    return mark;
+}
+
+// Most marks are told by a sample; those that have none need no room in a legend.
+void Mark::key(draw::Rect, draw::Group&) const {}
+
+Envelope Mark::envelope(const AxisMap&, std::size_t parts) const {
+    return {std::vector<double>(parts, NAN), std::vector<double>(parts, NAN)};
+}
+
+const Catalogue<KindInfo>& elementKinds() {
+    static const Catalogue<KindInfo> kinds([] {
+        std::vector<KindInfo> list = {pageKind(), panelKind(), axisKind()};
+        for (const MarkKind& mark : all()) list.push_back(mark.info);
+        for (KindInfo (*other)() : {groupKind, legendKind, colourBarKind, noteKind}) list.push_back(other());
+        return list;
+    }());
+    return kinds;
+}
+
+} // namespace jointer::figure

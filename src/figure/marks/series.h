@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Marks that draw the points of a curve: as symbols, joined, or both, with error bars; dense curves from an
+// overview.
+#pragma once
+
+#include "figure/marks/parts.h"
+
+namespace jointer::figure {
+
+struct ErrorLook {
+    bool shown = false, alongX = true, caps = true, before = false, up = true, down = true;
+    double times = 1, widthMm = NAN;
+
+    ErrorLook() = default;
+    explicit ErrorLook(const Look& look);
+};
+
+class Series : public Mark {
+public:
+    std::shared_ptr<const Curve> curve;
+    std::shared_ptr<const CurveOverview> overview; // of a dense one
+    std::optional<SymbolLook> symbol;
+    std::optional<LineLook> line;
+    ErrorLook errors;
+    std::vector<double> errorsUp, errorsDown; // of each point; empty: the uncertainty
+    bool excluded = false, onlyExcluded = false, onlyMade = false;
+
+    std::optional<Range> extentX(const Scale& x) const override;
+    std::optional<Range> extentY(const Scale& y, const Range& x) const override;
+    void draw(const Frame& frame, draw::Group& into) const override;
+    void key(draw::Rect box, draw::Group& into) const override;
+    bool isEmpty() const override { return !curve || curve->x.empty(); }
+    bool hasSymbols() const override { return symbol.has_value(); }
+    void useCategories(const std::vector<std::string>& names) override {
+        curve = recategorised(curve, names);
+    }
+    Envelope envelope(const AxisMap& x, std::size_t parts) const override;
+    std::optional<std::pair<double, double>> labelPlace(const Frame& frame) const override;
+
+protected:
+    // The line as pieces of places, thinned; broken where a value is missing.
+    std::vector<draw::Polyline> linesOn(const Frame& frame) const;
+    void drawLine(const Frame& frame, draw::Group& into) const;
+
+private:
+    bool isDense(std::size_t points) const { return overview && points > 20000; }
+    bool hasErrors() const {
+        return errors.shown && symbol && (!curve->sigma.empty() || !errorsUp.empty() || !errorsDown.empty());
+    }
+    double upOf(std::size_t i) const;
+    double downOf(std::size_t i) const;
+    std::vector<draw::Polyline> denseLines(const Frame& frame, std::size_t first, std::size_t end) const;
+    void drawSymbols(const Frame& frame, draw::Group& into) const;
+    void drawErrors(const Frame& frame, draw::Group& into) const;
+    void addErrorsY(const Frame& frame, draw::Path& bars) const;
+    void addErrorsX(const Frame& frame, draw::Path& bars) const;
+};
+
+// The points of a dataset, with the looks that its kind has.
+void prepareSeries(const MarkTask& task, Series& series);
+
+} // namespace jointer::figure

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The styles that ship, and new elements.
+#include "figure/kinds.h"
+
+#include <algorithm>
+
+namespace jointer::figure {
+
+namespace {
+
+Settings of(std::initializer_list<std::pair<const char*, Value>> list) {
+    Settings s;
+    for (const auto& [key, value] : list) s.set(key, value);
+    return s;
+}
+
+} // namespace
+
+std::vector<HouseStyle> shippedStyles() {
+    HouseStyle column{.name = "Single column", .looks = {}};
+    column.looks["figure"] =
+        of({{"width", 85.0}, {"height", 65.0}, {"text-size", 8.0}, {"family", Value(std::string("sans"))}});
+    HouseStyle slide{.name = "Slide", .looks = {}};
+    slide.looks["figure"] = of({{"width", 240.0},
+                                {"height", 150.0},
+                                {"text-size", 18.0},
+                                {"family", Value(std::string("sans"))},
+                                {"margin", 5.0}});
+    slide.looks["panel"] = of({{"frame-width", 1.5}});
+    slide.looks["axis"] = of({{"tick-length", 3.0},
+                              {"tick-width", 1.5},
+                              {"opposite", Value(std::string("none"))},
+                              {"ticks", Value(std::string("out"))}});
+    for (const char* mark : {"points", "points-line"})
+        slide.looks[mark] = of({{"size", 8.0}, {"fill", Value(std::string("filled"))}});
+    for (const char* mark : {"points-line", "line", "curve", "area"})
+        slide.looks[mark].set("width", Value(2.5));
+    return {column, slide};
+}
+
+Element newMark(std::string kind, std::string source) {
+    return {.kind = std::move(kind), .source = std::move(source)};
+}
+
+Element newPanel(const std::vector<Element>& marks) {
+    Element panel{.kind = "panel"}, bottom{.kind = "axis"}, left{.kind = "axis"};
+    bottom.settings.set("side", "bottom");
+    left.settings.set("side", "left");
+    panel.children = {bottom, left};
+    std::ranges::copy(marks, std::back_inserter(panel.children));
+    panel.children.push_back({.kind = "legend"});
+    return panel;
+}
+
+Figure newFigure(std::string name, StyleId style, const std::vector<Element>& marks) {
+    return {.name = std::move(name), .style = style, .elements = {newPanel(marks)}};
+}
+
+} // namespace jointer::figure

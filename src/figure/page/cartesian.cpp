@@ -1,0 +1,365 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/page/cartesian.h"
+
+#include "base/text.h"
+#include "figure/marks/parts.h"
+
+#include <cmath>
+
+namespace jointer::figure {
+
+using namespace draw;
+
+namespace {
+
+constexpr double kSymbolMargin = 0.04, kValueMargin = 0.06; // of the range, beyond the data
+constexpr double kNotPlaced = 100;                          // mm, of axes whose length is not known yet
+
+} // namespace
+
+Side sideOf(std::string_view key) {
+    return key == "left"    ? Side::Left
+           : key == "right" ? Side::Right
+           : key == "top"   ? Side::Top
+                            : Side::Bottom;
+}
+
+Cartesian::Cartesian(Page& page, const Element& element)
+    : Panel(page, element), lineWidth_(look_.number("frame-width") * kMmPerPt),
+      isInset_(look_.text("place") == "inset") {}
+
+void Cartesian::prepare() {
+    makeAxes();
+    makeLanes();
+    makeMarks();
+    for (Drawn& d : marks_)
+        for (Issue& issue : d.mark->issues) page_.out.issues.push_back(std::move(issue));
+    for (auto& axis : axes_) axis->chooseScale();
+    useCategories();
+    arrange();
+}
+
+void Cartesian::makeAxes() {
+    static const Element missing{.kind = "axis"};
+    for (const Element& e : element_.children)
+        if (e.kind == "axis")
+            axes_.push_back(std::make_unique<PanelAxis>(page_, e, sideOf(e.settings.text("side", "bottom"))));
+    auto first = [&](bool alongX) -> PanelAxis* {
+        for (auto& axis : axes_)
+            if (axis->isX() == alongX && axis->look.reference("linked-to").empty()) return axis.get();
+        axes_.push_back(std::make_unique<PanelAxis>(page_, missing, alongX ? Side::Bottom : Side::Left));
+        return axes_.back().get();
+    };
+    x_ = first(true);
+    y_ = first(false);
+}
+
+void Cartesian::makeLanes() {
+    for (const auto& axis : axes_) {
+        const int number = axis->isX() ? 0 : axis->lane();
+        if (number <= 0) continue;
+        auto at = std::ranges::find(lanes_, number, &Lane::number);
+        if (at == lanes_.end()) at = lanes_.insert(lanes_.end(), {number});
+        if (axis->look.isOwn("share")) at->share = axis->look.number("share");
+        if (axis->look.isOwn("gap")) at->gap = axis->look.number("gap");
+    }
+    std::ranges::sort(lanes_, {}, &Lane::number);
+    if (!lanes_.empty()) lanes_.front().gap = 0;
+}
+
+PanelAxis* Cartesian::axisFor(const std::string& reference, bool alongX) {
+    const auto id = ElementId::fromText(reference);
+    if (id)
+        for (auto& axis : axes_)
+            if (axis->element->id == id && axis->isX() == alongX) return axis.get();
+    return alongX ? x_ : y_;
+}
+
+void Cartesian::addMark(MarkPtr mark, const Element& e, const std::string& x, const std::string& y) {
+    if (!mark) return;
+    Drawn d{std::move(mark), markCatalogue().find(e.kind), axisFor(x, true), axisFor(y, false)};
+    d.x->takeMeaning(*d.mark);
+    d.y->takeMeaning(*d.mark);
+    marks_.push_back(std::move(d));
+}
+
+void Cartesian::makeMarks() {
+    auto prepare = [&](const Element& e, const std::string& source, Settings looks) {
+        return prepareMark({.project = page_.project,
+                            .evaluator = page_.evaluator,
+                            .element = e,
+                            .source = source,
+                            .look = Look(kindOf(e.kind), e.settings, page_.style, std::move(looks)),
+                            .effort = page_.target.effort});
+    };
+    const Element& from = marksFrom_ ? *marksFrom_ : element_;
+    for (const Element& e : from.children) {
+        if (isMark(e.kind))
+            addMark(prepare(e, e.source, {}), e, e.settings.reference("x-axis"),
+                    e.settings.reference("y-axis"));
+        if (e.kind != "group") continue;
+        GroupMembers group = membersOf(page_, e);
+        const bool inLegend = group.look.text("labels") == "legend" && !group.scale;
+        for (GroupMember& m : group.members)
+            for (const Element& each : e.children) {
+                if (!isMark(each.kind)) continue;
+                const std::string source = sourceFor(page_, each, m.dataset->id);
+                if (source.empty()) continue;
+                if (source.starts_with('a')) m.looks.set("member", Value(Reference{m.dataset->id.text()}));
+                MarkPtr mark = prepare(each, source, m.looks);
+                if (!mark) continue;
+                mark->of = m.dataset->id;
+                mark->label = m.label;
+                mark->named = mark->named && inLegend;
+                m.marks.push_back(mark.get());
+                addMark(std::move(mark), each, each.settings.reference("x-axis"),
+                        each.settings.reference("y-axis"));
+            }
+        groups_.push_back(std::move(group));
+    }
+    // Ranges and the like lie behind everything else.
+    std::ranges::stable_partition(marks_, [](const Drawn& d) { return d.kind->behind; });
+}
+
+// Marks with different lists of names share one axis: each finds its places among all of them.
+void Cartesian::useCategories() {
+    for (Drawn& d : marks_)
+        if (!d.x->meaning.categories.empty())
+            d.mark->useCategories(d.x->meaning.categories);
+        else if (!d.y->meaning.categories.empty())
+            d.mark->useCategories(d.y->meaning.categories);
+}
+
+void Cartesian::arrange() {
+    for (const MarkKind& kind : markCatalogue()) {
+        if (!kind.arrange) continue;
+        std::vector<std::pair<const PanelAxis*, std::vector<Mark*>>> byAxis;
+        for (Drawn& d : marks_) {
+            if (d.kind != &kind) continue;
+            const PanelAxis* on = d.mark->isVertical() ? d.x : d.y;
+            auto at = std::ranges::find(byAxis, on, [](const auto& pair) { return pair.first; });
+            if (at == byAxis.end()) at = byAxis.insert(byAxis.end(), {on, {}});
+            at->second.push_back(d.mark.get());
+        }
+        for (auto& [axis, marks] : byAxis) kind.arrange(marks);
+    }
+}
+
+std::optional<Range> Cartesian::reachOf(const PanelAxis& axis) const {
+    std::optional<Range> all;
+    for (const Drawn& d : marks_) {
+        const PanelAxis* on = axis.isX() ? d.x : d.y;
+        if (on != &axis) continue;
+        all = united(all, axis.isX() ? d.mark->extentX(*axis.scale)
+                                     : d.mark->extentY(*axis.scale, {d.x->map.low(), d.x->map.high()}));
+    }
+    return all;
+}
+
+std::optional<Range> Cartesian::reach(bool alongX) {
+    return reachOf(alongX ? *x_ : *y_);
+}
+
+void Cartesian::chooseRange(PanelAxis& axis, const std::optional<Range>& common) {
+    const auto own = reachOf(axis);
+    double margin = axis.isX() ? 0 : kValueMargin;
+    bool keepBase = false;
+    for (const Drawn& d : marks_) {
+        if ((axis.isX() ? d.x : d.y) != &axis) continue;
+        if (axis.isX() && d.mark->hasSymbols()) margin = std::max(margin, kSymbolMargin);
+        if (axis.isX() && !d.mark->isVertical()) margin = std::max(margin, kValueMargin);
+        keepBase |= d.mark->standsOnBase() && d.mark->isVertical() != axis.isX();
+    }
+    axis.chooseRange(united(own, common), margin, keepBase);
+    if (!own && !common && !marks_.empty() && axis.look.numbers("range").empty() && !axis.isX() &&
+        &axis == y_)
+        page_.say("nothing-to-show", "Nothing can be shown in this range.");
+}
+
+void Cartesian::settle(bool alongX, const std::optional<Range>& common) {
+    for (auto& axis : axes_) {
+        if (axis->isX() != alongX || !axis->look.reference("linked-to").empty()) continue;
+        chooseRange(*axis, axis.get() == (alongX ? x_ : y_) ? common : std::nullopt);
+        axis->map = AxisMap(axis->scale, axis->range, 0, kNotPlaced);
+    }
+    if (!alongX) return;
+    for (Drawn& d : marks_) d.mark->settle(d.x->map);
+    for (GroupMembers& g : groups_) {
+        const auto first = std::ranges::find_if(marks_, [&](const Drawn& d) {
+            return std::ranges::any_of(g.members, [&](const GroupMember& m) {
+                return std::ranges::find(m.marks, d.mark.get()) != m.marks.end();
+            });
+        });
+        if (first != marks_.end()) figure::stagger(g, first->x->map, *first->y->scale);
+    }
+}
+
+void Cartesian::hideNumbers(Side side) {
+    for (auto& axis : axes_)
+        if (axis->side == side) axis->hideNumbers();
+}
+
+void Cartesian::bindLinked() {
+    for (auto& axis : axes_) {
+        const auto id = ElementId::fromText(axis->look.reference("linked-to"));
+        if (axis->look.reference("linked-to").empty()) continue;
+        const PanelAxis* to = axis->isX() ? x_ : y_;
+        for (const auto& other : axes_)
+            if (other->element->id == id && other->isX() == axis->isX() && other.get() != axis.get() &&
+                other->look.reference("linked-to").empty())
+                to = other.get();
+        axis->bind(*to);
+    }
+}
+
+const Rect& Cartesian::laneOf(const PanelAxis& axis) const {
+    if (!axis.isX())
+        for (const Lane& lane : lanes_)
+            if (lane.number == axis.lane()) return lane.area;
+    return area_;
+}
+
+void Cartesian::placeAxes(const Rect& area) {
+    area_ = area;
+    double shares = 0, gaps = 0;
+    for (const Lane& lane : lanes_) {
+        shares += lane.share;
+        gaps += lane.gap;
+    }
+    gaps = std::min(gaps, 0.5 * area.height);
+    double bottom = area.bottom();
+    for (Lane& lane : lanes_) {
+        const double height = (area.height - gaps) * lane.share / shares;
+        bottom -= lane.gap;
+        lane.area = {area.x, bottom - height, area.width, height};
+        bottom -= height;
+    }
+    for (const bool linked : {false, true}) {
+        if (linked) bindLinked();
+        for (auto& axis : axes_) {
+            if (axis->look.reference("linked-to").empty() == linked) continue;
+            const Rect& own = laneOf(*axis);
+            if (axis->isX())
+                axis->place(own.x, own.right());
+            else
+                axis->place(own.bottom(), own.y);
+        }
+    }
+    for (auto& axis : axes_) {
+        axis->cross.reset();
+        if (axis->look.text("stands") != "zero") continue;
+        const AxisMap& other = (axis->isX() ? y_ : x_)->map;
+        const double zero = other.place(std::clamp(0.0, other.low(), other.high()));
+        if (std::isfinite(zero)) axis->cross = zero;
+    }
+}
+
+// Axes at one side stand outside of each other, unless each has a lane of its own.
+double Cartesian::roomAt(Side side) const {
+    double most = 0;
+    std::vector<std::pair<int, double>> stacked; // lane, room
+    for (const auto& axis : axes_) {
+        if (axis->side != side) continue;
+        const int lane = axis->isX() ? 0 : axis->lane();
+        auto at = std::ranges::find(stacked, lane, &std::pair<int, double>::first);
+        if (at == stacked.end()) at = stacked.insert(stacked.end(), {lane, 0.0});
+        const double own = axis->look.text("stands") == "off" ? axis->look.number("off") : 0;
+        axis->distance = at->second > 0 ? at->second + 0.8 * page_.em() + own : own;
+        at->second = axis->thickness();
+        most = std::max(most, at->second);
+    }
+    return most;
+}
+
+double Cartesian::titleRoom() const {
+    return look_.text("title").empty() ? 0 : 1.6 * page_.em();
+}
+
+Room Cartesian::room(double width, double height) {
+    placeAxes({0, 0, width, height});
+    const double em = page_.em();
+    Room room;
+    auto has = [&](Side side) {
+        return std::ranges::any_of(axes_, [&](const auto& a) { return a->side == side; });
+    };
+    room.left = has(Side::Left) ? roomAt(Side::Left) : lineWidth_;
+    room.bottom = has(Side::Bottom) ? roomAt(Side::Bottom) : lineWidth_;
+    const double above = has(Side::Top) ? roomAt(Side::Top) : 0;
+    room.top = above + titleRoom();
+    if (room.top == 0) room.top = std::max(0.3 * em, lineWidth_);
+    room.right = has(Side::Right) ? roomAt(Side::Right) : std::max(lineWidth_, look_.number("room-right"));
+    for (const auto& axis : axes_) {
+        if (!axis->showsNumbers() || axis->ticks.empty()) continue;
+        const auto [before, after] = axis->overhang();
+        const double margin = page_.look.number("margin");
+        if (axis->isX()) { // half of the last number may stand over the end
+            room.right = std::max(room.right, std::max(0.0, after) + 0.1);
+            room.left = std::max(room.left, before - (isInset_ ? 0 : margin));
+        } else {
+            room.top = std::max(room.top, before - margin);
+            room.bottom = std::max(room.bottom, after - margin);
+        }
+    }
+    room.right += labelRoom() + colourBarRoom() + legendRoom(Side::Right);
+    room.top += legendRoom(Side::Top);
+    room.bottom += legendRoom(Side::Bottom);
+    return room;
+}
+
+void Cartesian::place(const Rect& area, const Rect& outer) {
+    outer_ = outer;
+    placeAxes(area);
+    for (const Side side : {Side::Left, Side::Right, Side::Top, Side::Bottom}) (void)roomAt(side);
+}
+
+void Cartesian::tellGeometry() {
+    PanelGeometry g{.panel = element_.id, .area = area_, .x = x_->map, .y = y_->map};
+    for (const auto& axis : axes_)
+        g.axes.push_back(
+            {axis->element->id, axis->side, axis->lane(), axis->bounds, laneOf(*axis), axis->map});
+    for (const Drawn& d : marks_)
+        page_.out.marks.push_back(
+            {d.mark->element, d.mark->of, page_.out.panels.size(), plainText(d.mark->label)});
+    page_.out.panels.push_back(std::move(g));
+}
+
+std::vector<LegendRow> Cartesian::legendRows() const {
+    std::vector<LegendRow> rows;
+    for (const Drawn& d : marks_) {
+        if (d.mark->isEmpty() || !d.mark->named || d.mark->label.empty()) continue;
+        // Marks of one dataset in a group have one row, in which they lie upon each other.
+        const bool inGroup = std::ranges::any_of(groups_, [&](const GroupMembers& g) {
+            return std::ranges::any_of(g.members, [&](const GroupMember& m) {
+                return std::ranges::find(m.marks, d.mark.get()) != m.marks.end();
+            });
+        });
+        const auto same = std::ranges::find_if(rows, [&](const LegendRow& r) {
+            return inGroup && r.mark->of == d.mark->of && r.label == d.mark->label;
+        });
+        if (same != rows.end())
+            same->upon.push_back(d.mark.get());
+        else
+            rows.push_back({d.mark.get(), d.mark->label, {d.mark.get()}});
+    }
+    return rows;
+}
+
+CoordinateKind cartesianCoordinates() {
+    return {.info = {.key = "cartesian", .name = "at right angles", .purpose = "x to the right, y upwards"},
+            .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {
+                return std::make_unique<Cartesian>(page, panel);
+            }};
+}
+
+const Catalogue<CoordinateKind>& coordinateCatalogue() {
+    static const Catalogue<CoordinateKind> all({cartesianCoordinates()});
+    return all;
+}
+
+std::unique_ptr<Panel> panelFor(Page& page, const Element& element) {
+    const CoordinateKind* kind =
+        coordinateCatalogue().find(element.settings.text("coordinates", "cartesian"));
+    return (kind ? *kind : coordinateCatalogue().front()).make(page, element);
+}
+
+} // namespace jointer::figure

@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A panel with axes at right angles: any number of them at its four sides, lanes that divide its height, and
+// insets within.
+#pragma once
+
+#include "figure/page/axis.h"
+#include "figure/page/groups.h"
+#include "figure/page/panel.h"
+
+namespace jointer::figure {
+
+class Cartesian final : public Panel {
+public:
+    Cartesian(Page& page, const Element& element);
+
+    void prepare() override;
+    std::optional<Range> reach(bool alongX) override;
+    void settle(bool alongX, const std::optional<Range>& common) override;
+    void hideNumbers(Side side) override;
+    Room room(double width, double height) override;
+    void place(const draw::Rect& area, const draw::Rect& outer) override;
+    void draw() override;
+    std::vector<LegendRow> legendRows() const override;
+
+    // An inset that magnifies shows the marks of this panel.
+    void borrowMarksOf(const Element& other) { marksFrom_ = &other; }
+
+private:
+    struct Drawn {
+        MarkPtr mark;
+        const MarkKind* kind;
+        PanelAxis *x, *y;
+    };
+    struct Lane {
+        int number;
+        double share = 1, gap = 0;
+        draw::Rect area{};
+    };
+
+    void makeAxes();
+    void makeLanes();
+    void makeMarks();
+    PanelAxis* axisFor(const std::string& reference, bool alongX);
+    void addMark(MarkPtr mark, const Element& element, const std::string& x, const std::string& y);
+    void arrange();
+    void stagger();
+    void useCategories();
+    std::optional<Range> reachOf(const PanelAxis& axis) const;
+    void chooseRange(PanelAxis& axis, const std::optional<Range>& common);
+    void placeAxes(const draw::Rect& area);
+    void bindLinked();
+    const draw::Rect& laneOf(const PanelAxis& axis) const;
+    double roomAt(Side side) const;
+    Frame frameOf(const Drawn& drawn) const;
+    std::vector<draw::Rect> partsOf(const Drawn& drawn) const;
+
+    void drawGround();
+    void drawMarks();
+    void drawMark(const Drawn& drawn);
+    void drawFrame(const draw::Rect& area);
+    void drawTitle();
+    void drawLegend(const Element& e);
+    void drawCurveLabels();
+    void drawColourBar(const Element& e);
+    void drawInsets();
+    void connect(const draw::Rect& inset, const Cartesian& panel);
+    draw::Point emptiest(double width, double height, double inset) const;
+    void tellGeometry();
+    double titleRoom() const;
+    double legendRoom(Side side) const;
+    double labelRoom() const;
+    double colourBarRoom() const;
+
+    const Element* marksFrom_ = nullptr;
+    std::vector<std::unique_ptr<PanelAxis>> axes_;
+    PanelAxis *x_ = nullptr, *y_ = nullptr; // the first ones
+    std::vector<Lane> lanes_;               // none: one for all
+    std::vector<Drawn> marks_;
+    std::vector<GroupMembers> groups_;
+    double lineWidth_;
+    bool isInset_ = false;
+};
+
+} // namespace jointer::figure

@@ -1,0 +1,416 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The drawing of a panel once its geometry is known.
+#include "figure/marks/parts.h"
+#include "figure/page/cartesian.h"
+
+#include <cmath>
+
+namespace jointer::figure {
+
+using namespace draw;
+
+void Cartesian::draw() {
+    tellGeometry();
+    page_.addRegion(element_.id, outer_);
+    drawGround();
+    if (lanes_.empty())
+        for (auto& axis : axes_) axis->drawGrid(area_, lineWidth_);
+    for (const Lane& lane : lanes_)
+        for (auto& axis : axes_)
+            if (axis->isX() || axis->lane() == lane.number) axis->drawGrid(lane.area, lineWidth_);
+    drawMarks();
+    if (lanes_.empty())
+        drawFrame(area_);
+    else
+        for (const Lane& lane : lanes_) drawFrame(lane.area);
+    for (auto& axis : axes_) axis->draw(laneOf(*axis), lineWidth_);
+    for (std::size_t k = 0; k < axes_.size(); ++k) page_.out.panels.back().axes[k].bounds = axes_[k]->bounds;
+    drawTitle();
+    drawCurveLabels();
+    for (const Element& e : element_.children) {
+        if (e.kind == "legend") drawLegend(e);
+        if (e.kind == "colour-bar") drawColourBar(e);
+        if (e.kind == "note") drawNote(page_, e, this, &x_->map, &y_->map);
+    }
+    drawInsets();
+}
+
+void Cartesian::drawGround() {
+    std::string colour = look_.text("ground");
+    if (colour.empty() && isInset_) colour = "#ffffff"; // what lies behind must not be read as its own
+    if (colour.empty()) return;
+    page_.add(element_.id, Path{.lines = {rectangle(area_)}, .stroke = {}, .fill = Colour::fromText(colour)});
+}
+
+Frame Cartesian::frameOf(const Drawn& d) const {
+    return {d.x->map, d.y->map, laneOf(*d.y), page_.target.pixelsPerMm, page_.text};
+}
+
+// With breaks only what lies between them is drawn.
+std::vector<Rect> Cartesian::partsOf(const Drawn& d) const {
+    std::vector<Rect> parts;
+    if (!d.x->map.isBroken() && !d.y->map.isBroken()) return parts;
+    const Rect area = laneOf(*d.y);
+    auto spans = [&](const AxisMap& map, double low, double high) {
+        std::vector<std::pair<double, double>> out;
+        for (const Piece& p : map.pieces()) {
+            double from = std::min(p.start, p.end), to = std::max(p.start, p.end);
+            if (std::abs(from - low) < 1e-9) from -= lineWidth_ / 2;
+            if (std::abs(to - high) < 1e-9) to += lineWidth_ / 2;
+            out.emplace_back(from, to);
+        }
+        return out;
+    };
+    for (const auto& [left, right] : spans(d.x->map, area.x, area.right()))
+        for (const auto& [top, bottom] : spans(d.y->map, area.y, area.bottom()))
+            parts.push_back({left, top, right - left, bottom - top});
+    return parts;
+}
+
+void Cartesian::drawMark(const Drawn& d) {
+    const Frame frame = frameOf(d);
+    Group group{.clip = frame.area.grown(lineWidth_ / 2), .opacity = 1, .items = {}, .parts = partsOf(d)};
+    d.mark->draw(frame, group);
+    if (!group.items.empty()) page_.add(d.mark->element, std::move(group), d.mark->of);
+}
+
+void Cartesian::drawMarks() {
+    for (const Drawn& d : marks_) drawMark(d);
+}
+
+void Cartesian::drawFrame(const Rect& area) {
+    if (lineWidth_ <= 0) return;
+    const bool lowest = lanes_.empty() || &area == &lanes_.front().area,
+               highest = lanes_.empty() || &area == &lanes_.back().area;
+    // An edge is part of the frame where an axis stands there, or its opposite wants a line.
+    auto drawn = [&](Side side, Side opposite, bool outermost) {
+        bool any = false;
+        for (const auto& axis : axes_) {
+            const bool here = !axis->isX() ? &laneOf(*axis) == &area || lanes_.empty() : true;
+            if (!here) continue;
+            if (axis->side == side && axis->hasOwnLine() && outermost && axis->distance == 0 && !axis->cross)
+                return false;
+            if (axis->side == side && !axis->hasOwnLine()) any = true;
+            if (axis->side == opposite && !axis->map.isBroken() && axis->look.text("opposite") != "none")
+                any = true;
+        }
+        return any;
+    };
+    const bool bottom = drawn(Side::Bottom, Side::Top, lowest) || !lowest,
+               top = drawn(Side::Top, Side::Bottom, highest) || !highest,
+               left = drawn(Side::Left, Side::Right, true), right = drawn(Side::Right, Side::Left, true);
+    const Point tl{area.x, area.y}, tr{area.right(), area.y}, br{area.right(), area.bottom()},
+        bl{area.x, area.bottom()};
+    Path frame{.lines = {}, .stroke = Stroke{.widthMm = lineWidth_, .colour = page_.text.colour}, .fill = {}};
+    frame.stroke->cap = Cap::Square;
+    if (top && right && bottom && left)
+        frame.lines = {{{tl, tr, br, bl}, true}};
+    else {
+        if (left && bottom)
+            frame.lines.push_back({{tl, bl, br}});
+        else if (left || bottom)
+            frame.lines.push_back(left ? Polyline{{tl, bl}} : Polyline{{bl, br}});
+        if (top) frame.lines.push_back({{tl, tr}});
+        if (right) frame.lines.push_back({{tr, br}});
+    }
+    if (!frame.lines.empty()) page_.add(element_.id, std::move(frame));
+    // Of a broken axis the opposite side is broken too.
+    for (const auto& axis : axes_) {
+        if (!axis->map.isBroken() || axis->look.text("opposite") == "none") continue;
+        if (!axis->isX() && !lanes_.empty() && &laneOf(*axis) != &area) continue;
+        const double at = axis->side == Side::Bottom ? area.y
+                          : axis->side == Side::Top  ? area.bottom()
+                          : axis->side == Side::Left ? area.right()
+                                                     : area.x;
+        Path broken{.lines = {}, .stroke = frame.stroke, .fill = {}};
+        for (const Piece& p : axis->map.pieces())
+            broken.lines.push_back(axis->isX() ? Polyline{{{p.start, at}, {p.end, at}}}
+                                               : Polyline{{{at, p.start}, {at, p.end}}});
+        page_.add(axis->element->id, std::move(broken));
+    }
+}
+
+void Cartesian::drawTitle() {
+    const double em = page_.em();
+    double above = area_.y - 0.5 * em;
+    for (const auto& axis : axes_)
+        if (axis->side == Side::Top) above = std::min(above, axis->bounds.y - 0.3 * em);
+    const std::string title = look_.text("title");
+    if (!title.empty()) {
+        const bool left = look_.text("title-align") == "left";
+        page_.addText(element_.id,
+                      placed(setText(title, page_.text), {left ? area_.x : area_.x + area_.width / 2, above},
+                             left ? HAlign::Left : HAlign::Centre, VAlign::Bottom));
+    }
+    if (letter.empty()) return;
+    TextStyle style = page_.text;
+    style.sizePt *= page_.look.number("letters-size");
+    style.bold = page_.look.flag("letters-bold");
+    const SetText set = setText(letter, style);
+    if (page_.look.text("letters-at") == "inside")
+        page_.addText(element_.id,
+                      placed(set, {area_.x + 0.7 * em, area_.y + 0.6 * em}, HAlign::Left, VAlign::Top));
+    else
+        page_.addText(element_.id, placed(set, {outer_.x, area_.y}, HAlign::Left, VAlign::Middle));
+}
+
+// Each curve of a group named at its end, in its colour, above the curve or beside the panel.
+void Cartesian::drawCurveLabels() {
+    const double em = page_.em();
+    for (const GroupMembers& g : groups_) {
+        const std::string where = g.look.text("labels");
+        if (where != "ends" && where != "beside") continue;
+        std::vector<std::pair<double, const GroupMember*>> places;
+        std::vector<Rect> taken;
+        for (const GroupMember& m : g.members) {
+            const auto d = std::ranges::find_if(marks_, [&](const Drawn& each) {
+                return std::ranges::find(m.marks, each.mark.get()) != m.marks.end();
+            });
+            if (d == marks_.end()) continue;
+            TextStyle style = page_.text;
+            style.colour = d->mark->colour;
+            const SetText set = setText(m.label, style);
+            const Frame frame = frameOf(*d);
+            const auto end = d->mark->labelPlace(frame);
+            if (!end) continue;
+            double y = frame.y.place(end->second);
+            if (!std::isfinite(y)) continue;
+            double x = frame.area.right() - 0.6 * em;
+            HAlign align = HAlign::Right;
+            if (where == "beside") {
+                x = frame.area.right() + 0.6 * em;
+                align = HAlign::Left;
+            } else { // above all that is drawn of it along the label
+                const double from = x - set.widthMm - 0.3 * em;
+                double top = INFINITY;
+                for (const Mark* mark : m.marks) {
+                    const Envelope e = mark->envelope(frame.x, 200);
+                    for (std::size_t i = 0; i < 200; ++i) {
+                        const double at = frame.x.start() + (static_cast<double>(i) + 0.5) / 200 *
+                                                                (frame.x.end() - frame.x.start());
+                        if (at < from || at > x + 0.5 * em || !std::isfinite(e.high[i])) continue;
+                        const double place = frame.y.place(mark->shifted(frame.y.scale(), e.high[i]));
+                        if (std::isfinite(place)) top = std::min(top, place);
+                    }
+                }
+                y = (std::isfinite(top) ? top : y) - 0.35 * em - set.heightMm() / 2;
+            }
+            Rect box{align == HAlign::Right ? x - set.widthMm : x, y - set.heightMm() / 2, set.widthMm,
+                     set.heightMm()};
+            for (bool moved = true; moved;) { // upwards out of the way of those before
+                moved = false;
+                for (const Rect& other : taken)
+                    if (box.x < other.right() && other.x < box.right() && box.y < other.bottom() + 0.1 * em &&
+                        other.y < box.bottom() + 0.1 * em) {
+                        box.y = other.y - box.height - 0.15 * em;
+                        moved = true;
+                    }
+            }
+            taken.push_back(box);
+            page_.addText(g.element->id, placed(set, {x, box.y + box.height / 2}, align, VAlign::Middle),
+                          m.dataset->id);
+            page_.out.list.regions.push_back({g.element->id, box, m.dataset->id});
+        }
+    }
+}
+
+double Cartesian::labelRoom() const {
+    double widest = 0;
+    for (const GroupMembers& g : groups_)
+        if (g.look.text("labels") == "beside")
+            for (const GroupMember& m : g.members)
+                widest = std::max(widest, setText(m.label, page_.text).widthMm);
+    return widest > 0 ? widest + 0.8 * page_.em() : 0;
+}
+
+double Cartesian::legendRoom(Side side) const {
+    double room = 0;
+    for (const Element& e : element_.children) {
+        if (e.kind != "legend") continue;
+        const std::string where = page_.lookOf(e).text("where");
+        const bool at = (side == Side::Right && where == "right") ||
+                        (side == Side::Top && where == "above") || (side == Side::Bottom && where == "below");
+        if (!at) continue;
+        const LegendBox box(page_, e, legendRows(), side == Side::Right ? 0 : area_.width);
+        if (!box.isEmpty()) room += (side == Side::Right ? box.width() : box.height()) + 0.8 * page_.em();
+    }
+    return room;
+}
+
+// Where a box hides the fewest points: the corners first, then along the edges.
+Point Cartesian::emptiest(double width, double height, double inset) const {
+    std::vector<Point> places;
+    for (const Drawn& d : marks_) {
+        const Frame frame = frameOf(d);
+        Group drawn;
+        Frame coarse{frame.x, frame.y, frame.area, 4, frame.text};
+        d.mark->draw(coarse, drawn);
+        for (const Item& item : drawn.items) {
+            if (const auto* symbols = std::get_if<Symbols>(&item.what))
+                std::ranges::copy(symbols->places, std::back_inserter(places));
+            if (const auto* path = std::get_if<Path>(&item.what))
+                for (const Polyline& l : path->lines)
+                    for (std::size_t i = 0; i + 1 < l.points.size(); ++i) {
+                        const Point a = l.points[i], b = l.points[i + 1];
+                        const int steps =
+                            std::clamp(static_cast<int>(std::hypot(b.x - a.x, b.y - a.y)), 1, 200);
+                        for (int k = 0; k < steps; ++k) {
+                            const double t = static_cast<double>(k) / steps;
+                            places.push_back({a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
+                        }
+                    }
+        }
+    }
+    const double left = area_.x + inset, right = area_.right() - inset - width, top = area_.y + inset,
+                 bottom = area_.bottom() - inset - height;
+    std::vector<Point> candidates = {{right, top}, {left, top}, {right, bottom}, {left, bottom}};
+    for (int k = 1; k < 8; ++k) {
+        const double t = k / 8.0;
+        candidates.push_back({left + t * (right - left), top});
+        candidates.push_back({right, top + t * (bottom - top)});
+        candidates.push_back({left, top + t * (bottom - top)});
+        candidates.push_back({left + t * (right - left), bottom});
+    }
+    Point best = candidates.front();
+    std::size_t fewest = places.size() + 1;
+    for (const Point& c : candidates) {
+        const Rect box = Rect{c.x, c.y, width, height}.grown(0.3 * page_.em());
+        const auto hidden = static_cast<std::size_t>(
+            std::ranges::count_if(places, [&](const Point& p) { return box.contains(p); }));
+        if (hidden < fewest) {
+            fewest = hidden;
+            best = c;
+        }
+    }
+    return best;
+}
+
+void Cartesian::drawLegend(const Element& e) {
+    const Look look = page_.lookOf(e);
+    const std::string where = look.text("where");
+    if (where == "none") return;
+    const bool across = where == "above" || where == "below";
+    LegendBox box(page_, e, legendRows(), across ? area_.width : 0);
+    if (box.isEmpty()) return;
+    const double inset = 0.8 * box.em();
+    const double left = area_.x + inset, right = area_.right() - inset - box.width(), top = area_.y + inset,
+                 bottom = area_.bottom() - inset - box.height();
+    Point at{where.ends_with("left") ? left : right, where.starts_with("bottom") ? bottom : top};
+    if (where == "best") at = emptiest(box.width(), box.height(), inset);
+    if (where == "hand")
+        at = {area_.x + look.number("x") * area_.width, area_.bottom() - look.number("y") * area_.height};
+    if (where == "right") at = {outer_.right() - box.width(), area_.y};
+    if (where == "above") at = {area_.x + (area_.width - box.width()) / 2, outer_.y};
+    if (where == "below") at = {area_.x + (area_.width - box.width()) / 2, outer_.bottom() - box.height()};
+    box.draw(at);
+}
+
+double Cartesian::colourBarRoom() const {
+    double room = 0;
+    for (const Element& e : element_.children) {
+        const Look look = page_.lookOf(e);
+        if (e.kind == "colour-bar" && look.text("where") == "right" &&
+            std::ranges::any_of(groups_, [](const GroupMembers& g) { return g.scale.has_value(); }))
+            room += look.number("thickness") + 6.5 * page_.em();
+    }
+    return room;
+}
+
+void Cartesian::drawColourBar(const Element& e) {
+    const auto g = std::ranges::find_if(
+        groups_, [](const GroupMembers& each) { return each.scale && each.scale->low < each.scale->high; });
+    if (g == groups_.end()) return;
+    const Look look = page_.lookOf(e);
+    const double em = page_.em(), thickness = look.number("thickness"),
+                 height = look.number("share") * area_.height;
+    const bool inside = look.text("where") == "inside";
+    const double x = inside ? area_.right() - thickness - 5.5 * em : area_.right() + em + labelRoom();
+    const double y = inside ? area_.y + 1.2 * em : area_.y + (area_.height - height) / 2;
+    const Rect bar{x, y, thickness, height};
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>();
+    constexpr std::size_t rows = 256;
+    for (std::size_t k = 0; k < rows; ++k) {
+        const Colour c = mapped(g->look.text("map"), 1 - static_cast<double>(k) / (rows - 1));
+        pixels->insert(pixels->end(), {c.r, c.g, c.b, 255});
+    }
+    page_.add(e.id, Picture{.bounds = bar, .columns = 1, .rows = rows, .pixels = pixels, .smooth = true});
+    page_.add(e.id, Path{.lines = {rectangle(bar)},
+                         .stroke = Stroke{.widthMm = lineWidth_, .colour = page_.text.colour},
+                         .fill = {}});
+    Element axis{.id = e.id, .kind = "axis"};
+    std::string name = look.text("name").empty() ? literal(g->attribute) : look.text("name");
+    axis.settings.set("name", Value(std::move(name)));
+    axis.settings.set("unit", Value(g->unit.empty() ? std::string("-") : g->unit));
+    axis.settings.set("range", Value(Numbers{g->scale->low, g->scale->high}));
+    PanelAxis scale(page_, axis, Side::Right);
+    scale.chooseScale();
+    scale.chooseRange(g->scale, 0, false);
+    scale.place(bar.bottom(), bar.y);
+    scale.draw(bar, 0);
+    page_.addRegion(e.id, {bar.x, bar.y, scale.bounds.right() - bar.x, bar.height});
+}
+
+void Cartesian::drawInsets() {
+    for (const Element& e : element_.children) {
+        if (e.kind != "panel") continue;
+        Cartesian inset(page_, e);
+        if (inset.look().text("shows") == "parent") inset.borrowMarksOf(element_);
+        const Look& look = inset.look();
+        const Rect area{area_.x + look.number("x") * area_.width,
+                        area_.bottom() - (look.number("y") + look.number("part-height")) * area_.height,
+                        std::max(1.0, look.number("part-width") * area_.width),
+                        std::max(1.0, look.number("part-height") * area_.height)};
+        inset.isInset_ = true;
+        inset.prepare();
+        inset.settle(true, {});
+        inset.settle(false, {});
+        const Room room = inset.room(area.width, area.height);
+        const Rect outer{area.x - room.left, area.y - room.top, area.width + room.left + room.right,
+                         area.height + room.top + room.bottom};
+        inset.place(area, outer);
+        if (look.flag("connect")) connect(area, inset);
+        page_.add(
+            e.id,
+            Path{.lines = {rectangle(outer.grown(0.2))}, .stroke = {}, .fill = Colour{255, 255, 255, 255}});
+        inset.draw();
+        page_.out.panels.back().parent = element_.id;
+    }
+}
+
+// The region that an inset shows, and lines from its corners to those of the inset.
+void Cartesian::connect(const Rect& inset, const Cartesian& panel) {
+    auto clamped = [](const AxisMap& map, double v) {
+        return map.place(std::clamp(v, map.low(), map.high()));
+    };
+    const double x1 = clamped(x_->map, panel.x_->map.low()), x2 = clamped(x_->map, panel.x_->map.high()),
+                 y1 = clamped(y_->map, panel.y_->map.low()), y2 = clamped(y_->map, panel.y_->map.high());
+    const Rect region{std::min(x1, x2), std::min(y1, y2), std::abs(x2 - x1), std::abs(y2 - y1)};
+    if (!std::isfinite(region.x + region.y + region.width + region.height)) return;
+    Path path{.lines = {rectangle(region)},
+              .stroke = Stroke{.widthMm = 0.6 * lineWidth_, .colour = page_.text.colour.withAlpha(0.6)},
+              .fill = {}};
+    // Of the four lines between like corners the two that cross neither rectangle.
+    const Point from[] = {{region.x, region.y},
+                          {region.right(), region.y},
+                          {region.right(), region.bottom()},
+                          {region.x, region.bottom()}},
+                to[] = {{inset.x, inset.y},
+                        {inset.right(), inset.y},
+                        {inset.right(), inset.bottom()},
+                        {inset.x, inset.bottom()}};
+    auto crosses = [](const Rect& r, Point a, Point b) {
+        for (int k = 1; k < 60; ++k) {
+            const double t = k / 60.0;
+            const Point p{a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)};
+            if (p.x > r.x + 1e-6 && p.x < r.right() - 1e-6 && p.y > r.y + 1e-6 && p.y < r.bottom() - 1e-6)
+                return true;
+        }
+        return false;
+    };
+    for (int k = 0; k < 4; ++k)
+        if (!crosses(region, from[k], to[k]) && !crosses(inset, from[k], to[k]))
+            path.lines.push_back({{from[k], to[k]}});
+    page_.add(panel.element().id, std::move(path));
+}
+
+} // namespace jointer::figure

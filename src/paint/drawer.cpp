@@ -1,0 +1,281 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "paint/drawer.h"
+
+#include "paint/fonts.h"
+
+#include <QImage>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+#include <map>
+
+namespace jointer::paint {
+
+using namespace draw;
+
+namespace {
+
+constexpr int kFontPixels = 1000; // PDF text is drawn at this size under a scale, so that its size is exact
+constexpr double kLongLinePixels = 15000; // a line from here on is drawn in pieces
+constexpr std::size_t kStampFrom = 400;   // symbols beyond which a raster gets stamps
+
+QColor colourOf(Colour c) {
+    return {c.r, c.g, c.b, c.a};
+}
+
+QPen penOf(const Stroke& s) {
+    QPen pen(colourOf(s.colour), s.widthMm);
+    pen.setCapStyle(s.cap == Cap::Butt ? Qt::FlatCap : s.cap == Cap::Round ? Qt::RoundCap : Qt::SquareCap);
+    pen.setJoinStyle(s.join == Join::Miter ? Qt::MiterJoin : Qt::RoundJoin);
+    if (!s.dashMm.empty() && s.widthMm > 0) {
+        QList<qreal> pattern;
+        for (double d : s.dashMm) pattern << d / s.widthMm;
+        pen.setDashPattern(pattern);
+    }
+    return pen;
+}
+
+QPainterPath pathOf(const std::vector<Polyline>& lines) {
+    QPainterPath path;
+    for (const Polyline& line : lines) {
+        if (line.points.empty()) continue;
+        path.moveTo(line.points[0].x, line.points[0].y);
+        for (std::size_t i = 1; i < line.points.size(); ++i) path.lineTo(line.points[i].x, line.points[i].y);
+        if (line.closed) path.closeSubpath();
+    }
+    return path;
+}
+
+class Drawer {
+public:
+    Drawer(QPainter& painter, Medium medium, double pixelsPerMm, bool draft = false)
+        : p_(painter), medium_(medium), pixelsPerMm_(pixelsPerMm), draft_(draft) {}
+
+    void items(const std::vector<Item>& items) {
+        for (const Item& item : items) std::visit([&](const auto& what) { draw(what); }, item.what);
+    }
+
+private:
+    void draw(const Path& path) {
+        p_.setBrush(path.fill ? QBrush(colourOf(*path.fill)) : QBrush(Qt::NoBrush));
+        p_.setPen(path.stroke ? penOf(*path.stroke) : QPen(Qt::NoPen));
+        // Long wide lines cost the rasteriser most; drawn as single pieces they do not.
+        const bool plain =
+            medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty();
+        if (plain && (draft_ || path.stroke->widthMm * pixelsPerMm_ > 1.05)) {
+            bool longLine = false;
+            for (const Polyline& l : path.lines)
+                longLine |= l.points.size() > (draft_ ? 500 : 1500) ||
+                            lengthMm(l) * pixelsPerMm_ > (draft_ ? 0.2 : 1) * kLongLinePixels;
+            if (longLine) return draft_ ? quickly(path) : pieces(path);
+        }
+        p_.drawPath(pathOf(path.lines));
+    }
+
+    void quickly(const Path& path) {
+        QPen pen(colourOf(path.stroke->colour), 1);
+        pen.setCosmetic(true);
+        p_.setPen(pen);
+        p_.setRenderHint(QPainter::Antialiasing, false);
+        for (const Polyline& l : path.lines) {
+            QPolygonF points;
+            for (const Point& at : l.points) points << QPointF(at.x, at.y);
+            p_.drawPolyline(points);
+        }
+        p_.setRenderHint(QPainter::Antialiasing);
+    }
+
+    // Few points that go up and down through the whole plot cost as much as many.
+    static double lengthMm(const Polyline& line) {
+        double length = 0;
+        for (std::size_t i = 1; i < line.points.size(); ++i)
+            length +=
+                std::hypot(line.points[i].x - line.points[i - 1].x, line.points[i].y - line.points[i - 1].y);
+        return length;
+    }
+
+    void pieces(const Path& path) {
+        QPen pen = penOf(*path.stroke);
+        pen.setCapStyle(Qt::SquareCap);
+        p_.setPen(pen);
+        QList<QLineF> lines;
+        for (const Polyline& l : path.lines)
+            for (std::size_t i = 1; i < l.points.size(); ++i)
+                lines << QLineF(l.points[i - 1].x, l.points[i - 1].y, l.points[i].x, l.points[i].y);
+        p_.drawLines(lines);
+    }
+
+    void symbol(const Symbols& s, const QPainterPath& outline, QPointF at) {
+        if (s.half != Half::None && s.fill) {
+            const QPen pen = p_.pen();
+            p_.setPen(Qt::NoPen);
+            p_.setBrush(colourOf(*s.fill));
+            p_.drawPath(pathOf({symbolHalf(s.shape, s.sizeMm, s.half)}).translated(at));
+            p_.setPen(pen);
+            p_.setBrush(Qt::NoBrush);
+        }
+        if (s.shape == SymbolShape::Circle)
+            p_.drawEllipse(at, s.sizeMm / 2, s.sizeMm / 2);
+        else
+            p_.drawPath(outline.translated(at));
+    }
+
+    void draw(const Symbols& s) {
+        p_.setBrush(s.fill ? QBrush(colourOf(*s.fill)) : QBrush(Qt::NoBrush));
+        p_.setPen(s.stroke ? penOf(*s.stroke) : QPen(Qt::NoPen));
+        const QPainterPath outline = pathOf(symbolOutline(s.shape, s.sizeMm));
+        if (medium_ == Medium::Raster && s.places.size() > kStampFrom) return stamps(s, outline);
+        for (const Point& at : s.places) symbol(s, outline, {at.x, at.y});
+    }
+
+    // Draws one picture of the symbol for each quarter-pixel phase and copies it.
+    void stamps(const Symbols& s, const QPainterPath& outline) {
+        constexpr int phases = 4;
+        const double scale = p_.transform().m11();
+        const double reach = (s.sizeMm * 1.3 + (s.stroke ? s.stroke->widthMm : 0)) * scale / 2 + 2;
+        const int side = 2 * static_cast<int>(std::ceil(reach)) + 1;
+        const int half = side / 2; // whole pixels
+        std::map<int, QImage> cache;
+        const QTransform toPixels = p_.transform();
+        p_.save();
+        p_.resetTransform();
+        for (const Point& at : s.places) {
+            const QPointF pixel = toPixels.map(QPointF(at.x, at.y));
+            const double fx = std::floor(pixel.x()), fy = std::floor(pixel.y());
+            const int px = static_cast<int>((pixel.x() - fx) * phases),
+                      py = static_cast<int>((pixel.y() - fy) * phases);
+            QImage& stamp = cache[py * phases + px];
+            if (stamp.isNull()) {
+                stamp = QImage(side, side, QImage::Format_ARGB32_Premultiplied);
+                stamp.fill(Qt::transparent);
+                QPainter painter(&stamp);
+                painter.setRenderHint(QPainter::Antialiasing);
+                painter.translate(half + (px + 0.5) / phases, half + (py + 0.5) / phases);
+                painter.scale(scale, scale);
+                Drawer single(painter, medium_, pixelsPerMm_);
+                painter.setBrush(s.fill ? QBrush(colourOf(*s.fill)) : QBrush(Qt::NoBrush));
+                painter.setPen(s.stroke ? penOf(*s.stroke) : QPen(Qt::NoPen));
+                single.symbol(s, outline, {0, 0});
+            }
+            p_.drawImage(QPointF(fx - half, fy - half), stamp);
+        }
+        p_.restore();
+    }
+
+    void draw(const TextRun& t) {
+        QFont font = fontOf(t.face);
+        p_.save();
+        p_.translate(t.origin.x, t.origin.y);
+        p_.rotate(-t.angleDeg);
+        p_.setPen(colourOf(t.colour));
+        // At a large size under a scale: widths are then those of draw/fonts.h on every device.
+        const double em = t.sizePt * kMmPerPt;
+        if (medium_ != Medium::Raster) {
+            font.setPixelSize(kFontPixels);
+            p_.scale(em / kFontPixels, em / kFontPixels);
+        }
+        if (medium_ == Medium::Picture) {
+            QPainterPath outline;
+            outline.addText(0, 0, font, QString::fromStdString(t.text));
+            p_.fillPath(outline, colourOf(t.colour));
+            p_.restore();
+            return;
+        }
+        if (medium_ == Medium::Raster) {
+            const double pixels = em * p_.transform().map(QLineF(0, 0, 1, 0)).length();
+            font.setPointSizeF(std::max(0.5, pixels * 72 / p_.device()->logicalDpiY()));
+            p_.scale(em / pixels, em / pixels);
+        }
+        p_.setFont(font);
+        p_.drawText(QPointF(0, 0), QString::fromStdString(t.text));
+        p_.restore();
+    }
+
+    void draw(const Picture& picture) {
+        if (!picture.pixels || picture.columns == 0) return;
+        const QImage image(picture.pixels->data(), static_cast<int>(picture.columns),
+                           static_cast<int>(picture.rows), QImage::Format_RGBA8888);
+        p_.setRenderHint(QPainter::SmoothPixmapTransform, picture.smooth);
+        p_.drawImage(rectOf(picture.bounds), image);
+    }
+
+    // Small triangles, each in the mean of its corners' colours; edges without smoothing leave no seams.
+    void draw(const Mesh& mesh) {
+        p_.setPen(Qt::NoPen);
+        const bool smooth = p_.testRenderHint(QPainter::Antialiasing);
+        p_.setRenderHint(QPainter::Antialiasing, false);
+        for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
+            QPolygonF corners;
+            int r = 0, g = 0, b = 0, a = 0;
+            for (std::size_t k = t; k < t + 3; ++k) {
+                const Colour& c = mesh.colours[mesh.triangles[k]];
+                const Point& at = mesh.corners[mesh.triangles[k]];
+                corners << QPointF(at.x, at.y);
+                r += c.r;
+                g += c.g;
+                b += c.b;
+                a += c.a;
+            }
+            p_.setBrush(QColor(r / 3, g / 3, b / 3, a / 3));
+            p_.drawPolygon(corners);
+        }
+        p_.setRenderHint(QPainter::Antialiasing, smooth);
+    }
+
+    static QRectF rectOf(const Rect& r) { return {r.x, r.y, r.width, r.height}; }
+
+    void draw(const Group& g) {
+        if (g.opacity < 1 && g.items.size() > 1 && medium_ != Medium::Pdf) return asOne(g);
+        p_.save();
+        if (g.matrix) {
+            const Matrix& m = *g.matrix;
+            p_.setTransform(QTransform(m.a, m.b, m.c, m.d, m.e, m.f), true);
+        }
+        cut(g);
+        // The toolkit's PDF has no groups: there each item has the opacity, and what overlaps shows.
+        if (g.opacity < 1) p_.setOpacity(p_.opacity() * g.opacity);
+        items(g.items);
+        p_.restore();
+    }
+
+    void cut(const Group& g) {
+        if (g.clip && g.parts.empty()) p_.setClipRect(rectOf(*g.clip), Qt::IntersectClip);
+        if (g.parts.empty()) return;
+        QPainterPath all;
+        for (const Rect& part : g.parts) all.addRect(rectOf(part));
+        p_.setClipPath(all, Qt::IntersectClip);
+    }
+
+    // Drawn opaque on a sheet of its own, which is then laid on with the opacity.
+    void asOne(const Group& g) {
+        QImage sheet(p_.device()->width(), p_.device()->height(), QImage::Format_ARGB32_Premultiplied);
+        if (sheet.isNull()) return;
+        sheet.fill(Qt::transparent);
+        QPainter painter(&sheet);
+        painter.setRenderHints(p_.renderHints());
+        painter.setTransform(p_.transform());
+        Group opaque = g;
+        opaque.opacity = 1;
+        Drawer(painter, medium_, pixelsPerMm_, draft_).draw(opaque);
+        painter.end();
+        p_.save();
+        p_.resetTransform();
+        p_.setOpacity(p_.opacity() * g.opacity);
+        p_.drawImage(0, 0, sheet);
+        p_.restore();
+    }
+
+    QPainter& p_;
+    Medium medium_;
+    double pixelsPerMm_;
+    bool draft_;
+};
+
+} // namespace
+
+void drawItems(QPainter& painter, const std::vector<Item>& items, Medium medium, double pixelsPerMm,
+               bool draft) {
+    Drawer(painter, medium, pixelsPerMm, draft).items(items);
+}
+
+} // namespace jointer::paint
