@@ -177,7 +177,12 @@ TEST(Layout, EveryKindOfMarkDraws) {
                      .kind = "sum",
                      .children = {{.kind = "gaussian", .component = 1}, {.kind = "line", .component = 2}}};
              }).apply(p);
+        Dataset lists{.name = "lists", .colour = "#8a4c82"};
+        lists.source = {.kind = "groups", .table = p.tables[0].id};
+        for (std::size_t k : {1U, 4U}) lists.source.roles.push_back({Role::Y, p.tables[0].columns[k].id});
+        p = *edits::addDataset(lists).apply(p);
         Element mark = newMark(kind.info.key, kind.takes == Takes::Analysis  ? p.analyses[0].id.text()
+                                              : kind.takes == Takes::Groups  ? p.datasets[2].id.text()
                                               : kind.takes == Takes::Nothing ? ""
                                                                              : p.datasets[0].id.text());
         p = *edits::addFigure(newFigure("G", p.styles[0].id, {mark})).apply(p);

@@ -7,9 +7,12 @@ namespace jointer::figure {
 namespace {
 
 Catalogue<MarkKind>& all() {
-    static Catalogue<MarkKind> kinds({pointsMark(), lineMark(), pointsLineMark(), stepsMark(), stemsMark(),
-                                      areaMark(), bandMark(), curveMark(), componentsMark(), residualsMark(),
-                                      baselineMark(), takenMark(), spectrumMark()});
+    static Catalogue<MarkKind> kinds(
+        {pointsMark(),    lineMark(),         pointsLineMark(), stepsMark(),         areaMark(),
+         bandMark(),      stemsMark(),        barsMark(),       boxesMark(),         violinsMark(),
+         stripsMark(),    bracketMark(),      histogramMark(),  curveMark(),         componentsMark(),
+         residualsMark(), resultsTableMark(), functionMark(),   referenceLineMark(), referenceRangeMark(),
+         baselineMark(),  takenMark(),        spectrumMark()});
     return kinds;
 }
 

@@ -56,6 +56,7 @@ public:
     virtual void draw(const Frame& frame, draw::Group& into) const = 0;
     virtual void key(draw::Rect box, draw::Group& into) const; // for the legend; nothing: it has none
     virtual bool isEmpty() const { return false; }
+    virtual bool hasExtent() const { return true; } // false: it shows in any range
     virtual bool hasSymbols() const { return false; }   // then the data keep a distance from the frame
     virtual bool standsOnBase() const { return false; } // then the axis of its values begins there
     virtual Envelope envelope(const AxisMap& x,
@@ -117,5 +118,15 @@ MarkKind residualsMark();
 MarkKind baselineMark();
 MarkKind takenMark();
 MarkKind spectrumMark();
+MarkKind barsMark();
+MarkKind boxesMark();
+MarkKind violinsMark();
+MarkKind stripsMark();
+MarkKind bracketMark();
+MarkKind histogramMark();
+MarkKind functionMark();
+MarkKind referenceLineMark();
+MarkKind referenceRangeMark();
+MarkKind resultsTableMark();
 
 } // namespace jointer::figure

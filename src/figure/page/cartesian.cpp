@@ -171,8 +171,8 @@ void Cartesian::chooseRange(PanelAxis& axis, const std::optional<Range>& common)
         keepBase |= d.mark->standsOnBase() && d.mark->isVertical() != axis.isX();
     }
     axis.chooseRange(united(own, common), margin, keepBase);
-    if (!own && !common && !marks_.empty() && axis.look.numbers("range").empty() && !axis.isX() &&
-        &axis == y_)
+    const bool wanted = std::ranges::any_of(marks_, [](const Drawn& d) { return d.mark->hasExtent(); });
+    if (!own && !common && wanted && axis.look.numbers("range").empty() && !axis.isX() && &axis == y_)
         page_.say("nothing-to-show", "Nothing can be shown in this range.");
 }
 

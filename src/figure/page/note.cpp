@@ -34,8 +34,10 @@ std::string withDigits(double value, double error, int digits) {
     return fmt::format("{} ± {:.{}f}", v, error, decimals);
 }
 
+} // namespace
+
 // "2.31 ± 0.04 cm", or "(2.31 ± 0.04) cm" where both are there.
-std::string numberText(const analyses::Quantity& q, std::string_view form) {
+std::string quantityText(const analyses::Quantity& q, std::string_view form, bool withUnit) {
     if (q.key == "r2" && form.empty()) return fmt::format("{:.4f}", q.value);
     std::string number;
     const bool brackets = form.ends_with("()");
@@ -49,12 +51,10 @@ std::string numberText(const analyses::Quantity& q, std::string_view form) {
         const ValueText t = readableWithError(q.value, q.se);
         number = t.value + (t.error.empty() ? "" : " ± " + t.error);
     }
-    if (q.unit.empty()) return number;
+    if (q.unit.empty() || !withUnit) return number;
     const bool both = number.find(" ± ") != number.npos;
     return (both ? "(" + number + ")" : number) + "\u2009" + unitMarkup(q.unit);
 }
-
-} // namespace
 
 std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome) {
     std::string out;
@@ -71,7 +71,7 @@ std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& out
         const std::string name = whole.substr(0, colon),
                           form = colon < whole.size() ? whole.substr(colon + 1) : "";
         const analyses::Quantity* quantity = outcome.exists() ? outcome->find(name) : nullptr;
-        out += !outcome.exists() ? "–" : quantity ? numberText(*quantity, form) : "{" + whole + "}";
+        out += !outcome.exists() ? "–" : quantity ? quantityText(*quantity, form, true) : "{" + whole + "}";
         i = close + 1;
     }
     return out;

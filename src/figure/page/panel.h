@@ -83,6 +83,9 @@ private:
 
 void drawNote(Page& page, const Element& note, const Panel* panel, const AxisMap* x, const AxisMap* y);
 
+// "2.31 ± 0.04", with a form: "3" so many digits of the error, "()" as 2.31(4), "2()" both.
+std::string quantityText(const analyses::Quantity& quantity, std::string_view form, bool withUnit);
+
 // Text of a note with {name} replaced by the numbers of its analysis.
 std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome);
 

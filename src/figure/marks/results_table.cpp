@@ -1,0 +1,183 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A table of what analyses have found: datasets down, quantities across; numbers follow their analyses,
+// decimal points stand below each other.
+#include "base/text.h"
+#include "figure/marks/parts.h"
+#include "figure/page/panel.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer::figure {
+
+using namespace describe;
+using namespace draw;
+
+namespace {
+
+struct Cell {
+    std::string before, after; // of the decimal point, the point with what follows
+};
+
+Cell cellOf(const std::string& text) {
+    const std::size_t point = std::min(text.find('.'), text.size());
+    // Without a point all digits stand before it, what is no number (an error, a unit) after.
+    std::size_t end = point;
+    if (point == text.size()) {
+        end = 0;
+        while (end < text.size() &&
+               (std::isdigit(static_cast<unsigned char>(text[end])) || text.substr(end).starts_with("−") ||
+                (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80))
+            ++end;
+    }
+    return {text.substr(0, end), text.substr(end)};
+}
+
+class ResultsTable final : public Mark {
+public:
+    bool hasExtent() const override { return false; }
+    std::vector<std::string> heads;
+    std::vector<std::string> names;
+    std::vector<std::vector<std::string>> rows;
+    double x = 0, y = 1, sizePt = 8;
+    bool lines = true;
+
+    std::optional<Range> extentX(const Scale&) const override { return {}; }
+    std::optional<Range> extentY(const Scale&, const Range&) const override { return {}; }
+    void draw(const Frame& frame, Group& into) const override {
+        TextStyle style = frame.text;
+        style.sizePt = sizePt;
+        const double em = sizePt * kMmPerPt, rowHeight = 1.45 * em, gap = 1.3 * em;
+        const Point at{frame.area.x + x * frame.area.width, frame.area.bottom() - y * frame.area.height};
+        auto text = [&](const std::string& words, Point p, HAlign h) {
+            for (TextRun& run : placed(setText(words, style), p, h, VAlign::Middle))
+                into.items.push_back({element, std::move(run), of});
+        };
+        double nameWidth = 0;
+        for (const std::string& name : names) nameWidth = std::max(nameWidth, setText(name, style).widthMm);
+        for (std::size_t r = 0; r < names.size(); ++r)
+            text(names[r], {at.x, at.y + rowHeight * (static_cast<double>(r) + 1.5)}, HAlign::Left);
+        double left = at.x + nameWidth + gap;
+        for (std::size_t c = 0; c < heads.size(); ++c) {
+            double before = 0, after = 0;
+            for (const auto& row : rows) {
+                const Cell cell = cellOf(row[c]);
+                before = std::max(before, setText(cell.before, style).widthMm);
+                after = std::max(after, setText(cell.after, style).widthMm);
+            }
+            const double width = std::max(setText(heads[c], style).widthMm, before + after);
+            text(heads[c], {left + width / 2, at.y + 0.5 * rowHeight}, HAlign::Centre);
+            const double point = left + (width - before - after) / 2 + before;
+            for (std::size_t r = 0; r < rows.size(); ++r) {
+                const Cell cell = cellOf(rows[r][c]);
+                const double middle = at.y + rowHeight * (static_cast<double>(r) + 1.5);
+                text(cell.before, {point, middle}, HAlign::Right);
+                text(cell.after, {point, middle}, HAlign::Left);
+            }
+            left += width + gap;
+        }
+        if (!lines) return;
+        const double right = left - gap, bottom = at.y + rowHeight * static_cast<double>(rows.size() + 1);
+        Path rules{.lines = {}, .stroke = Stroke{.widthMm = 0.2, .colour = style.colour}, .fill = {}};
+        for (double level : {at.y, at.y + rowHeight, bottom})
+            rules.lines.push_back({{{at.x, level}, {right, level}}});
+        add(into, std::move(rules));
+    }
+};
+
+// The analyses told by their members: each dataset's last fit, or the one of the source.
+std::vector<std::pair<std::shared_ptr<const Dataset>, std::shared_ptr<const Analysis>>>
+rowsOf(const MarkTask& task) {
+    std::vector<std::pair<std::shared_ptr<const Dataset>, std::shared_ptr<const Analysis>>> out;
+    const Value given = task.look.value("datasets");
+    const References* told = std::get_if<References>(&given);
+    const auto only = task.project.analyses.find(AnalysisId::fromText(task.source));
+    auto add = [&](DatasetId id) {
+        std::shared_ptr<const Analysis> last = only && only->takes(id) ? only : nullptr;
+        for (const auto& a : task.project.analyses)
+            if (!last || (!only && a->takes(id))) last = a->takes(id) ? a : last;
+        if (auto d = task.project.datasets.find(id); d && last)
+            out.emplace_back(std::move(d), std::move(last));
+    };
+    if (told && !told->empty())
+        for (const Reference& r : *told) add(DatasetId::fromText(r.to));
+    else if (only)
+        for (const AnalysisInput& in : only->inputs) add(in.dataset);
+    return out;
+}
+
+MarkPtr prepare(const MarkTask& task) {
+    auto t = std::make_unique<ResultsTable>();
+    t->named = false;
+    t->x = task.look.number("x");
+    t->y = task.look.number("y");
+    t->sizePt = task.look.number("text-size");
+    t->lines = task.look.flag("lines");
+    const std::string form = task.look.text("errors") == "brackets" ? "()" : "";
+    const int digits = task.look.integer("digits");
+    std::vector<std::string> wanted;
+    for (std::string_view part : split(task.look.text("quantities"), ','))
+        if (!trimmed(part).empty()) wanted.emplace_back(trimmed(part));
+    for (const auto& [dataset, analysis] : rowsOf(task)) {
+        const auto outcome = task.evaluator.analysis(task.project, *analysis, {.effort = task.effort});
+        if (!outcome.exists()) {
+            t->issues.push_back(outcome.result.error());
+            continue;
+        }
+        auto ofMember = [&](const std::string& name) -> const analyses::Quantity* {
+            for (const analyses::Quantity& q : outcome->quantities)
+                if ((q.label == name || q.key == name) && (!q.member || q.member == dataset->id)) return &q;
+            return outcome->find(name);
+        };
+        if (wanted.empty())
+            for (const analyses::Quantity& q : outcome->quantities)
+                if ((!q.member || q.member == dataset->id) && wanted.size() < 4) wanted.push_back(q.label);
+        std::vector<std::string> row;
+        for (const std::string& name : wanted) {
+            const analyses::Quantity* q = ofMember(name);
+            row.push_back(q ? quantityText(*q, fmt::format("{}{}", digits, form), false) : "–");
+            if (t->heads.size() < wanted.size() && row.size() > t->heads.size())
+                t->heads.push_back(
+                    (q ? literal(q->label) + (q->unit.empty() ? "" : " (" + unitMarkup(q->unit) + ")")
+                       : literal(name)));
+        }
+        t->names.push_back(literal(dataset->name));
+        t->rows.push_back(std::move(row));
+    }
+    if (t->rows.empty())
+        t->issues.push_back({"no-results", "The table of results has no analysis to show.", {}});
+    return t;
+}
+
+} // namespace
+
+MarkKind resultsTableMark() {
+    return {
+        .info =
+            {.key = "results-table",
+             .name = "Table of results",
+             .purpose =
+                 "Numbers of analyses, datasets down and quantities across; they follow their analyses",
+             .group = "Marks",
+             .settings = {word("quantities", "Quantities",
+                               "Their names with commas between; empty takes the first four.",
+                               {.whenEmpty = "the first"}),
+                          references("datasets", "Datasets", "dataset",
+                                     "Each with its last analysis; none: those of the analysis.",
+                                     {.whenEmpty = "of the analysis"}),
+                          choice("errors", "Errors", {{"plus-minus", "2.31 ± 0.04"}, {"brackets", "2.31(4)"}},
+                                 "How standard errors are written."),
+                          wholeNumber("digits", "Digits", 2, "Of the error.", {.lowest = 1, .highest = 6}),
+                          number("text-size", "Text", 8, "Size of the text.",
+                                 {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooksGroup}),
+                          flag("lines", "Lines", true, "Above and below the headings and at the end.",
+                               {.group = kLooksGroup}),
+                          number("x", "x", 0.05, "Left edge, as part of the panel's width.",
+                                 {.lowest = -2, .highest = 3, .group = kPlaceGroup}),
+                          number("y", "y", 0.95, "Upper edge, as part of the panel's height from below.",
+                                 {.lowest = -2, .highest = 3, .group = kPlaceGroup})}},
+        .takes = Takes::Analysis,
+        .prepare = prepare};
+}
+
+} // namespace jointer::figure
