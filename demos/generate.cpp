@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Writes the demo's raw files and project into a folder: jointer-demo-data FOLDER
+#include "figures.h"
 #include "tern_sands.h"
 
 #include "base/files.h"
@@ -12,15 +13,17 @@ int main(int argc, char** argv) {
     using namespace jointer;
     const std::filesystem::path folder = argc > 1 ? argv[1] : "demos";
     std::filesystem::create_directories(folder / "raw");
-    for (const auto& [name, text] : demo::rawFiles())
-        if (const auto done = replaceFile(folder / "raw" / name, text); !done)
+    for (const auto& files : {demo::rawFiles(), demo::figureFiles()})
+        for (const auto& [name, text] : files)
+            if (const auto done = replaceFile(folder / "raw" / name, text); !done)
+                return std::cerr << done.error().sentence() << '\n', 5;
+    for (const auto& [name, project] :
+         {std::pair("tern_sands", demo::ternSands()), std::pair("twelve_figures", demo::figureDemo())}) {
+        evaluate::Evaluator evaluator;
+        for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
+        const std::string path = (folder / (std::string(name) + ".jointer")).string();
+        if (const auto done = saveProject(project, {evaluator.collect(project), {}}, path); !done)
             return std::cerr << done.error().sentence() << '\n', 5;
-    const Project project = demo::ternSands();
-    evaluate::Evaluator evaluator;
-    for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
-    if (const auto done =
-            saveProject(project, {evaluator.collect(project), {}}, (folder / "tern_sands.jointer").string());
-        !done)
-        return std::cerr << done.error().sentence() << '\n', 5;
+    }
     std::cout << "Wrote the demo to " << folder.string() << ".\n";
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tern_sands.h"
 
+#include "maker.h"
+
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "session/import.h"
@@ -10,24 +12,10 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
-#include <random>
 
 namespace jointer::demo {
 
 namespace {
-
-class Noise {
-public:
-    explicit Noise(std::uint64_t seed) : random_(seed) {}
-    double normal() { // Box–Muller on the raw bits: the same on every machine
-        const double u = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53,
-                     v = (static_cast<double>(random_() >> 11) + 0.5) * 0x1p-53;
-        return std::sqrt(-2 * std::log(u)) * std::cos(2 * std::numbers::pi * v);
-    }
-
-private:
-    std::mt19937_64 random_;
-};
 
 struct Band {
     double centre, height, width;
@@ -188,22 +176,6 @@ std::string creekFile() {
     return text;
 }
 
-class Maker {
-public:
-    Maker() : p_(newProject("Tern Sands")) {}
-    void apply(const Edit& e) {
-        auto next = e.apply(p_);
-        if (next) p_ = std::move(*next);
-    }
-    Project& project() { return p_; }
-    DatasetId lastDataset() const { return p_.datasets[p_.datasets.size() - 1].id; }
-    AnalysisId lastAnalysis() const { return p_.analyses[p_.analyses.size() - 1].id; }
-
-private:
-    Project p_;
-};
-
-// y under the bands at x, from the formula that made it: where the anchors of the demo lie.
 Numbers anchorsAt(std::initializer_list<double> xs) {
     Numbers anchors;
     for (double x : xs) {
@@ -306,34 +278,12 @@ void addLogger(Maker& m, const std::string& text) {
                      {"scatter", std::string("sem")}});
 }
 
-// A dataset over columns of the last table, the first of which is x.
-DatasetId addColumns(Maker& m, const std::string& name, std::size_t first, std::size_t count,
-                     std::vector<Attribute> attributes) {
-    const Table& table = m.project().tables[m.project().tables.size() - 1];
-    Dataset d{.name = name, .source = {.table = table.id}, .attributes = std::move(attributes)};
-    d.colour = figure::palette()[m.project().datasets.size() % figure::palette().size()];
-    d.source.roles.push_back({Role::X, table.columns[0].id});
-    for (std::size_t k = 0; k < count; ++k) d.source.roles.push_back({Role::Y, table.columns[first + k].id});
-    m.apply(edits::addDataset(std::move(d)));
-    return m.lastDataset();
-}
-
-// The file as a table; the dataset that the import makes is taken away again.
-bool addTable(Maker& m, const std::string& file, const std::string& text) {
-    const auto reading = io::read(text, file, {});
-    if (!reading) return false;
-    const std::size_t before = m.project().datasets.size();
-    m.apply(importEdit(*reading, {}, nameFromPath(file)));
-    while (m.project().datasets.size() > before) m.apply(edits::removeDataset(m.lastDataset()));
-    return true;
-}
-
 // One rate for all three tanks.
 void addUptake(Maker& m, const std::string& text) {
-    if (!addTable(m, "nitrate_uptake.csv", text)) return;
+    if (!m.addTable("nitrate_uptake.csv", text)) return;
     Analysis together{.name = "Uptake", .model = {.kind = "exponential-decay"}};
     for (std::size_t k = 1; k <= 3; ++k) {
-        const DatasetId d = addColumns(m, fmt::format("Tank {}", k), k, 1, {{"tank", std::to_string(k), ""}});
+        const DatasetId d = m.addColumns(fmt::format("Tank {}", k), k, 1, {{"tank", std::to_string(k), ""}});
         together.inputs.push_back({.dataset = d});
     }
     together.parameters = {{.name = "rate", .treatment = Treatment::Shared}};
@@ -341,17 +291,17 @@ void addUptake(Maker& m, const std::string& text) {
 }
 
 void addMetals(Maker& m, const std::string& text) {
-    if (!addTable(m, "diatom_metals.csv", text)) return;
+    if (!m.addTable("diatom_metals.csv", text)) return;
     for (const auto& [name, first] : {std::pair("Copper", 1U), std::pair("Zinc", 4U)}) {
-        const DatasetId d = addColumns(m, name, first, 3, {{"metal", name, ""}});
+        const DatasetId d = m.addColumns(name, first, 3, {{"metal", name, ""}});
         m.apply(edits::addAnalysis(
             {.name = "Dose–response", .inputs = {{.dataset = d}}, .model = {.kind = "logistic-4"}}));
     }
 }
 
 void addCreek(Maker& m, const std::string& text) {
-    if (!addTable(m, "creek_level.csv", text)) return;
-    const DatasetId d = addColumns(m, "Creek level", 1, 1, {{"gauge", "2", ""}});
+    if (!m.addTable("creek_level.csv", text)) return;
+    const DatasetId d = m.addColumns("Creek level", 1, 1, {{"gauge", "2", ""}});
     m.apply(edits::addAnalysis({.name = "Tide", .inputs = {{.dataset = d}}, .model = {.kind = "tide"}}));
 }
 
@@ -428,7 +378,7 @@ std::vector<std::pair<std::string, std::string>> rawFiles() {
 }
 
 Project ternSands() {
-    Maker m;
+    Maker m("Tern Sands");
     const auto files = rawFiles();
     for (std::size_t k = 0; k < 3; ++k) addShell(m, k, files[k].first, files[k].second);
     addOxygen(m, files[3].second);

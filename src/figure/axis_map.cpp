@@ -113,6 +113,12 @@ bool AxisMap::isSkipped(double v) const {
     return false;
 }
 
+std::size_t AxisMap::partOf(double v) const {
+    std::size_t k = 0;
+    while (k + 1 < pieces_.size() && v > pieces_[k].high) ++k;
+    return k;
+}
+
 double AxisMap::base() const {
     const double base = formula_ ? NAN : scale_->base();
     return std::isfinite(base) ? base : low_;

@@ -42,7 +42,8 @@ public:
     double length() const { return std::abs(end_ - start_); }
     bool contains(double v) const { return v >= low_ && v <= high_; }
     bool isBroken() const { return pieces_.size() > 1; }
-    bool isSkipped(double v) const; // within a break
+    bool isSkipped(double v) const;     // within a break
+    std::size_t partOf(double v) const; // how many breaks begin below it
     const std::vector<Piece>& pieces() const { return pieces_; }
     const Scale& scale() const { return *scale_; }
     const ScalePtr& sharedScale() const { return scale_; }

@@ -93,13 +93,6 @@ private:
         const double margin = page_.look.number("margin");
         Rect space{margin, margin, std::max(5.0, page_.out.list.widthMm - 2 * margin),
                    std::max(5.0, page_.out.list.heightMm - 2 * margin)};
-        const std::string letters = page_.look.text("letters");
-        const bool corner = letters != "none" && page_.look.text("letters-at") == "corner";
-        if (corner) { // half of the topmost letters stands above their panels
-            const double by = 0.3 * page_.em();
-            space.y += by;
-            space.height -= by;
-        }
         for (const Element& e : page_.figure.elements) {
             if (e.kind != "legend") continue;
             const std::string where = page_.lookOf(e).text("where");

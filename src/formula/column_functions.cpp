@@ -47,6 +47,18 @@ void difference(Arguments a, Out out) {
     for (std::size_t i = 0; i < out.size(); ++i) out[i] = i > 0 ? a[0][i] - a[0][i - 1] : kNaN;
 }
 
+void rank(Arguments a, Out out) {
+    std::vector<double> sorted;
+    std::ranges::copy_if(a[0], std::back_inserter(sorted), [](double v) { return !std::isnan(v); });
+    std::ranges::sort(sorted);
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        const auto [first, last] = std::ranges::equal_range(sorted, a[0][i]);
+        const double before = static_cast<double>(first - sorted.begin()),
+                     end = static_cast<double>(last - sorted.begin());
+        out[i] = std::isnan(a[0][i]) ? kNaN : (before + 1 + end) / 2;
+    }
+}
+
 std::vector<double> presentIn(const std::vector<double>& column) {
     std::vector<double> there;
     std::ranges::copy_if(column, std::back_inserter(there), [](double v) { return !std::isnan(v); });
@@ -223,6 +235,8 @@ const std::vector<ColumnFunction>& columnFunctions() {
         {"cumulative", 1, 1, "sum from the first row to this one", cumulative},
         {"difference", 1, 1, "this row less the one above", difference},
         {"previous", 1, 2, "the row above, or so many rows above", previous},
+        {"rank", 1, 1, "place of the number in the order of the column, from 1; equal ones share the mean",
+         rank},
         {"total", 1, 1, "sum of the column", total},
         {"count", 1, 1, "how many cells hold a number", count},
         {"mean", 1, 1, "mean of the column", mean},

@@ -56,10 +56,12 @@ public:
         if (told_.has("heading")) d_.heading = lineOf("heading");
         if (told_.has("units")) d_.units = lineOf("units");
         if (!told_.has("heading") && d_.heading == 0) guess();
-        take();
+        if (d_.heading > 0) takeNames();
     }
 
     void take() {
+        const bool remark = d_.heading == 0 || isComment(text(d_.heading), d_.comment);
+        if (remark && dataBeginWithNames()) d_.heading = d_.first++;
         if (d_.heading > 0) takeNames();
     }
 
@@ -96,6 +98,28 @@ private:
         if (d_.columns > 1 && !sectionName(text(line)).empty()) return false;
         const auto fields = fieldsOf(line);
         return isUnitLine(fields) && fields.size() <= d_.columns + 1;
+    }
+
+    // "Shift, 7 d, 28 d" over nothing but numbers: names, though they begin like quantities.
+    bool dataBeginWithNames() const {
+        const auto names = fieldsOf(d_.first);
+        if (names.size() != d_.columns || d_.columns < 2) return false;
+        auto hasLetter = [](const std::string& f) {
+            return std::ranges::any_of(f, [](unsigned char c) { return std::isalpha(c); });
+        };
+        for (const std::string& f : names)
+            if (!hasLetter(f) || isMissing(f, d_.missing) || numberOf(f, d_.decimal))
+                return false;
+        int seen = 0;
+        for (long line = d_.first + 1; line <= static_cast<long>(lines_.size()) && seen < 8; ++line) {
+            if (isBlankLine(text(line)) || isComment(text(line), d_.comment)) continue;
+            const auto fields = fieldsOf(line);
+            if (fields.size() != d_.columns) return false;
+            for (const std::string& f : fields)
+                if (!numberOf(f, d_.decimal)) return false;
+            ++seen;
+        }
+        return seen > 1;
     }
 
     void guess() {

@@ -202,3 +202,17 @@ TEST(Infinities, AreNumbers) {
     EXPECT_EQ(readText("name,b\ninf,1\nother,2\nthird,3\n").tables[0].table.columns[0].kind,
               ColumnKind::Text);
 }
+
+// Names that begin like quantities, under a remark with as many separators.
+TEST(Headers, OfQuantitiesOverNumbers) {
+    EXPECT_EQ(
+        headingsOf(readText("# Tern Sands, shells, by age\nShift (cm-1),7 d,28 d,90 d\n650,78.3,74.3,115.5\n"
+                            "651,78.1,74.0,113.2\n652,77.9,73.1,110.8\n")
+                       .tables[0]
+                       .table),
+        "Shift [cm-1] | 7 d | 28 d | 90 d");
+    EXPECT_EQ(
+        headingsOf(
+            readText("# a, b, c\nDepth (m),1 h (mg/L),2 h (mg/L)\n1,2,3\n2,3,4\n3,4,5\n").tables[0].table),
+        "Depth [m] | 1 h [mg/L] | 2 h [mg/L]");
+}

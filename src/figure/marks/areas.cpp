@@ -49,6 +49,16 @@ public:
         Series::key(box, into);
     }
 
+    Envelope envelope(const AxisMap& x, std::size_t parts) const override {
+        Envelope e = Series::envelope(x, parts);
+        for (std::size_t k = 0; k < parts && to == "value"; ++k)
+            if (std::isfinite(e.high[k])) {
+                e.low[k] = std::min(e.low[k], level);
+                e.high[k] = std::max(e.high[k], level);
+            }
+        return e;
+    }
+
 private:
     // One piece through all that counts, so that gaps leave no seams.
     std::vector<Polyline> toppedPieces(const Frame& frame) const {

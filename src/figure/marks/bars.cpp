@@ -24,7 +24,9 @@ public:
     };
     std::vector<Bar> bars;
 
-    bool standsOnBase() const override { return base == 0; }
+    std::vector<double> flushValues() const override {
+        return together == "shares" ? std::vector<double>{0, 100} : std::vector<double>{base};
+    }
 
     // One bar for each place: the mean of what is there.
     void makeBars() {

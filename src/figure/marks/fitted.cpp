@@ -30,6 +30,12 @@ std::vector<double> samplesOf(const AxisMap& x, double low, double high, int cou
     return xs;
 }
 
+std::vector<double> evenly(double low, double high, int count) {
+    std::vector<double> xs;
+    for (int i = 0; i <= count; ++i) xs.push_back(std::lerp(low, high, static_cast<double>(i) / count));
+    return xs;
+}
+
 class Fitted final : public Series {
 public:
     const analyses::NamedCurve* source = nullptr; // a line that can be asked anywhere
@@ -236,6 +242,19 @@ public:
     void key(Rect box, Group& into) const override {
         add(into, {.lines = {rectangle(box)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
     }
+    Envelope envelope(const AxisMap& x, std::size_t count) const override {
+        Envelope e = Mark::envelope(x, count);
+        for (std::size_t i = 0; i < xs.size(); ++i) {
+            const double share = (x.place(xs[i]) - x.start()) / (x.end() - x.start());
+            const auto k = std::min(count - 1, static_cast<std::size_t>(std::clamp(share, 0.0, 1.0) *
+                                                                        static_cast<double>(count)));
+            for (const Part& p : parts) {
+                e.low[k] = std::fmin(e.low[k], base[i]);
+                if (p.isPeak) e.high[k] = std::fmax(e.high[k], base[i] + p.ys[i]);
+            }
+        }
+        return e;
+    }
 };
 
 // What stands below the peaks is no peak by its kind.
@@ -267,10 +286,18 @@ MarkPtr prepareComponents(const MarkTask& task) {
     }
     if (c->parts.empty())
         c->issues.push_back({"no-components", "This fit is of one piece; it has no components to draw.", {}});
-    const auto peaks = static_cast<std::size_t>(std::ranges::count_if(c->parts, &Components::Part::isPeak));
-    std::size_t k = 0;
-    for (Components::Part& p : c->parts)
-        if (p.isPeak) p.colour = partColour(c->colour, task.look.text("colours"), k++, peaks);
+    // Coloured in the order in which they stand along x, so that those of several fits correspond.
+    std::vector<std::pair<double, Components::Part*>> peaks;
+    const std::vector<double> xs = evenly(c->spanLow, c->spanHigh, kSamples);
+    for (Components::Part& p : c->parts) {
+        if (!p.isPeak) continue;
+        const std::vector<double> ys = p.source->sample(xs).y;
+        const auto top = std::ranges::max_element(ys, {}, [](double v) { return std::abs(v); });
+        peaks.emplace_back(xs[static_cast<std::size_t>(top - ys.begin())], &p);
+    }
+    std::ranges::stable_sort(peaks, {}, [](const auto& peak) { return peak.first; });
+    for (std::size_t k = 0; k < peaks.size(); ++k)
+        peaks[k].second->colour = partColour(c->colour, task.look.text("colours"), k, peaks.size());
     return c;
 }
 

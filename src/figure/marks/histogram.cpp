@@ -27,7 +27,8 @@ public:
     std::vector<double> xs, ys;
 
     bool isEmpty() const override { return bins.counts.empty(); }
-    bool standsOnBase() const override { return true; }
+    bool keepsDistance() const override { return true; }
+    std::vector<double> flushValues() const override { return {0}; }
     double heightOf(std::size_t bin) const { return unit * static_cast<double>(bins.counts[bin]); }
 
     std::optional<Range> extentX(const Scale& x) const override {
@@ -104,9 +105,9 @@ MarkPtr prepare(const MarkTask& task) {
     h->curve = LineLook(task.look);
     h->density = task.look.text("density");
     const std::string shows = task.look.text("shows");
-    h->yMeaning = {shows == "count"   ? "number"
-                   : shows == "share" ? "share"
-                                      : "density",
+    h->yMeaning = {shows == "count"   ? "Number"
+                   : shows == "share" ? "Share"
+                                      : "Density",
                    shows == "share" ? "%" : ""};
     if (!found.curve) return h;
     for (std::size_t i = 0; i < found.curve->size(); ++i)

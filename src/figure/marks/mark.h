@@ -56,9 +56,11 @@ public:
     virtual void draw(const Frame& frame, draw::Group& into) const = 0;
     virtual void key(draw::Rect box, draw::Group& into) const; // for the legend; nothing: it has none
     virtual bool isEmpty() const { return false; }
-    virtual bool hasExtent() const { return true; } // false: it shows in any range
-    virtual bool hasSymbols() const { return false; }   // then the data keep a distance from the frame
-    virtual bool standsOnBase() const { return false; } // then the axis of its values begins there
+    virtual bool hasExtent() const { return true; }      // false: it shows in any range
+    virtual bool keepsDistance() const { return false; } // of its ends from the frame, as symbols do
+    virtual bool staysInside() const { return true; }    // it is cut at the frame
+    // Values at which the axis of its values ends without a margin, such as the base of bars.
+    virtual std::vector<double> flushValues() const { return {}; }
     virtual Envelope envelope(const AxisMap& x,
                               std::size_t parts) const; // on the values of y, without offset
     virtual bool isVertical() const { return true; }    // false: its values lie along x

@@ -36,6 +36,7 @@ Cell cellOf(const std::string& text) {
 class ResultsTable final : public Mark {
 public:
     bool hasExtent() const override { return false; }
+    bool staysInside() const override { return false; }
     std::vector<std::string> heads;
     std::vector<std::string> names;
     std::vector<std::vector<std::string>> rows;
@@ -116,7 +117,8 @@ MarkPtr prepare(const MarkTask& task) {
     const std::string form = task.look.text("errors") == "brackets" ? "()" : "";
     const int digits = task.look.integer("digits");
     std::vector<std::string> wanted;
-    for (std::string_view part : split(task.look.text("quantities"), ','))
+    const std::string told = task.look.text("quantities");
+    for (std::string_view part : split(told, ','))
         if (!trimmed(part).empty()) wanted.emplace_back(trimmed(part));
     for (const auto& [dataset, analysis] : rowsOf(task)) {
         const auto outcome = task.evaluator.analysis(task.project, *analysis, {.effort = task.effort});

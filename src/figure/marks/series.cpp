@@ -144,8 +144,12 @@ std::vector<Polyline> Series::linesOn(const Frame& frame) const {
         piece.clear();
     };
     piece.reserve(end - first);
+    std::size_t partBefore = 0;
     for (std::size_t i = first; i < end; ++i) {
         if (curve->isExcluded(i)) continue;
+        const std::size_t part = frame.x.partOf(curve->x[i]);
+        if (part != partBefore) finish(); // what a break leaves out is not joined
+        partBefore = part;
         const Point p = frame.at(curve->x[i], shifted(frame.y.scale(), curve->y[i]));
         if (!std::isfinite(p.x) || !std::isfinite(p.y))
             finish();

@@ -30,7 +30,7 @@ public:
     void draw(const Frame& frame, draw::Group& into) const override;
     void key(draw::Rect box, draw::Group& into) const override;
     bool isEmpty() const override { return !curve || curve->x.empty(); }
-    bool hasSymbols() const override { return symbol.has_value(); }
+    bool keepsDistance() const override { return symbol.has_value(); }
     void useCategories(const std::vector<std::string>& names) override {
         curve = recategorised(curve, names);
     }

@@ -31,7 +31,7 @@ public:
     std::string middle = "none"; // a line at each place: mean, median
     double middleMm = 0.4;
 
-    bool hasSymbols() const override { return false; }
+    bool keepsDistance() const override { return false; }
 
     void draw(const Frame& frame, Group& into) const override {
         if (!curve) return;

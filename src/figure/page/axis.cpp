@@ -75,7 +75,7 @@ void PanelAxis::takeMeaning(const Mark& mark) {
     for (const std::string& name : from.categories)
         if (std::ranges::find(meaning.categories, name) == meaning.categories.end())
             meaning.categories.push_back(name);
-    if (look.flag("as-curve") && !look.isOwn("colour") && text.colour == page.text.colour)
+    if (look.flag("as-curve") && mark.hasExtent() && !look.isOwn("colour") && text.colour == page.text.colour)
         text.colour = mark.colour;
 }
 
@@ -84,15 +84,17 @@ void PanelAxis::chooseScale() {
     scale = scaleFor({settings, meaning, &page.out.issues});
 }
 
-void PanelAxis::chooseRange(const std::optional<Range>& found, double margin, bool keepBase) {
+void PanelAxis::chooseRange(const std::optional<Range>& found, double margin,
+                            const std::vector<double>& flush) {
     data = found;
     if (const double own = look.number("margin"); std::isfinite(own)) margin = own / 100;
     range = found ? scale->padded(*found, margin) : scale->empty();
     // Bars stand on their base, without a gap.
-    if (found && keepBase && std::isfinite(scale->base())) {
-        if (found->low == scale->base()) range.low = found->low;
-        if (found->high == scale->base()) range.high = found->high;
+    for (const double v : flush) {
+        if (found && std::abs(found->low - v) <= 1e-9 * std::abs(v)) range.low = v;
+        if (found && std::abs(found->high - v) <= 1e-9 * std::abs(v)) range.high = v;
     }
+    if (!(range.low < range.high)) range.high = range.low + 1;
     const Numbers typed = look.numbers("range");
     if (typed.size() != 2) return;
     Range wanted = range;
@@ -220,7 +222,7 @@ std::vector<PanelAxis::Label> PanelAxis::labelled(bool wraps, double spacing) co
     std::vector<Label> out;
     if (!numbers_) return out;
     for (const Tick& t : ticks) {
-        if (t.label.empty()) continue;
+        if (t.label.empty() || (cross && t.value == 0)) continue; // where the axes meet
         const std::string words = prefix + t.label + suffix;
         out.push_back({map.place(t.value), {}, &t});
         if (wraps)

@@ -21,7 +21,7 @@ public:
     // What the marks along it mean, and how far they reach.
     void takeMeaning(const Mark& mark);
     void chooseScale();
-    void chooseRange(const std::optional<Range>& data, double margin, bool keepBase);
+    void chooseRange(const std::optional<Range>& data, double margin, const std::vector<double>& flush = {});
     void bind(const PanelAxis& to); // computes its values from another axis, where it is linked
 
     // Lays it out between two places in mm; makes ticks and labels for this length.

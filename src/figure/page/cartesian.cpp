@@ -163,14 +163,15 @@ std::optional<Range> Cartesian::reach(bool alongX) {
 void Cartesian::chooseRange(PanelAxis& axis, const std::optional<Range>& common) {
     const auto own = reachOf(axis);
     double margin = axis.isX() ? 0 : kValueMargin;
-    bool keepBase = false;
+    std::vector<double> flush;
     for (const Drawn& d : marks_) {
         if ((axis.isX() ? d.x : d.y) != &axis) continue;
-        if (axis.isX() && d.mark->hasSymbols()) margin = std::max(margin, kSymbolMargin);
+        if (axis.isX() && d.mark->keepsDistance()) margin = std::max(margin, kSymbolMargin);
         if (axis.isX() && !d.mark->isVertical()) margin = std::max(margin, kValueMargin);
-        keepBase |= d.mark->standsOnBase() && d.mark->isVertical() != axis.isX();
+        if (d.mark->isVertical() != axis.isX())
+            std::ranges::copy(d.mark->flushValues(), std::back_inserter(flush));
     }
-    axis.chooseRange(united(own, common), margin, keepBase);
+    axis.chooseRange(united(own, common), margin, flush);
     const bool wanted = std::ranges::any_of(marks_, [](const Drawn& d) { return d.mark->hasExtent(); });
     if (!own && !common && wanted && axis.look.numbers("range").empty() && !axis.isX() && &axis == y_)
         page_.say("nothing-to-show", "Nothing can be shown in this range.");
@@ -271,6 +272,11 @@ double Cartesian::roomAt(Side side) const {
     return most;
 }
 
+double Cartesian::letterRoom() const {
+    if (letter.empty() || page_.look.text("letters-at") == "inside") return 0;
+    return 1.15 * page_.em() * page_.look.number("letters-size");
+}
+
 double Cartesian::titleRoom() const {
     return look_.text("title").empty() ? 0 : 1.6 * page_.em();
 }
@@ -285,7 +291,7 @@ Room Cartesian::room(double width, double height) {
     room.left = has(Side::Left) ? roomAt(Side::Left) : lineWidth_;
     room.bottom = has(Side::Bottom) ? roomAt(Side::Bottom) : lineWidth_;
     const double above = has(Side::Top) ? roomAt(Side::Top) : 0;
-    room.top = above + titleRoom();
+    room.top = above + std::max(titleRoom(), letterRoom());
     if (room.top == 0) room.top = std::max(0.3 * em, lineWidth_);
     room.right = has(Side::Right) ? roomAt(Side::Right) : std::max(lineWidth_, look_.number("room-right"));
     for (const auto& axis : axes_) {

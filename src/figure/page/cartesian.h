@@ -67,6 +67,7 @@ private:
     draw::Point emptiest(double width, double height, double inset) const;
     void tellGeometry();
     double titleRoom() const;
+    double letterRoom() const;
     double legendRoom(Side side) const;
     double labelRoom() const;
     double colourBarRoom() const;

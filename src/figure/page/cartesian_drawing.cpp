@@ -70,6 +70,10 @@ std::vector<Rect> Cartesian::partsOf(const Drawn& d) const {
 void Cartesian::drawMark(const Drawn& d) {
     const Frame frame = frameOf(d);
     Group group{.clip = frame.area.grown(lineWidth_ / 2), .opacity = 1, .items = {}, .parts = partsOf(d)};
+    if (!d.mark->staysInside()) {
+        group.clip.reset();
+        group.parts.clear();
+    }
     d.mark->draw(frame, group);
     if (!group.items.empty()) page_.add(d.mark->element, std::move(group), d.mark->of);
 }
@@ -151,7 +155,8 @@ void Cartesian::drawTitle() {
         page_.addText(element_.id,
                       placed(set, {area_.x + 0.7 * em, area_.y + 0.6 * em}, HAlign::Left, VAlign::Top));
     else
-        page_.addText(element_.id, placed(set, {outer_.x, area_.y}, HAlign::Left, VAlign::Middle));
+        page_.addText(element_.id,
+                      placed(set, {outer_.x, area_.y - 0.4 * em}, HAlign::Left, VAlign::Baseline));
 }
 
 // Each curve of a group named at its end, in its colour, above the curve or beside the panel.
@@ -164,7 +169,8 @@ void Cartesian::drawCurveLabels() {
         std::vector<Rect> taken;
         for (const GroupMember& m : g.members) {
             const auto d = std::ranges::find_if(marks_, [&](const Drawn& each) {
-                return std::ranges::find(m.marks, each.mark.get()) != m.marks.end();
+                return std::ranges::find(m.marks, each.mark.get()) != m.marks.end() &&
+                       each.mark->labelPlace(frameOf(each));
             });
             if (d == marks_.end()) continue;
             TextStyle style = page_.text;
@@ -344,7 +350,7 @@ void Cartesian::drawColourBar(const Element& e) {
     axis.settings.set("range", Value(Numbers{g->scale->low, g->scale->high}));
     PanelAxis scale(page_, axis, Side::Right);
     scale.chooseScale();
-    scale.chooseRange(g->scale, 0, false);
+    scale.chooseRange(g->scale, 0);
     scale.place(bar.bottom(), bar.y);
     scale.draw(bar, 0);
     page_.addRegion(e.id, {bar.x, bar.y, scale.bounds.right() - bar.x, bar.height});
@@ -389,7 +395,7 @@ void Cartesian::connect(const Rect& inset, const Cartesian& panel) {
     Path path{.lines = {rectangle(region)},
               .stroke = Stroke{.widthMm = 0.6 * lineWidth_, .colour = page_.text.colour.withAlpha(0.6)},
               .fill = {}};
-    // Of the four lines between like corners the two that cross neither rectangle.
+    // From the edge that faces the inset to the edge of the inset that faces it.
     const Point from[] = {{region.x, region.y},
                           {region.right(), region.y},
                           {region.right(), region.bottom()},
@@ -398,18 +404,23 @@ void Cartesian::connect(const Rect& inset, const Cartesian& panel) {
                         {inset.right(), inset.y},
                         {inset.right(), inset.bottom()},
                         {inset.x, inset.bottom()}};
-    auto crosses = [](const Rect& r, Point a, Point b) {
-        for (int k = 1; k < 60; ++k) {
-            const double t = k / 60.0;
-            const Point p{a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)};
-            if (p.x > r.x + 1e-6 && p.x < r.right() - 1e-6 && p.y > r.y + 1e-6 && p.y < r.bottom() - 1e-6)
-                return true;
-        }
-        return false;
-    };
-    for (int k = 0; k < 4; ++k)
-        if (!crosses(region, from[k], to[k]) && !crosses(inset, from[k], to[k]))
-            path.lines.push_back({{from[k], to[k]}});
+    auto join = [&](int a, int b) { path.lines.push_back({{from[a], to[b]}}); };
+    const double right = inset.x - region.right(), left = region.x - inset.right(),
+                 below = inset.y - region.bottom(), above = region.y - inset.bottom();
+    const double most = std::max({right, left, below, above});
+    if (most > 0 && most == right) {
+        join(1, 0);
+        join(2, 3);
+    } else if (most > 0 && most == left) {
+        join(0, 1);
+        join(3, 2);
+    } else if (most > 0 && most == below) {
+        join(3, 0);
+        join(2, 1);
+    } else if (most > 0) {
+        join(0, 3);
+        join(1, 2);
+    }
     page_.add(panel.element().id, std::move(path));
 }
 

@@ -86,11 +86,14 @@ std::vector<Tick> roundTicks(const Range& range, const TickWish& wish,
     auto isFree = [](const auto& held, double at, double distance) {
         return std::ranges::none_of(held, [&](const auto& t) { return std::abs(t.second - at) < distance; });
     };
-    // Values of many digits in a wide range stand far out: steps follow the values' own size there.
     const double largest = std::max(std::abs(range.low), std::abs(range.high));
+    double decade = 0;
     for (double step : roundSteps(std::max(span, largest))) {
         const double first = std::ceil(range.low / step - 1e-9), last = std::floor(range.high / step + 1e-9);
         if (last - first > 4000) break;
+        // Enough of them: further digits would only fill gaps.
+        if (static_cast<int>(taken.size()) >= std::max(3, wish.about / 2) && step < 0.099 * decade) break;
+        const std::size_t before = taken.size();
         for (double k = first; k <= last; ++k) {
             const double value = k * step, at = place(value);
             if (!std::isfinite(at)) continue;
@@ -99,8 +102,14 @@ std::vector<Tick> roundTicks(const Range& range, const TickWish& wish,
             else if (wish.minor != 0 && isFree(taken, at, near) && isFree(minor, at, near))
                 minor.emplace_back(value, at);
         }
+        if (before == 0 && !taken.empty()) decade = step;
     }
-    const NumberLabels label(wish.numbers, largest, 0);
+    // Of values of one size all have the same decimals.
+    double finest = 0;
+    for (const auto& [value, at] : taken)
+        if (value != 0) finest = std::max(finest, static_cast<double>(decimalsFor(value)));
+    const bool alike = largest < 20 * std::max(std::min(std::abs(range.low), std::abs(range.high)), 1e-300);
+    const NumberLabels label(wish.numbers, largest, alike ? std::pow(10.0, -finest) : 0);
     std::vector<Tick> ticks;
     for (const auto& [value, at] : taken) ticks.push_back({value, label(value), true});
     for (const auto& [value, at] : minor)

@@ -17,8 +17,7 @@ public:
     double back(double place) const override { return place; }
     bool isEven() const override { return true; }
     Range padded(const Range& data, double) const override {
-        return {std::floor(std::min(data.low, 1.0)) - 0.5,
-                std::ceil(std::max(data.high, static_cast<double>(names_.size()))) + 0.5};
+        return {std::min(data.low, 0.5), std::max(data.high, static_cast<double>(names_.size()) + 0.5)};
     }
 
     std::vector<Tick> ticks(const Range& range, const TickWish&) const override {
