@@ -138,6 +138,10 @@ struct DisplayList {
     bool operator==(const DisplayList&) const = default;
 };
 
+// Takes out places that are no numbers, symbols and texts far from the page, and cuts lines there, so that no
+// backend overflows.
+void keepNear(std::vector<Item>& items, double farMm = 1e4);
+
 // The outline of one symbol about the origin; empty for circles.
 std::vector<Polyline> symbolOutline(SymbolShape shape, double sizeMm);
 

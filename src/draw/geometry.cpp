@@ -133,4 +133,20 @@ bool Picture::operator==(const Picture& o) const {
            (pixels == o.pixels || (pixels && o.pixels && *pixels == *o.pixels));
 }
 
+void keepNear(std::vector<Item>& items, double far) {
+    auto isFar = [far](const Point& p) { return !(std::abs(p.x) <= far && std::abs(p.y) <= far); };
+    std::erase_if(items, [&](Item& item) {
+        if (auto* group = std::get_if<Group>(&item.what)) keepNear(group->items, far);
+        if (auto* symbols = std::get_if<Symbols>(&item.what)) std::erase_if(symbols->places, isFar);
+        if (auto* path = std::get_if<Path>(&item.what))
+            for (Polyline& line : path->lines) {
+                std::erase_if(line.points,
+                              [](const Point& p) { return !std::isfinite(p.x) || !std::isfinite(p.y); });
+                for (Point& p : line.points) p = {std::clamp(p.x, -far, far), std::clamp(p.y, -far, far)};
+            }
+        const auto* text = std::get_if<TextRun>(&item.what);
+        return text && isFar(text->origin);
+    });
+}
+
 } // namespace jointer::draw

@@ -126,9 +126,22 @@ double AxisMap::base() const {
 
 std::vector<Tick> AxisMap::ticks(const TickWish& wish) const {
     if (!(high_ > low_) || !std::isfinite(high_ - low_)) return {};
-    if (formula_)
-        return roundTicks({low_, high_}, wish,
-                          [this](double v) { return (place(v) - start_) / (end_ - start_); });
+    if (formula_) { // candidates are placed by a table: the inverse of a typed formula costs too much for
+                    // each
+        constexpr int samples = 512;
+        std::vector<std::pair<double, double>> table; // value, share
+        for (int k = 0; k <= samples; ++k) {
+            const double share = static_cast<double>(k) / samples;
+            table.emplace_back(value(std::lerp(start_, end_, share)), share);
+        }
+        return roundTicks({low_, high_}, wish, [&](double v) {
+            const auto next = std::ranges::lower_bound(table, v, {}, [](const auto& t) { return t.first; });
+            if (next == table.begin() || next == table.end()) return next == table.begin() ? 0.0 : 1.0;
+            const auto before = std::prev(next);
+            return std::lerp(before->second, next->second,
+                             (v - before->first) / (next->first - before->first));
+        });
+    }
     if (!isBroken()) return scale_->ticks({low_, high_}, wish);
     // Each part has ticks of its own, as many as it has room for.
     std::vector<Tick> all;

@@ -218,6 +218,7 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
     PageLayout(page).run();
+    draw::keepNear(page.out.list.items);
     return std::move(page.out);
 }
 

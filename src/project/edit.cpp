@@ -51,14 +51,6 @@ Edit changingStep(DatasetId dataset, StepId step, std::string name, std::string 
                              });
 }
 
-Element* mutableFind(std::vector<Element>& elements, ElementId id) {
-    for (Element& e : elements) {
-        if (e.id == id) return &e;
-        if (Element* found = mutableFind(e.children, id)) return found;
-    }
-    return nullptr;
-}
-
 // An edit that takes a part out, with all that needs it.
 template <class T, class IdType> Edit removing(Parts<T> Project::*parts, IdType id, const char* what) {
     return {std::string("Remove ") + what, {}, [=](const Project& before) -> Result<Project> {
@@ -68,11 +60,6 @@ template <class T, class IdType> Edit removing(Parts<T> Project::*parts, IdType 
 }
 
 } // namespace
-
-void giveIds(Project& project, Element& element) {
-    if (!element.id) element.id = project.newId<ElementId>();
-    for (Element& child : element.children) giveIds(project, child);
-}
 
 namespace edits {
 
@@ -322,64 +309,6 @@ Edit keepModel(UserModel model) {
 
 Edit removeAnalysis(AnalysisId id) {
     return removing(&Project::analyses, id, "analysis");
-}
-
-Edit addFigure(Figure figure) {
-    return {"Add figure", {}, [=](const Project& before) -> Result<Project> {
-                Project after = before;
-                Figure made = figure;
-                if (!made.id) made.id = after.newId<FigureId>();
-                for (Element& e : made.elements) giveIds(after, e);
-                after.figures = after.figures.with(std::move(made));
-                return after;
-            }};
-}
-
-Edit removeFigure(FigureId id) {
-    return removing(&Project::figures, id, "figure");
-}
-
-Edit changeFigure(FigureId id, std::string name, std::function<void(Figure&)> change, std::string mergeKey) {
-    return changing<Figure>(&Project::figures, id, "figure", std::move(name), std::move(mergeKey),
-                            [=](Project&, Figure& f) -> Result<void> {
-                                change(f);
-                                return {};
-                            });
-}
-
-Edit setElement(FigureId figure, ElementId element, std::string key, Value value) {
-    return changing<Figure>(&Project::figures, figure, "figure", "Change look",
-                            "look " + element.text() + " " + key, [=](Project&, Figure& f) -> Result<void> {
-                                Element* e = element ? mutableFind(f.elements, element) : nullptr;
-                                if (element && !e) return gone("element");
-                                Settings& settings = e ? e->settings : f.settings;
-                                if (std::holds_alternative<std::monostate>(value))
-                                    settings.remove(key);
-                                else
-                                    settings.set(key, value);
-                                return {};
-                            });
-}
-
-Edit addElement(FigureId figure, ElementId parent, Element element) {
-    return changing<Figure>(&Project::figures, figure, "figure", "Add to figure", {},
-                            [=](Project& p, Figure& f) -> Result<void> {
-                                Element* under = mutableFind(f.elements, parent);
-                                if (parent && !under) return gone("element");
-                                Element made = element;
-                                giveIds(p, made);
-                                (under ? under->children : f.elements).push_back(std::move(made));
-                                return {};
-                            });
-}
-
-Edit removeElement(FigureId figure, ElementId element) {
-    return {"Remove from figure", {}, [=](const Project& before) -> Result<Project> {
-                const auto f = before.figures.find(figure);
-                if (!f) return gone("figure");
-                if (!f->find(element)) return gone("element");
-                return without(before, {element.text()});
-            }};
 }
 
 Edit rename(std::string title) {

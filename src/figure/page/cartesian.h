@@ -61,6 +61,7 @@ private:
     void drawTitle();
     void drawLegend(const Element& e);
     void drawCurveLabels();
+    const Drawn* labelled(const GroupMember& member) const;
     void drawColourBar(const Element& e);
     void drawInsets();
     void connect(const draw::Rect& inset, const Cartesian& panel);

@@ -159,6 +159,19 @@ void Cartesian::drawTitle() {
                       placed(set, {outer_.x, area_.y - 0.4 * em}, HAlign::Left, VAlign::Baseline));
 }
 
+// Of the marks of a dataset the one by which it is named: in its own colour, else the first.
+const Cartesian::Drawn* Cartesian::labelled(const GroupMember& m) const {
+    const Drawn* best = nullptr;
+    for (const Drawn& each : marks_) {
+        if (std::ranges::find(m.marks, each.mark.get()) == m.marks.end() ||
+            !each.mark->labelPlace(frameOf(each)))
+            continue;
+        const bool own = each.mark->colour == Colour::fromText(m.dataset->colour);
+        if (!best || own) best = &each;
+    }
+    return best;
+}
+
 // Each curve of a group named at its end, in its colour, above the curve or beside the panel.
 void Cartesian::drawCurveLabels() {
     const double em = page_.em();
@@ -168,17 +181,13 @@ void Cartesian::drawCurveLabels() {
         std::vector<std::pair<double, const GroupMember*>> places;
         std::vector<Rect> taken;
         for (const GroupMember& m : g.members) {
-            const auto d = std::ranges::find_if(marks_, [&](const Drawn& each) {
-                return std::ranges::find(m.marks, each.mark.get()) != m.marks.end() &&
-                       each.mark->labelPlace(frameOf(each));
-            });
-            if (d == marks_.end()) continue;
+            const Drawn* d = labelled(m);
+            if (!d) continue;
             TextStyle style = page_.text;
             style.colour = d->mark->colour;
             const SetText set = setText(m.label, style);
             const Frame frame = frameOf(*d);
             const auto end = d->mark->labelPlace(frame);
-            if (!end) continue;
             double y = frame.y.place(end->second);
             if (!std::isfinite(y)) continue;
             double x = frame.area.right() - 0.6 * em;
@@ -251,6 +260,7 @@ Point Cartesian::emptiest(double width, double height, double inset) const {
         Group drawn;
         Frame coarse{frame.x, frame.y, frame.area, 4, frame.text};
         d.mark->draw(coarse, drawn);
+        keepNear(drawn.items, 1000);
         for (const Item& item : drawn.items) {
             if (const auto* symbols = std::get_if<Symbols>(&item.what))
                 std::ranges::copy(symbols->places, std::back_inserter(places));

@@ -71,9 +71,7 @@ std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& out
         const std::string name = whole.substr(0, colon),
                           form = colon < whole.size() ? whole.substr(colon + 1) : "";
         const analyses::Quantity* quantity = outcome.exists() ? outcome->find(name) : nullptr;
-        out += !outcome.exists() ? "–"
-               : quantity        ? quantityText(*quantity, form, true)
-                                 : "\\{" + whole + "\\}";
+        out += !outcome.exists() ? "–" : quantity ? quantityText(*quantity, form, true) : "{" + whole + "}";
         i = close + 1;
     }
     return out;

@@ -90,9 +90,9 @@ std::vector<Tick> roundTicks(const Range& range, const TickWish& wish,
     double decade = 0;
     for (double step : roundSteps(std::max(span, largest))) {
         const double first = std::ceil(range.low / step - 1e-9), last = std::floor(range.high / step + 1e-9);
-        if (last - first > 4000) break;
+        if (last - first > 1500) break;
         // Enough of them: further digits would only fill gaps.
-        if (static_cast<int>(taken.size()) >= std::max(3, wish.about / 2) && step < 0.099 * decade) break;
+        if (static_cast<int>(taken.size()) >= std::max(3, wish.about / 2) && step < 0.19 * decade) break;
         const std::size_t before = taken.size();
         for (double k = first; k <= last; ++k) {
             const double value = k * step, at = place(value);

@@ -5,6 +5,7 @@
 #include "figure/scales/scale.h"
 #include "formula/program.h"
 
+#include <boost/math/tools/toms748_solve.hpp>
 #include <cmath>
 
 namespace jointer::figure {
@@ -35,14 +36,19 @@ public:
         if (fLow == 0) return low;
         if (fHigh == 0) return high;
         if (!((fLow < 0) != (fHigh < 0)) || !std::isfinite(fLow) || !std::isfinite(fHigh)) return NAN;
-        for (int k = 0; k < kMostHalvings; ++k) {
-            const double middle = low + (high - low) / 2;
-            if (middle == low || middle == high) break;
-            const double f = forward(middle) - y;
-            if (f == 0) return middle;
-            ((f < 0) == (fLow < 0) ? low : high) = middle;
+        // Halving first over the many powers of ten that a domain may span, then as the shape allows.
+        for (int k = 0; k < kMostHalvings && high - low > 1e-3 * (std::abs(low) + std::abs(high)); ++k) {
+            const double middle = low + (high - low) / 2, f = forward(middle) - y;
+            if (f == 0 || middle == low || middle == high) return middle;
+            const bool atLow = (f < 0) == (fLow < 0);
+            (atLow ? low : high) = middle;
+            (atLow ? fLow : fHigh) = f;
         }
-        return low + (high - low) / 2;
+        std::uintmax_t steps = 100;
+        const auto [a, b] =
+            boost::math::tools::toms748_solve([&](double x) { return forward(x) - y; }, low, high, fLow,
+                                              fHigh, boost::math::tools::eps_tolerance<double>(52), steps);
+        return a + (b - a) / 2;
     }
 
 private:

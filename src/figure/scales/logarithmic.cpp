@@ -91,6 +91,7 @@ private:
                                      (wish.numbers.format == "automatic" && first >= 0 && back(last) < 1e5));
         for (int e = first; e <= last; ++e) {
             const bool major = (e - first) % stride == 0;
+            if (!major && stride > 20) continue;
             ticks.push_back({back(e),
                              !major  ? ""
                              : plain ? fixedLabel(std::round(back(e)), 0)
@@ -120,6 +121,7 @@ public:
         const int first = static_cast<int>(std::ceil(std::log(half_ / 2) / std::log(base_) - 1e-9)),
                   last = static_cast<int>(std::floor(std::log(largest) / std::log(base_) + 1e-9));
         const int stride = std::max(1, static_cast<int>(std::ceil((to - from) / std::max(2, wish.about))));
+        const int each = stride > 20 ? stride : 1; // of so many there are no small ones
         const bool plain = base_ == 10 && wish.numbers.format == "automatic" && first >= -2 && last <= 4;
         auto add = [&](double value, int exponent, bool major) {
             if (value < range.low || value > range.high) return;
@@ -128,9 +130,10 @@ public:
                                                  : scientificLabel(value, wish.numbers.decimals, true);
             ticks.push_back({value, major ? label : "", major});
         };
-        for (int e = last; e >= first; --e) add(-std::pow(base_, e), e, (e - first) % stride == 0);
+        for (int e = first + (last - first) / each * each; e >= first; e -= each)
+            add(-std::pow(base_, e), e, (e - first) % stride == 0);
         add(0, 0, true);
-        for (int e = first; e <= last; ++e) add(std::pow(base_, e), e, (e - first) % stride == 0);
+        for (int e = first; e <= last; e += each) add(std::pow(base_, e), e, (e - first) % stride == 0);
         return ticks;
     }
 

@@ -1,0 +1,482 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/actions.h"
+
+#include "evaluate/evaluator.h"
+#include "figure/kinds.h"
+#include "figure/marks/mark.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace jointer::figure {
+
+namespace {
+
+std::unexpected<Issue> noPanel() {
+    return failure("no-panel", "The figure has no panel to draw in.");
+}
+
+// The panels that an action works on.
+std::vector<Element*> panelsOf(Figure& f, ElementId wanted) {
+    std::vector<Element*> out;
+    if (Element* e = wanted ? findElement(f.elements, wanted) : nullptr; e && e->kind == "panel") return {e};
+    for (Element& e : f.elements)
+        if (e.kind == "panel") out.push_back(&e);
+    return out;
+}
+
+Edit onPanels(FigureId figure, ElementId panel, std::string name,
+              std::function<Result<void>(Project&, Element&)> change) {
+    return edits::arrange(figure, std::move(name), [=](Project& p, Figure& f) -> Result<void> {
+        const auto panels = panelsOf(f, panel);
+        if (panels.empty()) return noPanel();
+        for (Element* e : panels)
+            if (auto done = change(p, *e); !done) return done;
+        return {};
+    });
+}
+
+void eachOf(Element& panel, std::string_view kind, const std::function<void(Element&)>& visit) {
+    for (Element& e : panel.children)
+        if (e.kind == kind) visit(e);
+}
+
+// New things go before legends and notes, which lie on top.
+void insert(Element& panel, Element e) {
+    const auto at = std::ranges::find_if(panel.children, [](const Element& c) {
+        return c.kind == "legend" || c.kind == "note" || c.kind == "colour-bar" || c.kind == "panel";
+    });
+    panel.children.insert(at, std::move(e));
+}
+
+Element axis(Project& p, const char* side) {
+    Element e{.id = p.newId<ElementId>(), .kind = "axis"};
+    e.settings.set("side", side);
+    return e;
+}
+
+Value refersTo(const Element& e) {
+    return Value(Reference{e.id.text()});
+}
+
+int highestLane(const Element& panel) {
+    int lane = 0;
+    for (const Element& e : panel.children)
+        if (e.kind == "axis") lane = std::max(lane, e.settings.integer("lane"));
+    return lane;
+}
+
+bool isVertical(const Element& e) {
+    const std::string side = e.settings.text("side", "bottom");
+    return e.kind == "axis" && (side == "left" || side == "right");
+}
+
+bool showsData(const Element& e) {
+    const MarkKind* kind = markCatalogue().find(e.kind);
+    return kind && kind->takes != Takes::Nothing && e.kind != "bracket" && e.kind != "results-table";
+}
+
+// Axes without an id cannot be referred to.
+Element* firstVertical(Element& panel) {
+    const auto at = std::ranges::find_if(panel.children, isVertical);
+    return at == panel.children.end() ? nullptr : &*at;
+}
+
+Result<void> joinLane(Project& p, Element& panel, std::vector<Element> marks) {
+    int top = highestLane(panel);
+    if (top == 0) { // what is there becomes the lowest lane
+        for (Element& e : panel.children)
+            if (isVertical(e)) e.settings.set("lane", 1);
+        top = 1;
+    }
+    Element made = axis(p, top % 2 == 1 ? "right" : "left"); // sides alternate
+    made.settings.set("lane", top + 1);
+    for (Element& m : marks) m.settings.set("y-axis", refersTo(made));
+    const auto after =
+        std::ranges::find_if(panel.children, [](const Element& e) { return e.kind != "axis"; });
+    panel.children.insert(after, std::move(made));
+    for (Element& m : marks) insert(panel, std::move(m));
+    return {};
+}
+
+Result<void> joinRight(Project& p, Element& panel, std::vector<Element> marks) {
+    Element made = axis(p, "right");
+    made.settings.set("as-curve", Value(true));
+    made.settings.set("opposite", "none");
+    if (Element* left = firstVertical(panel)) {
+        left->settings.set("opposite", "none");
+        left->settings.set("as-curve", Value(true));
+    }
+    for (Element& m : marks) m.settings.set("y-axis", refersTo(made));
+    const auto after =
+        std::ranges::find_if(panel.children, [](const Element& e) { return e.kind != "axis"; });
+    panel.children.insert(after, std::move(made));
+    for (Element& m : marks) insert(panel, std::move(m));
+    return {};
+}
+
+// The next panel goes beside where the page is wide, below where it is high.
+void growGrid(Figure& f) {
+    const auto panels = static_cast<int>(std::ranges::count(f.elements, "panel", &Element::kind));
+    const int rows = std::max(1, f.settings.integer("rows", 1)),
+              columns = std::max(1, f.settings.integer("columns", 1));
+    if (panels <= rows * columns) return;
+    const double width = f.settings.number("width", 85), height = f.settings.number("height", 65);
+    if (width / columns > 1.3 * height / rows)
+        f.settings.set("columns", columns + 1);
+    else
+        f.settings.set("rows", rows + 1);
+    if (f.settings.number("width", 85) / f.settings.integer("columns", 1) < 40)
+        f.settings.set("width", Value(174.0));
+    if (f.settings.number("height", 65) / f.settings.integer("rows", 1) < 40)
+        f.settings.set("height", Value(45.0 * f.settings.integer("rows", 1)));
+    if (!f.settings.has("letters")) f.settings.set("letters", "a");
+}
+
+} // namespace
+
+ElementId panelOf(const Figure& figure, ElementId element) {
+    ElementId last;
+    for (const Element* e : chainTo(figure.elements, element))
+        if (e->kind == "panel") last = e->id;
+    if (last) return last;
+    const auto first = std::ranges::find(figure.elements, "panel", &Element::kind);
+    return first == figure.elements.end() ? ElementId{} : first->id;
+}
+
+std::vector<std::string> likelyMarks(const Project& project, DatasetId id, evaluate::Evaluator& evaluator) {
+    const auto dataset = project.datasets.find(id);
+    if (!dataset) return {};
+    const auto curve = evaluator.measured(project, *dataset).value;
+    std::vector<std::pair<int, std::string>> scored;
+    for (const MarkKind& kind : markCatalogue())
+        if (const int score = kind.likely ? kind.likely(*curve) : 0; score > 0)
+            scored.emplace_back(-score, kind.info.key);
+    std::ranges::stable_sort(scored, {}, [](const auto& s) { return s.first; });
+    std::vector<std::string> out;
+    for (auto& [score, key] : scored) out.push_back(std::move(key));
+    return out;
+}
+
+Element markFor(const Project& project, DatasetId id, const std::string& kind,
+                evaluate::Evaluator& evaluator) {
+    Element e = newMark(kind, id.text());
+    const auto dataset = project.datasets.find(id);
+    const std::size_t n = dataset ? evaluator.measured(project, *dataset).value->size() : 0;
+    if (n <= 120 || (kind != "points" && kind != "points-line")) return e;
+    // Dense curves need small symbols, and error bars would hide them.
+    e.settings.set("size", Value(kind == "points" ? 2.0 : 1.4));
+    e.settings.set("errors", Value(false));
+    return e;
+}
+
+Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop where) {
+    if (where == Drop::NewPanel) return addPanel(figure, marks);
+    return edits::arrange(figure, "Draw", [=](Project& p, Figure& f) -> Result<void> {
+        auto panels = panelsOf(f, panel);
+        if (panels.empty()) return noPanel();
+        if (where == Drop::RightAxis) return joinRight(p, *panels.front(), marks);
+        if (where == Drop::TopLane) return joinLane(p, *panels.front(), marks);
+        for (const Element& m : marks) insert(*panels.front(), m);
+        return {};
+    });
+}
+
+Edit drawGroup(FigureId figure, ElementId panel, std::vector<DatasetId> datasets,
+               std::vector<Element> marks) {
+    return edits::arrange(figure, "Draw as a group", [=](Project&, Figure& f) -> Result<void> {
+        auto panels = panelsOf(f, panel);
+        if (panels.empty()) return noPanel();
+        Element group{.kind = "group", .children = marks};
+        for (Element& m : group.children) m.source.clear();
+        References all;
+        for (DatasetId d : datasets) all.push_back({d.text()});
+        group.settings.set("datasets", Value(std::move(all)));
+        insert(*panels.front(), std::move(group));
+        return {};
+    });
+}
+
+namespace {
+
+// Marks that differ only in what they show are one mark of the group.
+Result<void> gather(const Project& p, Element& panel) {
+    Element group{.kind = "group"};
+    References datasets;
+    auto note = [&](const std::string& id) {
+        if (!id.empty() && std::ranges::find(datasets, Reference{id}) == datasets.end())
+            datasets.push_back({id});
+    };
+    std::vector<Element> rest;
+    std::size_t place = panel.children.size();
+    for (Element& e : panel.children) {
+        if (!showsData(e)) {
+            rest.push_back(std::move(e));
+            continue;
+        }
+        place = std::min(place, rest.size());
+        if (DatasetId::fromText(e.source)) note(e.source);
+        const auto a = p.analyses.find(AnalysisId::fromText(e.source));
+        if (a)
+            for (const AnalysisInput& in : a->inputs) note(in.dataset.text());
+        Settings common = e.settings;
+        for (const char* own : {"label", "offset", "member"}) common.remove(own);
+        const bool known =
+            std::ranges::any_of(group.children, [&](const Element& c) { return c.kind == e.kind; });
+        if (known) continue;
+        if (e.kind != "points" || common.text("colour") == "") common.remove("colour");
+        group.children.push_back({.kind = e.kind, .settings = std::move(common)});
+    }
+    if (datasets.empty())
+        return failure("nothing-to-group", "The panel shows no datasets that could be a group.");
+    group.settings.set("datasets", Value(std::move(datasets)));
+    rest.insert(rest.begin() + static_cast<std::ptrdiff_t>(std::min(place, rest.size())), std::move(group));
+    panel.children = std::move(rest);
+    return {};
+}
+
+// The groups of a panel; where it has none its marks become one.
+Edit onGroups(FigureId figure, ElementId panel, std::string name,
+              std::function<void(Project&, Element& panel, Element& group)> change) {
+    return onPanels(figure, panel, std::move(name), [=](Project& p, Element& e) -> Result<void> {
+        if (std::ranges::find(e.children, "group", &Element::kind) == e.children.end())
+            if (auto done = gather(p, e); !done) return done;
+        std::vector<ElementId> groups;
+        for (std::size_t k = 0; k < e.children.size(); ++k)
+            if (e.children[k].kind == "group") {
+                Element group = e.children[k]; // `change` may add to the panel
+                const std::size_t place = k;
+                change(p, e, group);
+                e.children[place] = std::move(group);
+            }
+        return {};
+    });
+}
+
+} // namespace
+
+Edit groupMarks(FigureId figure, ElementId panel) {
+    return onPanels(figure, panel, "Make a group", [](Project& p, Element& e) { return gather(p, e); });
+}
+
+Edit stagger(FigureId figure, ElementId panel, const std::string& how) {
+    return onGroups(figure, panel, "Stagger",
+                    [how](Project&, Element&, Element& group) { group.settings.set("stagger", Value(how)); });
+}
+
+Edit labelCurves(FigureId figure, ElementId panel) {
+    return onGroups(figure, panel, "Label the curves", [](Project&, Element& e, Element& group) {
+        group.settings.set("labels", "ends");
+        eachOf(e, "legend", [](Element& legend) { legend.settings.set("where", "none"); });
+    });
+}
+
+Edit spreadColours(FigureId figure, ElementId panel) {
+    return onGroups(figure, panel, "Colours by attribute", [](Project&, Element& e, Element& group) {
+        group.settings.set("colours", "scale");
+        group.settings.set("order", "attribute");
+        const bool bar =
+            std::ranges::any_of(e.children, [](const Element& c) { return c.kind == "colour-bar"; });
+        if (!bar) e.children.push_back({.kind = "colour-bar"});
+    });
+}
+
+Edit orderByAttribute(FigureId figure, ElementId panel) {
+    return onGroups(figure, panel, "Order by attribute",
+                    [](Project&, Element&, Element& group) { group.settings.set("order", "attribute"); });
+}
+
+Edit reverseOrder(FigureId figure, ElementId panel) {
+    return onGroups(figure, panel, "Reverse the order", [](Project&, Element&, Element& group) {
+        group.settings.set("reversed", Value(!group.settings.flag("reversed")));
+    });
+}
+
+Edit frame(FigureId figure, ElementId panel, bool full) {
+    return onPanels(figure, panel, full ? "Full frame" : "Open frame",
+                    [full](Project&, Element& e) -> Result<void> {
+                        eachOf(e, "axis", [full](Element& a) {
+                            if (full)
+                                a.settings.remove("opposite");
+                            else
+                                a.settings.set("opposite", "none");
+                            if (!full && !a.settings.has("ticks")) a.settings.set("ticks", "out");
+                            if (full && a.settings.text("ticks") == "out") a.settings.remove("ticks");
+                        });
+                        return {};
+                    });
+}
+
+Edit tidyNumbers(FigureId figure, ElementId panel) {
+    return onPanels(figure, panel, "Tidy numbers", [](Project&, Element& e) -> Result<void> {
+        eachOf(e, "axis", [](Element& a) {
+            for (const char* key : {"decimals", "every", "count", "format"}) a.settings.remove(key);
+            a.settings.set("factor", 99);
+        });
+        return {};
+    });
+}
+
+Edit shareAxes(FigureId figure) {
+    return edits::arrange(figure, "Share axes", [](Project&, Figure& f) -> Result<void> {
+        const bool rows = f.settings.integer("rows", 1) > 1, columns = f.settings.integer("columns", 1) > 1;
+        const bool now = f.settings.flag("share-x") || f.settings.flag("share-y");
+        for (const auto& [key, wanted] : {std::pair("share-x", rows), std::pair("share-y", columns)}) {
+            if (now || !wanted)
+                f.settings.remove(key);
+            else
+                f.settings.set(key, Value(true));
+        }
+        if (!rows && !columns)
+            return failure("one-panel", "Axes are shared by several panels; the figure has one.");
+        return {};
+    });
+}
+
+Edit matchSizes(FigureId figure) {
+    return edits::arrange(figure, "Match sizes", [](Project&, Figure& f) -> Result<void> {
+        for (const char* key : {"column-shares", "row-shares"}) f.settings.remove(key);
+        int panels = 0;
+        for (Element& e : f.elements) {
+            if (e.kind != "panel") continue;
+            ++panels;
+            for (const char* key : {"place", "row", "column", "row-span", "column-span"})
+                e.settings.remove(key);
+        }
+        const int columns =
+            std::max(1, std::max(f.settings.integer("columns", 1),
+                                 panels > 1 && f.settings.integer("rows", 1) == 1 ? std::min(panels, 2) : 1));
+        f.settings.set("columns", columns);
+        f.settings.set("rows", std::max(1, (panels + columns - 1) / columns));
+        return {};
+    });
+}
+
+Edit addPanel(FigureId figure, const std::vector<Element>& marks) {
+    return edits::arrange(figure, "Add panel", [=](Project&, Figure& f) -> Result<void> {
+        f.elements.push_back(newPanel(marks));
+        growGrid(f);
+        return {};
+    });
+}
+
+Edit addInset(FigureId figure, ElementId panel, std::pair<double, double> x, std::pair<double, double> y) {
+    return edits::arrange(figure, "Add inset", [=](Project&, Figure& f) -> Result<void> {
+        auto panels = panelsOf(f, panel);
+        if (panels.empty()) return noPanel();
+        Element inset = newPanel({});
+        std::erase_if(inset.children, [](const Element& e) { return e.kind == "legend"; });
+        inset.settings.set("place", "inset");
+        inset.settings.set("shows", "parent");
+        for (Element& a : inset.children) {
+            const auto& range = a.settings.text("side") == "left" ? y : x;
+            a.settings.set("range", Value(Numbers{range.first, range.second}));
+            a.settings.set("name", "-");
+            a.settings.set("text-size", Value(6.0));
+            a.settings.set("count", 3);
+        }
+        panels.front()->children.push_back(std::move(inset));
+        return {};
+    });
+}
+
+Edit addResiduals(FigureId figure, ElementId panel) {
+    return onPanels(figure, panel, "Residuals in a lane", [](Project& p, Element& e) -> Result<void> {
+        std::vector<Element> residuals;
+        for (const Element& c : e.children) {
+            if (c.kind != "curve") continue;
+            Element r = newMark("residuals", c.source);
+            for (const char* key : {"member", "colour"})
+                if (const Value* v = c.settings.find(key)) r.settings.set(key, *v);
+            r.settings.set("label", "-");
+            r.settings.set("size", Value(2.2));
+            residuals.push_back(std::move(r));
+        }
+        Element* group = nullptr;
+        eachOf(e, "group", [&](Element& g) { group = &g; });
+        if (residuals.empty() && !group)
+            return failure("no-fit", "The panel shows no fit; draw a fitted curve first.");
+        // The residuals stand below, in a lane a third as high.
+        const int lanes = highestLane(e);
+        for (Element& a : e.children)
+            if (isVertical(a)) a.settings.set("lane", lanes == 0 ? 2 : a.settings.integer("lane") + 1);
+        if (Element* first = firstVertical(e); first && lanes == 0) first->settings.set("share", Value(3.0));
+        Element below = axis(p, "left");
+        below.settings.set("lane", 1);
+        below.settings.set("name", "Residual");
+        Element zero{.kind = "reference-line"};
+        zero.settings.set("of", "y");
+        zero.settings.set("label-at", "none");
+        zero.settings.set("y-axis", refersTo(below));
+        for (Element& r : residuals) r.settings.set("y-axis", refersTo(below));
+        if (group && residuals.empty()) {
+            Element r{.kind = "residuals"};
+            r.settings.set("y-axis", refersTo(below));
+            r.settings.set("label", "-");
+            r.settings.set("size", Value(2.2));
+            group->children.push_back(std::move(r));
+        }
+        const auto after =
+            std::ranges::find_if(e.children, [](const Element& c) { return c.kind != "axis"; });
+        e.children.insert(after, std::move(below));
+        insert(e, std::move(zero));
+        for (Element& r : residuals) insert(e, std::move(r));
+        return {};
+    });
+}
+
+Edit addResultsTable(FigureId figure, ElementId panel) {
+    return onPanels(figure, panel, "Table of results", [](Project& p, Element& e) -> Result<void> {
+        References datasets;
+        std::string source;
+        for (const Element& c : e.children) {
+            if (c.kind == "curve") source = c.source;
+            const auto a = p.analyses.find(AnalysisId::fromText(c.source));
+            if (a && c.kind == "curve")
+                for (const AnalysisInput& in : a->inputs) datasets.push_back({in.dataset.text()});
+            if (c.kind == "group")
+                for (const std::string& id : c.settings.references("datasets")) datasets.push_back({id});
+        }
+        if (datasets.empty()) return failure("no-fit", "The panel shows no fit; draw a fitted curve first.");
+        Element table{.kind = "results-table"};
+        table.settings.set("datasets", Value(std::move(datasets)));
+        e.children.push_back(std::move(table));
+        return {};
+    });
+}
+
+Edit breakAxis(FigureId figure, ElementId axis, double from, double to) {
+    return edits::arrange(figure, "Break axis", [=](Project&, Figure& f) -> Result<void> {
+        Element* e = findElement(f.elements, axis);
+        if (!e || e->kind != "axis") return failure("no-axis", "Select an axis to break.");
+        Numbers breaks = e->settings.numbers("breaks");
+        breaks.push_back(std::min(from, to));
+        breaks.push_back(std::max(from, to));
+        e->settings.set("breaks", Value(std::move(breaks)));
+        return {};
+    });
+}
+
+Edit addSecondAxis(FigureId figure, ElementId axisId) {
+    return edits::arrange(figure, "Second axis", [=](Project& p, Figure& f) -> Result<void> {
+        const auto chain = chainTo(f.elements, axisId);
+        if (chain.size() < 2 || chain.back()->kind != "axis")
+            return failure("no-axis", "Select an axis first.");
+        Element* panel = findElement(f.elements, chain[chain.size() - 2]->id);
+        Element* first = findElement(f.elements, axisId);
+        const std::string side = first->settings.text("side", "bottom");
+        Element made = axis(p, side == "bottom" ? "top"
+                               : side == "top"  ? "bottom"
+                               : side == "left" ? "right"
+                                                : "left");
+        made.settings.set("linked-to", Value(Reference{axisId.text()}));
+        made.settings.set("formula", "x");
+        first->settings.set("opposite", "none");
+        const auto after =
+            std::ranges::find_if(panel->children, [](const Element& c) { return c.kind != "axis"; });
+        panel->children.insert(after, std::move(made));
+        return {};
+    });
+}
+
+} // namespace jointer::figure

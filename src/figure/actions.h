@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What takes ten settings by hand as one edit: datasets drawn where they are dropped, second axes and lanes,
+// groups that are staggered, open and full frames. Plain functions from ids to edits.
+#pragma once
+
+#include "project/figure_edits.h"
+
+namespace jointer::evaluate {
+class Evaluator;
+}
+
+namespace jointer::figure {
+
+// Where something dropped on a page goes.
+enum class Drop { Join, RightAxis, TopLane, NewPanel };
+
+// The kind of mark that suits the dataset best, and all that suit it, likeliest first.
+std::vector<std::string> likelyMarks(const Project& project, DatasetId dataset,
+                                     evaluate::Evaluator& evaluator);
+
+// A mark of the kind with sizes that suit the number of points.
+Element markFor(const Project& project, DatasetId dataset, const std::string& kind,
+                evaluate::Evaluator& evaluator);
+
+// Draws marks in a panel; the first panel where none is told.
+Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop where);
+
+// Several datasets as one group, with the marks for each of them.
+Edit drawGroup(FigureId figure, ElementId panel, std::vector<DatasetId> datasets, std::vector<Element> marks);
+
+// All marks of datasets and fits in the panel become one group; what they have in common stays.
+Edit groupMarks(FigureId figure, ElementId panel);
+
+// One action each. They work on the panel told, or on all.
+Edit stagger(FigureId figure, ElementId panel, const std::string& how);
+Edit spreadColours(FigureId figure, ElementId panel); // by the attribute, on a scale with its bar
+Edit orderByAttribute(FigureId figure, ElementId panel);
+Edit reverseOrder(FigureId figure, ElementId panel);
+Edit labelCurves(FigureId figure, ElementId panel); // at their ends instead of a legend
+Edit frame(FigureId figure, ElementId panel, bool full);
+Edit tidyNumbers(FigureId figure, ElementId panel);
+Edit shareAxes(FigureId figure);
+Edit matchSizes(FigureId figure); // all panels in one grid of equal cells
+Edit addResiduals(FigureId figure, ElementId panel);
+Edit addResultsTable(FigureId figure, ElementId panel);
+Edit addPanel(FigureId figure, const std::vector<Element>& marks);
+Edit addInset(FigureId figure, ElementId panel, std::pair<double, double> x, std::pair<double, double> y);
+Edit breakAxis(FigureId figure, ElementId axis, double from, double to);
+Edit addSecondAxis(FigureId figure, ElementId axis); // computed from it
+
+// The panel that holds an element, or the first; none where the figure has no panel.
+ElementId panelOf(const Figure& figure, ElementId element);
+
+} // namespace jointer::figure

@@ -1,0 +1,204 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures by seed: every mark, scale and option in random company. Whatever they are, the layout ends, lies
+// on the page, says what it cannot do, and is the same the next time.
+#include "draw/svg.h"
+#include "figure/actions.h"
+#include "figure/kinds.h"
+#include "figure/layout.h"
+#include "figure/marks/mark.h"
+#include "support/sample_project.h"
+
+#include <cmath>
+#include <gmock/gmock.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::figure;
+
+namespace {
+
+class Maker {
+public:
+    explicit Maker(std::uint64_t seed) : random_(seed), p_(test::sampleProject()) {
+        Dataset lists{.name = "lists", .colour = "#8a4c82"};
+        lists.source = {.kind = "groups", .table = p_.tables[0].id};
+        for (std::size_t k : {1U, 2U}) lists.source.roles.push_back({Role::Y, p_.tables[0].columns[k].id});
+        p_ = *edits::addDataset(lists).apply(p_);
+        Dataset words = test::datasetOf(p_.tables[1], "words");
+        words.source.roles[0].column = p_.tables[1].columns[3].id;
+        p_ = *edits::addDataset(words).apply(p_);
+        Dataset empty{.name = "empty"};
+        p_ = *edits::addDataset(empty).apply(p_);
+        p_ = *edits::changeAnalysis(p_.analyses[1].id, "", [](Analysis& a) {
+                  a.parameters.clear();
+                  a.model = {
+                      .kind = "sum",
+                      .children = {{.kind = "gaussian", .component = 1}, {.kind = "line", .component = 2}}};
+              }).apply(p_);
+    }
+
+    Project project() {
+        Figure f{.name = "R"};
+        change(kindOf("figure"), f.settings, 0.25);
+        f.settings.set("width", Value(between(20, 250)));
+        f.settings.set("height", Value(between(15, 250)));
+        const int panels = 1 + static_cast<int>(random_() % 4);
+        for (int k = 0; k < panels; ++k) f.elements.push_back(panel(0));
+        if (chance(0.2)) f.elements.push_back({.kind = "legend"});
+        return *edits::addFigure(std::move(f)).apply(p_);
+    }
+
+private:
+    bool chance(double p) { return between(0, 1) < p; }
+    double between(double low, double high) { return std::uniform_real_distribution(low, high)(random_); }
+
+    Value valueOf(const Setting& s) {
+        switch (s.kind) {
+        case SettingKind::Flag:
+            return Value(chance(0.5));
+        case SettingKind::Choice:
+            return Value(s.choices[random_() % s.choices.size()].key);
+        case SettingKind::Number:
+        case SettingKind::WholeNumber: {
+            const double low = std::max(s.lowest, -50.0), high = std::min(s.highest, 60.0);
+            double v = low < high ? between(low, high) : low;
+            if (chance(0.1)) v = std::clamp(std::pow(10.0, between(-12, 12)), s.lowest, s.highest);
+            return Value(s.kind == SettingKind::WholeNumber ? std::clamp(std::round(v), s.lowest, s.highest)
+                                                            : v);
+        }
+        case SettingKind::Interval: {
+            double a = between(-5, 25), b = between(-5, 25);
+            if (chance(0.1)) a = b;
+            if (s.openEnds && chance(0.2)) return Value(Numbers{-INFINITY, b});
+            if (s.openEnds && chance(0.2)) return Value(Numbers{a, INFINITY});
+            return Value(Numbers{std::min(a, b), std::max(a, b)});
+        }
+        case SettingKind::List: {
+            Numbers n;
+            for (std::size_t k = random_() % 4; k-- > 0;) n.push_back(between(-3, 20));
+            return Value(n);
+        }
+        case SettingKind::Points:
+            return Value(Numbers{between(0, 20), between(0, 20), between(0, 20), between(0, 20)});
+        case SettingKind::Formula: {
+            static const char* all[] = {"x",   "1/x", "x^2",      "ln(x)",   "sin(x)",
+                                        "x +", "y",   "1239.8/x", "x-273.15"};
+            return Value(std::string(all[random_() % std::size(all)]));
+        }
+        case SettingKind::Colour:
+            return Value(palette()[random_() % palette().size()]);
+        case SettingKind::Reference:
+            if (s.of == "axis" && !axes_.empty())
+                return Value(Reference{axes_[random_() % axes_.size()].text()});
+            if (s.of == "column") return Value(Reference{p_.tables[0].columns[random_() % 3].id.text()});
+            return Value(Reference{p_.datasets[random_() % p_.datasets.size()].id.text()});
+        case SettingKind::References: {
+            References r;
+            for (const auto& d : p_.datasets)
+                if (chance(0.6)) r.push_back({d->id.text()});
+            return Value(r);
+        }
+        case SettingKind::Text: {
+            static const char* all[] = {"",
+                                        "-",
+                                        "Name \\alpha^{2}_{i}",
+                                        "a long name that has to be broken somewhere",
+                                        "{age}",
+                                        "{name} {none}",
+                                        "}{",
+                                        "\\frac{",
+                                        "x|y|z",
+                                        "end"};
+            return Value(std::string(all[random_() % std::size(all)]));
+        }
+        default:
+            return {};
+        }
+    }
+    void change(const KindInfo& kind, Settings& settings, double share) {
+        for (const Setting& s : kind.settings)
+            if (chance(share))
+                if (Value v = valueOf(s); !std::holds_alternative<std::monostate>(v))
+                    settings.set(s.key, std::move(v));
+    }
+    Element element(const std::string& kind, double share) {
+        Element e{.id = p_.newId<ElementId>(), .kind = kind};
+        change(kindOf(kind), e.settings, share);
+        return e;
+    }
+    Element mark() {
+        const MarkKind& kind = markCatalogue()[random_() % markCatalogue().size()];
+        Element e = element(kind.info.key, 0.3);
+        if (kind.takes == Takes::Analysis)
+            e.source = p_.analyses[random_() % p_.analyses.size()].id.text();
+        else if (kind.takes != Takes::Nothing)
+            e.source = p_.datasets[random_() % p_.datasets.size()].id.text();
+        if (chance(0.03)) e.source = "d99999";
+        return e;
+    }
+    Element panel(int depth) {
+        axes_.clear();
+        Element e = element("panel", depth == 0 ? 0.12 : 0.3);
+        if (depth == 0 && e.settings.text("place") == "inset") e.settings.remove("place");
+        if (depth > 0) e.settings.set("place", "inset");
+        const int axes = static_cast<int>(random_() % 5);
+        for (int k = 0; k < axes; ++k) {
+            Element a = element("axis", 0.2);
+            a.settings.set("lane", static_cast<int>(random_() % 3));
+            axes_.push_back(a.id);
+            e.children.push_back(std::move(a));
+        }
+        for (std::size_t k = random_() % 5; k-- > 0;) e.children.push_back(mark());
+        if (chance(0.4)) {
+            Element g = element("group", 0.5);
+            for (std::size_t k = 1 + random_() % 3; k-- > 0;) g.children.push_back(mark());
+            e.children.push_back(std::move(g));
+        }
+        for (const char* other : {"legend", "colour-bar", "note"})
+            if (chance(0.4)) e.children.push_back(element(other, 0.4));
+        if (depth == 0 && chance(0.3)) e.children.push_back(panel(1));
+        return e;
+    }
+
+    std::mt19937_64 random_;
+    Project p_;
+    std::vector<ElementId> axes_;
+};
+
+// All places are numbers, and not astronomically far.
+void expectSound(const std::vector<draw::Item>& items, std::uint64_t seed) {
+    auto sound = [](const draw::Point& p) { return std::abs(p.x) < 2e5 && std::abs(p.y) < 2e5; };
+    std::vector<draw::Point> places;
+    for (const draw::Item& item : items) {
+        if (const auto* g = std::get_if<draw::Group>(&item.what)) expectSound(g->items, seed);
+        if (const auto* s = std::get_if<draw::Symbols>(&item.what))
+            std::ranges::copy(s->places, std::back_inserter(places));
+        if (const auto* p = std::get_if<draw::Path>(&item.what))
+            for (const auto& l : p->lines) std::ranges::copy(l.points, std::back_inserter(places));
+        if (const auto* t = std::get_if<draw::TextRun>(&item.what)) places.push_back(t->origin);
+        for (const draw::Point& p : places)
+            ASSERT_TRUE(sound(p)) << "seed " << seed << " of " << item.element.text();
+        places.clear();
+    }
+}
+
+} // namespace
+
+TEST(RandomFigures, AreLaidOutWithoutAFinding) {
+    // JOINTER_SEEDS=7 tries one figure, JOINTER_SEEDS=1-5000 many.
+    const std::string told = std::getenv("JOINTER_SEEDS") ? std::getenv("JOINTER_SEEDS") : "1-200";
+    const std::uint64_t first = std::stoull(told);
+    const std::size_t dash = told.find('-');
+    const std::uint64_t last = dash == told.npos ? first : std::stoull(told.substr(dash + 1));
+    for (std::uint64_t seed = first; seed <= last; ++seed) {
+        SCOPED_TRACE("seed " + std::to_string(seed));
+        Project p = Maker(seed).project();
+        const Figure& f = p.figures[p.figures.size() - 1];
+        evaluate::Evaluator e;
+        const Layout once = layOut(p, f, e, {.pixelsPerMm = 4});
+        ASSERT_NO_FATAL_FAILURE(expectSound(once.list.items, seed));
+        EXPECT_TRUE(once.list == layOut(p, f, e, {.pixelsPerMm = 4}).list) << "seed " << seed;
+        for (const Issue& issue : once.issues) EXPECT_FALSE(issue.text.empty()) << "seed " << seed;
+        EXPECT_FALSE(draw::toSvg(once.list, {.embedFonts = false}).empty());
+    }
+}
