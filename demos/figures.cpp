@@ -383,7 +383,7 @@ void fitBands(Maker& m, DatasetId d, const std::string& name) {
 } // namespace
 
 Project figureDemo() {
-    Maker m("Tern Sands, twelve figures");
+    Maker m("Twelve figures");
     const auto files = figureFiles();
     auto text = [&](const std::string& name) {
         for (const auto& list : {files, rawFiles()})

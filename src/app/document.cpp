@@ -106,6 +106,7 @@ int Document::restoreView(const std::string& saved) {
     analysis_ = AnalysisId::fromText(textOf("analysis"));
     figure_ = FigureId::fromText(textOf("figure"));
     element_ = ElementId::fromText(textOf("element"));
+    elements_ = element_ ? std::vector{element_} : std::vector<ElementId>();
     order_ = textOf("order");
     if (view.contains("sideWidth") && view["sideWidth"].is_number_integer())
         sideWidth = view["sideWidth"].get<int>();
@@ -165,7 +166,8 @@ void Document::keepSelectionValid() {
     const auto figure = p.figures.find(figure_);
     if (!figure) figure_ = p.figures.empty() ? FigureId{} : p.figures[0].id;
     const auto now = p.figures.find(figure_);
-    if (!now || !now->find(element_)) element_ = {};
+    std::erase_if(elements_, [&](ElementId id) { return !now || !now->find(id); });
+    if (!now || !now->find(element_)) element_ = elements_.empty() ? ElementId{} : elements_.back();
 }
 
 void Document::selectDataset(DatasetId id) {
@@ -322,12 +324,25 @@ void Document::selectFigure(FigureId id) {
     finishTyping();
     figure_ = id;
     element_ = {};
+    elements_.clear();
+    elementDataset_ = {};
     announce(News::Selection);
 }
 
-void Document::selectElement(ElementId id) {
+void Document::selectElement(ElementId id, DatasetId of) {
     finishTyping();
     element_ = id;
+    elementDataset_ = of;
+    elements_ = id ? std::vector{id} : std::vector<ElementId>();
+    session_.endMerging();
+    announce(News::Selection);
+}
+
+void Document::toggleElement(ElementId id) {
+    finishTyping();
+    if (std::erase(elements_, id) == 0) elements_.push_back(id);
+    element_ = elements_.empty() ? ElementId{} : elements_.back();
+    elementDataset_ = {};
     session_.endMerging();
     announce(News::Selection);
 }

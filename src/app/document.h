@@ -70,7 +70,11 @@ public:
     FigureId figure() const { return figure_; }
     ElementId element() const { return element_; } // none: the figure itself
     void selectFigure(FigureId id);
-    void selectElement(ElementId id);
+    void selectElement(ElementId id, DatasetId of = {}); // of a group: which of its datasets
+    // Several elements: the last one chosen shows its settings, all change together.
+    const std::vector<ElementId>& elements() const { return elements_; }
+    void toggleElement(ElementId id);
+    DatasetId elementDataset() const { return elementDataset_; }
 
     // While a handle or a slider is dragged, edits merge into one and fits are only provisional; letting go
     // computes them fully.
@@ -119,6 +123,8 @@ private:
     AnalysisId analysis_;
     FigureId figure_;
     ElementId element_;
+    std::vector<ElementId> elements_;
+    DatasetId elementDataset_;
     std::string order_;
     bool dragging_ = false;
     News told_ = News::None; // still to be told

@@ -67,6 +67,12 @@ std::vector<Window::Entry> Window::entries() {
         {tr("View"), tr("Light or dark"), "Ctrl+Shift+D", tr("Switch between the light and the dark theme"),
          [this] { setDark(!theme().dark); }},
     };
+    for (const FigureStage::Action& a : FigureStage::actions())
+        if (a.key[0] != '-')
+            all.push_back({tr("Figure"), tr(a.name), "", tr(a.tip), [this, key = std::string(a.key)] {
+                               goTo(Stage::Figure);
+                               figure_->act(key);
+                           }});
     for (const steps::StepKind& kind : steps::catalogue())
         all.push_back({tr("Step"), text(kind.info.name), "", text(kind.info.purpose),
                        [this, key = kind.info.key, name = kind.info.name] {

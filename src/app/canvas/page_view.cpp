@@ -28,6 +28,8 @@ PageView::PageView(Document& document, QWidget* parent)
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(300, 200);
     setAccessibleName(tr("Page"));
+    setMouseTracking(true);
+    setAcceptDrops(true);
     editor_->hide();
 }
 
@@ -107,12 +109,22 @@ void PageView::resizeEvent(QResizeEvent*) {
 }
 
 QRectF PageView::regionOf(ElementId id) const {
-    const double s = pixelsPerMm();
     for (const draw::Region& r : layout_.list.regions)
-        if (r.element == id)
-            return QRectF(origin() + QPointF(r.bounds.x, r.bounds.y) * s,
-                          QSizeF(r.bounds.width, r.bounds.height) * s);
+        if (r.element == id) return onScreen({r.bounds.x, r.bounds.y, r.bounds.width, r.bounds.height});
     return {};
+}
+
+QPointF PageView::toPixels(draw::Point mm) const {
+    return origin() + QPointF(mm.x, mm.y) * pixelsPerMm();
+}
+
+draw::Point PageView::toMm(QPointF pixels) const {
+    const QPointF mm = (pixels - origin()) / pixelsPerMm();
+    return {mm.x(), mm.y()};
+}
+
+std::shared_ptr<const Figure> PageView::shownFigure() const {
+    return document_.project().figures.find(document_.figure());
 }
 
 void PageView::paintEvent(QPaintEvent*) {
@@ -140,13 +152,8 @@ void PageView::paintEvent(QPaintEvent*) {
     p.setPen(theme().line);
     p.drawRect(page);
     drawRulers(p);
-    const QRectF selected = regionOf(document_.element());
-    if (!selected.isEmpty()) {
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setPen(QPen(theme().copper, 1.3, Qt::DashLine));
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(selected.adjusted(-2, -2, 2, 2));
-    }
+    paintSelection(p);
+    paintDrop(p);
 }
 
 void PageView::drawRulers(QPainter& p) const {
@@ -172,142 +179,69 @@ void PageView::drawRulers(QPainter& p) const {
     }
 }
 
-ElementId PageView::elementAt(QPointF pixels) const {
-    const double s = pixelsPerMm();
-    const QPointF mm = (pixels - origin()) / s;
-    for (auto r = layout_.list.regions.rbegin(); r != layout_.list.regions.rend(); ++r) {
-        const bool panel =
-            std::ranges::any_of(layout_.panels, [&](const auto& g) { return g.panel == r->element; });
-        if (r->bounds.contains({mm.x(), mm.y()}) && !panel) return r->element;
+// A dashed frame about each selected element, grips on what can be resized, and the lines where it snapped.
+void PageView::paintSelection(QPainter& p) const {
+    const auto figure = shownFigure();
+    if (!figure) return;
+    p.setRenderHint(QPainter::Antialiasing);
+    std::vector<figure::Hit> shown;
+    for (ElementId id : document_.elements())
+        shown.push_back({id, id == document_.element() ? document_.elementDataset() : DatasetId{}});
+    for (const figure::Hit& hit : shown) {
+        const auto bounds = figure::boundsOf(layout_, hit);
+        if (!bounds) continue;
+        p.setPen(QPen(theme().copper, 1.3, Qt::DashLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(onScreen({bounds->x, bounds->y, bounds->width, bounds->height}).adjusted(-2, -2, 2, 2));
     }
-    // Inside a panel the nearest curve or point wins, then the panel.
-    const double reach = 5 / s;
-    ElementId best;
-    double distance = reach;
-    auto consider = [&](ElementId id, const draw::Point& a) {
-        const double d = std::hypot(a.x - mm.x(), a.y - mm.y());
-        if (d < distance) distance = d, best = id;
-    };
-    figure::forEachPlace(layout_, consider);
-    if (best) return best;
-    for (const auto& g : layout_.panels)
-        if (g.area.contains({mm.x(), mm.y()})) return g.panel;
-    return {};
-}
-
-void PageView::mousePressEvent(QMouseEvent* e) {
-    setFocus();
-    from_ = e->position();
-    if (e->button() == Qt::MiddleButton) {
-        panning_ = true;
-        return;
+    if (hasFocus() && shown.size() < 2) {
+        p.setPen(QPen(theme().copper, 1.3));
+        p.setBrush(theme().panel);
+        for (const figure::GripPlace& grip :
+             figure::gripsOf(*figure, layout_, shown.empty() ? figure::Hit{} : shown.front())) {
+            const QPointF at = toPixels(grip.at);
+            const bool end = grip.grip == figure::Grip::Low || grip.grip == figure::Grip::High ||
+                             grip.grip == figure::Grip::Lane;
+            if (end)
+                p.drawRoundedRect(QRectF(at - QPointF(5, 5), QSizeF(10, 10)), 4, 4);
+            else
+                p.drawRect(QRectF(at - QPointF(3.5, 3.5), QSizeF(7, 7)));
+        }
     }
-    const ElementId id = elementAt(from_);
-    document_.selectElement(id);
-    const auto figure = document_.project().figures.find(document_.figure());
-    const Element* element = figure ? figure->find(id) : nullptr;
-    draggedNote_ = element && element->kind == "note" && e->button() == Qt::LeftButton ? id : ElementId{};
-    if (draggedNote_) document_.beginDrag();
+    p.setPen(QPen(theme().accent, 1, Qt::DotLine));
+    const QRectF page = onScreen({0, 0, layout_.list.widthMm, layout_.list.heightMm});
+    if (guideX_)
+        p.drawLine(QPointF(toPixels({*guideX_, 0}).x(), page.top()),
+                   QPointF(toPixels({*guideX_, 0}).x(), page.bottom()));
+    if (guideY_)
+        p.drawLine(QPointF(page.left(), toPixels({0, *guideY_}).y()),
+                   QPointF(page.right(), toPixels({0, *guideY_}).y()));
 }
 
-// A dragged note moves by the same distance in its own coordinates.
-void PageView::mouseMoveEvent(QMouseEvent* e) {
-    if (panning_) {
-        pan_ += e->position() - from_;
-        from_ = e->position();
-        const QRectF page = onScreen({0, 0, layout_.list.widthMm, layout_.list.heightMm});
-        if (!onScreen(part_).adjusted(-1, -1, 1, 1).contains(page.intersected(rect()))) refresh();
-        update();
-        return;
-    }
-    const auto figure = document_.project().figures.find(document_.figure());
-    const Element* note = figure && draggedNote_ ? figure->find(draggedNote_) : nullptr;
-    if (!note || layout_.panels.empty() || QLineF(from_, e->position()).length() < 1) return;
-    const QPointF mm = (e->position() - from_) / pixelsPerMm();
-    from_ = e->position();
-    const figure::PanelGeometry& g = layout_.panels.front();
-    const std::string anchor = note->settings.text("anchor", "panel");
-    double x = note->settings.number("x", 0.05), y = note->settings.number("y", 0.95);
-    if (anchor == "panel")
-        x += mm.x() / g.area.width, y -= mm.y() / g.area.height;
-    else if (anchor == "page")
-        x += mm.x(), y += mm.y();
-    else
-        x = g.x.value(g.x.place(x) + mm.x()), y = g.y.value(g.y.place(y) + mm.y());
-    const Edit move =
-        edits::together("Move note", {edits::setElement(document_.figure(), draggedNote_, "x", Value(x)),
-                                      edits::setElement(document_.figure(), draggedNote_, "y", Value(y))});
-    document_.apply({move.name, "move " + draggedNote_.text(), move.apply});
-}
-
-void PageView::mouseReleaseEvent(QMouseEvent*) {
-    panning_ = false;
-    if (draggedNote_) document_.endDrag();
-    draggedNote_ = {};
-}
-
-void PageView::mouseDoubleClickEvent(QMouseEvent* e) {
-    editText(elementAt(e->position()));
-}
-
-// Text in place: axis names, notes, the panel's title.
-void PageView::editText(ElementId id) {
-    const auto figure = document_.project().figures.find(document_.figure());
-    const Element* e = figure ? figure->find(id) : nullptr;
-    if (!e) return;
-    const char* key = e->kind == "axis"    ? "name"
-                      : e->kind == "note"  ? "text"
-                      : e->kind == "panel" ? "title"
-                                           : nullptr;
-    if (!key) return;
-    const QRectF region = regionOf(id);
-    QString now = text(e->settings.text(key));
-    editor_->setText(now.replace("\n", "\\n"));
-    editor_->setGeometry(
-        QRectF(QPointF(std::clamp(region.center().x() - 110, 4.0, width() - 224.0), region.center().y() - 14),
-               QSizeF(220, 28))
-            .toRect());
-    editor_->setAccessibleName(tr("Text"));
-    editor_->show();
-    editor_->setFocus();
-    editor_->selectAll();
-    disconnect(editor_, nullptr, this, nullptr);
-    connect(editor_, &QLineEdit::editingFinished, this, [this, id, key] {
-        if (!editor_->isVisible()) return;
-        editor_->hide();
-        const std::string typed = editor_->text().replace("\\n", "\n").toStdString();
-        document_.apply(
-            edits::setElement(document_.figure(), id, key, typed.empty() ? Value() : Value(typed)));
-        setFocus();
-    });
-}
-
-void PageView::wheelEvent(QWheelEvent* e) {
-    const double before = pixelsPerMm(), after = std::clamp(before * std::pow(1.0015, e->angleDelta().y()),
-                                                            0.3 * kTrueSize, 12 * kTrueSize);
-    const QPointF centre(width() / 2.0, kRuler + (height() - kRuler) / 2.0);
-    pan_ = (pan_ + centre - e->position()) * (after / before) + e->position() - centre;
-    zoom_ = after / kTrueSize;
-    refresh();
-}
-
-void PageView::fitToView() {
-    zoom_ = 0;
-    pan_ = {};
-    refresh();
-}
-
-void PageView::keyPressEvent(QKeyEvent* e) {
-    if (e->key() == Qt::Key_Escape) {
-        editor_->hide();
-        if (document_.element())
-            document_.selectElement({});
-        else
-            fitToView();
-    } else if ((e->key() == Qt::Key_Delete || e->key() == Qt::Key_Backspace) && document_.element())
-        document_.apply(edits::removeElement(document_.figure(), document_.element()));
-    else
-        QWidget::keyPressEvent(e);
+// Where a dragged dataset would go, in words.
+void PageView::paintDrop(QPainter& p) const {
+    if (!dropping_) return;
+    const auto [panel, where] = dropAt(*dropping_);
+    static const char* words[] = {QT_TR_NOOP("draw it here"), QT_TR_NOOP("a second axis for it"),
+                                  QT_TR_NOOP("a lane for it"), QT_TR_NOOP("a panel for it")};
+    QRectF r = onScreen({0, 0, layout_.list.widthMm, layout_.list.heightMm});
+    if (panel) r = onScreen({panel->area.x, panel->area.y, panel->area.width, panel->area.height});
+    if (where == 1) r.setLeft(r.right() - 18);
+    if (where == 2) r.setBottom(r.top() + 18);
+    QColor fill = theme().accent;
+    fill.setAlpha(40);
+    p.fillRect(r, fill);
+    p.setPen(QPen(theme().accent, 1.5));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(r);
+    const QString said = tr(words[where]);
+    const QRectF box(*dropping_ + QPointF(14, 14),
+                     QSizeF(fontMetrics().horizontalAdvance(said) + 16, fontMetrics().height() + 8));
+    p.fillRect(box, theme().panel);
+    p.setPen(theme().line);
+    p.drawRect(box);
+    p.setPen(theme().ink);
+    p.drawText(box, Qt::AlignCenter, said);
 }
 
 } // namespace jointer::app

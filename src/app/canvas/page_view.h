@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The page of a figure on a desk with rulers in mm: a click selects an element, a double click edits its text
-// in place, notes are dragged, the wheel zooms.
+// The page of a figure on a desk with rulers in mm. A click selects what is under the pointer, again what
+// lies below; what is selected is dragged, resized by its grips and moved by the arrows; ranges are dragged
+// on the axes; a double click edits text in place. Datasets are dropped onto it.
 #pragma once
 
 #include "app/background.h"
 #include "app/document.h"
+#include "figure/moves.h"
 #include "figure/places.h"
 
 #include <QImage>
@@ -14,6 +16,9 @@ class QLineEdit;
 
 namespace jointer::app {
 
+// What a dragged dataset is called among what is dragged.
+inline constexpr const char* kDatasetMime = "application/x-jointer-dataset";
+
 class PageView final : public QWidget {
     Q_OBJECT
 public:
@@ -21,13 +26,22 @@ public:
     void refresh();
     bool isCurrent() const { return shown_ == wanted_; }
     QRectF regionOf(ElementId id) const; // in pixels
+    QPointF toPixels(draw::Point mm) const;
     double zoom() const { return zoom_; }
     const QImage& picture() const { return picture_; }
+    const figure::Layout& layoutShown() const { return layout_; }
     draw::Point emptiestCorner() const { return figure::emptiestCorner(layout_); }
+    void fitToView();
+    void showTrueSize();
+    void editText(ElementId id);
 
 Q_SIGNALS:
     void drawn();
     void issuesFound(const QStringList& issues);
+    void hovered(const QString& words); // what is under the pointer, with its coordinates
+    void zoomChanged(double ofTrueSize);
+    void datasetsDropped(const QString& ids, int where, jointer::ElementId panel); // figure::Drop
+    void menuAsked(QPoint at);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -36,19 +50,45 @@ protected:
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
+    void leaveEvent(QEvent*) override;
     void wheelEvent(QWheelEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dragMoveEvent(QDragMoveEvent*) override;
+    void dragLeaveEvent(QDragLeaveEvent*) override;
+    void dropEvent(QDropEvent*) override;
 
 private:
+    // A drag that has begun: of what, from where, and the figure and layout of that moment.
+    struct Held {
+        figure::Hit hit;
+        figure::Grip grip = figure::Grip::Whole;
+        QPointF from;
+        std::shared_ptr<const Figure> figure;
+        figure::Layout layout;
+        bool moved = false, again = false; // again: a click goes to what lies below
+    };
+
     QPointF corner(QSizeF pageMm) const; // in pixels, where a page of this size begins
     QPointF origin() const;
     QRectF partToDraw(const draw::Rect& page) const;
     QRectF onScreen(const QRectF& partMm) const;
+    draw::Point toMm(QPointF pixels) const;
     double pixelsPerMm() const;
-    ElementId elementAt(QPointF p) const;
-    void fitToView();
+    std::shared_ptr<const Figure> shownFigure() const;
+
+    void paintSelection(QPainter& p) const;
+    void paintDrop(QPainter& p) const;
     void drawRulers(QPainter& p) const;
-    void editText(ElementId id);
+
+    std::optional<figure::GripPlace> gripAt(QPointF pixels) const;
+    void select(QPointF pixels, bool add, bool below);
+    void dragTo(QPointF pixels, bool free);
+    void nudge(draw::Point byMm);
+    void zoomAxis(const figure::AxisGeometry& axis, QPointF at, double factor);
+    void chooseCursor(QPointF pixels);
+    QString wordsAt(QPointF pixels) const;
+    std::pair<const figure::PanelGeometry*, int> dropAt(QPointF pixels) const;
 
     Document& document_;
     LatestJob job_;
@@ -58,8 +98,10 @@ private:
     double zoom_ = 0; // of true size; 0: fits the view
     int wanted_ = 0, shown_ = 0;
     QPointF pan_, from_;
-    ElementId draggedNote_;
-    bool panning_ = false;
+    std::optional<Held> held_;
+    std::optional<double> guideX_, guideY_; // where what is dragged has snapped
+    std::optional<QPointF> dropping_;
+    bool panning_ = false, spaceHeld_ = false;
     QLineEdit* editor_;
 };
 

@@ -24,40 +24,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr int kSegmentsWidth = 122; // pixels that buttons side by side have beside their label
-constexpr int kComboFrame = 34;     // of a combo box beside its words
-
-std::string numberText(const Value& v) {
-    const double* n = std::get_if<double>(&v);
-    if (!n || std::isnan(*n)) return {};
-    const bool whole = std::abs(*n) < 1e7 && std::round(*n) == *n;
-    return whole ? std::to_string(std::llround(*n)) : shortestNumber(*n);
-}
-
-// A slider has a place for each whole number, or three hundred.
-int sliderSteps(const Setting& s) {
-    const auto [low, high] = *s.slider;
-    return s.kind == SettingKind::WholeNumber ? static_cast<int>(high - low) : 300;
-}
-double sliderValue(const Setting& s, int place) {
-    const auto [low, high] = *s.slider;
-    const double share = static_cast<double>(place) / sliderSteps(s);
-    const double value = s.logSlider ? low * std::pow(high / low, share) : low + share * (high - low);
-    return s.kind == SettingKind::WholeNumber ? std::round(value) : *parseNumber(readableNumber(value, 3));
-}
-int sliderPlace(const Setting& s, double value) {
-    const auto [low, high] = *s.slider;
-    const double share =
-        s.logSlider ? std::log(value / low) / std::log(high / low) : (value - low) / (high - low);
-    return static_cast<int>(std::lround(std::clamp(share, 0.0, 1.0) * sliderSteps(s)));
-}
-
-// As wide as the form gives, whatever its entries are.
-void letShrink(QComboBox* box) {
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(6);
-    box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-}
+constexpr int kComboFrame = 34; // of a combo box beside its words
 
 void mark(QWidget* field, bool bad, const QString& why) {
     field->setProperty("bad", bad);
@@ -79,6 +46,7 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
                         const std::function<Value(const std::string&)>& inForce) {
     kind_ = kind;
     given_ = given;
+    inForce_ = inForce;
     while (rows_->rowCount() > 0) {
         const QFormLayout::TakeRowResult row = rows_->takeRow(0);
         for (QLayoutItem* item : {row.labelItem, row.fieldItem}) {
@@ -100,15 +68,15 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
         for (const Setting& s : kind_.settings) {
             if (s.group != group || !isShown(kind_, s, given_)) continue;
             if (!headed) {
-                auto* heading = new QLabel(text(group));
-                heading->setObjectName("strong");
-                rows_->addRow(heading);
+                addHeading(group);
                 headed = true;
             }
+            if (folds_ && !group.empty() && !open_.contains(group)) continue;
             const Value value = inForce ? inForce(s.key) : kind_.value(given_, s.key);
             QWidget* editor = editorFor(s, value);
             editor->setToolTip(text(s.help));
             editor->setAccessibleName(text(s.label));
+            if (folds_ && given_.has(s.key)) editor = withDot(s, editor);
             if (isWide(s, labels)) { // below its label, over the whole width
                 QLabel* label = muted(text(s.label));
                 label->setToolTip(text(s.help));
@@ -121,6 +89,42 @@ void SettingsForm::show(const KindInfo& kind, const Settings& given,
             rows_->labelForField(editor)->setToolTip(text(s.help));
         }
     }
+}
+
+// The name of a group; of a form that folds a switch that opens and closes it.
+void SettingsForm::addHeading(const std::string& group) {
+    if (!folds_) {
+        auto* heading = new QLabel(text(group));
+        heading->setObjectName("strong");
+        rows_->addRow(heading);
+        return;
+    }
+    const bool open = open_.contains(group);
+    const bool differs = std::ranges::any_of(
+        kind_.settings, [&](const Setting& s) { return s.group == group && given_.has(s.key); });
+    auto* heading = button(this, (open ? "▾  " : "▸  ") + text(group) + (differs && !open ? "  ●" : ""),
+                           "fold", open ? tr("Close") : tr("Open"), [this, group] {
+                               if (open_.erase(group) == 0) open_.insert(group);
+                               const KindInfo kind = kind_;
+                               const Settings given = given_;
+                               show(kind, given, inForce_);
+                           });
+    heading->setAccessibleName(text(group));
+    rows_->addRow(heading);
+}
+
+// A dot beside what differs from the style; a click on it gives it back.
+QWidget* SettingsForm::withDot(const Setting& s, QWidget* editor) {
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(3);
+    layout->addWidget(editor, 1);
+    QPushButton* dot = button(this, "●", "dot", tr("Differs from the style; click to give it back"),
+                              [this, key = s.key] { Q_EMIT changed(text(key), Value()); });
+    dot->setAccessibleName(tr("Give back %1").arg(text(s.label)));
+    layout->addWidget(dot);
+    return row;
 }
 
 bool SettingsForm::isWide(const Setting& s, int labels) const {
@@ -152,242 +156,13 @@ void SettingsForm::sync(const Settings& given, const std::function<Value(const s
     show(kind, given, inForce);
 }
 
-QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
-    switch (s.kind) {
-    case SettingKind::Choice:
-        return choiceEditor(s, value);
-    case SettingKind::Number:
-    case SettingKind::WholeNumber:
-        return numberEditor(s, value);
-    case SettingKind::Interval:
-        return intervalEditor(s, value);
-    case SettingKind::Colour:
-        return colourEditor(s, value);
-    case SettingKind::Points: {
-        const Numbers* now = std::get_if<Numbers>(&value);
-        auto* editor = new PairEditor(s, now ? *now : Numbers{});
-        connect(editor, &PairEditor::changed, this, [this, key = s.key](const Numbers& pairs) {
-            Q_EMIT changed(text(key), pairs.empty() ? Value() : Value(pairs));
-        });
-        return editor;
-    }
-    case SettingKind::Reference:
-        return referenceEditor(s, value);
-    case SettingKind::References:
-        return referencesEditor(s, value);
-    case SettingKind::Flag: {
-        auto* box = new QCheckBox;
-        box->setObjectName(text(s.key));
-        const bool* on = std::get_if<bool>(&value);
-        box->setChecked(on && *on);
-        connect(box, &QCheckBox::toggled, this,
-                [this, key = s.key](bool now) { Q_EMIT changed(text(key), Value(now)); });
-        return box;
-    }
-    default:
-        return textEditor(s, value);
-    }
-}
-
-QWidget* SettingsForm::choiceEditor(const Setting& s, const Value& value) {
-    const std::string* now = std::get_if<std::string>(&value);
-    int wide = 0;
-    for (const Choice& c : s.choices) wide += fontMetrics().horizontalAdvance(text(c.label)) + 20;
-    const bool steps = s.of == "step" && !offered_[s.of].empty();
-    if (s.choices.size() <= 4 && wide <= kSegmentsWidth && s.whenEmpty.empty() && !steps) {
-        auto* row = new QWidget;
-        auto* layout = new QHBoxLayout(row);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->setSpacing(0);
-        row->setObjectName(text(s.key));
-        auto* group = new QButtonGroup(row);
-        for (const Choice& c : s.choices) {
-            auto* button = new QPushButton(text(c.label));
-            button->setObjectName("segment");
-            button->setCheckable(true);
-            button->setChecked(now && *now == c.key);
-            button->setAccessibleName(text(s.label + ": " + c.label));
-            group->addButton(button);
-            layout->addWidget(button);
-            connect(button, &QPushButton::clicked, this,
-                    [this, key = s.key, choice = c.key] { Q_EMIT changed(text(key), Value(choice)); });
-        }
-        layout->addStretch(1);
-        return row;
-    }
-    auto* box = new QComboBox;
-    box->setObjectName(text(s.key));
-    if (!s.whenEmpty.empty()) box->addItem(text(s.whenEmpty), QString());
-    for (const Choice& c : s.choices) box->addItem(text(c.label), text(c.key));
-    if (!s.of.empty())
-        for (const auto& [key, name] : offered_[s.of]) box->addItem(text(name), text(key));
-    letShrink(box);
-    box->setCurrentIndex(now ? box->findData(text(*now)) : s.whenEmpty.empty() ? -1 : 0);
-    connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
-        const std::string chosen = box->currentData().toString().toStdString();
-        Q_EMIT changed(text(key), chosen.empty() ? Value() : Value(chosen));
-    });
-    return box;
-}
-
-QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
-    auto* row = new QWidget;
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    auto* field = new QLineEdit(s.zero.empty() ? text(numberText(value)) : text(valueText(s, value)));
-    field->setObjectName(text(s.key));
-    field->setAccessibleName(text(s.label));
-    field->setMinimumWidth(40);
-    field->setPlaceholderText(text(s.whenEmpty));
-    connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
-    const bool slides = s.slider.has_value();
-    if (slides) {
-        auto* slider = new QSlider(Qt::Horizontal);
-        slider->setRange(0, sliderSteps(s));
-        const double* n = std::get_if<double>(&value);
-        slider->setValue(n ? sliderPlace(s, *n) : 0);
-        slider->setAccessibleName(text(s.label));
-        connect(slider, &QSlider::valueChanged, this, [this, s, field](int place) {
-            const double now = sliderValue(s, place);
-            field->setText(text(numberText(Value(now))));
-            Q_EMIT changed(text(s.key), Value(now));
-        });
-        connect(slider, &QSlider::sliderPressed, this, &SettingsForm::dragBegan);
-        connect(slider, &QSlider::sliderReleased, this, &SettingsForm::dragEnded);
-        layout->addWidget(slider, 1);
-        int digits = 0; // room for every place of the slider, and for what stands there
-        for (const double end : {s.slider->first, s.slider->second, n ? *n : 0.0})
-            digits = std::max(digits, fontMetrics().horizontalAdvance(text(numberText(Value(end)))));
-        field->setFixedWidth(std::clamp(digits, 24, 72) + 26);
-    }
-    layout->addWidget(field, slides ? 0 : 1);
-    if (!s.unit.empty() && s.unit != "x" && s.unit != "y") {
-        auto* unit = new QLabel(text(s.unit == "points" ? "pt." : s.unit));
-        unit->setObjectName("muted");
-        layout->addWidget(unit);
-    }
-    return row;
-}
-
-QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
-    auto* field = new QLineEdit(text(valueText(s, value)));
-    field->setObjectName(text(s.key));
-    field->setMinimumWidth(60);
-    field->setPlaceholderText(text(s.whenEmpty));
-    connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });
-    return field;
-}
-
-QWidget* SettingsForm::referenceEditor(const Setting& s, const Value& value) {
-    const auto* now = std::get_if<Reference>(&value);
-    auto* box = new QComboBox;
-    box->setObjectName(text(s.key));
-    box->addItem(text(s.whenEmpty), QString());
-    for (const auto& [key, name] : offered_[s.of]) box->addItem(text(name), text(key));
-    const int at = now ? box->findData(text(now->to)) : 0;
-    if (now && at < 0) box->addItem(tr("gone"), text(now->to));
-    box->setCurrentIndex(at < 0 ? box->count() - 1 : at);
-    letShrink(box);
-    connect(box, &QComboBox::activated, this, [this, box, key = s.key] {
-        const std::string chosen = box->currentData().toString().toStdString();
-        Q_EMIT changed(text(key), chosen.empty() ? Value() : Value(Reference{chosen}));
-    });
-    return box;
-}
-
-// A list with a tick for each.
-QWidget* SettingsForm::referencesEditor(const Setting& s, const Value& value) {
-    const auto* given = std::get_if<References>(&value);
-    const References now = given ? *given : References{};
-    auto* choose = new QPushButton(now.empty() ? text(s.whenEmpty) : text(counted(std::ssize(now), s.of)));
-    choose->setObjectName(text(s.key));
-    auto* menu = newMenu(choose);
-    for (const auto& [key, name] : offered_[s.of]) {
-        QAction* action = menu->addAction(text(name));
-        action->setCheckable(true);
-        action->setChecked(std::ranges::find(now, Reference{key}) != now.end());
-        connect(action, &QAction::toggled, this, [this, now, s, k = key](bool on) mutable {
-            References next = now;
-            std::erase(next, Reference{k});
-            if (on) next.push_back({k});
-            Q_EMIT changed(text(s.key), next.empty() ? Value() : Value(std::move(next)));
-        });
-    }
-    if (offered_[s.of].empty())
-        menu->addAction(tr("There is no other %1").arg(text(s.of)))->setEnabled(false);
-    connect(choose, &QPushButton::clicked, this, [choose, menu] { menu->popup(below(choose)); });
-    return choose;
-}
-
-QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
-    auto* row = new QWidget;
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    const Numbers* now = std::get_if<Numbers>(&value);
-    const bool times = xIsTime_ && s.unit == "x";
-    auto shown = [&](std::size_t end) {
-        if (!now || now->size() != 2 || !std::isfinite((*now)[end])) return QString();
-        return text(times ? isoDateTime((*now)[end]) : readableNumber((*now)[end], 8));
-    };
-    auto* low = new QLineEdit(shown(0));
-    auto* high = new QLineEdit(shown(1));
-    low->setObjectName(text(s.key + "-low"));
-    high->setObjectName(text(s.key + "-high"));
-    low->setMinimumWidth(40);
-    high->setMinimumWidth(40);
-    const bool narrow = s.whenEmpty.size() > 5;
-    for (QLineEdit* end : {low, high}) {
-        end->setPlaceholderText(narrow ? tr("open") : text(s.whenEmpty));
-        end->setToolTip(text(s.whenEmpty)); // the fields are narrow
-    }
-    layout->addWidget(low);
-    layout->addWidget(new QLabel("…"));
-    layout->addWidget(high);
-    const auto done = [this, s, low, high] {
-        // Only what was typed counts: the ends are shown with fewer digits than they have.
-        if (!low->isModified() && !high->isModified()) return;
-        if (low->text().isEmpty() && high->text().isEmpty()) {
-            if (given_.has(s.key)) Q_EMIT changed(text(s.key), Value());
-            return;
-        }
-        const bool half = low->text().isEmpty() || high->text().isEmpty();
-        if (half && !s.openEnds) return; // the other end is still to come
-        QString both = low->text().remove(QChar(0x2009)) + "…" + high->text().remove(QChar(0x2009));
-        take(s, both, low);
-    };
-    connect(low, &QLineEdit::editingFinished, this, done);
-    connect(high, &QLineEdit::editingFinished, this, done);
-    return row;
-}
-
-QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
-    auto* row = new QWidget;
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(3);
-    const std::string* now = std::get_if<std::string>(&value);
-    std::vector<std::string> colours = {""};
-    for (const std::string& c : figure::palette()) colours.push_back(c);
-    colours.push_back("#000000");
-    for (const std::string& c : colours) {
-        auto* swatch = new QPushButton(c.empty() ? "a" : "");
-        swatch->setFixedSize(17, 17);
-        const QString frame = now && *now == c ? "2px solid palette(text)" : "1px solid palette(mid)";
-        swatch->setStyleSheet(
-            QString(
-                "QPushButton { background: %1; border: %2; border-radius: 3px; padding: 0; font-size: 8pt; }")
-                .arg(c.empty() ? "transparent" : text(c), frame));
-        swatch->setToolTip(c.empty() ? tr("automatic") : text(c));
-        swatch->setAccessibleName(tr("Colour %1").arg(c.empty() ? tr("automatic") : text(c)));
-        connect(swatch, &QPushButton::clicked, this,
-                [this, key = s.key, c] { Q_EMIT changed(text(key), c.empty() ? Value() : Value(c)); });
-        layout->addWidget(swatch);
-    }
-    layout->addStretch(1);
-    return row;
-}
-
 void SettingsForm::focusOn(const std::string& key) {
+    const Setting* s = kind_.find(key);
+    if (folds_ && s && !s->group.empty() && open_.insert(s->group).second) {
+        const KindInfo kind = kind_;
+        const Settings given = given_;
+        show(kind, given, inForce_);
+    }
     auto* editor = findChild<QWidget*>(text(key));
     if (!editor) editor = findChild<QWidget*>(text(key + "-low"));
     if (editor && editor->focusPolicy() == Qt::NoFocus) {

@@ -8,6 +8,7 @@
 #include <QWidget>
 #include <functional>
 #include <map>
+#include <set>
 
 class QFormLayout;
 
@@ -31,7 +32,10 @@ public:
         offered_[of] = std::move(choices);
     }
     void setNarrowest(int pixels) { narrowest_ = pixels; } // the least width that it has where it stands
-    void setTimes(bool xIsTime) { xIsTime_ = xIsTime; } // intervals of x are dates and times
+    void setTimes(bool xIsTime) { xIsTime_ = xIsTime; }    // intervals of x are dates and times
+
+    // Groups open and close, and what is given has a dot that gives it back.
+    void foldGroups() { folds_ = true; }
 
     const std::string& kindShown() const { return kind_.key; }
     void focusOn(const std::string& key); // the editor of a setting, where it is shown
@@ -42,6 +46,8 @@ Q_SIGNALS:
     void dragEnded();
 
 private:
+    void addHeading(const std::string& group);
+    QWidget* withDot(const Setting& s, QWidget* editor);
     QWidget* editorFor(const Setting& s, const Value& value);
     QWidget* choiceEditor(const Setting& s, const Value& value);
     QWidget* numberEditor(const Setting& s, const Value& value);
@@ -56,6 +62,9 @@ private:
 
     KindInfo kind_;
     std::map<std::string, std::vector<std::pair<std::string, std::string>>> offered_;
+    bool folds_ = false;
+    std::set<std::string> open_ = {"What is shown", "What varies"};
+    std::function<Value(const std::string&)> inForce_;
     bool xIsTime_ = false;
     int narrowest_ = 255; // of a pane
     Settings given_;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/dataset_list.h"
 
+#include "app/canvas/page_view.h"
 #include "app/panes/following.h"
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
@@ -195,10 +196,32 @@ protected:
     }
 };
 
+// Its rows can be dragged onto a figure.
+class DraggedDatasets final : public QListWidget {
+public:
+    DraggedDatasets() {
+        setDragEnabled(true);
+        setDragDropMode(QAbstractItemView::DragOnly);
+    }
+
+protected:
+    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
+        QByteArray ids;
+        for (const QListWidgetItem* item : items)
+            if (const DatasetId id{item->data(IdRole).toULongLong()})
+                ids += QByteArray::fromStdString(id.text()) + " ";
+        if (ids.isEmpty()) return nullptr;
+        auto* data = new QMimeData;
+        data->setData(kDatasetMime, ids.trimmed());
+        return data;
+    }
+};
+
 } // namespace
 
 DatasetList::DatasetList(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), datasets_(new QListWidget), tables_(new TableList) {
+    : QWidget(parent), document_(document), job_(this), datasets_(new DraggedDatasets),
+      tables_(new TableList) {
     setObjectName("left");
     setAttribute(Qt::WA_StyledBackground);
     setFixedWidth(212);

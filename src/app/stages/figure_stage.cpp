@@ -2,120 +2,46 @@
 #include "app/stages/figure_stage.h"
 
 #include "analyses/fit_analysis.h"
-#include "app/forms/settings_form.h"
+#include "app/panes/mark_picker.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
+#include "base/text.h"
+#include "figure/actions.h"
 #include "figure/kinds.h"
+#include "figure/marks/mark.h"
 #include "paint/painter.h"
 
-#include <QComboBox>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QLabel>
 #include <QListWidget>
 #include <QMenu>
 #include <QPainter>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace jointer::app {
 
-namespace {
-
-// The chain of elements from the figure down to the wanted one.
-bool chainTo(const std::vector<Element>& elements, ElementId id, std::vector<const Element*>& chain) {
-    for (const Element& e : elements) {
-        chain.push_back(&e);
-        if (e.id == id || chainTo(e.children, id, chain)) return true;
-        chain.pop_back();
-    }
-    return false;
-}
-
-} // namespace
-
-std::string elementName(const Project& p, const Element& e) {
-    if (e.kind == "axis") return e.settings.text("side", "bottom") == "left" ? "Left axis" : "Bottom axis";
-    const KindInfo* kind = figure::elementKinds().find(e.kind);
-    std::string name = kind ? kind->name : e.kind;
-    if (const auto d = p.datasets.find(DatasetId::fromText(e.source))) name += " of " + d->name;
-    return name;
-}
-
 FigureStage::FigureStage(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), thumbnails_(this), page_(new PageView(document)),
-      figures_(new QListWidget), crumbs_(new QWidget), form_(new SettingsForm), size_(muted({})),
-      issues_(warningLabel()), hint_(muted({})), remove_(new QPushButton(tr("Remove"))),
-      reset_(new QPushButton(tr("Reset to style"))) {
+      figures_(new QListWidget), side_(new FigureSide(document)), size_(muted({})) {
     const auto [column, sideLayout] = layOutStage(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     column->addWidget(buildStrip());
     column->addWidget(page_, 1);
-    figures_->setViewMode(QListView::IconMode);
-    figures_->setFlow(QListView::LeftToRight);
-    figures_->setWrapping(false);
-    figures_->setIconSize(QSize(104, 72));
-    figures_->setGridSize(QSize(128, 104));
-    figures_->setFixedHeight(112);
-    figures_->setMovement(QListView::Static);
-    figures_->setAccessibleName(tr("Figures of the project"));
-    connect(figures_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-        const FigureId id{item->data(Qt::UserRole).toULongLong()};
-        if (id)
-            document_.selectFigure(id);
-        else
-            addFigure();
-    });
-    column->addWidget(figures_);
-
+    column->addWidget(buildThumbnails());
     sideLayout->setContentsMargins(15, 10, 6, 10);
-    sideLayout->addWidget(crumbs_);
-    auto* inner = new QWidget;
-    auto* innerLayout = new QVBoxLayout(inner);
-    innerLayout->setContentsMargins(0, 0, 9, 0);
-    hint_->setWordWrap(true);
-    innerLayout->addWidget(hint_);
-    style_ = new QComboBox;
-    style_->setObjectName("houseStyle");
-    style_->setAccessibleName(tr("House style"));
-    style_->setToolTip(tr("House style: fonts, sizes and lines that all elements take unless they differ"));
-    connect(style_, &QComboBox::activated, this, [this] {
-        const StyleId id{style_->currentData().toULongLong()};
-        document_.apply(
-            edits::changeFigure(document_.figure(), "Choose house style", [id](Figure& f) { f.style = id; }));
-    });
-    innerLayout->addWidget(style_);
-    innerLayout->addWidget(form_);
-    innerLayout->addWidget(issues_);
-    auto* buttons = new QHBoxLayout;
-    reset_->setObjectName("link");
-    reset_->setToolTip(tr("Take back all looks of this element that differ from the house style"));
-    remove_->setToolTip(tr("Remove the element from the figure (Delete)"));
-    buttons->addWidget(reset_);
-    buttons->addStretch(1);
-    buttons->addWidget(remove_);
-    innerLayout->addLayout(buttons);
-    innerLayout->addStretch(1);
-    sideLayout->addWidget(paneScroll(inner, tr("Properties")), 1);
+    sideLayout->addWidget(side_, 1);
 
-    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-        document_.apply(edits::setElement(document_.figure(), document_.element(), key.toStdString(), value));
+    connect(page_, &PageView::issuesFound, side_, &FigureSide::showIssues);
+    connect(page_, &PageView::hovered, this, [this](const QString& words) {
+        Q_EMIT document_.readout(QString(""), words.isEmpty() ? QString(" ") : words);
     });
-    connect(remove_, &QPushButton::clicked, this,
-            [this] { document_.apply(edits::removeElement(document_.figure(), document_.element())); });
-    connect(reset_, &QPushButton::clicked, this, [this] {
-        const auto figure = document_.project().figures.find(document_.figure());
-        const Element* e = figure ? figure->find(document_.element()) : nullptr;
-        if (!e) return;
-        std::vector<Edit> all;
-        for (const auto& [key, value] : e->settings.entries())
-            if (key != "side" && key != "text")
-                all.push_back(edits::setElement(document_.figure(), e->id, key, Value()));
-        document_.apply(edits::together("Reset to style", all));
-    });
-    connect(page_, &PageView::issuesFound, this,
-            [this](const QStringList& issues) { say(issues_, issues.join("\n")); });
+    connect(page_, &PageView::datasetsDropped, this, &FigureStage::drawDropped);
+    connect(page_, &PageView::menuAsked, this, &FigureStage::offerActions);
+    connect(page_, &PageView::zoomChanged, this,
+            [this](double zoom) { relabel(zoom_, tr("%1 %").arg(std::lround(100 * zoom))); });
     connect(&document_, &Document::changed, this, &FigureStage::refresh);
     connect(&document_, &Document::selectionChanged, this, &FigureStage::refresh);
     refresh();
@@ -124,91 +50,91 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
 QWidget* FigureStage::buildStrip() {
     QHBoxLayout* row = nullptr;
     QWidget* strip = toolStrip(row);
-    row->addWidget(button(this, tr("+ Draw…"), "tool", tr("Draw a dataset or a fit in this panel"),
-                          [this] { offerMarks(); }));
+    draw_ =
+        button(this, tr("+ Draw"), "tool",
+               tr("Draw the selected dataset: pictures show how it would look. Or drag it onto the page."),
+               [this] { offerMarks(); });
+    row->addWidget(draw_);
     row->addWidget(button(this, tr("+ Note"), "tool",
                           tr("Add a note; {name} in braces becomes a number of the fit"),
                           [this] { addNote(); }));
+    row->addWidget(button(this, tr("+ Panel"), "tool", tr("Add a panel, with the selected dataset in it"),
+                          [this] { act("panel"); }));
+    arrange_ = button(this, tr("Arrange"), "tool", tr("One action each for what takes ten settings by hand"),
+                      [this] { offerActions(below(arrange_)); });
+    row->addWidget(arrange_);
     row->addStretch(1);
     row->addWidget(size_);
+    row->addSpacing(12);
+    zoom_ = button(this, tr("Fit"), "link", tr("Show the whole page, or its true size"), [this] {
+        if (page_->zoom() == 0)
+            page_->showTrueSize();
+        else
+            page_->fitToView();
+    });
+    row->addWidget(zoom_);
+    row->addSpacing(12);
     row->addWidget(button(this, tr("Export…"), "primary", tr("Write the figure as PDF, SVG or PNG (Ctrl+E)"),
                           [this] { Q_EMIT exportWanted(); }));
     return strip;
 }
 
+QWidget* FigureStage::buildThumbnails() {
+    figures_->setViewMode(QListView::IconMode);
+    figures_->setFlow(QListView::LeftToRight);
+    figures_->setWrapping(false);
+    figures_->setIconSize(QSize(104, 72));
+    figures_->setGridSize(QSize(128, 104));
+    figures_->setFixedHeight(118);
+    figures_->setUniformItemSizes(true);
+    figures_->setTextElideMode(Qt::ElideRight);
+    figures_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    figures_->setMovement(QListView::Static);
+    figures_->setAccessibleName(tr("Figures of the project"));
+    figures_->setToolTip(tr("Click to show; double-click renames; right-click for more"));
+    figures_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(figures_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        const FigureId id{item->data(Qt::UserRole).toULongLong()};
+        if (id)
+            document_.selectFigure(id);
+        else
+            addFigure();
+    });
+    connect(figures_, &QListWidget::itemDoubleClicked, this, [this](QListWidgetItem* item) {
+        if (item->data(Qt::UserRole).toULongLong()) figures_->editItem(item);
+    });
+    connect(figures_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+        const FigureId id{item->data(Qt::UserRole).toULongLong()};
+        const auto figure = document_.project().figures.find(id);
+        const std::string typed = item->text().trimmed().toStdString();
+        if (figure && !typed.empty() && typed != figure->name)
+            document_.apply(edits::changeFigure(id, "Rename figure", [typed](Figure& f) { f.name = typed; }));
+    });
+    connect(figures_, &QListWidget::customContextMenuRequested, this,
+            [this](QPoint at) { offerForFigure(figures_->viewport()->mapToGlobal(at)); });
+    return figures_;
+}
+
+std::shared_ptr<const Figure> FigureStage::shownFigure() const {
+    return document_.project().figures.find(document_.figure());
+}
+
+ElementId FigureStage::shownPanel() const {
+    const auto figure = shownFigure();
+    return figure ? figure::panelOf(*figure, document_.element()) : ElementId{};
+}
+
 void FigureStage::refresh() {
     if (!isVisible()) return;
-    const auto figure = document_.project().figures.find(document_.figure());
-    if (figure) {
+    if (const auto figure = shownFigure()) {
         const draw::Rect page = figure::pageOf(document_.project(), *figure);
         size_->setText(tr("%1 × %2 mm").arg(page.width).arg(page.height));
     } else
         size_->clear();
     page_->refresh();
-    refreshSide();
+    if (document_.isDragging()) return; // brought up to date when it ends
+    side_->refresh();
     refreshThumbnails();
-}
-
-void FigureStage::refreshSide() {
-    const Project& p = document_.project();
-    const auto figure = p.figures.find(document_.figure());
-    const std::string wanted = (figure ? figure->id.text() + figure->name + figure->style.text() : "") + "/" +
-                               document_.element().text();
-    const Element* e = figure && document_.element() ? figure->find(document_.element()) : nullptr;
-    const KindInfo* kind = figure ? figure::elementKinds().find(e ? e->kind : "figure") : nullptr;
-    form_->setVisible(kind != nullptr);
-    remove_->setVisible(e && e->kind != "axis" && e->kind != "panel");
-    reset_->setVisible(e && !e->settings.empty() && e->kind != "note");
-    hint_->setVisible(figure && !e);
-    style_->setVisible(figure && !e);
-    style_->clear();
-    for (const auto& s : p.styles)
-        style_->addItem(tr("House style: %1").arg(text(s->name)),
-                        QVariant::fromValue<qulonglong>(s->id.value));
-    if (figure)
-        style_->setCurrentIndex(style_->findData(QVariant::fromValue<qulonglong>(figure->style.value)));
-    hint_->setText(tr("Click an axis, a curve, the legend or a note on the page to change it; double-click "
-                      "edits text in place."));
-    if (!kind) {
-        built_.clear();
-        if (crumbs_->layout()) clearLayout(crumbs_->layout());
-        return;
-    }
-    const auto style = p.styles.find(figure->style);
-    const Settings own = e ? e->settings : figure->settings;
-    const auto inForce = [kind, own, style](const std::string& key) {
-        return figure::Look(*kind, own, style.get()).value(key);
-    };
-    if (wanted == built_) return form_->sync(own, inForce);
-    built_ = wanted;
-    form_->offer("step", e ? document_.placesOf(DatasetId::fromText(e->source))
-                           : std::vector<std::pair<std::string, std::string>>());
-    form_->show(*kind, own, inForce);
-
-    if (QLayout* old = crumbs_->layout()) {
-        clearLayout(old);
-        delete old; // a layout handles no events
-    }
-    auto* row = new QHBoxLayout(crumbs_);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(5);
-    std::vector<const Element*> chain;
-    if (e) chainTo(figure->elements, e->id, chain);
-    auto crumb = [&](const std::string& name, ElementId id, bool last) {
-        if (row->count() > 0) row->addWidget(new QLabel("›"));
-        QPushButton* made = button(this, text(name), "link", {}, [this, id] { document_.selectElement(id); });
-        if (last) made->setStyleSheet(QString("color: %1;").arg(theme().ink.name()));
-        row->addWidget(made);
-    };
-    crumb(chain.empty() ? figure->name : "Figure", {}, chain.empty());
-    for (const Element* c : chain) crumb(elementName(p, *c), c->id, c == chain.back());
-    row->addStretch(1);
-}
-
-void FigureStage::focusSetting(ElementId element, const std::string& key) {
-    document_.selectElement(element);
-    refreshSide();
-    form_->focusOn(key);
 }
 
 void FigureStage::refreshThumbnails() {
@@ -220,18 +146,21 @@ void FigureStage::refreshThumbnails() {
     for (int i = 0; i + 1 < wanted; ++i) {
         const Figure& f = p.figures[static_cast<std::size_t>(i)];
         QListWidgetItem* item = figures_->item(i);
-        item->setText(tr("%1 %2").arg(i + 1).arg(text(f.name)));
+        item->setText(text(f.name));
+        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable);
         item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(f.id.value));
         item->setSelected(f.id == document_.figure());
     }
     QListWidgetItem* fresh = figures_->item(wanted - 1);
     fresh->setText(tr("+ New figure"));
+    fresh->setFlags(Qt::ItemIsEnabled);
     fresh->setData(Qt::UserRole, 0);
     fresh->setIcon({});
     thumbnails_.request([this, project = p, evaluator = document_.session().sharedEvaluator()](
-                            const Cancellation&) -> std::function<void()> {
+                            const Cancellation& stop) -> std::function<void()> {
         QList<QImage> pictures;
         for (const auto& f : project.figures) {
+            if (stop.stop_requested()) break;
             const auto layout = figure::layOut(project, *f, *evaluator, {.pixelsPerMm = 4});
             QImage page = paint::toImage(layout.list, 90, false)
                               .scaled(208, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
@@ -244,26 +173,54 @@ void FigureStage::refreshThumbnails() {
             pictures << framed;
         }
         return [this, pictures] {
+            const QSignalBlocker silent(figures_);
             for (int i = 0; i < pictures.size() && i + 1 < figures_->count(); ++i)
                 figures_->item(i)->setIcon(QIcon(QPixmap::fromImage(pictures[i])));
         };
     });
 }
 
+void FigureStage::offerForFigure(QPoint at) {
+    QListWidgetItem* item = figures_->itemAt(figures_->viewport()->mapFromGlobal(at));
+    const FigureId id{item ? item->data(Qt::UserRole).toULongLong() : 0};
+    if (!id) return;
+    document_.selectFigure(id);
+    QMenu* menu = newMenu(this);
+    menu->addAction(tr("Rename"), this, [this] {
+        for (QListWidgetItem* i : figures_->selectedItems()) figures_->editItem(i);
+    });
+    menu->addAction(tr("Duplicate"), this, &FigureStage::duplicate);
+    menu->addAction(tr("Move left"), this, [this, id] { document_.apply(edits::moveFigure(id, -1)); });
+    menu->addAction(tr("Move right"), this, [this, id] { document_.apply(edits::moveFigure(id, 1)); });
+    menu->addSeparator();
+    menu->addAction(tr("Remove"), this, [this, id] { document_.apply(edits::removeFigure(id)); });
+    menu->popup(at);
+}
+
+void FigureStage::duplicate() {
+    const auto figure = shownFigure();
+    if (!figure) return;
+    const auto before = document_.project().figures.size();
+    if (!document_.apply(edits::duplicateFigure(figure->id, figure->name + " (copy)"))) return;
+    for (std::size_t k = 0; k < before; ++k)
+        if (document_.project().figures[k].id == figure->id)
+            document_.selectFigure(document_.project().figures[k + 1].id);
+}
+
 void FigureStage::addFigure() {
     const Project& p = document_.project();
     if (p.styles.empty()) return;
     std::vector<Element> marks;
-    const auto d = document_.currentDataset();
-    if (d) {
-        marks.push_back(figure::newMark("points", d->id.text()));
-        // Dense curves need small symbols, and error bars would hide them.
-        const std::size_t n = document_.session().evaluator().measured(p, *d).value->size();
-        if (n > 120) {
-            marks[0].settings.set("size", Value(2.0));
-            marks[0].settings.set("errors", Value(false));
-        }
-        if (document_.analysis()) {
+    if (const auto d = document_.currentDataset()) {
+        auto& evaluator = document_.session().evaluator();
+        const auto likely = figure::likelyMarks(p, d->id, evaluator);
+        const bool fitted = static_cast<bool>(document_.analysis());
+        marks.push_back(figure::markFor(p, d->id,
+                                        fitted || likely.empty()   ? "points"
+                                        : likely.front() == "line" ? "points"
+                                                                   : likely.front(),
+                                        evaluator));
+        if (fitted) {
             marks[0].settings.set("point", "before-smoothing");
             marks.push_back(figure::newMark("curve", document_.analysis().text()));
         }
@@ -274,43 +231,191 @@ void FigureStage::addFigure() {
 }
 
 void FigureStage::addMarksOf(const std::vector<DatasetId>& datasets) {
-    const auto figure = document_.project().figures.find(document_.figure());
-    if (!figure || figure->elements.empty()) return addFigure();
-    std::vector<Edit> all;
-    for (DatasetId id : datasets)
-        all.push_back(
-            edits::addElement(figure->id, figure->elements[0].id, figure::newMark("points", id.text())));
-    if (!all.empty()) document_.apply(edits::together(all.front().name, all));
+    QStringList ids;
+    for (DatasetId id : datasets) ids << text(id.text());
+    drawDropped(ids.join(' '), static_cast<int>(figure::Drop::Join), shownPanel());
 }
 
 void FigureStage::offerMarks() {
-    const Project& p = document_.project();
-    const auto figure = p.figures.find(document_.figure());
-    if (!figure || figure->elements.empty()) return addFigure();
-    QMenu* menu = newMenu(this);
-    auto offer = [&](QMenu* under, const char* kind, const std::string& source, const QString& label) {
-        connect(under->addAction(label), &QAction::triggered, this,
-                [this, f = figure->id, panel = figure->elements[0].id, kind = std::string(kind), source] {
-                    document_.apply(edits::addElement(f, panel, figure::newMark(kind, source)));
-                });
-    };
-    for (const auto& d : p.datasets) {
-        QMenu* sub = menu->addMenu(text(d->name));
-        for (const char* kind : {"points", "line", "points-line", "area"})
-            offer(sub, kind, d->id.text(), text(figure::elementKinds().find(kind)->name));
-        sub->addSeparator();
-        for (const auto& a : analysesOf(p, d->id))
-            offer(sub, "curve", a->id.text(), tr("Fitted curve: %1").arg(text(analyses::nameOf(*a))));
+    auto* picker = new MarkPicker(document_, this);
+    connect(picker, &MarkPicker::chosen, this, [this](const QString& kind, const QString& source) {
+        drawChosen(kind.toStdString(), source.toStdString());
+    });
+    picker->move(below(draw_));
+    picker->show();
+}
+
+void FigureStage::drawChosen(const std::string& kind, const std::string& source) {
+    const auto figure = shownFigure();
+    if (!figure || !figure::panelOf(*figure, {})) {
+        addFigure();
+        return;
     }
-    menu->popup(QCursor::pos());
+    const Project& p = document_.project();
+    const auto id = DatasetId::fromText(source);
+    const auto selection = document_.selection();
+    const bool ofFit = static_cast<bool>(AnalysisId::fromText(source));
+    if ((id || ofFit) && selection.size() > 1) {
+        Element mark =
+            id ? figure::markFor(p, id, kind, document_.session().evaluator()) : figure::newMark(kind, {});
+        document_.apply(figure::drawGroup(figure->id, shownPanel(), selection, {std::move(mark)}));
+        return;
+    }
+    Element mark =
+        id ? figure::markFor(p, id, kind, document_.session().evaluator()) : figure::newMark(kind, source);
+    if (ofFit && document_.currentDataset())
+        mark.settings.set("member", Value(Reference{document_.currentDataset()->id.text()}));
+    if (!document_.apply(figure::addMarks(figure->id, shownPanel(), {mark}, figure::Drop::Join))) return;
+    // The new one is selected: what is set next is its own.
+    const auto now = shownFigure();
+    ElementId newest;
+    std::function<void(const std::vector<Element>&)> walk = [&](const std::vector<Element>& elements) {
+        for (const Element& e : elements) {
+            newest = std::max(newest, e.id);
+            walk(e.children);
+        }
+    };
+    walk(now->elements);
+    document_.selectElement(newest);
+}
+
+void FigureStage::drawDropped(const QString& ids, int where, ElementId panel) {
+    const auto figure = shownFigure();
+    if (!figure || !figure::panelOf(*figure, {})) {
+        addFigure();
+        return;
+    }
+    std::vector<Element> marks;
+    for (const QString& word : ids.split(' ', Qt::SkipEmptyParts)) {
+        const auto id = DatasetId::fromText(word.toStdString());
+        const auto likely = figure::likelyMarks(document_.project(), id, document_.session().evaluator());
+        if (!likely.empty())
+            marks.push_back(
+                figure::markFor(document_.project(), id, likely.front(), document_.session().evaluator()));
+    }
+    if (!marks.empty())
+        document_.apply(figure::addMarks(figure->id, panel, marks, static_cast<figure::Drop>(where)));
+}
+
+const std::vector<FigureStage::Action>& FigureStage::actions() {
+    static const std::vector<Action> all = {
+        {"stagger", QT_TR_NOOP("Stagger the curves"),
+         QT_TR_NOOP("Move the curves apart, as much as needed not to touch")},
+        {"stagger-equal", QT_TR_NOOP("Space evenly"), QT_TR_NOOP("Move the curves apart by equal distances")},
+        {"together", QT_TR_NOOP("Put the curves together"),
+         QT_TR_NOOP("Take back how they were moved apart")},
+        {"label", QT_TR_NOOP("Label the curves"),
+         QT_TR_NOOP("Name each curve at its end instead of in the legend")},
+        {"colours", QT_TR_NOOP("Colours by attribute"),
+         QT_TR_NOOP("Colour the curves on a scale, with its bar")},
+        {"order", QT_TR_NOOP("Order by attribute"),
+         QT_TR_NOOP("Draw and stagger the curves in the order of the attribute")},
+        {"reverse", QT_TR_NOOP("Reverse the order"), QT_TR_NOOP("The last curve first")},
+        {"group", QT_TR_NOOP("Make a group"),
+         QT_TR_NOOP("What is drawn becomes one group: looks are set once for all")},
+        {"-", "", ""},
+        {"full-frame", QT_TR_NOOP("Full frame"), QT_TR_NOOP("Lines and ticks on all four sides")},
+        {"open-frame", QT_TR_NOOP("Open frame"), QT_TR_NOOP("Only the axes, with ticks outwards")},
+        {"tidy", QT_TR_NOOP("Tidy numbers"),
+         QT_TR_NOOP("Automatic ticks; a power of ten goes into the title")},
+        {"second-axis", QT_TR_NOOP("Second axis by formula"),
+         QT_TR_NOOP("An axis on the other side whose values are computed from the selected one")},
+        {"-", "", ""},
+        {"residuals", QT_TR_NOOP("Residuals in a lane"), QT_TR_NOOP("What the fits leave, in a lane below")},
+        {"results", QT_TR_NOOP("Table of results"),
+         QT_TR_NOOP("Numbers of the fits as a table that follows them")},
+        {"inset", QT_TR_NOOP("Inset"), QT_TR_NOOP("A panel within that magnifies the middle of this one")},
+        {"-", "", ""},
+        {"panel", QT_TR_NOOP("Add a panel"), QT_TR_NOOP("With the selected dataset in it")},
+        {"share", QT_TR_NOOP("Share axes"),
+         QT_TR_NOOP("Panels above or beside each other have one axis in common, or no longer")},
+        {"match", QT_TR_NOOP("Match sizes"), QT_TR_NOOP("All panels in one grid of equal cells")},
+        {"duplicate", QT_TR_NOOP("Duplicate"), QT_TR_NOOP("A copy of what is selected, or of the figure")},
+        {"forward", QT_TR_NOOP("Bring forward"), QT_TR_NOOP("Draw it after the next one")},
+        {"backward", QT_TR_NOOP("Send back"), QT_TR_NOOP("Draw it before the one below")}};
+    return all;
+}
+
+void FigureStage::act(const std::string& key) {
+    const auto figure = shownFigure();
+    if (!figure) return addFigure();
+    const FigureId f = figure->id;
+    const ElementId panel = shownPanel(), element = document_.element();
+    const Element* e = element ? figure->find(element) : nullptr;
+    const ElementId only = e ? panel : ElementId{}; // without a selection all panels
+    auto selectedAxis = [&] {
+        if (e && e->kind == "axis") return element;
+        for (const Element& c : figure->find(panel)->children)
+            if (c.kind == "axis") return c.id;
+        return ElementId{};
+    };
+    if (key == "stagger") document_.apply(figure::stagger(f, only, "touch"));
+    if (key == "stagger-equal") document_.apply(figure::stagger(f, only, "equal"));
+    if (key == "together") document_.apply(figure::stagger(f, only, "none"));
+    if (key == "label") document_.apply(figure::labelCurves(f, only));
+    if (key == "colours") document_.apply(figure::spreadColours(f, only));
+    if (key == "order") document_.apply(figure::orderByAttribute(f, only));
+    if (key == "reverse") document_.apply(figure::reverseOrder(f, only));
+    if (key == "group") document_.apply(figure::groupMarks(f, panel));
+    if (key == "full-frame" || key == "open-frame")
+        document_.apply(figure::frame(f, only, key == "full-frame"));
+    if (key == "tidy") document_.apply(figure::tidyNumbers(f, only));
+    if (key == "second-axis" && panel) document_.apply(figure::addSecondAxis(f, selectedAxis()));
+    if (key == "residuals") document_.apply(figure::addResiduals(f, panel));
+    if (key == "results") document_.apply(figure::addResultsTable(f, panel));
+    if (key == "share") document_.apply(figure::shareAxes(f));
+    if (key == "match") document_.apply(figure::matchSizes(f));
+    if (key == "duplicate" && !e) duplicate();
+    if (key == "duplicate" && e) document_.apply(edits::duplicateElement(f, element));
+    if (key == "forward" && e) document_.apply(edits::moveElement(f, element, 1));
+    if (key == "backward" && e) document_.apply(edits::moveElement(f, element, -1));
+    if (key == "inset")
+        if (const figure::PanelGeometry* g = page_->layoutShown().panel(panel))
+            document_.apply(figure::addInset(f, panel,
+                                             {g->x.value(g->x.start() + 0.4 * (g->x.end() - g->x.start())),
+                                              g->x.value(g->x.start() + 0.6 * (g->x.end() - g->x.start()))},
+                                             {g->y.low(), g->y.high()}));
+    if (key != "panel") return;
+    std::vector<Element> marks;
+    if (const auto d = document_.currentDataset()) {
+        const auto likely = figure::likelyMarks(document_.project(), d->id, document_.session().evaluator());
+        if (!likely.empty())
+            marks.push_back(
+                figure::markFor(document_.project(), d->id, likely.front(), document_.session().evaluator()));
+    }
+    document_.apply(figure::addPanel(f, marks));
+}
+
+void FigureStage::offerActions(QPoint at) {
+    QMenu* menu = newMenu(this);
+    menu->setToolTipsVisible(true);
+    for (const Action& a : actions()) {
+        if (a.key[0] == '-') {
+            menu->addSeparator();
+            continue;
+        }
+        QAction* made = menu->addAction(tr(a.name), this, [this, key = std::string(a.key)] { act(key); });
+        made->setToolTip(tr(a.tip));
+    }
+    if (document_.element()) {
+        menu->addSeparator();
+        menu->addAction(tr("Copy look"), QKeySequence("Ctrl+Shift+C"), side_, &FigureSide::copyLook);
+        if (side_->hasLook())
+            menu->addAction(tr("Paste look"), QKeySequence("Ctrl+Shift+V"), side_, &FigureSide::pasteLook);
+        menu->addAction(tr("Remove"), this, [this] {
+            document_.apply(edits::removeElements(document_.figure(), document_.elements()));
+        });
+    }
+    menu->popup(at);
 }
 
 void FigureStage::addNote() {
-    const auto figure = document_.project().figures.find(document_.figure());
-    if (!figure || figure->elements.empty()) return;
+    const auto figure = shownFigure();
+    const ElementId panel = shownPanel();
+    if (!figure || !panel) return;
     // The note speaks of the fit that is drawn, or of the selected one.
     std::string source = document_.analysis().text();
-    for (const Element& e : figure->elements[0].children)
+    for (const Element& e : figure->find(panel)->children)
         if (e.kind == "curve") source = e.source;
     Element note{.kind = "note", .source = source};
     std::string content = "Note";
@@ -324,9 +429,8 @@ void FigureStage::addNote() {
     note.settings.set("x", Value(right ? 0.95 : 0.05));
     note.settings.set("y", Value(below ? 0.12 : 0.95));
     if (right) note.settings.set("align", "right");
-    if (!document_.apply(edits::addElement(figure->id, figure->elements[0].id, note))) return;
-    const auto now = document_.project().figures.find(document_.figure());
-    document_.selectElement(now->elements[0].children.back().id);
+    if (!document_.apply(edits::addElement(figure->id, panel, note))) return;
+    document_.selectElement(shownFigure()->find(panel)->children.back().id);
 }
 
 } // namespace jointer::app

@@ -6,29 +6,32 @@
 #include "app/background.h"
 #include "app/canvas/page_view.h"
 #include "app/document.h"
+#include "app/stages/figure_side.h"
 
 #include <QWidget>
 
-class QComboBox;
 class QLabel;
 class QListWidget;
 class QPushButton;
 
 namespace jointer::app {
 
-class SettingsForm;
-
-// "Left axis", "Points of 28 d": as crumbs and Find name an element.
-std::string elementName(const Project& project, const Element& element);
-
 class FigureStage final : public QWidget {
     Q_OBJECT
 public:
     explicit FigureStage(Document& document, QWidget* parent = nullptr);
     PageView* page() { return page_; }
-    void focusSetting(ElementId element, const std::string& key);
+    void focusSetting(ElementId element, const std::string& key) { side_->focusSetting(element, key); }
     void addFigure();
     void addMarksOf(const std::vector<DatasetId>& datasets);
+    void duplicate();
+
+    // One action each, by its key; Find and the menu offer them too.
+    struct Action {
+        const char *key, *name, *tip;
+    };
+    static const std::vector<Action>& actions();
+    void act(const std::string& key);
 
 Q_SIGNALS:
     void exportWanted();
@@ -38,22 +41,25 @@ protected:
 
 private:
     QWidget* buildStrip();
+    QWidget* buildThumbnails();
     void refresh();
-    void refreshSide();
     void refreshThumbnails();
     void offerMarks();
+    void offerActions(QPoint at);
+    void offerForFigure(QPoint at);
+    void drawChosen(const std::string& kind, const std::string& source);
+    void drawDropped(const QString& ids, int where, ElementId panel);
     void addNote();
+    ElementId shownPanel() const;
+    std::shared_ptr<const Figure> shownFigure() const;
 
     Document& document_;
     LatestJob thumbnails_;
     PageView* page_;
     QListWidget* figures_;
-    QWidget* crumbs_;
-    SettingsForm* form_;
-    QLabel *size_, *issues_, *hint_;
-    QPushButton *remove_, *reset_;
-    QComboBox* style_;
-    std::string built_;
+    FigureSide* side_;
+    QLabel* size_;
+    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr;
 };
 
 } // namespace jointer::app

@@ -81,6 +81,11 @@ QPushButton#proposal { background: transparent; border: 1px dashed @accent; bord
 QPushButton#proposal:hover { background: @soft; }
 QPushButton#segment { border-radius: 0; padding: 3px 7px; color: @muted; margin: 0; }
 QPushButton#segment:checked { background: @soft; color: @accent; font-weight: 600; }
+QPushButton#fold { background: transparent; border: none; border-top: 1px solid @line; color: @ink; font-weight: 600; text-align: left; padding: 6px 0 3px 0; }
+QPushButton#fold:hover { color: @accent; }
+QPushButton#dot { background: transparent; border: none; color: @copper; padding: 0 2px; font-size: 8pt; }
+QToolButton#markChoice { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px; color: @ink; }
+QToolButton#markChoice:hover { border-color: @accent; background: @soft; }
 QPushButton#tool { background: transparent; border: none; border-radius: 4px; padding: 4px 9px; color: @muted; }
 QPushButton#tool:hover { color: @ink; }
 QPushButton#tool:checked { background: @soft; color: @accent; font-weight: 600; }
@@ -138,6 +143,7 @@ QProgressBar::chunk { background: @accent; border-radius: 2px; }
         {"@soft", t.accentSoft},
         {"@warnsoft", t.warningSoft},
         {"@warning", t.warning},
+        {"@copper", t.copper},
         {"@error", t.error}};
     for (const auto& [role, colour] : roles) s.replace(role, colour.name());
     return s;

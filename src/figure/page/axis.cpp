@@ -199,6 +199,7 @@ void PanelAxis::makeTicks(double lengthMm) {
         factor_ = exponent >= 4 || exponent <= -3 ? static_cast<int>(3 * std::floor(exponent / 3)) : 0;
     }
     turn_ = Turn::Level;
+    crowded_.clear(); // it is said of the last time only
     const bool own = !look.numbers("places").empty(), names = !meaning.categories.empty() && scale->isEven();
     TickWish wanted = wish(lengthMm);
     if (own || names) {
@@ -209,8 +210,6 @@ void PanelAxis::makeTicks(double lengthMm) {
     const bool typed = wanted.every > 0 || look.integer("count") > 0;
     for (;; --wanted.about) {
         ticks = map.ticks(wanted);
-        for (Tick& t : ticks)
-            if (!isX() && !t.below.empty()) t.label = std::exchange(t.below, {}) + ", " + t.label;
         labels_ = labelled(false, 0);
         if (typed || wanted.about <= 2 || fits(labels_, Turn::Level)) break;
     }
@@ -229,6 +228,7 @@ std::vector<PanelAxis::Label> PanelAxis::labelled(bool wraps, double spacing) co
             out.back().lines = wrapped(words, text, spacing);
         else
             out.back().lines = {setText(words, text)};
+        if (!isX() && !t.below.empty()) out.back().lines.push_back(setText(t.below, text));
     }
     return out;
 }
@@ -281,12 +281,11 @@ void PanelAxis::leaveOutCrowded() {
         std::vector<Label> kept;
         for (std::size_t k = 0; k < all; k += stride) kept.push_back(labels_[k]);
         if (!fits(kept, turn_)) continue;
-        page.say("crowded-numbers",
-                 fmt::format(
-                     "{} of an axis had no room and {} left out; a larger distance of ticks or smaller text "
-                     "helps.",
-                     counted(static_cast<long long>(all - kept.size()), "number"),
-                     all - kept.size() == 1 ? "was" : "were"));
+        crowded_ = fmt::format(
+            "{} of an axis had no room and {} left out; a larger distance of ticks or smaller text "
+            "helps.",
+            counted(static_cast<long long>(all - kept.size()), "number"),
+            all - kept.size() == 1 ? "was" : "were");
         labels_ = std::move(kept);
         return;
     }

@@ -92,6 +92,7 @@ private:
     Turn turn_ = Turn::Level;
     bool numbers_ = true;
     int factor_ = 0;
+    std::string crowded_; // what had no room, in words
 };
 
 // A text broken at blanks into lines that are not wider than told, as far as its words allow.

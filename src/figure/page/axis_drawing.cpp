@@ -109,6 +109,7 @@ void PanelAxis::drawBreaks(const Rect& area, double lineWidth, bool opposite) co
 
 void PanelAxis::draw(const Rect& area, double lineWidth) {
     const ElementId id = element->id;
+    if (!crowded_.empty()) page.say("crowded-numbers", crowded_);
     if (hasOwnLine()) drawLine(area, lineWidth);
     drawBreaks(area, lineWidth, false);
     const std::string opposite = look.text("opposite");
@@ -173,7 +174,11 @@ void PanelAxis::drawCommon(double from) const {
     const double gap = 0.5 * em();
     for (auto t = common.rbegin(); t != common.rend(); ++t) {
         const SetText set = setText((*t)->below, text);
-        const double p = map.place((*t)->value), half = set.widthMm / 2;
+        const double half = set.widthMm / 2, widest = page.out.list.widthMm;
+        // Beside its tick rather than beyond the edge of the page.
+        const double p = widest > set.widthMm + 1
+                             ? std::clamp(map.place((*t)->value), half + 0.3, widest - half - 0.3)
+                             : map.place((*t)->value);
         const bool fits = reversed ? p - half > next + gap : p + half < next - gap;
         if (!fits) continue;
         next = reversed ? p + half : p - half;
@@ -191,9 +196,14 @@ void PanelAxis::drawTitle(const Rect& area, double from) {
         const SetText& set = title_[k];
         const double down = lineHeight * static_cast<double>(k);
         depth = std::max(depth, set.heightMm() + down);
+        // Over the middle of the axis, but not beyond the edge of the page.
+        auto held = [&](double at, double length) {
+            const double half = set.widthMm / 2 + 0.2;
+            return length > 2 * half ? std::clamp(at, half, length - half) : at;
+        };
         if (isX()) {
             const double y = side == Side::Bottom ? from + down : from - (n - 1) * lineHeight + down;
-            page.addText(element->id, placed(set, {middleX, y}, HAlign::Centre,
+            page.addText(element->id, placed(set, {held(middleX, page.out.list.widthMm), y}, HAlign::Centre,
                                              side == Side::Bottom ? VAlign::Top : VAlign::Bottom));
         } else if (turned == "level") {
             page.addText(element->id,
@@ -209,7 +219,7 @@ void PanelAxis::drawTitle(const Rect& area, double from) {
             const double x = from + outwards() * step;
             const bool growsLeft = side == Side::Left;
             page.addText(element->id,
-                         placed(set, {x, middleY}, HAlign::Centre,
+                         placed(set, {x, held(middleY, page.out.list.heightMm)}, HAlign::Centre,
                                 growsLeft == topAtLeft ? VAlign::Bottom : VAlign::Top, upwards ? 90 : -90));
         }
     }

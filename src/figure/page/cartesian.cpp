@@ -313,6 +313,9 @@ Room Cartesian::room(double width, double height) {
 }
 
 void Cartesian::place(const Rect& area, const Rect& outer) {
+    if (area.width < 4 || area.height < 4)
+        page_.say("no-room",
+                  "The axes leave a panel no room: a larger page, smaller text or shorter numbers help.");
     outer_ = outer;
     placeAxes(area);
     for (const Side side : {Side::Left, Side::Right, Side::Top, Side::Bottom}) (void)roomAt(side);

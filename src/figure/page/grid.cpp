@@ -108,12 +108,12 @@ void placeInGrid(const Page& page, const Grid& grid, const std::vector<Panel*>& 
     const double gapX = page.look.number("gap-x"), gapY = page.look.number("gap-y");
     across.lay(space.x, space.width, gapX);
     down.lay(space.y, space.height, gapY);
-    // The room of labels depends on the lengths of the axes, which depend on it: twice is enough.
-    for (int round = 0; round < 2; ++round) {
-        std::ranges::fill(across.before, 0);
-        std::ranges::fill(across.after, 0);
-        std::ranges::fill(down.before, 0);
-        std::ranges::fill(down.after, 0);
+    // The room of labels depends on the lengths of the axes, which depend on it: twice, and once more where
+    // other labels need more room than those before.
+    for (int round = 0; round < 3; ++round) {
+        if (round < 2)
+            for (auto* rooms : {&across.before, &across.after, &down.before, &down.after})
+                std::ranges::fill(*rooms, 0);
         std::vector<Room> rooms;
         for (std::size_t k = 0; k < panels.size(); ++k) {
             const Cells& c = grid.cells[k];

@@ -46,6 +46,15 @@ std::vector<double> roundSteps(double span) {
     return steps;
 }
 
+// The power of ten of the last digit that is not zero.
+int lastPlace(double value) {
+    int place = -decimalsFor(value);
+    while (place >= 0 &&
+           std::abs(std::remainder(value, std::pow(10.0, place + 1))) < 1e-6 * std::pow(10.0, place))
+        ++place;
+    return place;
+}
+
 } // namespace
 
 const Catalogue<ScaleKind>& scaleCatalogue() {
@@ -105,11 +114,11 @@ std::vector<Tick> roundTicks(const Range& range, const TickWish& wish,
         if (before == 0 && !taken.empty()) decade = step;
     }
     // Of values of one size all have the same decimals.
-    double finest = 0;
+    int finest = 300;
     for (const auto& [value, at] : taken)
-        if (value != 0) finest = std::max(finest, static_cast<double>(decimalsFor(value)));
+        if (value != 0) finest = std::min(finest, lastPlace(value));
     const bool alike = largest < 20 * std::max(std::min(std::abs(range.low), std::abs(range.high)), 1e-300);
-    const NumberLabels label(wish.numbers, largest, alike ? std::pow(10.0, -finest) : 0);
+    const NumberLabels label(wish.numbers, largest, alike && finest < 300 ? std::pow(10.0, finest) : 0);
     std::vector<Tick> ticks;
     for (const auto& [value, at] : taken) ticks.push_back({value, label(value), true});
     for (const auto& [value, at] : minor)

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The right side of the Figure stage: a path of crumbs, then the settings of what is selected; those of
+// several selected elements change together. Looks are copied from one element to others.
+#pragma once
+
+#include "app/document.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace jointer::app {
+
+class SettingsForm;
+
+// "Left axis", "Points of 28 d": as crumbs and Find name an element.
+std::string elementName(const Project& project, const Element& element);
+
+class FigureSide final : public QWidget {
+    Q_OBJECT
+public:
+    explicit FigureSide(Document& document, QWidget* parent = nullptr);
+    void refresh();
+    void showIssues(const QStringList& issues);
+    void focusSetting(ElementId element, const std::string& key);
+    void copyLook();
+    void pasteLook();
+    bool hasLook() const { return !look_.kind.empty(); }
+
+private:
+    std::vector<ElementId> alike() const; // the selected elements of the kind of the one shown
+    void showCrumbs(const Figure& figure, const Element* element);
+    void offerReferences(const Figure& figure, const Element* element);
+    void showMember(const Figure& figure, const Element* element);
+    void give(const std::string& key, const Value& value);
+    void giveMember(const std::string& key, const Value& value);
+    void reset();
+
+    Document& document_;
+    QWidget* crumbs_;
+    SettingsForm *form_, *member_;
+    QLabel *issues_, *hint_, *memberTitle_;
+    QPushButton *remove_, *reset_, *copy_, *paste_;
+    QComboBox* style_;
+    std::string built_, memberBuilt_;
+    Element look_; // copied
+};
+
+} // namespace jointer::app

@@ -1,0 +1,472 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/moves.h"
+
+#include "base/text.h"
+#include "figure/kinds.h"
+#include "figure/marks/mark.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace jointer::figure {
+
+using namespace draw;
+
+namespace {
+
+constexpr double kSmallest = 5; // mm, of what is resized
+
+// How far a place is from what an item draws.
+double distanceTo(const Item& item, Point p) {
+    double best = INFINITY;
+    if (const auto* group = std::get_if<Group>(&item.what)) {
+        if (group->clip && !group->clip->grown(1).contains(p)) return best;
+        for (const Item& inner : group->items) best = std::min(best, distanceTo(inner, p));
+    }
+    if (const auto* symbols = std::get_if<Symbols>(&item.what))
+        for (const Point& at : symbols->places)
+            best = std::min(best, std::max(0.0, std::hypot(at.x - p.x, at.y - p.y) - symbols->sizeMm / 2));
+    const auto* path = std::get_if<Path>(&item.what);
+    if (!path) return best;
+    for (const Polyline& line : path->lines) {
+        bool inside = false;
+        const std::size_t n = line.points.size();
+        for (std::size_t i = 0; i + (line.closed ? 0 : 1) < n; ++i) {
+            const Point a = line.points[i], b = line.points[(i + 1) % n];
+            const double length = (b.x - a.x) * (b.x - a.x) + (b.y - a.y) * (b.y - a.y);
+            const double t =
+                length > 0
+                    ? std::clamp(((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / length, 0.0, 1.0)
+                    : 0;
+            if (path->stroke)
+                best = std::min(best, std::hypot(a.x + t * (b.x - a.x) - p.x, a.y + t * (b.y - a.y) - p.y));
+            if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x)
+                inside = !inside;
+        }
+        if (path->fill && inside) best = std::min(best, 0.6); // behind what is met by its line
+    }
+    return best;
+}
+
+bool isPanel(const Layout& layout, ElementId id) {
+    return layout.panel(id) != nullptr;
+}
+
+const Element* elementOf(const Figure& figure, ElementId id) {
+    return id ? figure.find(id) : nullptr;
+}
+
+// The panel whose place the element's own is told in.
+const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementId id) {
+    const PanelGeometry* home = nullptr;
+    for (const Element* e : chainTo(figure.elements, id))
+        if (e->id != id && e->kind == "panel") home = layout.panel(e->id);
+    return home;
+}
+
+Value numbers(double a, double b) {
+    return Value(Numbers{std::min(a, b), std::max(a, b)});
+}
+
+void moveNote(const Element& e, const PanelGeometry* home, const Rect& page, Point by,
+              std::vector<Change>& out) {
+    const std::string anchor = e.settings.text("anchor", "panel");
+    double x = e.settings.number("x", 0.05), y = e.settings.number("y", 0.95);
+    if (!home || anchor == "page") {
+        x += by.x;
+        y += by.y;
+    } else if (anchor == "panel") {
+        x += by.x / home->area.width;
+        y -= by.y / home->area.height;
+    } else {
+        x = home->x.value(home->x.place(x) + by.x);
+        y = home->y.value(home->y.place(y) + by.y);
+    }
+    (void)page;
+    out.push_back({e.id, "x", Value(x)});
+    out.push_back({e.id, "y", Value(y)});
+}
+
+void moveLegend(const Element& e, const PanelGeometry* home, const Layout& layout, Point by,
+                std::vector<Change>& out) {
+    const auto bounds = boundsOf(layout, {e.id, {}});
+    if (!bounds) return;
+    const Rect in = home ? home->area : Rect{0, 0, layout.list.widthMm, layout.list.heightMm};
+    out.push_back({e.id, "where", Value(std::string("hand"))});
+    out.push_back({e.id, "x", Value((bounds->x + by.x - in.x) / in.width)});
+    out.push_back({e.id, "y", Value((in.bottom() - bounds->y - by.y) / in.height)});
+}
+
+// Edges that a grip moves.
+Rect resized(Rect r, Grip grip, Point by) {
+    const bool left = grip == Grip::Left || grip == Grip::TopLeft || grip == Grip::BottomLeft,
+               right = grip == Grip::Right || grip == Grip::TopRight || grip == Grip::BottomRight,
+               top = grip == Grip::Top || grip == Grip::TopLeft || grip == Grip::TopRight,
+               bottom = grip == Grip::Bottom || grip == Grip::BottomLeft || grip == Grip::BottomRight;
+    if (grip == Grip::Whole) return {r.x + by.x, r.y + by.y, r.width, r.height};
+    if (left) {
+        const double dx = std::min(by.x, r.width - kSmallest);
+        r.x += dx;
+        r.width -= dx;
+    }
+    if (right) r.width = std::max(kSmallest, r.width + by.x);
+    if (top) {
+        const double dy = std::min(by.y, r.height - kSmallest);
+        r.y += dy;
+        r.height -= dy;
+    }
+    if (bottom) r.height = std::max(kSmallest, r.height + by.y);
+    return r;
+}
+
+// A panel of the grid that is moved or resized stands freely from then on.
+void movePanel(const Element& e, const PanelGeometry& own, const PanelGeometry* parent, Grip grip, Point by,
+               std::vector<Change>& out) {
+    const Rect area = resized(own.area, grip, by);
+    if (parent) {
+        out.push_back({e.id, "x", Value((area.x - parent->area.x) / parent->area.width)});
+        out.push_back({e.id, "y", Value((parent->area.bottom() - area.bottom()) / parent->area.height)});
+        out.push_back({e.id, "part-width", Value(area.width / parent->area.width)});
+        out.push_back({e.id, "part-height", Value(area.height / parent->area.height)});
+        return;
+    }
+    out.push_back({e.id, "place", Value(std::string("free"))});
+    out.push_back({e.id, "left", Value(area.x)});
+    out.push_back({e.id, "top", Value(area.y)});
+    out.push_back({e.id, "area-width", Value(area.width)});
+    out.push_back({e.id, "area-height", Value(area.height)});
+}
+
+const AxisGeometry* geometryOf(const Layout& layout, ElementId axis) {
+    for (const PanelGeometry& g : layout.panels)
+        for (const AxisGeometry& a : g.axes)
+            if (a.axis == axis && axis) return &a;
+    return nullptr;
+}
+
+void dragAxis(const AxisGeometry& a, Grip grip, Point by, std::vector<Change>& out) {
+    if (a.map.isBound() || !a.axis) return;
+    const double along = isAlongX(a.side) ? by.x : by.y;
+    double low = a.map.low(), high = a.map.high();
+    if (grip == Grip::Whole) {
+        const Range moved = a.map.moved(-along);
+        low = moved.low;
+        high = moved.high;
+    } else { // the value under the pointer goes along, the other end stays
+        const double length = a.map.end() - a.map.start();
+        const Scale& scale = a.map.scale();
+        const double from = scale.forward(low), to = scale.forward(high);
+        if (grip == Grip::High) {
+            const double share = std::max(0.05, (length + along) / length);
+            high = scale.back(from + (to - from) / share);
+        } else {
+            const double share = std::max(0.05, (length - along) / length);
+            low = scale.back(to - (to - from) / share);
+        }
+    }
+    if (low < high && a.map.scale().takes(low) && a.map.scale().takes(high))
+        out.push_back({a.axis, "range", numbers(low, high)});
+}
+
+// The border between a lane and the one below takes from one what it gives to the other.
+void dragLane(const Layout& layout, const AxisGeometry& upper, Point by, std::vector<Change>& out) {
+    const PanelGeometry* home = nullptr;
+    for (const PanelGeometry& g : layout.panels)
+        for (const AxisGeometry& a : g.axes)
+            if (&a == &upper) home = &g;
+    if (!home) return;
+    const AxisGeometry* lower = nullptr;
+    for (const AxisGeometry& a : home->axes)
+        if (!isAlongX(a.side) && a.lane > 0 && a.lane < upper.lane && (!lower || a.lane > lower->lane))
+            lower = &a;
+    if (!lower) return;
+    const double dy = std::clamp(by.y, 3 - upper.lanes.height, lower->lanes.height - 3);
+    for (const AxisGeometry& a : home->axes) {
+        if (isAlongX(a.side) || a.lane == 0) continue;
+        const double height = a.lanes.height + (a.lane == upper.lane ? dy : a.lane == lower->lane ? -dy : 0);
+        out.push_back({a.axis, "share", Value(std::max(0.01, height / home->area.height))});
+    }
+}
+
+// A curve moved up or down is moved by its offset; of a group by that of the dataset.
+void moveMark(const Figure& figure, const Element& e, DatasetId of, const PanelGeometry& home, Point by,
+              std::vector<Change>& out) {
+    const KindInfo* kind = elementKinds().find(e.kind);
+    const AxisMap* y = &home.y;
+    const auto bound = ElementId::fromText(e.settings.reference("y-axis"));
+    for (const AxisGeometry& a : home.axes)
+        if (a.axis == bound && bound) y = &a.map;
+    const Scale& scale = y->scale();
+    const double up = scale.forward(y->value(y->start() + by.y)) - scale.forward(y->value(y->start()));
+    const double unit = scale.isEven()            ? 1
+                        : scale.shifted(1, 1) > 0 ? scale.forward(scale.shifted(1, 1)) - scale.forward(1)
+                                                  : 1;
+    const double offset = up / (unit == 0 ? 1 : unit);
+    const auto chain = chainTo(figure.elements, e.id);
+    const Element* group =
+        chain.size() > 1 && chain[chain.size() - 2]->kind == "group" ? chain[chain.size() - 2] : nullptr;
+    if (!group) {
+        if (kind && kind->find("offset"))
+            out.push_back({e.id, "offset", Value(e.settings.number("offset") + offset)});
+        return;
+    }
+    RowList rows = group->settings.rows("by-hand");
+    auto own = std::ranges::find_if(
+        rows, [&](const Settings& row) { return row.reference("dataset") == of.text(); });
+    if (own == rows.end()) {
+        Settings row;
+        row.set("dataset", Value(Reference{of.text()}));
+        own = rows.insert(rows.end(), std::move(row));
+    }
+    own->set("offset", Value(own->number("offset") + offset));
+    out.push_back({group->id, "by-hand", Value(std::make_shared<const RowList>(std::move(rows)))});
+}
+
+void moveReference(const Element& e, const PanelGeometry& home, Grip grip, Point by,
+                   std::vector<Change>& out) {
+    const bool ofY = e.settings.text("of", "x") == "y";
+    const AxisMap& map = ofY ? home.y : home.x;
+    const double mm = ofY ? by.y : by.x;
+    const char* key = e.kind == "reference-line" ? "at" : "range";
+    Numbers values = e.settings.numbers(key);
+    if (values.empty()) values = e.kind == "reference-line" ? Numbers{0} : Numbers{0, 1};
+    for (std::size_t k = 0; k < values.size(); ++k) {
+        const bool moves =
+            grip == Grip::Whole || (grip == Grip::Low && k == 0) || (grip == Grip::High && k == 1);
+        if (moves && std::isfinite(values[k])) values[k] = map.value(map.place(values[k]) + mm);
+    }
+    if (e.kind == "reference-range" && values.size() == 2 && values[0] > values[1])
+        std::swap(values[0], values[1]);
+    out.push_back({e.id, key, Value(std::move(values))});
+}
+
+} // namespace
+
+std::vector<Hit> hitsAt(const Layout& layout, Point p, double reach) {
+    std::vector<Hit> out;
+    auto take = [&](const Hit& hit) {
+        if (hit.element && std::ranges::find(out, hit) == out.end()) out.push_back(hit);
+    };
+    // Small things that have bounds of their own, later ones lie on top.
+    for (auto r = layout.list.regions.rbegin(); r != layout.list.regions.rend(); ++r)
+        if (r->bounds.contains(p) && !isPanel(layout, r->element)) take({r->element, r->of});
+    std::vector<std::pair<double, Hit>> marks;
+    for (auto item = layout.list.items.rbegin(); item != layout.list.items.rend(); ++item) {
+        const bool drawn =
+            std::ranges::any_of(layout.marks, [&](const MarkGeometry& m) { return m.mark == item->element; });
+        if (!drawn) continue;
+        const double distance = distanceTo(*item, p);
+        if (distance < reach) marks.emplace_back(distance, Hit{item->element, item->of});
+    }
+    std::ranges::stable_sort(marks, {}, [](const auto& m) { return m.first; });
+    for (const auto& [distance, hit] : marks) take(hit);
+    for (auto g = layout.panels.rbegin(); g != layout.panels.rend(); ++g)
+        if (g->area.contains(p)) take({g->panel, {}});
+    for (const Region& r : layout.list.regions)
+        if (r.bounds.contains(p) && isPanel(layout, r.element)) take({r.element, {}});
+    return out;
+}
+
+std::string nameAt(const Layout& layout, Point p, double reach) {
+    for (const Hit& hit : hitsAt(layout, p, reach))
+        for (const MarkGeometry& m : layout.marks)
+            if (m.mark == hit.element && m.of == hit.of) return m.label;
+    return {};
+}
+
+const AxisGeometry* axisAt(const Layout& layout, Point p) {
+    for (auto g = layout.panels.rbegin(); g != layout.panels.rend(); ++g)
+        for (const AxisGeometry& a : g->axes)
+            if (a.bounds.contains(p) && !g->area.grown(-1).contains(p)) return &a;
+    return nullptr;
+}
+
+const PanelGeometry* panelAt(const Layout& layout, Point p) {
+    for (auto g = layout.panels.rbegin(); g != layout.panels.rend(); ++g)
+        if (g->area.contains(p)) return &*g;
+    return nullptr;
+}
+
+std::optional<Rect> boundsOf(const Layout& layout, const Hit& hit) {
+    if (const PanelGeometry* g = layout.panel(hit.element)) return g->area;
+    const Region* any = nullptr;
+    for (const Region& r : layout.list.regions)
+        if (r.element == hit.element && (!any || r.of == hit.of)) any = &r;
+    if (any) return any->bounds;
+    // Of a mark the box about all that it draws.
+    double left = INFINITY, right = -INFINITY, top = INFINITY, bottom = -INFINITY;
+    std::optional<Rect> clip;
+    auto widen = [&](const Point& p) {
+        left = std::min(left, p.x);
+        right = std::max(right, p.x);
+        top = std::min(top, p.y);
+        bottom = std::max(bottom, p.y);
+    };
+    std::function<void(const std::vector<Item>&)> walk = [&](const std::vector<Item>& items) {
+        for (const Item& item : items) {
+            if (item.element != hit.element || (hit.of && item.of != hit.of)) continue;
+            if (const auto* group = std::get_if<Group>(&item.what)) {
+                if (group->clip) clip = group->clip;
+                walk(group->items);
+            }
+            if (const auto* symbols = std::get_if<Symbols>(&item.what))
+                for (const Point& at : symbols->places) widen(at);
+            if (const auto* path = std::get_if<Path>(&item.what))
+                for (const Polyline& l : path->lines)
+                    for (const Point& at : l.points) widen(at);
+            if (const auto* run = std::get_if<TextRun>(&item.what)) widen(run->origin);
+        }
+    };
+    walk(layout.list.items);
+    if (!(left <= right)) return {};
+    Rect r{left, top, right - left, bottom - top};
+    if (clip) {
+        const double x1 = std::max(r.x, clip->x), x2 = std::min(r.right(), clip->right()),
+                     y1 = std::max(r.y, clip->y), y2 = std::min(r.bottom(), clip->bottom());
+        if (x1 <= x2 && y1 <= y2) r = {x1, y1, x2 - x1, y2 - y1};
+    }
+    return r;
+}
+
+std::vector<GripPlace> gripsOf(const Figure& figure, const Layout& layout, const Hit& hit) {
+    std::vector<GripPlace> out;
+    auto corners = [&](const Rect& r) {
+        const double mx = r.x + r.width / 2, my = r.y + r.height / 2;
+        out = {{Grip::TopLeft, {r.x, r.y}},
+               {Grip::Top, {mx, r.y}},
+               {Grip::TopRight, {r.right(), r.y}},
+               {Grip::Right, {r.right(), my}},
+               {Grip::BottomRight, {r.right(), r.bottom()}},
+               {Grip::Bottom, {mx, r.bottom()}},
+               {Grip::BottomLeft, {r.x, r.bottom()}},
+               {Grip::Left, {r.x, my}}};
+    };
+    if (!hit.element) { // the page itself
+        const double w = layout.list.widthMm, h = layout.list.heightMm;
+        return {{Grip::Right, {w, h / 2}}, {Grip::Bottom, {w / 2, h}}, {Grip::BottomRight, {w, h}}};
+    }
+    const Element* e = elementOf(figure, hit.element);
+    if (!e) return out;
+    if (const PanelGeometry* g = layout.panel(hit.element)) corners(g->area);
+    if (const AxisGeometry* a = geometryOf(layout, hit.element); a && !a->map.isBound()) {
+        const Rect& r = a->lanes;
+        const double edge = a->side == Side::Bottom ? r.bottom()
+                            : a->side == Side::Top  ? r.y
+                            : a->side == Side::Left ? r.x
+                                                    : r.right();
+        auto at = [&](double along) { return isAlongX(a->side) ? Point{along, edge} : Point{edge, along}; };
+        out = {{Grip::Low, at(a->map.start())}, {Grip::High, at(a->map.end())}};
+        if (a->lane > 1) out.push_back({Grip::Lane, {r.x + r.width / 2, r.bottom()}});
+    }
+    const PanelGeometry* home = homeOf(figure, layout, hit.element);
+    if (e->kind == "reference-range" && home) {
+        const bool ofY = e->settings.text("of", "x") == "y";
+        const AxisMap& map = ofY ? home->y : home->x;
+        const Numbers ends = e->settings.has("range") ? e->settings.numbers("range") : Numbers{0, 1};
+        for (std::size_t k = 0; k < 2 && ends.size() == 2; ++k)
+            if (std::isfinite(ends[k]) && map.contains(ends[k])) {
+                const double p = map.place(ends[k]);
+                out.push_back(
+                    {k == 0 ? Grip::Low : Grip::High, ofY ? Point{home->area.x + home->area.width / 2, p}
+                                                          : Point{p, home->area.y + home->area.height / 2}});
+            }
+    }
+    return out;
+}
+
+std::vector<Change> changesOf(const Drag& d, Point by) {
+    std::vector<Change> out;
+    const Rect page{0, 0, d.layout.list.widthMm, d.layout.list.heightMm};
+    if (!d.hit.element) {
+        const Rect r = resized(page, d.grip, by);
+        auto tenth = [](double mm) { return std::clamp(std::round(mm * 10) / 10, 10.0, 1000.0); };
+        if (r.width != page.width) out.push_back({{}, "width", Value(tenth(r.width))});
+        if (r.height != page.height) out.push_back({{}, "height", Value(tenth(r.height))});
+        return out;
+    }
+    const Element* e = elementOf(d.figure, d.hit.element);
+    if (!e) return out;
+    const PanelGeometry* home = homeOf(d.figure, d.layout, e->id);
+    if (const PanelGeometry* own = d.layout.panel(e->id))
+        movePanel(*e, *own, home, d.grip, by, out);
+    else if (e->kind == "note")
+        moveNote(*e, home, page, by, out);
+    else if (e->kind == "legend")
+        moveLegend(*e, home, d.layout, by, out);
+    else if (e->kind == "axis") {
+        const AxisGeometry* a = geometryOf(d.layout, e->id);
+        if (a && d.grip == Grip::Lane)
+            dragLane(d.layout, *a, by, out);
+        else if (a)
+            dragAxis(*a, d.grip, by, out);
+    } else if (e->kind == "results-table" && home) {
+        out.push_back({e->id, "x", Value(e->settings.number("x", 0.05) + by.x / home->area.width)});
+        out.push_back({e->id, "y", Value(e->settings.number("y", 0.95) - by.y / home->area.height)});
+    } else if ((e->kind == "reference-line" || e->kind == "reference-range") && home)
+        moveReference(*e, *home, d.grip, by, out);
+    else if (isMark(e->kind) && home)
+        moveMark(d.figure, *e, d.hit.of, *home, by, out);
+    return out;
+}
+
+bool canMove(const Figure& figure, const Layout& layout, const Hit& hit) {
+    return hit.element && !changesOf({figure, layout, hit, Grip::Whole}, {0, 1}).empty();
+}
+
+Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector<Change> changes) {
+    return edits::arrange(
+        figure, std::move(name),
+        [=](Project&, Figure& f) -> Result<void> {
+            for (const Change& c : changes) {
+                Element* e = c.element ? findElement(f.elements, c.element) : nullptr;
+                if (c.element && !e) return failure("target-gone", "The element is no longer there.");
+                (e ? e->settings : f.settings).set(c.key, c.value);
+            }
+            return {};
+        },
+        std::move(mergeKey));
+}
+
+Snapped snapped(const Layout& layout, const Hit& hit, const Rect& moving, Point by, double reach) {
+    std::vector<double> xs = {layout.list.widthMm / 2}, ys = {layout.list.heightMm / 2};
+    auto lines = [&](const Rect& r) {
+        xs.insert(xs.end(), {r.x, r.x + r.width / 2, r.right()});
+        ys.insert(ys.end(), {r.y, r.y + r.height / 2, r.bottom()});
+    };
+    for (const PanelGeometry& g : layout.panels)
+        if (g.panel != hit.element) lines(g.area);
+    for (const Region& r : layout.list.regions)
+        if (r.element != hit.element && !isPanel(layout, r.element) &&
+            r.bounds.width < 0.8 * layout.list.widthMm)
+            lines(r.bounds);
+    Snapped out{by, {}, {}};
+    auto meet = [reach](const std::vector<double>& places, std::initializer_list<double> own,
+                        double& distance) {
+        std::optional<double> met;
+        double best = reach;
+        for (double place : places)
+            for (double at : own)
+                if (std::abs(place - at) < best) {
+                    best = std::abs(place - at);
+                    met = place;
+                    distance = place - at;
+                }
+        return met;
+    };
+    double dx = 0, dy = 0;
+    const double x = moving.x + by.x, y = moving.y + by.y;
+    out.x = meet(xs, {x, x + moving.width / 2, x + moving.width}, dx);
+    out.y = meet(ys, {y, y + moving.height / 2, y + moving.height}, dy);
+    out.by = {by.x + dx, by.y + dy};
+    return out;
+}
+
+std::optional<Change> zoomed(const AxisGeometry& a, double place, double factor) {
+    if (!a.axis || a.map.isBound()) return {};
+    const Range range = a.map.zoomed(a.map.value(place), factor);
+    if (!(range.low < range.high) || !a.map.scale().takes(range.low) || !a.map.scale().takes(range.high))
+        return {};
+    return Change{a.axis, "range", Value(Numbers{range.low, range.high})};
+}
+
+} // namespace jointer::figure
