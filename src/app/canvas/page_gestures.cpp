@@ -241,12 +241,14 @@ void PageView::editText(ElementId id) {
         document_.apply(
             edits::setElement(document_.figure(), id, key, words.empty() ? Value() : Value(words)));
     });
-    connect(editor_, &QLineEdit::editingFinished, this, [this] {
-        if (!editor_->isVisible()) return;
+    const auto finish = [this] {
+        if (editor_->isHidden()) return;
         editor_->hide();
         document_.endDrag();
         setFocus();
-    });
+    };
+    connect(editor_, &QLineEdit::editingFinished, this, finish);
+    connect(editor_, &QLineEdit::returnPressed, this, finish);
 }
 
 void PageView::zoomAxis(const figure::AxisGeometry& axis, QPointF at, double factor) {
@@ -331,7 +333,6 @@ void PageView::keyPressEvent(QKeyEvent* e) {
         spaceHeld_ = !e->isAutoRepeat() || spaceHeld_;
         return;
     case Qt::Key_F2:
-    case Qt::Key_Return:
         if (document_.element()) return editText(document_.element());
         break;
     default:

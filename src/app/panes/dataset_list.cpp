@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/dataset_list.h"
 
-#include "app/canvas/page_view.h"
+#include "app/panes/dragged_lists.h"
 #include "app/panes/following.h"
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
@@ -28,7 +28,7 @@ namespace jointer::app {
 
 namespace {
 
-enum Roles { IdRole = Qt::UserRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole };
+enum Roles { IdRole = kIdRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole };
 
 class DatasetDelegate final : public QStyledItemDelegate {
 public:
@@ -177,45 +177,6 @@ std::vector<ListRow> listRows(const Project& p, const std::string& order) {
     }
     return rows;
 }
-
-// Its rows can be dragged onto a plot: a column of the table is then predicted through the fit.
-class TableList final : public QListWidget {
-public:
-    TableList() {
-        setDragEnabled(true);
-        setDragDropMode(QAbstractItemView::DragOnly);
-    }
-
-protected:
-    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
-        if (items.isEmpty()) return nullptr;
-        auto* data = new QMimeData;
-        const TableId id{items.front()->data(IdRole).toULongLong()};
-        data->setData(kTableMime, QByteArray::fromStdString(id.text()));
-        return data;
-    }
-};
-
-// Its rows can be dragged onto a figure.
-class DraggedDatasets final : public QListWidget {
-public:
-    DraggedDatasets() {
-        setDragEnabled(true);
-        setDragDropMode(QAbstractItemView::DragOnly);
-    }
-
-protected:
-    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
-        QByteArray ids;
-        for (const QListWidgetItem* item : items)
-            if (const DatasetId id{item->data(IdRole).toULongLong()})
-                ids += QByteArray::fromStdString(id.text()) + " ";
-        if (ids.isEmpty()) return nullptr;
-        auto* data = new QMimeData;
-        data->setData(kDatasetMime, ids.trimmed());
-        return data;
-    }
-};
 
 } // namespace
 

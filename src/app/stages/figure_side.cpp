@@ -332,7 +332,7 @@ void FigureSide::showCrumbs(const Figure& figure, const Element* e) {
 }
 
 void FigureSide::focusSetting(ElementId element, const std::string& key) {
-    document_.selectElement(element);
+    if (document_.element() != element) document_.selectElement(element);
     refresh();
     form_->focusOn(key);
 }

@@ -1,0 +1,219 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What tells the marks of a panel: names at the curves, legends and where they hide least, bars of colours.
+#include "figure/marks/parts.h"
+#include "figure/page/cartesian.h"
+
+#include <cmath>
+
+namespace jointer::figure {
+
+using namespace draw;
+
+// Of the marks of a dataset the one by which it is named: in its own colour, else the first.
+const Cartesian::Drawn* Cartesian::labelled(const GroupMember& m) const {
+    const Drawn* best = nullptr;
+    for (const Drawn& each : marks_) {
+        if (std::ranges::find(m.marks, each.mark.get()) == m.marks.end() ||
+            !each.mark->labelPlace(frameOf(each)))
+            continue;
+        const bool own = each.mark->colour == Colour::fromText(m.dataset->colour);
+        if (!best || own) best = &each;
+    }
+    return best;
+}
+
+// Each curve of a group named at its end, in its colour, above the curve or beside the panel.
+void Cartesian::drawCurveLabels() {
+    const double em = page_.em();
+    for (const GroupMembers& g : groups_) {
+        const std::string where = g.look.text("labels");
+        if (where != "ends" && where != "beside") continue;
+        std::vector<std::pair<double, const GroupMember*>> places;
+        std::vector<Rect> taken;
+        for (const GroupMember& m : g.members) {
+            const Drawn* d = labelled(m);
+            if (!d) continue;
+            TextStyle style = page_.text;
+            style.colour = d->mark->colour;
+            const SetText set = setText(m.label, style);
+            const Frame frame = frameOf(*d);
+            const auto end = d->mark->labelPlace(frame);
+            double y = frame.y.place(end->second);
+            if (!std::isfinite(y)) continue;
+            double x = frame.area.right() - 0.6 * em;
+            HAlign align = HAlign::Right;
+            if (where == "beside") {
+                x = frame.area.right() + 0.6 * em;
+                align = HAlign::Left;
+            } else { // above all that is drawn of it along the label
+                const double from = x - set.widthMm - 0.3 * em;
+                double top = INFINITY;
+                for (const Mark* mark : m.marks) {
+                    const Envelope e = mark->envelope(frame.x, 200);
+                    for (std::size_t i = 0; i < 200; ++i) {
+                        const double at = frame.x.start() + (static_cast<double>(i) + 0.5) / 200 *
+                                                                (frame.x.end() - frame.x.start());
+                        if (at < from || at > x + 0.5 * em || !std::isfinite(e.high[i])) continue;
+                        const double place = frame.y.place(mark->shifted(frame.y.scale(), e.high[i]));
+                        if (std::isfinite(place)) top = std::min(top, place);
+                    }
+                }
+                y = (std::isfinite(top) ? top : y) - 0.35 * em - set.heightMm() / 2;
+            }
+            Rect box{align == HAlign::Right ? x - set.widthMm : x, y - set.heightMm() / 2, set.widthMm,
+                     set.heightMm()};
+            for (bool moved = true; moved;) { // upwards out of the way of those before
+                moved = false;
+                for (const Rect& other : taken)
+                    if (box.x < other.right() && other.x < box.right() && box.y < other.bottom() + 0.1 * em &&
+                        other.y < box.bottom() + 0.1 * em) {
+                        box.y = other.y - box.height - 0.15 * em;
+                        moved = true;
+                    }
+            }
+            taken.push_back(box);
+            page_.addText(g.element->id, placed(set, {x, box.y + box.height / 2}, align, VAlign::Middle),
+                          m.dataset->id);
+            page_.out.list.regions.push_back({g.element->id, box, m.dataset->id});
+        }
+    }
+}
+
+double Cartesian::labelRoom() const {
+    double widest = 0;
+    for (const GroupMembers& g : groups_)
+        if (g.look.text("labels") == "beside")
+            for (const GroupMember& m : g.members)
+                widest = std::max(widest, setText(m.label, page_.text).widthMm);
+    return widest > 0 ? widest + 0.8 * page_.em() : 0;
+}
+
+double Cartesian::legendRoom(Side side) const {
+    double room = 0;
+    for (const Element& e : element_.children) {
+        if (e.kind != "legend") continue;
+        const std::string where = page_.lookOf(e).text("where");
+        const bool at = (side == Side::Right && where == "right") ||
+                        (side == Side::Top && where == "above") || (side == Side::Bottom && where == "below");
+        if (!at) continue;
+        const LegendBox box(page_, e, legendRows(), side == Side::Right ? 0 : area_.width);
+        if (!box.isEmpty()) room += (side == Side::Right ? box.width() : box.height()) + 0.8 * page_.em();
+    }
+    return room;
+}
+
+// Where a box hides the fewest points: the corners first, then along the edges.
+Point Cartesian::emptiest(double width, double height, double inset) const {
+    std::vector<Point> places;
+    for (const Drawn& d : marks_) {
+        const Frame frame = frameOf(d);
+        Group drawn;
+        Frame coarse{frame.x, frame.y, frame.area, 4, frame.text};
+        d.mark->draw(coarse, drawn);
+        keepNear(drawn.items, 1000);
+        for (const Item& item : drawn.items) {
+            if (const auto* symbols = std::get_if<Symbols>(&item.what))
+                std::ranges::copy(symbols->places, std::back_inserter(places));
+            if (const auto* path = std::get_if<Path>(&item.what))
+                for (const Polyline& l : path->lines)
+                    for (std::size_t i = 0; i + 1 < l.points.size(); ++i) {
+                        const Point a = l.points[i], b = l.points[i + 1];
+                        const int steps =
+                            std::clamp(static_cast<int>(std::hypot(b.x - a.x, b.y - a.y)), 1, 200);
+                        for (int k = 0; k < steps; ++k) {
+                            const double t = static_cast<double>(k) / steps;
+                            places.push_back({a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
+                        }
+                    }
+        }
+    }
+    const double left = area_.x + inset, right = area_.right() - inset - width, top = area_.y + inset,
+                 bottom = area_.bottom() - inset - height;
+    std::vector<Point> candidates = {{right, top}, {left, top}, {right, bottom}, {left, bottom}};
+    for (int k = 1; k < 8; ++k) {
+        const double t = k / 8.0;
+        candidates.push_back({left + t * (right - left), top});
+        candidates.push_back({right, top + t * (bottom - top)});
+        candidates.push_back({left, top + t * (bottom - top)});
+        candidates.push_back({left + t * (right - left), bottom});
+    }
+    Point best = candidates.front();
+    std::size_t fewest = places.size() + 1;
+    for (const Point& c : candidates) {
+        const Rect box = Rect{c.x, c.y, width, height}.grown(0.3 * page_.em());
+        const auto hidden = static_cast<std::size_t>(
+            std::ranges::count_if(places, [&](const Point& p) { return box.contains(p); }));
+        if (hidden < fewest) {
+            fewest = hidden;
+            best = c;
+        }
+    }
+    return best;
+}
+
+void Cartesian::drawLegend(const Element& e) {
+    const Look look = page_.lookOf(e);
+    const std::string where = look.text("where");
+    if (where == "none") return;
+    const bool across = where == "above" || where == "below";
+    LegendBox box(page_, e, legendRows(), across ? area_.width : 0);
+    if (box.isEmpty()) return;
+    const double inset = 0.8 * box.em();
+    const double left = area_.x + inset, right = area_.right() - inset - box.width(), top = area_.y + inset,
+                 bottom = area_.bottom() - inset - box.height();
+    Point at{where.ends_with("left") ? left : right, where.starts_with("bottom") ? bottom : top};
+    if (where == "best") at = emptiest(box.width(), box.height(), inset);
+    if (where == "hand")
+        at = {area_.x + look.number("x") * area_.width, area_.bottom() - look.number("y") * area_.height};
+    if (where == "right") at = {outer_.right() - box.width(), area_.y};
+    if (where == "above") at = {area_.x + (area_.width - box.width()) / 2, outer_.y};
+    if (where == "below") at = {area_.x + (area_.width - box.width()) / 2, outer_.bottom() - box.height()};
+    box.draw(at);
+}
+
+double Cartesian::colourBarRoom() const {
+    double room = 0;
+    for (const Element& e : element_.children) {
+        const Look look = page_.lookOf(e);
+        if (e.kind == "colour-bar" && look.text("where") == "right" &&
+            std::ranges::any_of(groups_, [](const GroupMembers& g) { return g.scale.has_value(); }))
+            room += look.number("thickness") + 6.5 * page_.em();
+    }
+    return room;
+}
+
+void Cartesian::drawColourBar(const Element& e) {
+    const auto g = std::ranges::find_if(
+        groups_, [](const GroupMembers& each) { return each.scale && each.scale->low < each.scale->high; });
+    if (g == groups_.end()) return;
+    const Look look = page_.lookOf(e);
+    const double em = page_.em(), thickness = look.number("thickness"),
+                 height = look.number("share") * area_.height;
+    const bool inside = look.text("where") == "inside";
+    const double x = inside ? area_.right() - thickness - 5.5 * em : area_.right() + em + labelRoom();
+    const double y = inside ? area_.y + 1.2 * em : area_.y + (area_.height - height) / 2;
+    const Rect bar{x, y, thickness, height};
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>();
+    constexpr std::size_t rows = 256;
+    for (std::size_t k = 0; k < rows; ++k) {
+        const Colour c = mapped(g->look.text("map"), 1 - static_cast<double>(k) / (rows - 1));
+        pixels->insert(pixels->end(), {c.r, c.g, c.b, 255});
+    }
+    page_.add(e.id, Picture{.bounds = bar, .columns = 1, .rows = rows, .pixels = pixels, .smooth = true});
+    page_.add(e.id, Path{.lines = {rectangle(bar)},
+                         .stroke = Stroke{.widthMm = lineWidth_, .colour = page_.text.colour},
+                         .fill = {}});
+    Element axis{.id = e.id, .kind = "axis"};
+    std::string name = look.text("name").empty() ? literal(g->attribute) : look.text("name");
+    axis.settings.set("name", Value(std::move(name)));
+    axis.settings.set("unit", Value(g->unit.empty() ? std::string("-") : g->unit));
+    axis.settings.set("range", Value(Numbers{g->scale->low, g->scale->high}));
+    PanelAxis scale(page_, axis, Side::Right);
+    scale.chooseScale();
+    scale.chooseRange(g->scale, 0);
+    scale.place(bar.bottom(), bar.y);
+    scale.draw(bar, 0);
+    page_.addRegion(e.id, {bar.x, bar.y, scale.bounds.right() - bar.x, bar.height});
+}
+
+} // namespace jointer::figure
