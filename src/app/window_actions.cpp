@@ -60,6 +60,8 @@ std::vector<Window::Entry> Window::entries() {
         {tr("Dataset"), tr("Take selected datasets as replicates"), "",
          tr("The selected columns of one table become the replicates of one dataset"),
          [this] { document_.apply(edits::joinReplicates(document_.selection())); }},
+        {tr("Figure"), tr("Draw…"), "", tr("Pictures of how the selected dataset would look"),
+         [this] { goTo(Stage::Figure), figure_->offerMarks(); }},
         {tr("Figure"), tr("Draw dataset in figure"), "", tr("Add the selected datasets to the figure"),
          [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.selection()); }},
         {tr("View"), tr("Pointer"), "", tr("Back to the pointer (Esc)"),

@@ -9,8 +9,37 @@ namespace jointer::figure {
 using draw::Point;
 
 namespace {
+
 constexpr std::size_t kMostCells = 400000000; // of a page, one bit each
+constexpr double kStraight = 0.06;            // of a column, by which a point may lie off its line
+
+// Leaves out points that lie on the straight line between their neighbours: from each that is kept as far as
+// all those passed are within the tolerance. Cost: linear.
+std::vector<Point> straightened(const std::vector<Point>& points, double tolerance) {
+    std::vector<Point> out = {points.front()};
+    double low = -INFINITY, high = INFINITY; // of the directions that pass all points close enough
+    for (std::size_t i = 1; i < points.size(); ++i) {
+        const Point& from = out.back();
+        const double dx = points[i].x - from.x;
+        const double a = dx > 0 ? (points[i].y - tolerance - from.y) / dx : INFINITY,
+                     b = dx > 0 ? (points[i].y + tolerance - from.y) / dx : -INFINITY;
+        const double slope = dx > 0 ? (points[i].y - from.y) / dx : INFINITY;
+        if (slope >= low && slope <= high && dx > 0) {
+            low = std::max(low, a);
+            high = std::min(high, b);
+            continue;
+        }
+        if (i > 1 && !(out.back() == points[i - 1])) out.push_back(points[i - 1]);
+        const Point& anchor = out.back();
+        const double step = points[i].x - anchor.x;
+        low = step > 0 ? (points[i].y - tolerance - anchor.y) / step : -INFINITY;
+        high = step > 0 ? (points[i].y + tolerance - anchor.y) / step : INFINITY;
+        if (!(step > 0)) out.push_back(points[i]);
+    }
+    if (!(out.back() == points.back())) out.push_back(points.back());
+    return out;
 }
+} // namespace
 
 std::vector<Point> thinnedLine(std::vector<Point> points, double columnMm) {
     if (points.size() < 2000) return points;
@@ -31,7 +60,8 @@ std::vector<Point> thinnedLine(std::vector<Point> points, double columnMm) {
             previous = k;
         }
     }
-    return out;
+    const bool rightwards = out.front().x <= out.back().x;
+    return rightwards ? straightened(out, kStraight * columnMm) : out;
 }
 
 std::vector<Point> thinnedCloud(std::vector<Point> points, double cellMm) {

@@ -17,7 +17,7 @@ namespace {
 
 constexpr int kFontPixels = 1000; // PDF text is drawn at this size under a scale, so that its size is exact
 constexpr double kLongLinePixels = 15000; // a line from here on is drawn in pieces
-constexpr std::size_t kStampFrom = 400;   // symbols beyond which a raster gets stamps
+constexpr std::size_t kStampFrom = 40;    // symbols beyond which a raster gets stamps
 
 QColor colourOf(Colour c) {
     return {c.r, c.g, c.b, c.a};
@@ -69,7 +69,10 @@ private:
                             lengthMm(l) * pixelsPerMm_ > (draft_ ? 0.2 : 1) * kLongLinePixels;
             if (longLine) return draft_ ? quickly(path) : pieces(path);
         }
+        const bool rough = draft_ && path.fill && !path.stroke;
+        if (rough) p_.setRenderHint(QPainter::Antialiasing, false);
         p_.drawPath(pathOf(path.lines));
+        if (rough) p_.setRenderHint(QPainter::Antialiasing);
     }
 
     void quickly(const Path& path) {

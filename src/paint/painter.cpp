@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "paint/painter.h"
 
+#include "draw/bounds.h"
 #include "draw/svg.h"
 #include "paint/drawer.h"
 
@@ -65,6 +66,30 @@ QImage toImage(const DisplayList& list, double dpi, bool transparent, const Rect
     image.setDotsPerMeterX(static_cast<int>(std::lround(dpi / 0.0254)));
     image.setDotsPerMeterY(static_cast<int>(std::lround(dpi / 0.0254)));
     return image;
+}
+
+void paintChange(QImage& picture, const DisplayList& before, const DisplayList& now, const Rect& part) {
+    const auto changed = difference(before, now);
+    if (!changed || picture.isNull()) return;
+    const double perMm = picture.width() / part.width;
+    // Whole pixels, so that neighbours are not touched.
+    const QRect pixels = QRectF((changed->x - part.x) * perMm, (changed->y - part.y) * perMm,
+                                changed->width * perMm, changed->height * perMm)
+                             .toAlignedRect()
+                             .adjusted(-1, -1, 1, 1)
+                             .intersected(picture.rect());
+    if (pixels.isEmpty()) return;
+    QPainter painter(&picture);
+    painter.setClipRect(pixels);
+    painter.fillRect(pixels, Qt::white);
+    painter.scale(perMm, perMm);
+    painter.translate(-part.x, -part.y);
+    const Rect again{pixels.x() / perMm + part.x, pixels.y() / perMm + part.y, pixels.width() / perMm,
+                     pixels.height() / perMm};
+    DisplayList within{.widthMm = now.widthMm, .heightMm = now.heightMm};
+    for (const Item& item : now.items)
+        if (meet(boundsOf(item), again)) within.items.push_back(item);
+    paintList(painter, within, 25.4 * perMm < 150 ? Medium::Raster : Medium::Picture, perMm);
 }
 
 Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {

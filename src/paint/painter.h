@@ -30,6 +30,11 @@ QImage toImage(const draw::DisplayList& list, double dpi, bool transparent);
 // Only a part of the page, in mm.
 QImage toImage(const draw::DisplayList& list, double dpi, bool transparent, const draw::Rect& partMm);
 
+// The same list painted again where it differs from the one that the picture shows; the picture is a part of
+// the page in mm. Pixels beyond what differs stay as they are.
+void paintChange(QImage& picture, const draw::DisplayList& before, const draw::DisplayList& now,
+                 const draw::Rect& partMm);
+
 // A PDF with exact page size (to 0.001 mm), embedded fonts and searchable text.
 Result<QByteArray> toPdf(const draw::DisplayList& list, const std::string& title);
 

@@ -142,3 +142,34 @@ TEST(Draft, TakesOnlyLongLinesQuickly) {
     EXPECT_GT(coloursOf(3000, false), 10U);
     EXPECT_EQ(coloursOf(100, true), coloursOf(100, false));
 }
+
+// What was painted again is, pixel for pixel, what the whole list gives.
+TEST(Painting, OnlyWhatDiffersIsPaintedAgain) {
+    paint::loadFonts();
+    auto listOf = [](double x) {
+        draw::DisplayList list{.widthMm = 60, .heightMm = 40};
+        list.items.push_back({{},
+                              draw::Path{.lines = {{{{5, 5}, {55, 35}}}},
+                                         .stroke = draw::Stroke{.widthMm = 0.5},
+                                         .fill = {}}});
+        list.items.push_back({{},
+                              draw::Symbols{.sizeMm = 4,
+                                            .places = {{x, 20}},
+                                            .stroke = draw::Stroke{.widthMm = 0.3},
+                                            .fill = draw::Colour{47, 96, 145, 255}}});
+        list.items.push_back(
+            {{}, draw::TextRun{.text = "far", .face = "sans", .origin = {40, 10}, .widthMm = 5}});
+        return list;
+    };
+    QImage picture = paint::toImage(listOf(10), 96, false);
+    for (double x : {12.0, 30.3, 10.0}) {
+        const auto before = listOf(x == 12 ? 10 : x == 30.3 ? 12.0 : 30.3), now = listOf(x);
+        paint::paintChange(picture, before, now, {0, 0, 60, 40});
+        const QImage whole = paint::toImage(now, 96, false);
+        int differ = 0;
+        for (int py = 0; py < whole.height(); ++py)
+            for (int px = 0; px < whole.width(); ++px)
+                differ += std::abs(qGray(whole.pixel(px, py)) - qGray(picture.pixel(px, py))) > 60;
+        EXPECT_LE(differ, 4) << "at " << x;
+    }
+}

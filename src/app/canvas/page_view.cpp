@@ -84,12 +84,20 @@ void PageView::refresh() {
     }
     job_.request(
         [this, number, figure, perMm, part = partToDraw(figure::pageOf(document_.project(), *figure)),
-         project = document_.project(),
+         project = document_.project(), before = picture_, partBefore = part_,
+         listBefore = std::make_shared<const draw::DisplayList>(layout_.list),
          evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
             auto layout = std::make_shared<figure::Layout>(
                 figure::layOut(project, *figure, *evaluator, {.pixelsPerMm = perMm}));
-            QImage image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false,
-                                          {part.x(), part.y(), part.width(), part.height()});
+            const draw::Rect shown{part.x(), part.y(), part.width(), part.height()};
+            // Of the same part at the same size only what differs is painted again.
+            QImage image = before;
+            const int wide =
+                std::max(1, static_cast<int>(std::lround(part.width() * std::min(perMm, 2000 / 25.4))));
+            if (before.width() == wide && partBefore == part && !before.isNull())
+                paint::paintChange(image, *listBefore, layout->list, shown);
+            else
+                image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false, shown);
             return [this, number, image, part, layout] {
                 picture_ = image;
                 part_ = part;

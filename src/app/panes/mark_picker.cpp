@@ -55,6 +55,16 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const E
     return image;
 }
 
+// What draws nothing cannot be chosen, and says so.
+void showPicture(QToolButton& button, const QImage& picture) {
+    button.setIcon(QIcon(QPixmap::fromImage(picture)));
+    for (int y = 0; y < picture.height(); ++y)
+        for (int x = 0; x < picture.width(); ++x)
+            if (qAlpha(picture.pixel(x, y)) > 0) return;
+    button.setEnabled(false);
+    button.setToolTip(MarkPicker::tr("Nothing to show: %1").arg(button.toolTip()));
+}
+
 } // namespace
 
 MarkPicker::MarkPicker(Document& document, QWidget* parent)
@@ -81,6 +91,7 @@ MarkPicker::MarkPicker(Document& document, QWidget* parent)
         if (!title.isEmpty()) layout->addWidget(muted(title));
         auto* grid = new QGridLayout;
         grid->setSpacing(6);
+        grid->setColumnStretch(kAcross, 1);
         layout->addLayout(grid);
         return grid;
     };
@@ -119,7 +130,7 @@ void MarkPicker::offer(QGridLayout& grid, int& place, const std::string& kind, c
     made->setAccessibleName(text(info->name));
     made->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
     made->setIconSize(kSize);
-    made->setFixedSize(kSize.width() + 16, kSize.height() + 30);
+    made->setFixedSize(kSize.width() + 28, kSize.height() + 30);
     connect(made, &QToolButton::clicked, this, [this, kind, source] {
         Q_EMIT chosen(text(kind), text(source));
         close();
@@ -145,7 +156,7 @@ void MarkPicker::drawPictures() {
         }
         return [this, pictures] {
             for (int i = 0; i < pictures.size() && i < static_cast<int>(offers_.size()); ++i)
-                offers_[static_cast<std::size_t>(i)].button->setIcon(QIcon(QPixmap::fromImage(pictures[i])));
+                showPicture(*offers_[static_cast<std::size_t>(i)].button, pictures[i]);
         };
     });
 }

@@ -25,6 +25,7 @@ public:
     void addFigure();
     void addMarksOf(const std::vector<DatasetId>& datasets);
     void duplicate();
+    void offerMarks(); // pictures of how the selected dataset would look
 
     // One action each, by its key; Find and the menu offer them too.
     struct Action {
@@ -44,7 +45,6 @@ private:
     QWidget* buildThumbnails();
     void refresh();
     void refreshThumbnails();
-    void offerMarks();
     void offerActions(QPoint at);
     void offerForFigure(QPoint at);
     void drawChosen(const std::string& kind, const std::string& source);

@@ -81,6 +81,7 @@ private:
     std::vector<GroupMembers> groups_;
     double lineWidth_;
     bool isInset_ = false;
+    std::size_t firstItem_ = 0; // of what it has drawn on the page
 };
 
 } // namespace jointer::figure

@@ -11,6 +11,7 @@ using namespace draw;
 
 void Cartesian::draw() {
     tellGeometry();
+    firstItem_ = page_.out.list.items.size();
     page_.addRegion(element_.id, outer_);
     drawGround();
     if (lanes_.empty())

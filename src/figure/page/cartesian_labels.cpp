@@ -102,31 +102,74 @@ double Cartesian::legendRoom(Side side) const {
     return room;
 }
 
-// Where a box hides the fewest points: the corners first, then along the edges.
-Point Cartesian::emptiest(double width, double height, double inset) const {
-    std::vector<Point> places;
-    for (const Drawn& d : marks_) {
-        const Frame frame = frameOf(d);
-        Group drawn;
-        Frame coarse{frame.x, frame.y, frame.area, 4, frame.text};
-        d.mark->draw(coarse, drawn);
-        keepNear(drawn.items, 1000);
-        for (const Item& item : drawn.items) {
-            if (const auto* symbols = std::get_if<Symbols>(&item.what))
-                std::ranges::copy(symbols->places, std::back_inserter(places));
-            if (const auto* path = std::get_if<Path>(&item.what))
-                for (const Polyline& l : path->lines)
-                    for (std::size_t i = 0; i + 1 < l.points.size(); ++i) {
-                        const Point a = l.points[i], b = l.points[i + 1];
-                        const int steps =
-                            std::clamp(static_cast<int>(std::hypot(b.x - a.x, b.y - a.y)), 1, 200);
-                        for (int k = 0; k < steps; ++k) {
-                            const double t = static_cast<double>(k) / steps;
-                            places.push_back({a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
-                        }
-                    }
+namespace {
+
+// How much is drawn where, in cells of half a millimetre; sums over rectangles cost nothing.
+class Crowd {
+public:
+    explicit Crowd(const Rect& area)
+        : area_(area), columns_(static_cast<std::size_t>(area.width / kCell) + 1),
+          rows_(static_cast<std::size_t>(area.height / kCell) + 1), sums_((columns_ + 1) * (rows_ + 1), 0) {}
+
+    void add(const Point& p) {
+        if (area_.contains(p)) ++sums_[place(column(p.x) + 1, row(p.y) + 1)];
+    }
+    void add(const Polyline& line) {
+        for (std::size_t i = 0; i < line.points.size(); ++i) {
+            add(line.points[i]);
+            if (i == 0) continue;
+            const Point a = line.points[i - 1], b = line.points[i];
+            const double length = std::abs(b.x - a.x) + std::abs(b.y - a.y);
+            const int steps = length < 500 ? static_cast<int>(length) : 0; // about a millimetre apart
+            for (int k = 1; k < steps; ++k) {
+                const double t = static_cast<double>(k) / steps;
+                add(Point{a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
+            }
         }
     }
+    void sum() {
+        for (std::size_t r = 1; r <= rows_; ++r)
+            for (std::size_t c = 1; c <= columns_; ++c)
+                sums_[place(c, r)] +=
+                    sums_[place(c - 1, r)] + sums_[place(c, r - 1)] - sums_[place(c - 1, r - 1)];
+    }
+    long within(const Rect& r) const {
+        const std::size_t left = column(r.x), right = column(r.right()) + 1, top = row(r.y),
+                          bottom = row(r.bottom()) + 1;
+        return sums_[place(right, bottom)] - sums_[place(left, bottom)] - sums_[place(right, top)] +
+               sums_[place(left, top)];
+    }
+
+private:
+    static constexpr double kCell = 0.5;
+    static std::size_t cell(double mm, std::size_t count) {
+        return static_cast<std::size_t>(std::clamp(mm / kCell, 0.0, static_cast<double>(count - 1)));
+    }
+    std::size_t column(double x) const { return cell(x - area_.x, columns_); }
+    std::size_t row(double y) const { return cell(y - area_.y, rows_); }
+    std::size_t place(std::size_t c, std::size_t r) const { return r * (columns_ + 1) + c; }
+
+    Rect area_;
+    std::size_t columns_, rows_;
+    std::vector<long> sums_;
+};
+
+} // namespace
+
+// Where a box hides the fewest points: the corners first, then along the edges.
+Point Cartesian::emptiest(double width, double height, double inset) const {
+    Crowd crowd(area_);
+    for (std::size_t k = firstItem_; k < page_.out.list.items.size(); ++k) {
+        const auto* drawn = std::get_if<Group>(&page_.out.list.items[k].what);
+        if (!drawn || (!drawn->clip && drawn->parts.empty())) continue; // no mark
+        for (const Item& item : drawn->items) {
+            if (const auto* symbols = std::get_if<Symbols>(&item.what))
+                for (const Point& at : symbols->places) crowd.add(at);
+            if (const auto* path = std::get_if<Path>(&item.what))
+                for (const Polyline& l : path->lines) crowd.add(l);
+        }
+    }
+    crowd.sum();
     const double left = area_.x + inset, right = area_.right() - inset - width, top = area_.y + inset,
                  bottom = area_.bottom() - inset - height;
     std::vector<Point> candidates = {{right, top}, {left, top}, {right, bottom}, {left, bottom}};
@@ -137,18 +180,9 @@ Point Cartesian::emptiest(double width, double height, double inset) const {
         candidates.push_back({left, top + t * (bottom - top)});
         candidates.push_back({left + t * (right - left), bottom});
     }
-    Point best = candidates.front();
-    std::size_t fewest = places.size() + 1;
-    for (const Point& c : candidates) {
-        const Rect box = Rect{c.x, c.y, width, height}.grown(0.3 * page_.em());
-        const auto hidden = static_cast<std::size_t>(
-            std::ranges::count_if(places, [&](const Point& p) { return box.contains(p); }));
-        if (hidden < fewest) {
-            fewest = hidden;
-            best = c;
-        }
-    }
-    return best;
+    return *std::ranges::min_element(candidates, {}, [&](const Point& c) {
+        return crowd.within(Rect{c.x, c.y, width, height}.grown(0.3 * page_.em()));
+    });
 }
 
 void Cartesian::drawLegend(const Element& e) {
