@@ -22,7 +22,8 @@ using namespace app;
 
 class RandomUser : public QObject {
 public:
-    RandomUser(Window& window, unsigned seed, int events) : window_(window), random_(seed), left_(events) {}
+    RandomUser(Window& window, unsigned seed, int events, Qt::Key stage = Qt::Key_unknown)
+        : window_(window), random_(seed), left_(events), stage_(stage) {}
 
     void run() {
         QTimer::singleShot(0, this, [this] { next(); });
@@ -41,6 +42,8 @@ private:
         ++acting_;
         if (left_ % 40 == 0)
             press(Qt::Key_Escape, {});
+        else if (left_ % 15 == 0 && stage_ != Qt::Key_unknown)
+            press(stage_, Qt::ControlModifier); // back to the stage that is tried most
         else
             act();
         --acting_;
@@ -168,6 +171,7 @@ private:
     Window& window_;
     std::mt19937 random_;
     int left_, acting_ = 0;
+    Qt::Key stage_;
     QEventLoop loop_;
     QStringList last_;
 };
@@ -185,7 +189,7 @@ void enter(const QTemporaryDir& folder) {
     QApplication::clipboard()->clear();
 }
 
-TEST(RandomUser, NothingEndsTheWindowAndTheProjectReopensEqual) {
+void tryWith(const QString& project, Qt::Key stage) {
     const int events = qEnvironmentVariableIntValue("JOINTER_EVENTS") > 0
                            ? qEnvironmentVariableIntValue("JOINTER_EVENTS")
                            : 500;
@@ -195,13 +199,13 @@ TEST(RandomUser, NothingEndsTheWindowAndTheProjectReopensEqual) {
         enter(folder);
         test::Driver d;
         int faults = 0;
-        d.window.openPath("demo:");
+        d.window.openPath(project);
         d.settle();
         onFault([&](const std::string& what) {
             ++faults;
             ADD_FAILURE() << "seed " << seed << ": " << what;
         });
-        RandomUser user(d.window, seed, events);
+        RandomUser user(d.window, seed, events, stage);
         user.run();
         SCOPED_TRACE("seed " + std::to_string(seed) + ", last events: " + user.last());
         std::fprintf(stderr, "random user, seed %u: alive after %d events\n", seed, events);
@@ -215,6 +219,14 @@ TEST(RandomUser, NothingEndsTheWindowAndTheProjectReopensEqual) {
         EXPECT_EQ(faults, 0);
         QDir::setCurrent(home);
     }
+}
+
+TEST(RandomUser, NothingEndsTheWindowAndTheProjectReopensEqual) {
+    tryWith("demo:", Qt::Key_unknown);
+}
+
+TEST(RandomUser, InTheFigureStage) {
+    tryWith(JOINTER_SOURCE_DIR "/demos/twelve_figures.jointer", Qt::Key_4);
 }
 
 } // namespace

@@ -102,7 +102,7 @@ void SettingsForm::addHeading(const std::string& group) {
     const bool open = open_.contains(group);
     const bool differs = std::ranges::any_of(
         kind_.settings, [&](const Setting& s) { return s.group == group && given_.has(s.key); });
-    auto* heading = button(this, (open ? "▾  " : "▸  ") + text(group) + (differs && !open ? "  ●" : ""),
+    auto* heading = button(this, (open ? "▾  " : "▸  ") + text(group) + (differs && !open ? "  •" : ""),
                            "fold", open ? tr("Close") : tr("Open"), [this, group] {
                                if (open_.erase(group) == 0) open_.insert(group);
                                const KindInfo kind = kind_;

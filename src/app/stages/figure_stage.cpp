@@ -86,7 +86,6 @@ QWidget* FigureStage::buildThumbnails() {
     figures_->setIconSize(QSize(104, 72));
     figures_->setGridSize(QSize(128, 104));
     figures_->setFixedHeight(118);
-    figures_->setUniformItemSizes(true);
     figures_->setTextElideMode(Qt::ElideRight);
     figures_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     figures_->setMovement(QListView::Static);

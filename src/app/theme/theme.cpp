@@ -85,6 +85,7 @@ QPushButton#fold { background: transparent; border: none; border-top: 1px solid 
 QPushButton#fold:hover { color: @accent; }
 QPushButton#dot { background: transparent; border: none; color: @copper; padding: 0 2px; font-size: 8pt; }
 QToolButton#markChoice { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px; color: @ink; }
+QToolButton#markChoice:disabled { color: @line; background: transparent; }
 QToolButton#markChoice:hover { border-color: @accent; background: @soft; }
 QPushButton#tool { background: transparent; border: none; border-radius: 4px; padding: 4px 9px; color: @muted; }
 QPushButton#tool:hover { color: @ink; }
