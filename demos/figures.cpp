@@ -266,7 +266,7 @@ private:
                   {{"symbols", word("order")}}));
         marks.push_back(mark("results-table", fit,
                              {{"quantities", word("amplitude, rate, plateau")},
-                              {"x", Value(0.28)},
+                              {"x", Value(0.2)},
                               {"y", Value(0.97)},
                               {"errors", word("brackets")},
                               {"text-size", Value(7.0)},

@@ -222,9 +222,28 @@ std::string plainText(std::string_view markup) {
     return out;
 }
 
+namespace {
+
+// A "u" that was typed for micro: before a unit that it may stand for.
+bool isMicro(std::string_view unit, std::size_t at) {
+    if (unit[at] != 'u' || (at > 0 && std::isalpha(static_cast<unsigned char>(unit[at - 1])))) return false;
+    std::size_t end = at + 1;
+    while (end < unit.size() && std::isalpha(static_cast<unsigned char>(unit[end]))) ++end;
+    const std::string_view rest = unit.substr(at + 1, end - at - 1);
+    static constexpr std::string_view units[] = {"mol", "g", "L",  "l",  "m",  "s", "M", "A",
+                                                 "V",   "W", "Pa", "Hz", "eq", "S", "F"};
+    return std::ranges::find(units, rest) != std::end(units);
+}
+
+} // namespace
+
 std::string unitMarkup(std::string_view unit) {
     std::string out;
     for (std::size_t i = 0; i < unit.size(); ++i) {
+        if (isMicro(unit, i)) {
+            out += "µ";
+            continue;
+        }
         const bool power = unit[i] == '-' && i > 0 && std::isalpha(static_cast<unsigned char>(unit[i - 1])) &&
                            i + 1 < unit.size() && std::isdigit(static_cast<unsigned char>(unit[i + 1]));
         if (!power) {

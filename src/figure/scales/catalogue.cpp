@@ -97,21 +97,22 @@ std::vector<Tick> roundTicks(const Range& range, const TickWish& wish,
     };
     const double largest = std::max(std::abs(range.low), std::abs(range.high));
     double decade = 0;
+    int finer = 0; // steps since there were enough: they only give small ticks
     for (double step : roundSteps(std::max(span, largest))) {
         const double first = std::ceil(range.low / step - 1e-9), last = std::floor(range.high / step + 1e-9);
-        if (last - first > 1500) break;
-        // Enough of them: further digits would only fill gaps.
-        if (static_cast<int>(taken.size()) >= std::max(3, wish.about / 2) && step < 0.19 * decade) break;
-        const std::size_t before = taken.size();
+        if (last - first > 1500 || finer > 1) break;
+        const auto count = static_cast<int>(taken.size());
+        const bool enough = count >= std::max(4, 2 * wish.about / 3) || (count >= 3 && step < 0.19 * decade);
+        finer += enough;
         for (double k = first; k <= last; ++k) {
             const double value = k * step, at = place(value);
             if (!std::isfinite(at)) continue;
-            if (isFree(taken, at, gap))
+            if (!enough && isFree(taken, at, gap))
                 taken.emplace_back(value, at);
             else if (wish.minor != 0 && isFree(taken, at, near) && isFree(minor, at, near))
                 minor.emplace_back(value, at);
         }
-        if (before == 0 && !taken.empty()) decade = step;
+        if (count == 0 && !taken.empty()) decade = std::pow(10.0, std::floor(std::log10(step) + 1e-9));
     }
     // Of values of one size all have the same decimals.
     int finest = 300;
