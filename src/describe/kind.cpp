@@ -2,6 +2,7 @@
 #include "describe/kind.h"
 
 #include "base/text.h"
+#include "describe/typed_number.h"
 
 #include <algorithm>
 #include <cmath>
@@ -120,7 +121,7 @@ std::optional<Numbers> numbersIn(std::string_view text, std::string_view separat
     while (!text.empty()) {
         const std::size_t end = std::min(text.find_first_of(separators), text.size());
         if (const std::string_view part = trimmed(text.substr(0, end)); !part.empty()) {
-            auto n = parseNumber(part);
+            auto n = typedNumber(part);
             if (!n) n = parseIsoTime(part);
             if (!n) return std::nullopt;
             numbers.push_back(*n);
@@ -134,7 +135,7 @@ std::optional<Numbers> numbersIn(std::string_view text, std::string_view separat
 std::optional<double> endOf(std::string_view text, double open) {
     text = trimmed(text);
     if (text.empty()) return open;
-    const auto n = parseNumber(text);
+    const auto n = typedNumber(text);
     return n ? n : parseIsoTime(text);
 }
 
@@ -243,7 +244,7 @@ Result<Value> parseValue(const Setting& setting, std::string_view text) {
     switch (setting.kind) {
     case SettingKind::Number:
     case SettingKind::WholeNumber:
-        if (const auto n = parseNumber(text)) value = *n;
+        if (const auto n = typedNumber(text)) value = *n;
         if (!setting.zero.empty() && trimmed(text) == setting.zero) value = 0.0;
         break;
     case SettingKind::Flag: {

@@ -52,10 +52,8 @@ public:
     void set(std::string key, Value value);
     void set(std::string key, const char* value) { set(std::move(key), Value(std::string(value))); }
     template <class Whole>
-        requires std::same_as<Whole, int> // of others nothing may be cut
-    void set(std::string key, Whole value) {
-        set(std::move(key), Value(static_cast<double>(value)));
-    }
+    requires std::same_as<Whole, int> // of others nothing may be cut
+    void set(std::string key, Whole value) { set(std::move(key), Value(static_cast<double>(value))); }
     void remove(std::string_view key);
 
     bool flag(std::string_view key, bool fallback = false) const;

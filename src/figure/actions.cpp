@@ -232,6 +232,25 @@ Edit addPanel(FigureId figure, const std::vector<Element>& marks) {
     });
 }
 
+Edit addLinkedPanel(FigureId figure, ElementId sourceId) {
+    return edits::arrange(figure, "Show a panel again", [=](Project& p, Figure& f) -> Result<void> {
+        const Element* source = f.find(sourceId);
+        for (const auto& other : p.figures)
+            if (!source) source = other->find(sourceId);
+        if (!source || source->kind != "panel") return noPanel();
+        Element panel{.kind = "panel", .settings = source->settings};
+        for (const char* key : {"row", "column", "place", "left", "top", "letter"})
+            panel.settings.remove(key);
+        panel.settings.set("linked-to", Value(Reference{sourceId.text()}));
+        for (const Element& c : source->children)
+            if (c.kind == "axis" || c.kind == "legend" || c.kind == "colour-bar")
+                panel.children.push_back({.kind = c.kind, .settings = c.settings});
+        f.elements.push_back(std::move(panel));
+        growGrid(f);
+        return {};
+    });
+}
+
 Edit addInset(FigureId figure, ElementId panel, std::pair<double, double> x, std::pair<double, double> y) {
     return edits::arrange(figure, "Add inset", [=](Project&, Figure& f) -> Result<void> {
         auto panels = panelsOf(f, panel);

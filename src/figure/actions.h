@@ -44,6 +44,8 @@ Edit matchSizes(FigureId figure); // all panels in one grid of equal cells
 Edit addResiduals(FigureId figure, ElementId panel);
 Edit addResultsTable(FigureId figure, ElementId panel);
 Edit addPanel(FigureId figure, const std::vector<Element>& marks);
+// The same panel again, of any figure, with a range of its own: it follows the other one's marks and looks.
+Edit addLinkedPanel(FigureId figure, ElementId source);
 Edit addInset(FigureId figure, ElementId panel, std::pair<double, double> x, std::pair<double, double> y);
 Edit breakAxis(FigureId figure, ElementId axis, double from, double to);
 Edit addSecondAxis(FigureId figure, ElementId axis); // computed from it

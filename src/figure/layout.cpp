@@ -5,6 +5,7 @@
 #include "figure/page/grid.h"
 
 #include <cmath>
+#include <map>
 
 namespace jointer::figure {
 
@@ -77,10 +78,28 @@ private:
         if (!source || source->id == e.id) return &e;
         auto own = std::make_unique<Element>(e);
         std::erase_if(own->children, [](const Element& c) { return isMark(c.kind) || c.kind == "group"; });
+        // Its k-th axis does what the k-th of the other does.
+        std::map<std::string, std::string> axes;
+        std::vector<ElementId> others, mine;
         for (const Element& c : source->children)
-            if (isMark(c.kind) || c.kind == "group") own->children.push_back(c);
+            if (c.kind == "axis") others.push_back(c.id);
+        for (const Element& c : own->children)
+            if (c.kind == "axis") mine.push_back(c.id);
+        for (std::size_t k = 0; k < std::min(others.size(), mine.size()); ++k)
+            axes[others[k].text()] = mine[k].text();
+        for (const Element& c : source->children) {
+            if (!isMark(c.kind) && c.kind != "group") continue;
+            own->children.push_back(c);
+            follow(own->children.back(), axes);
+        }
         links_.push_back(std::move(own));
         return links_.back().get();
+    }
+    static void follow(Element& e, const std::map<std::string, std::string>& axes) {
+        e.settings.eachReference([&](Reference& r) {
+            if (const auto at = axes.find(r.to); at != axes.end()) r.to = at->second;
+        });
+        for (Element& child : e.children) follow(child, axes);
     }
     const Element* elsewhere(ElementId id) const {
         if (const Element* here = page_.figure.find(id)) return here;

@@ -20,7 +20,7 @@ inline std::vector<Element*> panelsOf(Figure& f, ElementId wanted) {
 }
 
 inline Edit onPanels(FigureId figure, ElementId panel, std::string name,
-              std::function<Result<void>(Project&, Element&)> change) {
+                     std::function<Result<void>(Project&, Element&)> change) {
     return edits::arrange(figure, std::move(name), [=](Project& p, Figure& f) -> Result<void> {
         const auto panels = panelsOf(f, panel);
         if (panels.empty()) return noPanel();

@@ -226,3 +226,22 @@ TEST(FigureEdits, LooksOfSeveralChangeTogetherAndGoBack) {
     f.apply(edits::moveElement(f.figure, both[0], 2));
     EXPECT_EQ(f.shown().find(f.panel)->children[4].id, both[0]);
 }
+
+TEST(Actions, APanelShownAgainFollowsTheOtherInARangeOfItsOwn) {
+    Fixture f;
+    f.apply(addMarks(f.figure, f.panel, {newMark("line", f.p.datasets[1].id.text())}, Drop::RightAxis));
+    f.apply(addLinkedPanel(f.figure, f.panel));
+    const Element& again = f.shown().elements[1];
+    f.apply(edits::setElement(f.figure, again.children[0].id, "range", Value(Numbers{4, 9})));
+    Layout l = f.layout();
+    ASSERT_EQ(l.panels.size(), 2U);
+    EXPECT_EQ(l.panels[1].x.low(), 4);
+    EXPECT_EQ(l.panels[1].axes.size(), 3U);
+    const auto marksOf = [](const Layout& layout, std::size_t panel) {
+        return std::ranges::count(layout.marks, panel, &MarkGeometry::panel);
+    };
+    EXPECT_EQ(marksOf(l, 1), marksOf(l, 0));
+    f.apply(edits::removeElement(f.figure, f.first("points")->id));
+    l = f.layout();
+    EXPECT_EQ(marksOf(l, 1), marksOf(l, 0)) << "a change there is seen here";
+}

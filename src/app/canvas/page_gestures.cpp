@@ -360,14 +360,14 @@ std::pair<const figure::PanelGeometry*, int> PageView::dropAt(QPointF pixels) co
 }
 
 void PageView::dragEnterEvent(QDragEnterEvent* e) {
-    if (e->mimeData()->hasFormat(kDatasetMime))
+    if (e->mimeData()->hasFormat(kDatasetMime) || e->mimeData()->hasFormat(kFigureMime))
         e->acceptProposedAction();
     else
         e->ignore(); // files go to the window
 }
 
 void PageView::dragMoveEvent(QDragMoveEvent* e) {
-    dropping_ = e->position();
+    if (e->mimeData()->hasFormat(kDatasetMime)) dropping_ = e->position();
     e->acceptProposedAction();
     update();
 }
@@ -380,6 +380,8 @@ void PageView::dragLeaveEvent(QDragLeaveEvent*) {
 void PageView::dropEvent(QDropEvent* e) {
     dropping_.reset();
     e->acceptProposedAction();
+    if (e->mimeData()->hasFormat(kFigureMime))
+        return Q_EMIT figureDropped(QString::fromUtf8(e->mimeData()->data(kFigureMime)));
     const auto [panel, where] = dropAt(e->position());
     Q_EMIT datasetsDropped(QString::fromUtf8(e->mimeData()->data(kDatasetMime)), where,
                            panel ? panel->panel : ElementId{});

@@ -18,6 +18,7 @@ namespace jointer::app {
 
 // What a dragged dataset is called among what is dragged.
 inline constexpr const char* kDatasetMime = "application/x-jointer-dataset";
+inline constexpr const char* kFigureMime = "application/x-jointer-figure";
 
 class PageView final : public QWidget {
     Q_OBJECT
@@ -41,6 +42,7 @@ Q_SIGNALS:
     void hovered(const QString& words); // what is under the pointer, with its coordinates
     void zoomChanged(double ofTrueSize);
     void datasetsDropped(const QString& ids, int where, jointer::ElementId panel); // figure::Drop
+    void figureDropped(const QString& id); // its panels are shown here too
     void menuAsked(QPoint at);
 
 protected:

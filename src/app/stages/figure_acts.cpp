@@ -38,6 +38,8 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
         {"inset", QT_TR_NOOP("Inset"), QT_TR_NOOP("A panel within that magnifies the middle of this one")},
         {"-", "", ""},
         {"panel", QT_TR_NOOP("Add a panel"), QT_TR_NOOP("With the selected dataset in it")},
+        {"again", QT_TR_NOOP("Show the panel again"),
+         QT_TR_NOOP("The same panel with a range of its own; it follows this one")},
         {"share", QT_TR_NOOP("Share axes"),
          QT_TR_NOOP("Panels above or beside each other have one axis in common, or no longer")},
         {"match", QT_TR_NOOP("Match sizes"), QT_TR_NOOP("All panels in one grid of equal cells")},
@@ -74,6 +76,7 @@ void FigureStage::act(const std::string& key) {
     if (key == "second-axis" && panel) document_.apply(figure::addSecondAxis(f, selectedAxis()));
     if (key == "residuals") document_.apply(figure::addResiduals(f, panel));
     if (key == "results") document_.apply(figure::addResultsTable(f, panel));
+    if (key == "again") document_.apply(figure::addLinkedPanel(f, panel));
     if (key == "share") document_.apply(figure::shareAxes(f));
     if (key == "match") document_.apply(figure::matchSizes(f));
     if (key == "duplicate" && !e) duplicate();

@@ -16,15 +16,32 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QMenu>
+#include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
 #include <QVBoxLayout>
 
 namespace jointer::app {
 
+namespace {
+
+// Thumbnails: dragged onto the page their panels are shown there too.
+class Thumbnails final : public QListWidget {
+protected:
+    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
+        const FigureId id{items.isEmpty() ? 0 : items.front()->data(Qt::UserRole).toULongLong()};
+        if (!id) return nullptr;
+        auto* data = new QMimeData;
+        data->setData(kFigureMime, QByteArray::fromStdString(id.text()));
+        return data;
+    }
+};
+
+} // namespace
+
 FigureStage::FigureStage(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), thumbnails_(this), page_(new PageView(document)),
-      figures_(new QListWidget), side_(new FigureSide(document)), size_(muted({})) {
+      figures_(new Thumbnails), side_(new FigureSide(document)), size_(muted({})) {
     const auto [column, sideLayout] = layOutStage(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -39,6 +56,15 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
         Q_EMIT document_.readout(QString(""), words.isEmpty() ? QString(" ") : words);
     });
     connect(page_, &PageView::datasetsDropped, this, &FigureStage::drawDropped);
+    connect(page_, &PageView::figureDropped, this, [this](const QString& id) {
+        const auto dropped = document_.project().figures.find(FigureId::fromText(id.toStdString()));
+        const auto shown = shownFigure();
+        if (!dropped || !shown) return;
+        std::vector<Edit> all;
+        for (const Element& e : dropped->elements)
+            if (e.kind == "panel") all.push_back(figure::addLinkedPanel(shown->id, e.id));
+        if (!all.empty()) document_.apply(edits::together("Show panels again", all));
+    });
     connect(page_, &PageView::menuAsked, this, &FigureStage::offerActions);
     connect(page_, &PageView::zoomChanged, this,
             [this](double zoom) { relabel(zoom_, tr("%1 %").arg(std::lround(100 * zoom))); });
@@ -89,6 +115,8 @@ QWidget* FigureStage::buildThumbnails() {
     figures_->setTextElideMode(Qt::ElideRight);
     figures_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     figures_->setMovement(QListView::Static);
+    figures_->setDragEnabled(true);
+    figures_->setDragDropMode(QAbstractItemView::DragOnly);
     figures_->setAccessibleName(tr("Figures of the project"));
     figures_->setToolTip(tr("Click to show; double-click renames; right-click for more"));
     figures_->setContextMenuPolicy(Qt::CustomContextMenu);
