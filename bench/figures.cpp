@@ -39,16 +39,20 @@ Project manyCurves() {
     return p;
 }
 
-// A frame of a zoom: laid out and painted for a screen of 96 dpi; a draft, as while it lasts, or in full.
-void staggeredAreas(benchmark::State& state) {
-    const Project p = manyCurves();
+Figure staggered(const Project& p) {
     Element group{.kind = "group", .children = {{.kind = "area"}}};
     References all;
     for (const auto& d : p.datasets) all.push_back({d->id.text()});
-    group.settings.set("datasets", Value(all));
+    group.settings.set("datasets", Value(std::move(all)));
     group.settings.set("stagger", "equal");
     group.settings.set("distance", Value(0.1));
-    Figure f = figure::newFigure("F", {}, {group});
+    return figure::newFigure("F", {}, {group});
+}
+
+// A frame of a zoom: laid out and painted for a screen of 96 dpi; a draft, as while it lasts, or in full.
+void staggeredAreas(benchmark::State& state) {
+    const Project p = manyCurves();
+    Figure f = staggered(p);
     f.settings.set("width", Value(180.0));
     f.settings.set("height", Value(120.0));
     evaluate::Evaluator e;
@@ -70,13 +74,7 @@ BENCHMARK(staggeredAreas)->Arg(1)->Arg(0)->Unit(benchmark::kMillisecond);
 
 void staggeredLayout(benchmark::State& state) {
     const Project p = manyCurves();
-    Element group{.kind = "group", .children = {{.kind = "area"}}};
-    References all;
-    for (const auto& d : p.datasets) all.push_back({d->id.text()});
-    group.settings.set("datasets", Value(all));
-    group.settings.set("stagger", "equal");
-    group.settings.set("distance", Value(0.1));
-    Figure f = figure::newFigure("F", {}, {group});
+    const Figure f = staggered(p);
     evaluate::Evaluator e;
     for (auto _ : state) benchmark::DoNotOptimize(figure::layOut(p, f, e, {.pixelsPerMm = 3.78}));
 }

@@ -21,6 +21,13 @@ void insert(Element& panel, Element e) {
     panel.children.insert(at, std::move(e));
 }
 
+// Axes stand first among what a panel holds.
+void insertAxis(Element& panel, Element made) {
+    const auto after =
+        std::ranges::find_if(panel.children, [](const Element& e) { return e.kind != "axis"; });
+    panel.children.insert(after, std::move(made));
+}
+
 Element axis(Project& p, const char* side) {
     Element e{.id = p.newId<ElementId>(), .kind = "axis"};
     e.settings.set("side", side);
@@ -43,7 +50,6 @@ bool isVertical(const Element& e) {
     return e.kind == "axis" && (side == "left" || side == "right");
 }
 
-// Axes without an id cannot be referred to.
 Element* firstVertical(Element& panel) {
     const auto at = std::ranges::find_if(panel.children, isVertical);
     return at == panel.children.end() ? nullptr : &*at;
@@ -59,9 +65,7 @@ Result<void> joinLane(Project& p, Element& panel, std::vector<Element> marks) {
     Element made = axis(p, top % 2 == 1 ? "right" : "left"); // sides alternate
     made.settings.set("lane", top + 1);
     for (Element& m : marks) m.settings.set("y-axis", refersTo(made));
-    const auto after =
-        std::ranges::find_if(panel.children, [](const Element& e) { return e.kind != "axis"; });
-    panel.children.insert(after, std::move(made));
+    insertAxis(panel, std::move(made));
     for (Element& m : marks) insert(panel, std::move(m));
     return {};
 }
@@ -75,9 +79,7 @@ Result<void> joinRight(Project& p, Element& panel, std::vector<Element> marks) {
         left->settings.set("as-curve", Value(true));
     }
     for (Element& m : marks) m.settings.set("y-axis", refersTo(made));
-    const auto after =
-        std::ranges::find_if(panel.children, [](const Element& e) { return e.kind != "axis"; });
-    panel.children.insert(after, std::move(made));
+    insertAxis(panel, std::move(made));
     for (Element& m : marks) insert(panel, std::move(m));
     return {};
 }
@@ -307,9 +309,7 @@ Edit addResiduals(FigureId figure, ElementId panel) {
             r.settings.set("size", Value(2.2));
             group->children.push_back(std::move(r));
         }
-        const auto after =
-            std::ranges::find_if(e.children, [](const Element& c) { return c.kind != "axis"; });
-        e.children.insert(after, std::move(below));
+        insertAxis(e, std::move(below));
         insert(e, std::move(zero));
         for (Element& r : residuals) insert(e, std::move(r));
         return {};
@@ -319,9 +319,7 @@ Edit addResiduals(FigureId figure, ElementId panel) {
 Edit addResultsTable(FigureId figure, ElementId panel) {
     return onPanels(figure, panel, "Table of results", [](Project& p, Element& e) -> Result<void> {
         References datasets;
-        std::string source;
         for (const Element& c : e.children) {
-            if (c.kind == "curve") source = c.source;
             const auto a = p.analyses.find(AnalysisId::fromText(c.source));
             if (a && c.kind == "curve")
                 for (const AnalysisInput& in : a->inputs) datasets.push_back({in.dataset.text()});
@@ -363,9 +361,7 @@ Edit addSecondAxis(FigureId figure, ElementId axisId) {
         made.settings.set("linked-to", Value(Reference{axisId.text()}));
         made.settings.set("formula", "x");
         first->settings.set("opposite", "none");
-        const auto after =
-            std::ranges::find_if(panel->children, [](const Element& c) { return c.kind != "axis"; });
-        panel->children.insert(after, std::move(made));
+        insertAxis(*panel, std::move(made));
         return {};
     });
 }

@@ -57,7 +57,6 @@ Edit onGroups(FigureId figure, ElementId panel, std::string name,
     return onPanels(figure, panel, std::move(name), [=](Project& p, Element& e) -> Result<void> {
         if (std::ranges::find(e.children, "group", &Element::kind) == e.children.end())
             if (auto done = gather(p, e); !done) return done;
-        std::vector<ElementId> groups;
         for (std::size_t k = 0; k < e.children.size(); ++k)
             if (e.children[k].kind == "group") {
                 Element group = e.children[k]; // `change` may add to the panel

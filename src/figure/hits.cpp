@@ -43,10 +43,6 @@ double distanceTo(const Item& item, Point p) {
     return best;
 }
 
-bool isPanel(const Layout& layout, ElementId id) {
-    return layout.panel(id) != nullptr;
-}
-
 } // namespace
 
 std::vector<Hit> hitsAt(const Layout& layout, Point p, double reach) {
@@ -56,7 +52,7 @@ std::vector<Hit> hitsAt(const Layout& layout, Point p, double reach) {
     };
     // Small things that have bounds of their own, later ones lie on top.
     for (auto r = layout.list.regions.rbegin(); r != layout.list.regions.rend(); ++r)
-        if (r->bounds.contains(p) && !isPanel(layout, r->element)) take({r->element, r->of});
+        if (r->bounds.contains(p) && !layout.panel(r->element)) take({r->element, r->of});
     std::vector<std::pair<double, Hit>> marks;
     for (auto item = layout.list.items.rbegin(); item != layout.list.items.rend(); ++item) {
         const bool drawn =
@@ -70,7 +66,7 @@ std::vector<Hit> hitsAt(const Layout& layout, Point p, double reach) {
     for (auto g = layout.panels.rbegin(); g != layout.panels.rend(); ++g)
         if (g->area.contains(p)) take({g->panel, {}});
     for (const Region& r : layout.list.regions)
-        if (r.bounds.contains(p) && isPanel(layout, r.element)) take({r.element, {}});
+        if (r.bounds.contains(p) && layout.panel(r.element)) take({r.element, {}});
     return out;
 }
 

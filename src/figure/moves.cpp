@@ -16,10 +16,6 @@ namespace {
 
 constexpr double kSmallest = 5; // mm, of what is resized
 
-bool isPanel(const Layout& layout, ElementId id) {
-    return layout.panel(id) != nullptr;
-}
-
 const Element* elementOf(const Figure& figure, ElementId id) {
     return id ? figure.find(id) : nullptr;
 }
@@ -36,8 +32,7 @@ Value numbers(double a, double b) {
     return Value(Numbers{std::min(a, b), std::max(a, b)});
 }
 
-void moveNote(const Element& e, const PanelGeometry* home, const Rect& page, Point by,
-              std::vector<Change>& out) {
+void moveNote(const Element& e, const PanelGeometry* home, Point by, std::vector<Change>& out) {
     const std::string anchor = e.settings.text("anchor", "panel");
     double x = e.settings.number("x", 0.05), y = e.settings.number("y", 0.95);
     if (!home || anchor == "page") {
@@ -50,7 +45,6 @@ void moveNote(const Element& e, const PanelGeometry* home, const Rect& page, Poi
         x = home->x.value(home->x.place(x) + by.x);
         y = home->y.value(home->y.place(y) + by.y);
     }
-    (void)page;
     out.push_back({e.id, "x", Value(x)});
     out.push_back({e.id, "y", Value(y)});
 }
@@ -272,7 +266,7 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
     if (const PanelGeometry* own = d.layout.panel(e->id))
         movePanel(*e, *own, home, d.grip, by, out);
     else if (e->kind == "note")
-        moveNote(*e, home, page, by, out);
+        moveNote(*e, home, by, out);
     else if (e->kind == "legend")
         moveLegend(*e, home, d.layout, by, out);
     else if (e->kind == "axis") {
@@ -289,10 +283,6 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
     else if (isMark(e->kind) && home)
         moveMark(d.figure, *e, d.hit.of, *home, by, out);
     return out;
-}
-
-bool canMove(const Figure& figure, const Layout& layout, const Hit& hit) {
-    return hit.element && !changesOf({figure, layout, hit, Grip::Whole}, {0, 1}).empty();
 }
 
 Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector<Change> changes) {
@@ -318,7 +308,7 @@ Snapped snapped(const Layout& layout, const Hit& hit, const Rect& moving, Point 
     for (const PanelGeometry& g : layout.panels)
         if (g.panel != hit.element) lines(g.area);
     for (const Region& r : layout.list.regions)
-        if (r.element != hit.element && !isPanel(layout, r.element) &&
+        if (r.element != hit.element && !layout.panel(r.element) &&
             r.bounds.width < 0.8 * layout.list.widthMm)
             lines(r.bounds);
     Snapped out{by, {}, {}};

@@ -66,7 +66,6 @@ struct Drag {
     Grip grip = Grip::Whole;
 };
 std::vector<Change> changesOf(const Drag& drag, draw::Point byMm); // none: it cannot be moved so
-bool canMove(const Figure& figure, const Layout& layout, const Hit& hit);
 
 // All changes as one entry of the history; those with one key are one.
 Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector<Change> changes);

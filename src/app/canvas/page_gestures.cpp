@@ -306,7 +306,6 @@ void PageView::keyPressEvent(QKeyEvent* e) {
     switch (e->key()) {
     case Qt::Key_Escape:
         if (held_) {
-            const Held held = *held_;
             held_.reset();
             document_.endDrag();
             return;

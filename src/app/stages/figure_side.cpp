@@ -119,17 +119,6 @@ FigureSide::FigureSide(Document& document, QWidget* parent)
     connect(paste_, &QPushButton::clicked, this, &FigureSide::pasteLook);
 }
 
-std::vector<ElementId> FigureSide::alike() const {
-    const auto figure = document_.project().figures.find(document_.figure());
-    const Element* shown = figure && document_.element() ? figure->find(document_.element()) : nullptr;
-    std::vector<ElementId> out;
-    for (ElementId id : document_.elements()) {
-        const Element* e = figure ? figure->find(id) : nullptr;
-        if (e && shown && e->kind == shown->kind) out.push_back(id);
-    }
-    return out;
-}
-
 // Several of one kind change together; of other kinds those that have the setting.
 void FigureSide::give(const std::string& key, const Value& value) {
     if (!document_.element()) {

@@ -30,7 +30,6 @@ public:
     bool hasLook() const { return !look_.kind.empty(); }
 
 private:
-    std::vector<ElementId> alike() const; // the selected elements of the kind of the one shown
     void showCrumbs(const Figure& figure, const Element* element);
     void offerReferences(const Figure& figure, const Element* element);
     void showMember(const Figure& figure, const Element* element);

@@ -29,7 +29,7 @@ public:
     }
 
     // One bar for each place: the mean of what is there.
-    void makeBars() {
+    void remake() override {
         bars.clear();
         if (!curve) return;
         std::map<double, double> sigma; // of places with one point
@@ -42,10 +42,6 @@ public:
                 sigma.contains(at.place) && (at.values.size() == 1 || !curve->replicates.empty());
             bars.push_back({at.place, s.mean, known ? sigma[at.place] : s.sem, base});
         }
-    }
-    void useCategories(const std::vector<std::string>& names) override {
-        Grouped::useCategories(names);
-        makeBars();
     }
 
     void draw(const Frame& frame, Group& into) const override {
@@ -139,7 +135,7 @@ MarkPtr prepareBars(const MarkTask& task) {
     b->outline = task.look.colour("outline-colour", b->colour);
     b->errors = task.look.flag("errors");
     b->caps = task.look.flag("caps");
-    b->makeBars();
+    b->remake();
     return b;
 }
 
@@ -166,12 +162,11 @@ MarkKind barsMark() {
         made(SettingKind::Colour, "outline-colour", "Outlined in", std::string(),
              "Colour of the line around; empty takes that of the bars.", {.group = kLooksGroup})};
     std::vector<Setting> all = together({commonSettings(), groupedSettings(0.7), own, datasetSettings()});
-    std::erase_if(all, [](const Setting& s) { return s.key == "offset"; });
     return {.info = {.key = "bars",
                      .name = "Bars",
                      .purpose = "A bar from a base to each value; means where several points share a place",
                      .group = "Marks",
-                     .settings = std::move(all)},
+                     .settings = without(std::move(all), "offset")},
             .prepare = prepareBars,
             .arrange = arrangeBars,
             .likely = [](const Curve& c) {

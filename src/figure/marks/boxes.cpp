@@ -73,15 +73,11 @@ public:
     };
     std::vector<Box> boxes;
 
-    void makeBoxes() {
+    void remake() override {
         boxes.clear();
         if (!curve) return;
         for (const PlaceValues& at : valuesByPlace(*curve))
             if (!at.values.empty()) boxes.push_back({at.place, numbersOf(at.values, kind, whiskers)});
-    }
-    void useCategories(const std::vector<std::string>& names) override {
-        Grouped::useCategories(names);
-        makeBoxes();
     }
 
     void draw(const Frame& frame, Group& into) const override {
@@ -177,7 +173,7 @@ MarkPtr prepareBoxes(const MarkTask& task) {
     b->lineMm = task.look.millimetres("width");
     b->opacity = task.look.number("opacity");
     b->sizeMm = task.look.millimetres("size");
-    b->makeBoxes();
+    b->remake();
     return b;
 }
 
@@ -196,7 +192,7 @@ public:
     std::vector<Violin> violins;
     double highest = 0; // of all
 
-    void makeViolins() {
+    void remake() override {
         violins.clear();
         highest = 0;
         if (!curve) return;
@@ -215,10 +211,6 @@ public:
             highest = std::max(highest, v.highest);
             violins.push_back(std::move(v));
         }
-    }
-    void useCategories(const std::vector<std::string>& names) override {
-        Grouped::useCategories(names);
-        makeViolins();
     }
     void draw(const Frame& frame, Group& into) const override {
         for (const Violin& v : violins) {
@@ -281,7 +273,7 @@ MarkPtr prepareViolins(const MarkTask& task) {
     v->inside = task.look.text("inside");
     v->scaled = task.look.text("scaled");
     v->cutAtEnds = task.look.flag("cut");
-    v->makeViolins();
+    v->remake();
     if (v->violins.empty() && v->curve)
         v->issues.push_back({"few-values", "A violin needs several different values at a place.", {}});
     return v;
@@ -290,11 +282,6 @@ MarkPtr prepareViolins(const MarkTask& task) {
 int likelyForLists(const Curve& c, int score) {
     if (c.xMeaning.categories.empty()) return c.replicates.size() > 3 ? 2 : 0;
     return c.size() > 2 * c.xMeaning.categories.size() ? score : 1;
-}
-
-std::vector<Setting> withoutOffset(std::vector<Setting> settings) {
-    std::erase_if(settings, [](const Setting& s) { return s.key == "offset"; });
-    return settings;
 }
 
 } // namespace
@@ -332,8 +319,9 @@ MarkKind boxesMark() {
                      .purpose =
                          "The spread of several values at each place: quartiles or mean, whiskers, outliers",
                      .group = "Marks",
-                     .settings = withoutOffset(
-                         together({commonSettings(), own, groupedSettings(0.5), datasetSettings()}))},
+                     .settings =
+                         without(together({commonSettings(), own, groupedSettings(0.5), datasetSettings()}),
+                                 "offset")},
             .takes = Takes::Groups,
             .prepare = prepareBoxes,
             .arrange = beside,
@@ -357,8 +345,9 @@ MarkKind violinsMark() {
                      .name = "Violins",
                      .purpose = "The density of several values at each place",
                      .group = "Marks",
-                     .settings = withoutOffset(
-                         together({commonSettings(), own, groupedSettings(0.8), datasetSettings()}))},
+                     .settings =
+                         without(together({commonSettings(), own, groupedSettings(0.8), datasetSettings()}),
+                                 "offset")},
             .takes = Takes::Groups,
             .prepare = prepareViolins,
             .arrange = beside,

@@ -33,6 +33,7 @@ std::vector<PlaceValues> valuesByPlace(const Curve& c) {
 void Grouped::useCategories(const std::vector<std::string>& names) {
     curve = recategorised(curve, names);
     unit_.reset();
+    remake();
 }
 
 double Grouped::unit() const {

@@ -24,7 +24,8 @@ public:
 
     bool isVertical() const override { return !level; }
     bool isEmpty() const override { return !curve || curve->x.empty(); }
-    void useCategories(const std::vector<std::string>& names) override;
+    void useCategories(const std::vector<std::string>& names) final;
+    virtual void remake() {} // what is drawn, from the curve
     std::optional<Range> extentX(const Scale& x) const override;
     std::optional<Range> extentY(const Scale& y, const Range& x) const override;
 

@@ -154,12 +154,11 @@ MarkKind histogramMark() {
     std::vector<Setting> line = lineSettings();
     for (Setting& s : line) s.group = kLooksGroup;
     std::vector<Setting> all = together({commonSettings(), own, line, datasetSettings()});
-    std::erase_if(all, [](const Setting& s) { return s.key == "offset"; });
     return {.info = {.key = "histogram",
                      .name = "Histogram",
                      .purpose = "How the values are spread over bins, with their density",
                      .group = "Marks",
-                     .settings = std::move(all)},
+                     .settings = without(std::move(all), "offset")},
             .prepare = prepare,
             .likely = [](const Curve& c) { return c.size() >= 20 ? 2 : 0; }};
 }

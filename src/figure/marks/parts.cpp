@@ -65,6 +65,11 @@ std::vector<Setting> together(std::initializer_list<std::vector<Setting>> lists)
     return all;
 }
 
+std::vector<Setting> without(std::vector<Setting> settings, std::string_view key) {
+    std::erase_if(settings, [key](const Setting& s) { return s.key == key; });
+    return settings;
+}
+
 std::vector<Setting> commonSettings(const std::string& whoseName) {
     return {word("label", "Legend",
                  "Text in the legend; empty takes " + whoseName + ", a dash leaves it out.",

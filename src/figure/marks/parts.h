@@ -19,6 +19,7 @@ std::vector<Setting> lineSettings();
 Setting opacitySetting(double fallback, const std::string& key = "opacity",
                        const std::string& label = "Opacity");
 std::vector<Setting> together(std::initializer_list<std::vector<Setting>> lists);
+std::vector<Setting> without(std::vector<Setting> settings, std::string_view key);
 
 struct LineLook {
     double widthMm = 0.35;

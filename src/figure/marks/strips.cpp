@@ -172,12 +172,11 @@ MarkKind stripsMark() {
     }
     std::vector<Setting> all =
         together({commonSettings(), symbols, own, line, groupedSettings(0.7), datasetSettings()});
-    std::erase_if(all, [](const Setting& s) { return s.key == "offset"; });
     return {.info = {.key = "strips",
                      .name = "Single values",
                      .purpose = "Every value at its place, beside each other or jittered; pairs joined",
                      .group = "Marks",
-                     .settings = std::move(all)},
+                     .settings = without(std::move(all), "offset")},
             .takes = Takes::Groups,
             .prepare = prepareStrips,
             .arrange = beside,

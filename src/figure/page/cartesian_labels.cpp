@@ -28,7 +28,6 @@ void Cartesian::drawCurveLabels() {
     for (const GroupMembers& g : groups_) {
         const std::string where = g.look.text("labels");
         if (where != "ends" && where != "beside") continue;
-        std::vector<std::pair<double, const GroupMember*>> places;
         std::vector<Rect> taken;
         for (const GroupMember& m : g.members) {
             const Drawn* d = labelled(m);
