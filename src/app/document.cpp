@@ -128,6 +128,13 @@ void Document::orderBy(const std::string& attribute) {
 void Document::beginDrag() {
     session_.endMerging();
     dragging_ = true;
+    beforeDrag_ = session_.history().undoCount();
+}
+
+void Document::cancelDrag() {
+    if (!dragging_) return;
+    while (session_.history().undoCount() > beforeDrag_) session_.undo();
+    endDrag();
 }
 
 void Document::endDrag() {

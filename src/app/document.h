@@ -80,6 +80,7 @@ public:
     // computes them fully.
     void beginDrag();
     void endDrag();
+    void cancelDrag(); // takes back what it did
     bool isDragging() const { return dragging_; }
     evaluate::Effort effort() const {
         return dragging_ ? evaluate::Effort::Provisional : evaluate::Effort::Full;
@@ -127,7 +128,8 @@ private:
     DatasetId elementDataset_;
     std::string order_;
     bool dragging_ = false;
-    News told_ = News::None; // still to be told
+    std::size_t beforeDrag_ = 0; // entries of the history
+    News told_ = News::None;     // still to be told
 };
 
 } // namespace jointer::app

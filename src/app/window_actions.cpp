@@ -70,8 +70,8 @@ std::vector<Window::Entry> Window::entries() {
          [this] { setDark(!theme().dark); }},
     };
     for (const FigureStage::Action& a : FigureStage::actions())
-        if (a.key[0] != '-')
-            all.push_back({tr("Figure"), tr(a.name), "", tr(a.tip), [this, key = std::string(a.key)] {
+        if (a.edit)
+            all.push_back({tr("Figure"), tr(a.name), "", tr(a.tip), [this, key = a.key] {
                                goTo(Stage::Figure);
                                figure_->act(key);
                            }});

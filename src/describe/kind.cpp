@@ -44,7 +44,7 @@ std::string expected(const Setting& s) {
     case SettingKind::Choice: {
         std::vector<std::string> labels;
         for (const Choice& c : s.choices) labels.push_back(c.label);
-        return "one of: " + joined(labels, ", ");
+        return labels.empty() ? "the name of a " + s.of : "one of: " + joined(labels, ", ");
     }
     default:
         return "a text";
@@ -115,16 +115,23 @@ bool fits(const Setting& s, const Value& value) {
     return false;
 }
 
-// Numbers or times between separators.
+// Numbers or times between separators; between these also blanks, which belong to a time too.
 std::optional<Numbers> numbersIn(std::string_view text, std::string_view separators) {
     Numbers numbers;
     while (!text.empty()) {
         const std::size_t end = std::min(text.find_first_of(separators), text.size());
-        if (const std::string_view part = trimmed(text.substr(0, end)); !part.empty()) {
-            auto n = typedNumber(part);
-            if (!n) n = parseIsoTime(part);
+        std::string_view part = trimmed(text.substr(0, end));
+        if (const auto time = parseIsoTime(part)) {
+            numbers.push_back(*time);
+            part = {};
+        }
+        while (!part.empty()) {
+            const std::size_t blank = std::min(part.find(' '), part.size());
+            auto n = typedNumber(part.substr(0, blank));
+            if (!n) n = parseIsoTime(part.substr(0, blank));
             if (!n) return std::nullopt;
             numbers.push_back(*n);
+            part = trimmed(part.substr(blank));
         }
         text.remove_prefix(std::min(end + 1, text.size()));
     }
@@ -149,13 +156,13 @@ std::optional<Numbers> intervalIn(std::string_view text) {
         if (*low == -inf && *high == inf) return std::nullopt;
         return Numbers{*low, *high};
     }
-    return numbersIn(text, " ,;\t");
+    return numbersIn(text, ",;\t");
 }
 
 Result<Value> parseNumbers(const Setting& s, std::string_view text) {
     const auto numbers = s.kind == SettingKind::Interval ? intervalIn(text)
-                         : s.kind == SettingKind::Points ? numbersIn(text, " ,;:\t")
-                                                         : numbersIn(text, " ,;\t");
+                         : s.kind == SettingKind::Points ? numbersIn(text, ",;:\t")
+                                                         : numbersIn(text, ",;\t");
     if (!numbers) return refused(s, text);
     return Value(*numbers);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/actions.h"
 
+#include "base/text.h"
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
@@ -139,6 +140,20 @@ Element markFor(const Project& project, DatasetId id, const std::string& kind,
     return e;
 }
 
+std::vector<Element> companionMarks(const Project& project, DatasetId id) {
+    std::vector<Element> out;
+    const auto dataset = project.datasets.find(id);
+    if (!dataset) return out;
+    for (const RoleBinding& b : dataset->source.roles) {
+        if (b.role != Role::Companion && b.role != Role::Component) continue;
+        const bool part =
+            b.role == Role::Component || lowerAscii(b.of).find("component") != std::string::npos;
+        out.push_back(newMark(part ? "area" : "line", id.text()));
+        out.back().settings.set("companion", Value(b.of));
+    }
+    return out;
+}
+
 Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop where) {
     if (where == Drop::NewPanel) return addPanel(figure, marks);
     return edits::arrange(figure, "Draw", [=](Project& p, Figure& f) -> Result<void> {
@@ -156,12 +171,15 @@ Edit drawGroup(FigureId figure, ElementId panel, std::vector<DatasetId> datasets
     return edits::arrange(figure, "Draw as a group", [=](Project&, Figure& f) -> Result<void> {
         auto panels = panelsOf(f, panel);
         if (panels.empty()) return noPanel();
-        Element group{.kind = "group", .children = marks};
-        for (Element& m : group.children) m.source.clear();
-        References all;
-        for (DatasetId d : datasets) all.push_back({d.text()});
-        group.settings.set("datasets", Value(std::move(all)));
-        insert(*panels.front(), std::move(group));
+        Element made = groupOf(datasets, marks);
+        const auto same = std::ranges::find_if(panels.front()->children, [&](const Element& e) {
+            return e.kind == "group" &&
+                   e.settings.references("datasets") == made.settings.references("datasets");
+        });
+        if (same != panels.front()->children.end())
+            std::ranges::move(made.children, std::back_inserter(same->children));
+        else
+            insert(*panels.front(), std::move(made));
         return {};
     });
 }
@@ -330,18 +348,6 @@ Edit addResultsTable(FigureId figure, ElementId panel) {
         Element table{.kind = "results-table"};
         table.settings.set("datasets", Value(std::move(datasets)));
         e.children.push_back(std::move(table));
-        return {};
-    });
-}
-
-Edit breakAxis(FigureId figure, ElementId axis, double from, double to) {
-    return edits::arrange(figure, "Break axis", [=](Project&, Figure& f) -> Result<void> {
-        Element* e = findElement(f.elements, axis);
-        if (!e || e->kind != "axis") return failure("no-axis", "Select an axis to break.");
-        Numbers breaks = e->settings.numbers("breaks");
-        breaks.push_back(std::min(from, to));
-        breaks.push_back(std::max(from, to));
-        e->settings.set("breaks", Value(std::move(breaks)));
         return {};
     });
 }

@@ -3,11 +3,8 @@
 // groups that are staggered, open and full frames. Plain functions from ids to edits.
 #pragma once
 
+#include "figure/layout.h"
 #include "project/figure_edits.h"
-
-namespace jointer::evaluate {
-class Evaluator;
-}
 
 namespace jointer::figure {
 
@@ -22,10 +19,13 @@ std::vector<std::string> likelyMarks(const Project& project, DatasetId dataset,
 Element markFor(const Project& project, DatasetId dataset, const std::string& kind,
                 evaluate::Evaluator& evaluator);
 
+// The curves that came with a dataset: components filled, others as lines.
+std::vector<Element> companionMarks(const Project& project, DatasetId dataset);
+
 // Draws marks in a panel; the first panel where none is told.
 Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop where);
 
-// Several datasets as one group, with the marks for each of them.
+// Several datasets as one group, with the marks for each of them; a group of the same datasets takes them in.
 Edit drawGroup(FigureId figure, ElementId panel, std::vector<DatasetId> datasets, std::vector<Element> marks);
 
 // All marks of datasets and fits in the panel become one group; what they have in common stays.
@@ -48,6 +48,10 @@ Edit addPanel(FigureId figure, const std::vector<Element>& marks);
 Edit addLinkedPanel(FigureId figure, ElementId source);
 Edit addInset(FigureId figure, ElementId panel, std::pair<double, double> x, std::pair<double, double> y);
 Edit breakAxis(FigureId figure, ElementId axis, double from, double to);
+// The widest part of the axis without data, as round numbers; a fifth in the middle where data are
+// everywhere.
+Range widestGap(const Project& project, const Figure& figure, const AxisGeometry& axis,
+                evaluate::Evaluator& evaluator);
 Edit addSecondAxis(FigureId figure, ElementId axis); // computed from it
 
 // The panel that holds an element, or the first; none where the figure has no panel.

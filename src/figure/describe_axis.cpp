@@ -60,7 +60,7 @@ std::vector<Setting> ticks() {
             wholeNumber("minor", "Minor", -1, "Small ticks between two numbered ones; −1 chooses.",
                         {.lowest = -1, .highest = 50, .group = kTicks}),
             list("places", "Own places", "Values at which ticks stand instead.",
-                 {.group = kTicks, .whenEmpty = "chosen"}),
+                 {.unit = "x", .group = kTicks, .whenEmpty = "chosen"}),
             word("texts", "Own texts", "What stands at these places, with bars between: low | high.",
                  {.group = kTicks, .whenEmpty = "the numbers"}),
             choice("ticks", "Point", {{"in", "in"}, {"out", "out"}, {"both", "both"}, {"none", "none"}},
@@ -153,7 +153,7 @@ std::vector<Setting> place() {
 
 std::vector<Setting> breaks() {
     return {points("breaks", "Left out", "Parts of the axis that are left out, from and to.",
-                   {.group = kBreaks, .whenEmpty = "nothing"}, {"from", "to"}),
+                   {.unit = "x", .group = kBreaks, .whenEmpty = "nothing"}, {"from", "to"}),
             list("shares", "Shares", "How the parts share the length; empty: as long as they are.",
                  {.group = kBreaks, .whenEmpty = "by length"}),
             number("break-gap", "Gap", 1.6, "Between the parts.",

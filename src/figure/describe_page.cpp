@@ -130,6 +130,7 @@ KindInfo panelKind() {
 }
 
 KindInfo legendKind() {
+    static const std::string kBeside = "where=right;where=above;where=below";
     return {
         .key = "legend",
         .name = "Legend",
@@ -162,7 +163,11 @@ KindInfo legendKind() {
             number("x", "x", 0.6, "Left edge, as part of the panel's width.",
                    {.lowest = -2, .highest = 3, .group = kPlace, .shownIf = "where=hand"}),
             number("y", "y", 0.95, "Upper edge, as part of the panel's height from below.",
-                   {.lowest = -2, .highest = 3, .group = kPlace, .shownIf = "where=hand"})}};
+                   {.lowest = -2, .highest = 3, .group = kPlace, .shownIf = "where=hand"}),
+            number("shift-x", "Moved right", 0, "From its place beside the panel; its room stays there.",
+                   {.unit = "mm", .lowest = -1000, .highest = 1000, .group = kPlace, .shownIf = kBeside}),
+            number("shift-y", "Moved down", 0, "From its place beside the panel; its room stays there.",
+                   {.unit = "mm", .lowest = -1000, .highest = 1000, .group = kPlace, .shownIf = kBeside})}};
 }
 
 KindInfo noteKind() {

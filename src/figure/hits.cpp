@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What lies where on a page.
+#include "figure/actions.h"
 #include "figure/moves.h"
 
 #include <algorithm>
@@ -88,6 +89,16 @@ const PanelGeometry* panelAt(const Layout& layout, Point p) {
     for (auto g = layout.panels.rbegin(); g != layout.panels.rend(); ++g)
         if (g->area.contains(p)) return &*g;
     return nullptr;
+}
+
+bool tellsTime(const Figure& figure, const Layout& layout, ElementId id) {
+    const Element* e = id ? figure.find(id) : nullptr;
+    const PanelGeometry* g = e ? layout.panel(panelOf(figure, id)) : nullptr;
+    if (!g) return false;
+    const bool alongX = e->settings.text("of", "x") == "x";
+    for (const AxisGeometry& a : g->axes)
+        if (e->kind == "axis" ? a.axis == id : isAlongX(a.side) == alongX) return a.meaning.isTime;
+    return false;
 }
 
 std::optional<Rect> boundsOf(const Layout& layout, const Hit& hit) {

@@ -202,7 +202,9 @@ private:
         Point at{page_.out.list.widthMm - margin - box.width(), space.y};
         if (where == "above") at = {middle, margin};
         if (where == "below") at = {middle, page_.out.list.heightMm - margin - box.height()};
-        if (where == "hand")
+        if (where != "hand")
+            at = box.shifted(at);
+        else
             at = {look.number("x") * page_.out.list.widthMm,
                   (1 - look.number("y")) * page_.out.list.heightMm};
         box.draw(at);

@@ -28,6 +28,7 @@ struct AxisGeometry {
     draw::Rect bounds; // its numbers and title, outside of the panel
     draw::Rect lanes;  // the part of the panel that it measures
     AxisMap map;
+    AxisMeaning meaning{};
 };
 
 struct PanelGeometry {

@@ -54,6 +54,17 @@ void moveLegend(const Element& e, const PanelGeometry* home, const Layout& layou
     const auto bounds = boundsOf(layout, {e.id, {}});
     if (!bounds) return;
     const Rect in = home ? home->area : Rect{0, 0, layout.list.widthMm, layout.list.heightMm};
+    // Beside the panel it keeps its room, until it is dragged in.
+    const std::string where = e.settings.text("where", "best");
+    const bool beside =
+        where == "right" || where == "above" || where == "below" || (!home && where != "hand");
+    const Point middle{bounds->x + bounds->width / 2 + by.x, bounds->y + bounds->height / 2 + by.y};
+    if (beside &&
+        std::ranges::none_of(layout.panels, [&](const auto& g) { return g.area.contains(middle); })) {
+        out.push_back({e.id, "shift-x", Value(e.settings.number("shift-x") + by.x)});
+        out.push_back({e.id, "shift-y", Value(e.settings.number("shift-y") + by.y)});
+        return;
+    }
     out.push_back({e.id, "where", Value(std::string("hand"))});
     out.push_back({e.id, "x", Value((bounds->x + by.x - in.x) / in.width)});
     out.push_back({e.id, "y", Value((in.bottom() - bounds->y - by.y) / in.height)});
@@ -130,6 +141,45 @@ void dragAxis(const AxisGeometry& a, Grip grip, Point by, std::vector<Change>& o
         out.push_back({a.axis, "range", numbers(low, high)});
 }
 
+// What a break leaves out begins or ends at the value under the pointer; the gap itself takes from the part
+// at one side what it gives to the other.
+void dragBreak(const Figure& figure, const AxisGeometry& a, Grip grip, std::size_t which, Point by,
+               std::vector<Change>& out) {
+    const std::vector<Piece>& pieces = a.map.pieces();
+    const Element* e = elementOf(figure, a.axis);
+    if (!e || which + 1 >= pieces.size()) return;
+    const double along = isAlongX(a.side) ? by.x : by.y;
+    const Piece &before = pieces[which], &after = pieces[which + 1];
+    if (grip == Grip::Gap) {
+        const double sign = a.map.end() < a.map.start() ? -1 : 1;
+        const double first = std::abs(before.end - before.start), second = std::abs(after.end - after.start),
+                     least = std::min(2.0, 0.2 * (first + second));
+        const double moved = std::clamp(sign * along, least - first, second - least);
+        Numbers shares;
+        for (std::size_t k = 0; k < pieces.size(); ++k) {
+            const double own = std::abs(pieces[k].end - pieces[k].start);
+            const double now = own + (k == which ? moved : k == which + 1 ? -moved : 0);
+            shares.push_back(std::round(now * 1000) / 1000);
+        }
+        out.push_back({a.axis, "shares", Value(std::move(shares))});
+        return;
+    }
+    const bool from = grip == Grip::BreakFrom;
+    const Piece& own = from ? before : after;
+    const double place = (from ? own.end : own.start) + along;
+    const double v =
+        a.map.scale().back(own.from + (place - own.start) / (own.end - own.start) * (own.to - own.from));
+    const bool inside = from ? v > before.low && v < after.low : v > before.high && v < after.high;
+    Numbers breaks = e->settings.numbers("breaks");
+    for (std::size_t k = 0; k + 1 < breaks.size() && inside; k += 2)
+        if (std::minmax(breaks[k], breaks[k + 1]) == std::minmax(before.high, after.low)) {
+            breaks[k] = from ? v : before.high;
+            breaks[k + 1] = from ? after.low : v;
+            out.push_back({a.axis, "breaks", Value(std::move(breaks))});
+            return;
+        }
+}
+
 // The border between a lane and the one below takes from one what it gives to the other.
 void dragLane(const Layout& layout, const AxisGeometry& upper, Point by, std::vector<Change>& out) {
     const PanelGeometry* home = nullptr;
@@ -150,14 +200,25 @@ void dragLane(const Layout& layout, const AxisGeometry& upper, Point by, std::ve
     }
 }
 
+// The axis of y along which a mark is drawn: its own, or the first.
+const AxisGeometry* axisOfY(const PanelGeometry& home, const Element& e) {
+    const auto bound = ElementId::fromText(e.settings.reference("y-axis"));
+    const AxisGeometry* found = nullptr;
+    for (const AxisGeometry& a : home.axes)
+        if (!isAlongX(a.side) && ((!found && !a.map.isBound()) || (bound && a.axis == bound))) found = &a;
+    return found;
+}
+const Rect& laneOf(const PanelGeometry& home, const Element& e) {
+    const AxisGeometry* y = axisOfY(home, e);
+    return y ? y->lanes : home.area;
+}
+
 // A curve moved up or down is moved by its offset; of a group by that of the dataset.
 void moveMark(const Figure& figure, const Element& e, DatasetId of, const PanelGeometry& home, Point by,
               std::vector<Change>& out) {
     const KindInfo* kind = elementKinds().find(e.kind);
-    const AxisMap* y = &home.y;
-    const auto bound = ElementId::fromText(e.settings.reference("y-axis"));
-    for (const AxisGeometry& a : home.axes)
-        if (a.axis == bound && bound) y = &a.map;
+    const AxisGeometry* axis = axisOfY(home, e);
+    const AxisMap* y = axis ? &axis->map : &home.y;
     const Scale& scale = y->scale();
     const double up = scale.forward(y->value(y->start() + by.y)) - scale.forward(y->value(y->start()));
     const double unit = scale.isEven()            ? 1
@@ -232,6 +293,15 @@ std::vector<GripPlace> gripsOf(const Figure& figure, const Layout& layout, const
                                                     : r.right();
         auto at = [&](double along) { return isAlongX(a->side) ? Point{along, edge} : Point{edge, along}; };
         out = {{Grip::Low, at(a->map.start())}, {Grip::High, at(a->map.end())}};
+        const std::vector<Piece>& pieces = a->map.pieces();
+        for (std::size_t k = 0; k + 1 < pieces.size(); ++k) {
+            const double sign = pieces[k].end < pieces[k].start ? -1 : 1;
+            const double middle = (pieces[k].end + pieces[k + 1].start) / 2,
+                         apart = sign * std::max(3.2, sign * (pieces[k + 1].start - pieces[k].end) / 2);
+            out.push_back({Grip::Gap, at(middle), k});
+            out.push_back({Grip::BreakFrom, at(middle - apart), k});
+            out.push_back({Grip::BreakTo, at(middle + apart), k});
+        }
         if (a->lane > 1) out.push_back({Grip::Lane, {r.x + r.width / 2, r.bottom()}});
     }
     const PanelGeometry* home = homeOf(figure, layout, hit.element);
@@ -273,11 +343,14 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
         const AxisGeometry* a = geometryOf(d.layout, e->id);
         if (a && d.grip == Grip::Lane)
             dragLane(d.layout, *a, by, out);
+        else if (a && (d.grip == Grip::Gap || d.grip == Grip::BreakFrom || d.grip == Grip::BreakTo))
+            dragBreak(d.figure, *a, d.grip, d.which, by, out);
         else if (a)
             dragAxis(*a, d.grip, by, out);
     } else if (e->kind == "results-table" && home) {
-        out.push_back({e->id, "x", Value(e->settings.number("x", 0.05) + by.x / home->area.width)});
-        out.push_back({e->id, "y", Value(e->settings.number("y", 0.95) - by.y / home->area.height)});
+        const Rect& in = laneOf(*home, *e);
+        out.push_back({e->id, "x", Value(e->settings.number("x", 0.05) + by.x / in.width)});
+        out.push_back({e->id, "y", Value(e->settings.number("y", 0.95) - by.y / in.height)});
     } else if ((e->kind == "reference-line" || e->kind == "reference-range") && home)
         moveReference(*e, *home, d.grip, by, out);
     else if (isMark(e->kind) && home)

@@ -26,11 +26,14 @@ std::string nameAt(const Layout& layout, draw::Point mm, double reachMm);
 const AxisGeometry* axisAt(const Layout& layout, draw::Point mm);
 const PanelGeometry* panelAt(const Layout& layout, draw::Point mm);
 
+// Whether what an element tells along an axis is moments: an axis its own values, a mark those of its panel.
+bool tellsTime(const Figure& figure, const Layout& layout, ElementId element);
+
 // Its bounds on the page; nothing where it has none of its own.
 std::optional<draw::Rect> boundsOf(const Layout& layout, const Hit& hit);
 
 // Grips: the whole, the sides and corners of what can be resized, the ends of an axis, the border below a
-// lane.
+// lane; of a break the last value before it, the first after it, and the gap, which moves along the axis.
 enum class Grip {
     Whole,
     Left,
@@ -43,11 +46,15 @@ enum class Grip {
     BottomRight,
     Low,
     High,
-    Lane
+    Lane,
+    BreakFrom,
+    BreakTo,
+    Gap
 };
 struct GripPlace {
     Grip grip;
     draw::Point at;
+    std::size_t which = 0; // of several breaks
 };
 std::vector<GripPlace> gripsOf(const Figure& figure, const Layout& layout, const Hit& hit);
 
@@ -64,6 +71,7 @@ struct Drag {
     const Layout& layout;
     Hit hit;
     Grip grip = Grip::Whole;
+    std::size_t which = 0;
 };
 std::vector<Change> changesOf(const Drag& drag, draw::Point byMm); // none: it cannot be moved so
 

@@ -42,6 +42,18 @@ Element newMark(std::string kind, std::string source) {
     return {.kind = std::move(kind), .source = std::move(source)};
 }
 
+Element groupOf(const std::vector<DatasetId>& datasets, std::vector<Element> marks) {
+    for (Element& m : marks) {
+        m.source.clear();
+        m.settings.remove("member");
+    }
+    Element group{.kind = "group", .children = std::move(marks)};
+    References all;
+    for (DatasetId d : datasets) all.push_back({d.text()});
+    group.settings.set("datasets", Value(std::move(all)));
+    return group;
+}
+
 Element newPanel(const std::vector<Element>& marks) {
     Element panel{.kind = "panel"}, bottom{.kind = "axis"}, left{.kind = "axis"};
     bottom.settings.set("side", "bottom");

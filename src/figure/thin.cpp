@@ -11,6 +11,7 @@ using draw::Point;
 namespace {
 
 constexpr std::size_t kMostCells = 400000000; // of a page, one bit each
+constexpr std::size_t kFew = 2000;            // points that stay where there are columns enough
 constexpr double kStraight = 0.06;            // of a column, by which a point may lie off its line
 
 // Leaves out points that lie on the straight line between their neighbours: from each that is kept as far as
@@ -42,7 +43,9 @@ std::vector<Point> straightened(const std::vector<Point>& points, double toleran
 } // namespace
 
 std::vector<Point> thinnedLine(std::vector<Point> points, double columnMm) {
-    if (points.size() < 2000) return points;
+    if (points.size() < 3) return points;
+    const double columns = std::abs(points.back().x - points.front().x) / columnMm;
+    if (points.size() < kFew && static_cast<double>(points.size()) < 2 * columns) return points;
     std::vector<Point> out;
     std::size_t i = 0;
     while (i < points.size()) {

@@ -9,7 +9,7 @@
 namespace jointer::figure {
 
 // Of a polyline with ascending x at most four points for each column of the given width: first, lowest,
-// highest, last. Lines with few points stay as they are.
+// highest, last. Lines with few points for their length stay as they are.
 std::vector<draw::Point> thinnedLine(std::vector<draw::Point> points, double columnMm);
 
 // Of a cloud one point for each cell of the given size.

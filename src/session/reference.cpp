@@ -63,7 +63,7 @@ std::string takes(const Setting& s) {
     case SettingKind::WholeNumber:
         return "whole number" + rangeText(s) + unit;
     case SettingKind::Choice:
-        return joined(choices, ", ");
+        return choices.empty() ? "name of a " + s.of : joined(choices, ", ");
     case SettingKind::Flag:
         return "yes or no";
     case SettingKind::Text:

@@ -57,6 +57,7 @@ private:
         case SettingKind::Flag:
             return Value(chance(0.5));
         case SettingKind::Choice:
+            if (s.choices.empty()) return Value(std::string(chance(0.5) ? "sd" : "nothing"));
             return Value(s.choices[random_() % s.choices.size()].key);
         case SettingKind::Number:
         case SettingKind::WholeNumber: {

@@ -21,14 +21,26 @@ namespace {
 
 constexpr double kReach = 5;       // pixels about a line or a grip
 constexpr double kEdgePixels = 28; // of a panel, where a dropped dataset gets an axis or a lane
-constexpr double kTrueSize = 96 / 25.4, kRuler = 24;
+
+// A value as its axis tells it: a moment, a name, a number with its unit.
+QString valueWords(const AxisMeaning& of, double v) {
+    if (of.isTime) return text(isoDateTime(std::round(v)));
+    const double place = std::round(v);
+    if (!of.categories.empty() && place >= 1 && place <= static_cast<double>(of.categories.size()))
+        return text(of.categories[static_cast<std::size_t>(place) - 1]);
+    return text(readableNumber(v, 5) + (of.unit.empty() ? "" : " " + draw::unitPlain(of.unit)));
+}
 
 } // namespace
+
+figure::Hit PageView::selectedHit(ElementId id) const {
+    return {id, id == document_.element() ? document_.elementDataset() : DatasetId{}};
+}
 
 std::optional<figure::GripPlace> PageView::gripAt(QPointF pixels) const {
     const auto figure = shownFigure();
     if (!figure || document_.elements().size() > 1) return {};
-    const figure::Hit hit{document_.element(), document_.elementDataset()};
+    const figure::Hit hit = selectedHit(document_.element());
     for (const figure::GripPlace& grip : figure::gripsOf(*figure, layout_, hit)) {
         const QPointF d = toPixels(grip.at) - pixels;
         if (std::max(std::abs(d.x()), std::abs(d.y())) <= kReach + 1) return grip;
@@ -43,7 +55,7 @@ void PageView::select(QPointF pixels, bool add, bool below) {
         if (!add) document_.selectElement({});
         return;
     }
-    const figure::Hit now{document_.element(), document_.elementDataset()};
+    const figure::Hit now = selectedHit(document_.element());
     const auto at = std::ranges::find(hits, now);
     const figure::Hit next = below && at != hits.end()
                                  ? hits[static_cast<std::size_t>(at - hits.begin() + 1) % hits.size()]
@@ -70,17 +82,14 @@ void PageView::mousePressEvent(QMouseEvent* e) {
     }
     if (e->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) return select(from_, true, false);
     if (const auto grip = gripAt(from_)) {
-        held_ = Held{{document_.element(), document_.elementDataset()}, grip->grip, from_, figure, layout_};
+        held_ = Held{selectedHit(document_.element()), *grip, from_, figure, layout_};
         document_.beginDrag();
         return;
     }
     const auto hits = figure::hitsAt(layout_, toMm(from_), kReach / pixelsPerMm());
-    const bool onSelected = std::ranges::any_of(hits, [&](const figure::Hit& hit) {
-        return hit.element == document_.element() && hit.of == document_.elementDataset();
-    });
+    const bool onSelected = std::ranges::find(hits, selectedHit(document_.element())) != hits.end();
     if (!onSelected) select(from_, false, false);
-    held_ =
-        Held{{document_.element(), document_.elementDataset()}, figure::Grip::Whole, from_, figure, layout_};
+    held_ = Held{selectedHit(document_.element()), {figure::Grip::Whole, {}}, from_, figure, layout_};
     held_->again = onSelected;
     document_.beginDrag();
 }
@@ -111,7 +120,7 @@ void PageView::dragTo(QPointF pixels, bool free) {
     const bool stands =
         e && (e->kind == "panel" || e->kind == "note" || e->kind == "legend" || e->kind == "results-table");
     const auto bounds = figure::boundsOf(held_->layout, held_->hit);
-    if (!free && stands && bounds && held_->grip == figure::Grip::Whole) {
+    if (!free && stands && bounds && held_->grip.grip == figure::Grip::Whole) {
         const figure::Snapped snapped =
             figure::snapped(held_->layout, held_->hit, *bounds, by, kReach / pixelsPerMm());
         by = snapped.by;
@@ -120,14 +129,16 @@ void PageView::dragTo(QPointF pixels, bool free) {
     }
     std::vector<figure::Change> changes;
     std::vector<ElementId> all = document_.elements();
-    if (all.size() < 2 || held_->grip != figure::Grip::Whole) all = {held_->hit.element};
+    if (all.size() < 2 || held_->grip.grip != figure::Grip::Whole) all = {held_->hit.element};
     for (ElementId id : all) {
         const figure::Hit hit{id, id == held_->hit.element ? held_->hit.of : DatasetId{}};
-        std::ranges::move(figure::changesOf({*held_->figure, held_->layout, hit, held_->grip}, by),
-                          std::back_inserter(changes));
+        std::ranges::move(
+            figure::changesOf({*held_->figure, held_->layout, hit, held_->grip.grip, held_->grip.which}, by),
+            std::back_inserter(changes));
     }
     if (changes.empty()) return;
-    document_.apply(figure::editOf(document_.figure(), held_->grip == figure::Grip::Whole ? "Move" : "Resize",
+    document_.apply(figure::editOf(document_.figure(),
+                                   held_->grip.grip == figure::Grip::Whole ? "Move" : "Resize",
                                    "drag on the page", std::move(changes)));
 }
 
@@ -182,10 +193,7 @@ QString PageView::wordsAt(QPointF pixels) const {
         for (const figure::AxisGeometry& axis : panel->axes) {
             if (!axis.lanes.contains(mm)) continue;
             const double v = axis.map.value(figure::isAlongX(axis.side) ? mm.x : mm.y);
-            const bool time =
-                axis.map.scale().isEven() && std::abs(axis.map.low()) > 1e8 && axis.map.high() < 1e11;
-            words << text(time && figure::isAlongX(axis.side) ? isoDateTime(std::round(v))
-                                                              : readableNumber(v, 5));
+            words << valueWords(axis.meaning, v);
         }
     words << tr("%1, %2 mm").arg(mm.x, 0, 'f', 1).arg(mm.y, 0, 'f', 1);
     return words.join("   ");
@@ -292,8 +300,7 @@ void PageView::nudge(draw::Point by) {
     if (!figure) return;
     std::vector<figure::Change> changes;
     for (ElementId id : document_.elements()) {
-        const figure::Hit hit{id, id == document_.element() ? document_.elementDataset() : DatasetId{}};
-        std::ranges::move(figure::changesOf({*figure, layout_, hit, figure::Grip::Whole}, by),
+        std::ranges::move(figure::changesOf({*figure, layout_, selectedHit(id), figure::Grip::Whole}, by),
                           std::back_inserter(changes));
     }
     if (!changes.empty())
@@ -305,12 +312,15 @@ void PageView::keyPressEvent(QKeyEvent* e) {
     const bool selected = !document_.elements().empty();
     switch (e->key()) {
     case Qt::Key_Escape:
-        if (held_) {
+        if (held_ || editor_->isVisible()) { // as it was before
             held_.reset();
-            document_.endDrag();
+            guideX_.reset();
+            guideY_.reset();
+            editor_->hide();
+            document_.cancelDrag();
+            setFocus();
             return;
         }
-        if (editor_->isVisible()) return editor_->hide();
         if (document_.element())
             document_.selectElement({});
         else

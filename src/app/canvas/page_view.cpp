@@ -16,8 +16,6 @@ namespace jointer::app {
 
 namespace {
 
-constexpr double kTrueSize = 96 / 25.4; // pixels per mm
-constexpr double kRuler = 24;
 constexpr double kMostPixels = 12e6; // of a whole page in one picture
 constexpr double kPanMargin = 200;   // pixels around what is visible
 
@@ -116,6 +114,11 @@ void PageView::resizeEvent(QResizeEvent*) {
     refresh();
 }
 
+bool PageView::tellsTime(ElementId id) const {
+    const auto figure = shownFigure();
+    return figure && figure::tellsTime(*figure, layout_, id);
+}
+
 QRectF PageView::regionOf(ElementId id) const {
     for (const draw::Region& r : layout_.list.regions)
         if (r.element == id) return onScreen({r.bounds.x, r.bounds.y, r.bounds.width, r.bounds.height});
@@ -193,8 +196,7 @@ void PageView::paintSelection(QPainter& p) const {
     if (!figure) return;
     p.setRenderHint(QPainter::Antialiasing);
     std::vector<figure::Hit> shown;
-    for (ElementId id : document_.elements())
-        shown.push_back({id, id == document_.element() ? document_.elementDataset() : DatasetId{}});
+    for (ElementId id : document_.elements()) shown.push_back(selectedHit(id));
     for (const figure::Hit& hit : shown) {
         const auto bounds = figure::boundsOf(layout_, hit);
         if (!bounds) continue;
@@ -208,9 +210,8 @@ void PageView::paintSelection(QPainter& p) const {
         for (const figure::GripPlace& grip :
              figure::gripsOf(*figure, layout_, shown.empty() ? figure::Hit{} : shown.front())) {
             const QPointF at = toPixels(grip.at);
-            const bool end = grip.grip == figure::Grip::Low || grip.grip == figure::Grip::High ||
-                             grip.grip == figure::Grip::Lane;
-            if (end)
+            using figure::Grip;
+            if (grip.grip >= Grip::Low && grip.grip != Grip::Gap) // a value
                 p.drawRoundedRect(QRectF(at - QPointF(5, 5), QSizeF(10, 10)), 4, 4);
             else
                 p.drawRect(QRectF(at - QPointF(3.5, 3.5), QSizeF(7, 7)));

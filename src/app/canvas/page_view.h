@@ -20,12 +20,16 @@ namespace jointer::app {
 inline constexpr const char* kDatasetMime = "application/x-jointer-dataset";
 inline constexpr const char* kFigureMime = "application/x-jointer-figure";
 
+inline constexpr double kTrueSize = 96 / 25.4; // pixels per mm
+inline constexpr double kRuler = 24;
+
 class PageView final : public QWidget {
     Q_OBJECT
 public:
     explicit PageView(Document& document, QWidget* parent = nullptr);
     void refresh();
     bool isCurrent() const { return shown_ == wanted_; }
+    bool tellsTime(ElementId id) const;  // its settings along an axis are moments
     QRectF regionOf(ElementId id) const; // in pixels
     QPointF toPixels(draw::Point mm) const;
     double zoom() const { return zoom_; }
@@ -64,7 +68,7 @@ private:
     // A drag that has begun: of what, from where, and the figure and layout of that moment.
     struct Held {
         figure::Hit hit;
-        figure::Grip grip = figure::Grip::Whole;
+        figure::GripPlace grip;
         QPointF from;
         std::shared_ptr<const Figure> figure;
         figure::Layout layout;
@@ -83,6 +87,7 @@ private:
     void paintDrop(QPainter& p) const;
     void drawRulers(QPainter& p) const;
 
+    figure::Hit selectedHit(ElementId id) const; // with its dataset where it is the one shown
     std::optional<figure::GripPlace> gripAt(QPointF pixels) const;
     void select(QPointF pixels, bool add, bool below);
     void dragTo(QPointF pixels, bool free);

@@ -2,6 +2,8 @@
 #include "app/forms/number_text.h"
 
 #include "base/text.h"
+#include "data/column.h"
+#include "describe/typed_number.h"
 
 #include <cmath>
 
@@ -14,6 +16,18 @@ std::optional<double> numberIn(const QString& typed) {
 
 QString endText(double v) {
     return std::isfinite(v) ? QString::fromStdString(readableNumber(v, 7)) : QString();
+}
+
+QString axisValueText(double v, bool isTime, int digits) {
+    if (!isTime || !std::isfinite(v)) return QString::fromStdString(readableNumber(v, digits));
+    const QString moment = QString::fromStdString(isoDateTime(v)), midnight = "T00:00:00";
+    return moment.endsWith(midnight) ? moment.chopped(midnight.size()) : moment;
+}
+
+std::optional<double> axisValueIn(const QString& typed) {
+    const std::string plain = typed.trimmed().remove(QChar(0x2009)).toStdString();
+    const auto n = typedNumber(plain);
+    return n ? n : parseIsoTime(plain);
 }
 
 } // namespace jointer::app

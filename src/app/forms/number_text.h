@@ -11,4 +11,8 @@ namespace jointer::app {
 std::optional<double> numberIn(const QString& typed); // empty: not a number
 QString endText(double v);                            // of an interval: infinite ends are empty
 
+// A value along an axis, as a number or as a moment; midnight is told by the date alone.
+QString axisValueText(double v, bool isTime, int digits = 8);
+std::optional<double> axisValueIn(const QString& typed); // either of them
+
 } // namespace jointer::app

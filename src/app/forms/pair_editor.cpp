@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/forms/pair_editor.h"
 
+#include "app/forms/number_text.h"
 #include "app/widgets.h"
 #include "base/text.h"
 
@@ -17,8 +18,9 @@ constexpr int kDigits = 7; // shown; numbers that nobody touches keep all of the
 
 } // namespace
 
-PairEditor::PairEditor(const Setting& setting, const Numbers& now, QWidget* parent)
-    : QWidget(parent), setting_(setting), given_(now), sent_(now), grid_(new QGridLayout(this)) {
+PairEditor::PairEditor(const Setting& setting, const Numbers& now, bool times, QWidget* parent)
+    : QWidget(parent), setting_(setting), times_(times), given_(now), sent_(now),
+      grid_(new QGridLayout(this)) {
     setObjectName(text(setting.key));
     grid_->setContentsMargins(0, 0, 0, 0);
     grid_->setHorizontalSpacing(6);
@@ -26,9 +28,12 @@ PairEditor::PairEditor(const Setting& setting, const Numbers& now, QWidget* pare
     int column = 0;
     for (const std::string& name : {setting.pair.first, setting.pair.second})
         grid_->addWidget(muted(text(name)), 0, column++);
-    for (std::size_t i = 0; i + 1 < now.size(); i += 2)
-        addRow(text(readableNumber(now[i], kDigits)), text(readableNumber(now[i + 1], kDigits)));
+    for (std::size_t i = 0; i + 1 < now.size(); i += 2) addRow(shown(now[i]), shown(now[i + 1]));
     addRow({}, {});
+}
+
+QString PairEditor::shown(double v) const {
+    return axisValueText(v, times_, kDigits);
 }
 
 void PairEditor::addRow(const QString& first, const QString& second) {
@@ -61,15 +66,15 @@ void PairEditor::take() {
         bool empty = true;
         for (int k = 0; k < 2; ++k) {
             QLineEdit* field = k == 0 ? rows_[i].first : rows_[i].second;
-            const QString typed = field->text().remove(QChar(0x2009)).trimmed();
+            const QString typed = field->text().trimmed();
             const std::size_t place = 2 * i + static_cast<std::size_t>(k);
-            const bool same =
-                place < given_.size() && field->text() == text(readableNumber(given_[place], kDigits));
-            values[k] = same ? given_[place] : parseNumber(typed.toStdString());
+            const bool same = place < given_.size() && field->text() == shown(given_[place]);
+            values[k] = same ? given_[place] : axisValueIn(typed);
             if (values[k] && !std::isfinite(*values[k])) values[k].reset();
             const bool bad = !typed.isEmpty() && !values[k];
             field->setProperty("bad", bad);
-            field->setToolTip(bad ? tr("Type a number.") : text(setting_.help));
+            field->setToolTip(bad ? times_ ? tr("Type a date, such as 2031-05-02.") : tr("Type a number.")
+                                  : text(setting_.help));
             refreshLook(field);
             empty &= typed.isEmpty();
         }

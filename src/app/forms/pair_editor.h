@@ -14,7 +14,8 @@ namespace jointer::app {
 class PairEditor final : public QWidget {
     Q_OBJECT
 public:
-    PairEditor(const Setting& setting, const Numbers& now, QWidget* parent = nullptr);
+    // Times: numbers are shown as moments.
+    PairEditor(const Setting& setting, const Numbers& now, bool times = false, QWidget* parent = nullptr);
 
 Q_SIGNALS:
     void changed(const jointer::Numbers& pairs); // complete ones; each time a field with a new text is left
@@ -25,9 +26,11 @@ private:
         bool operator==(const Row&) const = default;
     };
     void addRow(const QString& first, const QString& second);
+    QString shown(double v) const;
     void take();
 
     Setting setting_;
+    bool times_;
     Numbers given_, sent_; // as first shown, and as last told
     std::vector<Row> rows_;
     QGridLayout* grid_;

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The editors of a settings form, one for each kind of setting.
+#include "app/forms/number_text.h"
 #include "app/forms/pair_editor.h"
 #include "app/forms/settings_form.h"
 #include "app/widgets.h"
 #include "base/text.h"
-#include "data/column.h"
 #include "figure/look.h"
 
 #include <QButtonGroup>
@@ -71,7 +71,7 @@ QWidget* SettingsForm::editorFor(const Setting& s, const Value& value) {
         return colourEditor(s, value);
     case SettingKind::Points: {
         const Numbers* now = std::get_if<Numbers>(&value);
-        auto* editor = new PairEditor(s, now ? *now : Numbers{});
+        auto* editor = new PairEditor(s, now ? *now : Numbers{}, isOfTime(s));
         connect(editor, &PairEditor::changed, this, [this, key = s.key](const Numbers& pairs) {
             Q_EMIT changed(text(key), pairs.empty() ? Value() : Value(pairs));
         });
@@ -176,7 +176,11 @@ QWidget* SettingsForm::numberEditor(const Setting& s, const Value& value) {
 }
 
 QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
-    auto* field = new QLineEdit(text(valueText(s, value)));
+    const Numbers* moments = isOfTime(s) ? std::get_if<Numbers>(&value) : nullptr;
+    QStringList shown;
+    if (moments)
+        for (double v : *moments) shown << axisValueText(v, true);
+    auto* field = new QLineEdit(moments ? shown.join(", ") : text(valueText(s, value)));
     field->setObjectName(text(s.key));
     field->setMinimumWidth(60);
     field->setPlaceholderText(text(s.whenEmpty));
@@ -230,10 +234,9 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
     const Numbers* now = std::get_if<Numbers>(&value);
-    const bool times = xIsTime_ && s.unit == "x";
     auto shown = [&](std::size_t end) {
         if (!now || now->size() != 2 || !std::isfinite((*now)[end])) return QString();
-        return text(times ? isoDateTime((*now)[end]) : readableNumber((*now)[end], 8));
+        return axisValueText((*now)[end], isOfTime(s));
     };
     auto* low = new QLineEdit(shown(0));
     auto* high = new QLineEdit(shown(1));

@@ -130,7 +130,7 @@ QWidget* SettingsForm::withDot(const Setting& s, QWidget* editor) {
 bool SettingsForm::isWide(const Setting& s, int labels) const {
     const int room = narrowest_ - labels - 12;
     if (s.kind == SettingKind::Points) return true;
-    if (s.kind == SettingKind::Interval) return xIsTime_ && s.unit == "x";
+    if (s.kind == SettingKind::Interval) return isOfTime(s);
     if (s.kind != SettingKind::Choice) return false;
     int widest = fontMetrics().horizontalAdvance(text(s.whenEmpty));
     for (const Choice& c : s.choices)

@@ -32,7 +32,7 @@ public:
         offered_[of] = std::move(choices);
     }
     void setNarrowest(int pixels) { narrowest_ = pixels; } // the least width that it has where it stands
-    void setTimes(bool xIsTime) { xIsTime_ = xIsTime; }    // intervals of x are dates and times
+    void setTimes(bool xIsTime) { xIsTime_ = xIsTime; }    // what is told in x is dates and times
 
     // Groups open and close, and what is given has a dot that gives it back.
     void foldGroups() { folds_ = true; }
@@ -58,6 +58,7 @@ private:
     QWidget* colourEditor(const Setting& s, const Value& value);
     void take(const Setting& s, const QString& text, QWidget* field);
     bool holdsFocus() const;
+    bool isOfTime(const Setting& s) const { return xIsTime_ && s.unit == "x"; }
     bool isWide(const Setting& s, int labels) const; // for the room beside labels of that width
 
     KindInfo kind_;

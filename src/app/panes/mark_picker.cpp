@@ -23,10 +23,11 @@ namespace {
 constexpr int kAcross = 5;
 constexpr QSize kSize{86, 54};
 
-// A panel of nothing but the mark.
-QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const Element& mark, qreal ratio) {
+// A panel of nothing but the marks.
+QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const std::vector<Element>& marks,
+                 qreal ratio) {
     constexpr double perMm = 96 / 25.4;
-    Figure f = figure::newFigure("small", {}, {mark});
+    Figure f = figure::newFigure("small", {}, marks);
     f.settings.set("width", Value(kSize.width() / perMm));
     f.settings.set("height", Value(kSize.height() / perMm));
     f.settings.set("margin", Value(1.0));
@@ -41,7 +42,7 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const E
         e.settings.set("ticks", "none");
     }
     for (Element& e : panel.children)
-        if (e.kind == mark.kind && !e.settings.has("size") &&
+        if (figure::isMark(e.kind) && !e.settings.has("size") &&
             figure::elementKinds().find(e.kind)->find("size"))
             e.settings.set("size", Value(2.2));
     const auto layout = figure::layOut(
@@ -87,72 +88,83 @@ MarkPicker::MarkPicker(Document& document, QWidget* parent)
         heading->setText(
             tr("<b>%1</b> as it would look; click one").arg(text(current->name).toHtmlEscaped()));
     layout->addWidget(heading);
-    auto section = [&](const QString& title) {
-        if (!title.isEmpty()) layout->addWidget(muted(title));
-        auto* grid = new QGridLayout;
-        grid->setSpacing(6);
-        grid->setColumnStretch(kAcross, 1);
-        layout->addLayout(grid);
-        return grid;
-    };
     if (current) {
-        QGridLayout* grid = section({});
-        int place = 0;
-        std::vector<std::string> likely =
+        Section all = section({});
+        const std::vector<std::string> likely =
             figure::likelyMarks(p, current->id, document_.session().evaluator());
-        for (const std::string& kind : likely) offer(*grid, place, kind, current->id.text());
+        for (const std::string& kind : likely) offerKind(all, kind, current->id.text());
         for (const figure::MarkKind& kind : figure::markCatalogue())
             if (kind.takes != figure::Takes::Analysis && kind.takes != figure::Takes::Nothing &&
                 std::ranges::find(likely, kind.info.key) == likely.end())
-                offer(*grid, place, kind.info.key, current->id.text());
+                offerKind(all, kind.info.key, current->id.text());
+        if (const auto companions = figure::companionMarks(p, current->id); !companions.empty()) {
+            Section came = section(tr("Came with the data"));
+            if (companions.size() > 1) offer(came, "All of them", "All curves that came with it", companions);
+            for (const Element& e : companions)
+                offer(came, e.settings.text("companion"), "A curve that came with it", {e});
+        }
+        for (const auto& a : analysesOf(p, current->id)) {
+            Section fit = section(text(analyses::nameOf(*a)));
+            for (const figure::MarkKind& kind : figure::markCatalogue())
+                if (kind.takes == figure::Takes::Analysis) offerKind(fit, kind.info.key, a->id.text());
+        }
     }
-    for (const auto& a :
-         current ? analysesOf(p, current->id) : std::vector<std::shared_ptr<const Analysis>>()) {
-        QGridLayout* grid = section(text(analyses::nameOf(*a)));
-        int place = 0;
-        for (const figure::MarkKind& kind : figure::markCatalogue())
-            if (kind.takes == figure::Takes::Analysis) offer(*grid, place, kind.info.key, a->id.text());
-    }
-    QGridLayout* grid = section(tr("Without data"));
-    int place = 0;
+    Section plain = section(tr("Without data"));
     for (const figure::MarkKind& kind : figure::markCatalogue())
-        if (kind.takes == figure::Takes::Nothing) offer(*grid, place, kind.info.key, {});
+        if (kind.takes == figure::Takes::Nothing) offerKind(plain, kind.info.key, {});
     drawPictures();
 }
 
-void MarkPicker::offer(QGridLayout& grid, int& place, const std::string& kind, const std::string& source) {
+MarkPicker::Section MarkPicker::section(const QString& title) {
+    auto* column = static_cast<QVBoxLayout*>(layout());
+    if (!title.isEmpty()) column->addWidget(muted(title));
+    auto* grid = new QGridLayout;
+    grid->setSpacing(6);
+    grid->setColumnStretch(kAcross, 1);
+    column->addLayout(grid);
+    return {grid};
+}
+
+void MarkPicker::offerKind(Section& section, const std::string& kind, const std::string& source) {
     const KindInfo* info = figure::elementKinds().find(kind);
     if (!info) return;
+    const auto id = DatasetId::fromText(source);
+    Element mark = id ? figure::markFor(document_.project(), id, kind, document_.session().evaluator())
+                      : figure::newMark(kind, source);
+    if (AnalysisId::fromText(source) && document_.currentDataset())
+        mark.settings.set("member", Value(Reference{document_.currentDataset()->id.text()}));
+    offer(section, info->name, info->purpose, {std::move(mark)});
+}
+
+void MarkPicker::offer(Section& section, const std::string& name, const std::string& purpose,
+                       std::vector<Element> marks) {
     auto* made = new QToolButton;
     made->setObjectName("markChoice");
-    made->setText(text(info->name));
-    made->setToolTip(text(info->purpose));
-    made->setAccessibleName(text(info->name));
+    made->setText(text(name));
+    made->setToolTip(text(purpose));
+    made->setAccessibleName(text(name));
     made->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
     made->setIconSize(kSize);
     made->setFixedSize(kSize.width() + 28, kSize.height() + 30);
-    connect(made, &QToolButton::clicked, this, [this, kind, source] {
-        Q_EMIT chosen(text(kind), text(source));
+    connect(made, &QToolButton::clicked, this, [this, marks] {
+        Q_EMIT chosen(marks);
         close();
     });
-    grid.addWidget(made, place / kAcross, place % kAcross, Qt::AlignLeft);
-    ++place;
-    offers_.push_back({kind, source, made});
+    section.grid->addWidget(made, section.place / kAcross, section.place % kAcross, Qt::AlignLeft);
+    ++section.place;
+    offers_.push_back({std::move(marks), made});
 }
 
 void MarkPicker::drawPictures() {
-    std::vector<std::pair<std::string, std::string>> wanted;
-    for (const Offer& o : offers_) wanted.emplace_back(o.kind, o.source);
+    std::vector<std::vector<Element>> wanted;
+    for (const Offer& o : offers_) wanted.push_back(o.marks);
     job_.request([this, wanted, ratio = devicePixelRatioF(), project = document_.project(),
                   evaluator = document_.session().sharedEvaluator()](
                      const Cancellation& stop) -> std::function<void()> {
         QList<QImage> pictures;
-        for (const auto& [kind, source] : wanted) {
+        for (const std::vector<Element>& marks : wanted) {
             if (stop.stop_requested()) break;
-            Element mark = DatasetId::fromText(source)
-                               ? figure::markFor(project, DatasetId::fromText(source), kind, *evaluator)
-                               : figure::newMark(kind, source);
-            pictures << pictureOf(project, *evaluator, mark, ratio);
+            pictures << pictureOf(project, *evaluator, marks, ratio);
         }
         return [this, pictures] {
             for (int i = 0; i < pictures.size() && i < static_cast<int>(offers_.size()); ++i)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What "+ Draw" shows: how the selected dataset would look as each kind of mark, drawn small from its own
-// numbers, the likeliest first; then its fits, then what needs no data. A popup that goes by itself.
+// numbers, the likeliest first; then the curves that came with it, its fits, and what needs no data. A popup
+// that goes by itself.
 #pragma once
 
 #include "app/background.h"
@@ -19,15 +20,21 @@ public:
     MarkPicker(Document& document, QWidget* parent);
 
 Q_SIGNALS:
-    // Kind of mark, and its source: empty for what needs none, and for several datasets as a group.
-    void chosen(const QString& kind, const QString& source);
+    void chosen(const std::vector<jointer::Element>& marks); // of the selected dataset, or of none
 
 private:
     struct Offer {
-        std::string kind, source;
+        std::vector<Element> marks;
         QToolButton* button;
     };
-    void offer(QGridLayout& grid, int& place, const std::string& kind, const std::string& source);
+    struct Section {
+        QGridLayout* grid;
+        int place = 0;
+    };
+    Section section(const QString& title);
+    void offer(Section& section, const std::string& name, const std::string& purpose,
+               std::vector<Element> marks);
+    void offerKind(Section& section, const std::string& kind, const std::string& source);
     void drawPictures();
 
     Document& document_;

@@ -5,110 +5,160 @@
 #include "figure/actions.h"
 
 #include <QMenu>
+#include <cmath>
 
 namespace jointer::app {
+
+namespace {
+
+using Now = FigureStage::Now;
+
+std::optional<Edit> staggered(const Now& now, const char* how) {
+    return figure::stagger(now.figure.id, now.only, how);
+}
+
+ElementId axisOf(const Now& now) {
+    if (now.element && now.element->kind == "axis") return now.element->id;
+    const Element* panel = now.figure.find(now.panel);
+    const auto first = panel ? std::ranges::find(panel->children, "axis", &Element::kind)
+                             : std::vector<Element>::const_iterator();
+    return panel && first != panel->children.end() ? first->id : ElementId{};
+}
+
+std::optional<Edit> breakOf(const Now& now) {
+    for (const figure::PanelGeometry& g : now.layout.panels)
+        for (const figure::AxisGeometry& a : g.axes)
+            if (a.axis && a.axis == axisOf(now)) {
+                const figure::Range gap = figure::widestGap(now.project, now.figure, a, now.evaluator);
+                return figure::breakAxis(now.figure.id, a.axis, gap.low, gap.high);
+            }
+    return {};
+}
+
+std::optional<Edit> insetOf(const Now& now) {
+    const figure::PanelGeometry* g = now.layout.panel(now.panel);
+    if (!g) return {};
+    const auto part = [&](double share) { return g->x.value(std::lerp(g->x.start(), g->x.end(), share)); };
+    return figure::addInset(now.figure.id, now.panel, {part(0.4), part(0.6)}, {g->y.low(), g->y.high()});
+}
+
+std::optional<Edit> moved(const Now& now, int by) {
+    if (!now.element) return {};
+    return edits::moveElement(now.figure.id, now.element->id, by);
+}
+
+} // namespace
 
 const std::vector<FigureStage::Action>& FigureStage::actions() {
     static const std::vector<Action> all = {
         {"stagger", QT_TR_NOOP("Stagger the curves"),
-         QT_TR_NOOP("Move the curves apart, as much as needed not to touch")},
-        {"stagger-equal", QT_TR_NOOP("Space evenly"), QT_TR_NOOP("Move the curves apart by equal distances")},
-        {"together", QT_TR_NOOP("Put the curves together"),
-         QT_TR_NOOP("Take back how they were moved apart")},
+         QT_TR_NOOP("Move the curves apart, as much as needed not to touch"),
+         [](const Now& now) { return staggered(now, "touch"); }},
+        {"stagger-equal", QT_TR_NOOP("Space evenly"), QT_TR_NOOP("Move the curves apart by equal distances"),
+         [](const Now& now) { return staggered(now, "equal"); }},
+        {"together", QT_TR_NOOP("Put the curves together"), QT_TR_NOOP("Take back how they were moved apart"),
+         [](const Now& now) { return staggered(now, "none"); }},
         {"label", QT_TR_NOOP("Label the curves"),
-         QT_TR_NOOP("Name each curve at its end instead of in the legend")},
+         QT_TR_NOOP("Name each curve at its end instead of in the legend"),
+         [](const Now& now) { return figure::labelCurves(now.figure.id, now.only); }},
         {"colours", QT_TR_NOOP("Colours by attribute"),
-         QT_TR_NOOP("Colour the curves on a scale, with its bar")},
+         QT_TR_NOOP("Colour the curves on a scale, with its bar"),
+         [](const Now& now) { return figure::spreadColours(now.figure.id, now.only); }},
         {"order", QT_TR_NOOP("Order by attribute"),
-         QT_TR_NOOP("Draw and stagger the curves in the order of the attribute")},
-        {"reverse", QT_TR_NOOP("Reverse the order"), QT_TR_NOOP("The last curve first")},
+         QT_TR_NOOP("Draw and stagger the curves in the order of the attribute"),
+         [](const Now& now) { return figure::orderByAttribute(now.figure.id, now.only); }},
+        {"reverse", QT_TR_NOOP("Reverse the order"), QT_TR_NOOP("The last curve first"),
+         [](const Now& now) { return figure::reverseOrder(now.figure.id, now.only); }},
         {"group", QT_TR_NOOP("Make a group"),
-         QT_TR_NOOP("What is drawn becomes one group: looks are set once for all")},
-        {"-", "", ""},
-        {"full-frame", QT_TR_NOOP("Full frame"), QT_TR_NOOP("Lines and ticks on all four sides")},
-        {"open-frame", QT_TR_NOOP("Open frame"), QT_TR_NOOP("Only the axes, with ticks outwards")},
+         QT_TR_NOOP("What is drawn becomes one group: looks are set once for all"),
+         [](const Now& now) { return figure::groupMarks(now.figure.id, now.panel); }},
+        {"-"},
+        {"full-frame", QT_TR_NOOP("Full frame"), QT_TR_NOOP("Lines and ticks on all four sides"),
+         [](const Now& now) { return figure::frame(now.figure.id, now.only, true); }},
+        {"open-frame", QT_TR_NOOP("Open frame"), QT_TR_NOOP("Only the axes, with ticks outwards"),
+         [](const Now& now) { return figure::frame(now.figure.id, now.only, false); }},
         {"tidy", QT_TR_NOOP("Tidy numbers"),
-         QT_TR_NOOP("Automatic ticks; a power of ten goes into the title")},
+         QT_TR_NOOP("Automatic ticks; a power of ten goes into the title"),
+         [](const Now& now) { return figure::tidyNumbers(now.figure.id, now.only); }},
         {"second-axis", QT_TR_NOOP("Second axis by formula"),
-         QT_TR_NOOP("An axis on the other side whose values are computed from the selected one")},
-        {"-", "", ""},
-        {"residuals", QT_TR_NOOP("Residuals in a lane"), QT_TR_NOOP("What the fits leave, in a lane below")},
+         QT_TR_NOOP("An axis on the other side whose values are computed from the selected one"),
+         [](const Now& now) { return figure::addSecondAxis(now.figure.id, axisOf(now)); }},
+        {"break", QT_TR_NOOP("Break the axis"),
+         QT_TR_NOOP("Leave out where the selected axis has no data; its ends can be dragged then"), breakOf},
+        {"-"},
+        {"residuals", QT_TR_NOOP("Residuals in a lane"), QT_TR_NOOP("What the fits leave, in a lane below"),
+         [](const Now& now) { return figure::addResiduals(now.figure.id, now.panel); }},
         {"results", QT_TR_NOOP("Table of results"),
-         QT_TR_NOOP("Numbers of the fits as a table that follows them")},
-        {"inset", QT_TR_NOOP("Inset"), QT_TR_NOOP("A panel within that magnifies the middle of this one")},
-        {"-", "", ""},
-        {"panel", QT_TR_NOOP("Add a panel"), QT_TR_NOOP("With the selected dataset in it")},
+         QT_TR_NOOP("Numbers of the fits as a table that follows them"),
+         [](const Now& now) { return figure::addResultsTable(now.figure.id, now.panel); }},
+        {"inset", QT_TR_NOOP("Inset"), QT_TR_NOOP("A panel within that magnifies the middle of this one"),
+         insetOf},
+        {"-"},
+        {"panel", QT_TR_NOOP("Add a panel"), QT_TR_NOOP("With the selected dataset in it"),
+         [](const Now& now) { return figure::addPanel(now.figure.id, now.likeliest); }},
         {"again", QT_TR_NOOP("Show the panel again"),
-         QT_TR_NOOP("The same panel with a range of its own; it follows this one")},
+         QT_TR_NOOP("The same panel with a range of its own; it follows this one"),
+         [](const Now& now) { return figure::addLinkedPanel(now.figure.id, now.panel); }},
         {"share", QT_TR_NOOP("Share axes"),
-         QT_TR_NOOP("Panels above or beside each other have one axis in common, or no longer")},
-        {"match", QT_TR_NOOP("Match sizes"), QT_TR_NOOP("All panels in one grid of equal cells")},
-        {"duplicate", QT_TR_NOOP("Duplicate"), QT_TR_NOOP("A copy of what is selected, or of the figure")},
-        {"forward", QT_TR_NOOP("Bring forward"), QT_TR_NOOP("Draw it after the next one")},
-        {"backward", QT_TR_NOOP("Send back"), QT_TR_NOOP("Draw it before the one below")}};
+         QT_TR_NOOP("Panels above or beside each other have one axis in common, or no longer"),
+         [](const Now& now) { return figure::shareAxes(now.figure.id); }},
+        {"match", QT_TR_NOOP("Match sizes"), QT_TR_NOOP("All panels in one grid of equal cells"),
+         [](const Now& now) { return figure::matchSizes(now.figure.id); }},
+        {"duplicate", QT_TR_NOOP("Duplicate"), QT_TR_NOOP("A copy of what is selected, or of the figure"),
+         [](const Now& now) -> std::optional<Edit> {
+             if (!now.element) return edits::duplicateFigure(now.figure.id, now.figure.name + " (copy)");
+             return edits::duplicateElement(now.figure.id, now.element->id);
+         }},
+        {"forward", QT_TR_NOOP("Bring forward"), QT_TR_NOOP("Draw it after the next one"),
+         [](const Now& now) { return moved(now, 1); }},
+        {"backward", QT_TR_NOOP("Send back"), QT_TR_NOOP("Draw it before the one below"),
+         [](const Now& now) { return moved(now, -1); }}};
     return all;
 }
 
 void FigureStage::act(const std::string& key) {
     const auto figure = shownFigure();
     if (!figure) return addFigure();
-    const FigureId f = figure->id;
-    const ElementId panel = shownPanel(), element = document_.element();
-    const Element* e = element ? figure->find(element) : nullptr;
-    const ElementId only = e ? panel : ElementId{}; // without a selection all panels
-    auto selectedAxis = [&] {
-        if (e && e->kind == "axis") return element;
-        for (const Element& c : figure->find(panel)->children)
-            if (c.kind == "axis") return c.id;
-        return ElementId{};
-    };
-    if (key == "stagger") document_.apply(figure::stagger(f, only, "touch"));
-    if (key == "stagger-equal") document_.apply(figure::stagger(f, only, "equal"));
-    if (key == "together") document_.apply(figure::stagger(f, only, "none"));
-    if (key == "label") document_.apply(figure::labelCurves(f, only));
-    if (key == "colours") document_.apply(figure::spreadColours(f, only));
-    if (key == "order") document_.apply(figure::orderByAttribute(f, only));
-    if (key == "reverse") document_.apply(figure::reverseOrder(f, only));
-    if (key == "group") document_.apply(figure::groupMarks(f, panel));
-    if (key == "full-frame" || key == "open-frame")
-        document_.apply(figure::frame(f, only, key == "full-frame"));
-    if (key == "tidy") document_.apply(figure::tidyNumbers(f, only));
-    if (key == "second-axis" && panel) document_.apply(figure::addSecondAxis(f, selectedAxis()));
-    if (key == "residuals") document_.apply(figure::addResiduals(f, panel));
-    if (key == "results") document_.apply(figure::addResultsTable(f, panel));
-    if (key == "again") document_.apply(figure::addLinkedPanel(f, panel));
-    if (key == "share") document_.apply(figure::shareAxes(f));
-    if (key == "match") document_.apply(figure::matchSizes(f));
-    if (key == "duplicate" && !e) duplicate();
-    if (key == "duplicate" && e) document_.apply(edits::duplicateElement(f, element));
-    if (key == "forward" && e) document_.apply(edits::moveElement(f, element, 1));
-    if (key == "backward" && e) document_.apply(edits::moveElement(f, element, -1));
-    if (key == "inset")
-        if (const figure::PanelGeometry* g = page_->layoutShown().panel(panel))
-            document_.apply(figure::addInset(f, panel,
-                                             {g->x.value(g->x.start() + 0.4 * (g->x.end() - g->x.start())),
-                                              g->x.value(g->x.start() + 0.6 * (g->x.end() - g->x.start()))},
-                                             {g->y.low(), g->y.high()}));
-    if (key != "panel") return;
+    const auto action = std::ranges::find(actions(), key, &Action::key);
+    if (action == actions().end() || !action->edit) return;
+    auto& evaluator = document_.session().evaluator();
+    const Element* e = document_.element() ? figure->find(document_.element()) : nullptr;
+    const ElementId panel = shownPanel();
+    const auto d = document_.currentDataset();
+    const auto edit =
+        action->edit({.project = document_.project(),
+                      .figure = *figure,
+                      .layout = page_->layoutShown(),
+                      .evaluator = evaluator,
+                      .panel = panel,
+                      .only = e ? panel : ElementId{},
+                      .element = e,
+                      .likeliest = likeliest(d ? std::vector{d->id} : std::vector<DatasetId>())});
+    if (!edit) return document_.say(tr("Select what it shall work on first."));
+    const std::size_t before = document_.project().figures.size();
+    if (document_.apply(*edit) && document_.project().figures.size() > before) selectAfter(figure->id);
+}
+
+// Each dataset as it is drawn most likely.
+std::vector<Element> FigureStage::likeliest(const std::vector<DatasetId>& datasets) {
     std::vector<Element> marks;
-    if (const auto d = document_.currentDataset()) {
-        const auto likely = figure::likelyMarks(document_.project(), d->id, document_.session().evaluator());
-        if (!likely.empty())
-            marks.push_back(
-                figure::markFor(document_.project(), d->id, likely.front(), document_.session().evaluator()));
-    }
-    document_.apply(figure::addPanel(f, marks));
+    const Project& p = document_.project();
+    auto& evaluator = document_.session().evaluator();
+    for (DatasetId id : datasets)
+        if (const auto kinds = figure::likelyMarks(p, id, evaluator); !kinds.empty())
+            marks.push_back(figure::markFor(p, id, kinds.front(), evaluator));
+    return marks;
 }
 
 void FigureStage::offerActions(QPoint at) {
     QMenu* menu = newMenu(this);
     menu->setToolTipsVisible(true);
     for (const Action& a : actions()) {
-        if (a.key[0] == '-') {
+        if (!a.edit) {
             menu->addSeparator();
             continue;
         }
-        QAction* made = menu->addAction(tr(a.name), this, [this, key = std::string(a.key)] { act(key); });
+        QAction* made = menu->addAction(tr(a.name), this, [this, key = a.key] { act(key); });
         made->setToolTip(tr(a.tip));
     }
     if (document_.element()) {

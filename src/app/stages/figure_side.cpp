@@ -4,8 +4,8 @@
 #include "app/forms/settings_form.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
+#include "figure/actions.h"
 #include "figure/kinds.h"
-#include "figure/marks/mark.h"
 #include "project/figure_edits.h"
 
 #include <QComboBox>
@@ -206,6 +206,14 @@ void FigureSide::showIssues(const QStringList& issues) {
     say(issues_, issues.join("\n"));
 }
 
+bool FigureSide::setTimes(bool times) {
+    if (times == times_) return false;
+    times_ = times;
+    form_->setTimes(times);
+    built_.clear();
+    return true;
+}
+
 void FigureSide::refresh() {
     const Project& p = document_.project();
     const auto figure = p.figures.find(document_.figure());
@@ -270,6 +278,17 @@ void FigureSide::offerReferences(const Figure& figure, const Element* e) {
     for (const auto& f : p.figures)
         for (const Element& other : f->elements)
             if (other.kind == "panel" && &other != e) panels.emplace_back(other.id.text(), f->name);
+    // Of a group's mark what any of its datasets has.
+    Choices companions;
+    std::vector<std::string> shown = {e ? e->source : std::string()};
+    for (const Element* above : chain)
+        if (above->kind == "group") shown = above->settings.references("datasets");
+    for (const std::string& id : shown)
+        for (const Element& mark : figure::companionMarks(p, DatasetId::fromText(id)))
+            if (const std::string name = mark.settings.text("companion");
+                std::ranges::find(companions, std::pair(name, name)) == companions.end())
+                companions.emplace_back(name, name);
+    form_->offer("companion", companions);
     form_->offer("dataset", datasets);
     form_->offer("axis", axes);
     form_->offer("column", columns);

@@ -27,6 +27,7 @@ public:
     void focusSetting(ElementId element, const std::string& key);
     void copyLook();
     void pasteLook();
+    bool setTimes(bool times); // what is told in x is moments; true: this is new
     bool hasLook() const { return !look_.kind.empty(); }
 
 private:
@@ -43,6 +44,7 @@ private:
     QLabel *issues_, *hint_, *memberTitle_;
     QPushButton *remove_, *reset_, *copy_, *paste_;
     QComboBox* style_;
+    bool times_ = false;
     std::string built_, memberBuilt_;
     Element look_; // copied
 };

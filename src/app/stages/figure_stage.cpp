@@ -18,6 +18,7 @@
 #include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
+#include <QShortcut>
 #include <QVBoxLayout>
 
 namespace jointer::app {
@@ -50,6 +51,10 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     sideLayout->setContentsMargins(15, 10, 6, 10);
     sideLayout->addWidget(side_, 1);
 
+    connect(page_, &PageView::drawn, this, [this] { // only then it is known for what is new
+        if (side_->setTimes(page_->tellsTime(document_.element())) && !document_.isDragging())
+            side_->refresh();
+    });
     connect(page_, &PageView::issuesFound, side_, &FigureSide::showIssues);
     connect(page_, &PageView::hovered, this, [this](const QString& words) {
         Q_EMIT document_.readout(QString(""), words.isEmpty() ? QString(" ") : words);
@@ -67,6 +72,9 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     connect(page_, &PageView::menuAsked, this, &FigureStage::offerActions);
     connect(page_, &PageView::zoomChanged, this,
             [this](double zoom) { relabel(zoom_, tr("%1 %").arg(std::lround(100 * zoom))); });
+    for (const auto& [keys, does] : {std::pair{"Ctrl+Shift+C", &FigureSide::copyLook},
+                                     std::pair{"Ctrl+Shift+V", &FigureSide::pasteLook}})
+        connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, side_, does);
     connect(&document_, &Document::changed, this, &FigureStage::refresh);
     connect(&document_, &Document::selectionChanged, this, &FigureStage::refresh);
     refresh();
@@ -159,6 +167,7 @@ void FigureStage::refresh() {
         size_->clear();
     page_->refresh();
     if (document_.isDragging()) return; // brought up to date when it ends
+    side_->setTimes(page_->tellsTime(document_.element()));
     side_->refresh();
     refreshThumbnails();
 }
@@ -224,19 +233,21 @@ void FigureStage::offerForFigure(QPoint at) {
 }
 
 void FigureStage::duplicate() {
-    const auto figure = shownFigure();
-    if (!figure) return;
-    const auto before = document_.project().figures.size();
-    if (!document_.apply(edits::duplicateFigure(figure->id, figure->name + " (copy)"))) return;
-    for (std::size_t k = 0; k < before; ++k)
-        if (document_.project().figures[k].id == figure->id)
-            document_.selectFigure(document_.project().figures[k + 1].id);
+    document_.selectElement({});
+    act("duplicate");
+}
+
+void FigureStage::selectAfter(FigureId figure) {
+    const auto& figures = document_.project().figures;
+    for (std::size_t k = 0; k + 1 < figures.size(); ++k)
+        if (figures[k].id == figure) return document_.selectFigure(figures[k + 1].id);
 }
 
 void FigureStage::addFigure() {
     const Project& p = document_.project();
     if (p.styles.empty()) return;
     std::vector<Element> marks;
+    const std::vector<DatasetId> selection = document_.selection();
     if (const auto d = document_.currentDataset()) {
         auto& evaluator = document_.session().evaluator();
         const auto likely = figure::likelyMarks(p, d->id, evaluator);
@@ -251,6 +262,13 @@ void FigureStage::addFigure() {
             marks.push_back(figure::newMark("curve", document_.analysis().text()));
         }
     }
+    if (selection.size() > 1) marks = {figure::groupOf(selection, marks)};
+    addFigure(marks);
+}
+
+void FigureStage::addFigure(const std::vector<Element>& marks) {
+    const Project& p = document_.project();
+    if (p.styles.empty()) return;
     const std::string name = "Figure " + std::to_string(p.figures.size() + 1);
     if (document_.apply(edits::addFigure(figure::newFigure(name, p.styles[0].id, marks))))
         document_.selectFigure(document_.project().figures[document_.project().figures.size() - 1].id);
@@ -264,40 +282,28 @@ void FigureStage::addMarksOf(const std::vector<DatasetId>& datasets) {
 
 void FigureStage::offerMarks() {
     auto* picker = new MarkPicker(document_, this);
-    connect(picker, &MarkPicker::chosen, this, [this](const QString& kind, const QString& source) {
-        drawChosen(kind.toStdString(), source.toStdString());
-    });
+    connect(picker, &MarkPicker::chosen, this, &FigureStage::drawChosen);
     picker->move(below(draw_));
     picker->show();
 }
 
-void FigureStage::drawChosen(const std::string& kind, const std::string& source) {
+void FigureStage::drawChosen(const std::vector<Element>& marks) {
     const auto figure = shownFigure();
-    if (!figure || !figure::panelOf(*figure, {})) {
-        addFigure();
-        return;
-    }
-    const Project& p = document_.project();
-    const auto id = DatasetId::fromText(source);
     const auto selection = document_.selection();
-    const bool ofFit = static_cast<bool>(AnalysisId::fromText(source));
-    if ((id || ofFit) && selection.size() > 1) {
-        Element mark =
-            id ? figure::markFor(p, id, kind, document_.session().evaluator()) : figure::newMark(kind, {});
-        document_.apply(figure::drawGroup(figure->id, shownPanel(), selection, {std::move(mark)}));
+    const bool ofData = std::ranges::none_of(marks, [](const Element& e) { return e.source.empty(); });
+    const bool asGroup = ofData && selection.size() > 1;
+    if (!figure || !figure::panelOf(*figure, {}))
+        addFigure(asGroup ? std::vector{figure::groupOf(selection, marks)} : marks);
+    else if (!document_.apply(asGroup
+                                  ? figure::drawGroup(figure->id, shownPanel(), selection, marks)
+                                  : figure::addMarks(figure->id, shownPanel(), marks, figure::Drop::Join)))
         return;
-    }
-    Element mark =
-        id ? figure::markFor(p, id, kind, document_.session().evaluator()) : figure::newMark(kind, source);
-    if (ofFit && document_.currentDataset())
-        mark.settings.set("member", Value(Reference{document_.currentDataset()->id.text()}));
-    if (!document_.apply(figure::addMarks(figure->id, shownPanel(), {mark}, figure::Drop::Join))) return;
     // The new one is selected: what is set next is its own.
     const auto now = shownFigure();
     ElementId newest;
     std::function<void(const std::vector<Element>&)> walk = [&](const std::vector<Element>& elements) {
         for (const Element& e : elements) {
-            newest = std::max(newest, e.id);
+            if (figure::isMark(e.kind)) newest = std::max(newest, e.id);
             walk(e.children);
         }
     };
@@ -307,19 +313,13 @@ void FigureStage::drawChosen(const std::string& kind, const std::string& source)
 
 void FigureStage::drawDropped(const QString& ids, int where, ElementId panel) {
     const auto figure = shownFigure();
-    if (!figure || !figure::panelOf(*figure, {})) {
-        addFigure();
-        return;
-    }
-    std::vector<Element> marks;
-    for (const QString& word : ids.split(' ', Qt::SkipEmptyParts)) {
-        const auto id = DatasetId::fromText(word.toStdString());
-        const auto likely = figure::likelyMarks(document_.project(), id, document_.session().evaluator());
-        if (!likely.empty())
-            marks.push_back(
-                figure::markFor(document_.project(), id, likely.front(), document_.session().evaluator()));
-    }
-    if (!marks.empty())
+    std::vector<DatasetId> datasets;
+    for (const QString& word : ids.split(' ', Qt::SkipEmptyParts))
+        datasets.push_back(DatasetId::fromText(word.toStdString()));
+    const std::vector<Element> marks = likeliest(datasets);
+    if (!figure || !figure::panelOf(*figure, {}))
+        addFigure(marks);
+    else if (!marks.empty())
         document_.apply(figure::addMarks(figure->id, panel, marks, static_cast<figure::Drop>(where)));
 }
 

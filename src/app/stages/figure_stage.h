@@ -22,14 +22,24 @@ public:
     explicit FigureStage(Document& document, QWidget* parent = nullptr);
     PageView* page() { return page_; }
     void focusSetting(ElementId element, const std::string& key) { side_->focusSetting(element, key); }
-    void addFigure();
+    void addFigure(); // of what is selected
     void addMarksOf(const std::vector<DatasetId>& datasets);
-    void duplicate();
     void offerMarks(); // pictures of how the selected dataset would look
 
     // One action each, by its key; Find and the menu offer them too.
+    struct Now {
+        const Project& project;
+        const Figure& figure;
+        const figure::Layout& layout;
+        evaluate::Evaluator& evaluator;
+        ElementId panel, only; // the one that is worked in; none: all of them
+        const Element* element;
+        std::vector<Element> likeliest; // marks of the selected dataset
+    };
     struct Action {
-        const char *key, *name, *tip;
+        std::string key;
+        const char *name = "", *tip = "";
+        std::function<std::optional<Edit>(const Now&)> edit{}; // none: the figure has nothing for it
     };
     static const std::vector<Action>& actions();
     void act(const std::string& key);
@@ -47,8 +57,12 @@ private:
     void refreshThumbnails();
     void offerActions(QPoint at);
     void offerForFigure(QPoint at);
-    void drawChosen(const std::string& kind, const std::string& source);
+    void addFigure(const std::vector<Element>& marks);
+    void drawChosen(const std::vector<Element>& marks);
     void drawDropped(const QString& ids, int where, ElementId panel);
+    void duplicate();
+    void selectAfter(FigureId figure); // the one that follows it
+    std::vector<Element> likeliest(const std::vector<DatasetId>& datasets);
     void addNote();
     ElementId shownPanel() const;
     std::shared_ptr<const Figure> shownFigure() const;

@@ -2,6 +2,7 @@
 // Filled areas: from a curve to a line, to the axis or to another curve; steps and stems beside them.
 #include "figure/marks/series.h"
 #include "figure/marks/sources.h"
+#include "figure/shown_part.h"
 #include "figure/thin.h"
 
 #include <cmath>
@@ -63,7 +64,14 @@ private:
     // One piece through all that counts, so that gaps leave no seams.
     std::vector<Polyline> toppedPieces(const Frame& frame) const {
         std::vector<Point> top;
-        for (std::size_t i = 0; i < curve->size(); ++i) {
+        const auto [first, end] = shownPart(curve->x, frame.x.low(), frame.x.high());
+        if (isDense(end - first)) {
+            for (const Polyline& l : denseLines(frame, first, end))
+                std::ranges::copy(l.points, std::back_inserter(top));
+            return {{std::move(top), false}};
+        }
+        top.reserve(end - first);
+        for (std::size_t i = first; i < end; ++i) {
             if (curve->isExcluded(i)) continue;
             const Point p = frame.at(curve->x[i], shifted(frame.y.scale(), curve->y[i]));
             if (std::isfinite(p.x) && std::isfinite(p.y)) top.push_back({cut(p.x), cut(p.y)});

@@ -90,19 +90,20 @@ std::vector<Setting> datasetSettings() {
         {.group = kShownGroup});
     point.of = "step";
     point.others = 24;
-    return {
-        std::move(point),
-        word("companion", "Companion",
-             "Which curve that came with the dataset is drawn instead of its y: the name of a companion or "
-             "component.",
-             {.group = kShownGroup, .whenEmpty = "y"}),
-        interval("part", "Part", "From where to where it is drawn; dates such as 2031-05-02 too.",
-                 {.unit = "x", .group = kShownGroup, .whenEmpty = "all"}),
-        wholeNumber("nth", "Every", 1, "Only every so manieth point.",
-                    {.lowest = 1, .highest = 1e9, .group = kShownGroup}),
-        number("offset", "Offset", 0,
-               "By how much the curve is moved up; a power of the base on a logarithmic axis.",
-               {.unit = "y", .lowest = -1e300, .highest = 1e300, .group = kPlaceGroup})};
+    Setting companion = made(SettingKind::Choice, "companion", "Companion", std::string(),
+                             "Which curve that came with the dataset is drawn instead of its y: the name "
+                             "of a companion or component.",
+                             {.group = kShownGroup, .whenEmpty = "y"});
+    companion.of = "companion";
+    companion.others = 200;
+    return {std::move(point), std::move(companion),
+            interval("part", "Part", "From where to where it is drawn; dates such as 2031-05-02 too.",
+                     {.unit = "x", .group = kShownGroup, .whenEmpty = "all"}),
+            wholeNumber("nth", "Every", 1, "Only every so manieth point.",
+                        {.lowest = 1, .highest = 1e9, .group = kShownGroup}),
+            number("offset", "Offset", 0,
+                   "By how much the curve is moved up; a power of the base on a logarithmic axis.",
+                   {.unit = "y", .lowest = -1e300, .highest = 1e300, .group = kPlaceGroup})};
 }
 
 std::vector<Setting> symbolSettings() {

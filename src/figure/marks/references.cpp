@@ -255,7 +255,7 @@ MarkKind functionMark() {
 }
 
 MarkKind referenceLineMark() {
-    Setting at = list("at", "At", "One value or several.");
+    Setting at = list("at", "At", "One value or several.", {.unit = "x"});
     at.fallback = Value(Numbers{0});
     std::vector<Setting> line = lineSettings();
     line[0].fallback = 0.6;

@@ -116,7 +116,11 @@ void takeFrom(const FoundCurve& found, const MarkTask& task, Mark& mark) {
     mark.label = task.look.text("label");
     mark.offset = task.look.number("offset");
     if (!std::isfinite(mark.offset)) mark.offset = 0;
-    if (found.dataset && mark.label.empty()) mark.label = draw::literal(found.dataset->name);
+    if (found.dataset && mark.label.empty()) {
+        const std::string companion = task.look.text("companion");
+        mark.label =
+            draw::literal(companion.empty() ? found.dataset->name : found.dataset->name + ", " + companion);
+    }
     mark.colour =
         task.look.colour("colour", draw::Colour::fromText(found.dataset ? found.dataset->colour : ""));
     if (!found.curve) return;

@@ -324,8 +324,8 @@ void Cartesian::place(const Rect& area, const Rect& outer) {
 void Cartesian::tellGeometry() {
     PanelGeometry g{.panel = element_.id, .area = area_, .x = x_->map, .y = y_->map};
     for (const auto& axis : axes_)
-        g.axes.push_back(
-            {axis->element->id, axis->side, axis->lane(), axis->bounds, laneOf(*axis), axis->map});
+        g.axes.push_back({axis->element->id, axis->side, axis->lane(), axis->bounds, laneOf(*axis), axis->map,
+                          axis->meaning});
     for (const Drawn& d : marks_)
         page_.out.marks.push_back(
             {d.mark->element, d.mark->of, page_.out.panels.size(), plainText(d.mark->label)});

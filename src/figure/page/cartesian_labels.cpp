@@ -201,6 +201,7 @@ void Cartesian::drawLegend(const Element& e) {
     if (where == "right") at = {outer_.right() - box.width(), area_.y};
     if (where == "above") at = {area_.x + (area_.width - box.width()) / 2, outer_.y};
     if (where == "below") at = {area_.x + (area_.width - box.width()) / 2, outer_.bottom() - box.height()};
+    if (across || where == "right") at = box.shifted(at);
     box.draw(at);
 }
 

@@ -50,6 +50,10 @@ LegendBox::LegendBox(Page& page, const Element& element, std::vector<LegendRow> 
     }
 }
 
+Point LegendBox::shifted(Point at) const {
+    return {at.x + look_.number("shift-x"), at.y + look_.number("shift-y")};
+}
+
 void LegendBox::draw(Point at) {
     const Rect box{at.x, at.y, width_, height_};
     if (look_.flag("frame"))

@@ -63,6 +63,7 @@ public:
     double height() const { return height_; }
     const Look& look() const { return look_; }
     double em() const { return text_.sizePt * draw::kMmPerPt; }
+    draw::Point shifted(draw::Point topLeft) const; // by hand, from its place beside a panel
     void draw(draw::Point topLeft);
 
 private:
