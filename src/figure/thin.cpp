@@ -12,7 +12,7 @@ namespace {
 
 constexpr std::size_t kMostCells = 400000000; // of a page, one bit each
 constexpr std::size_t kFew = 2000;            // points that stay where there are columns enough
-constexpr double kStraight = 0.06;            // of a column, by which a point may lie off its line
+constexpr double kStraight = 0.12;            // of a column, by which a point may lie off its line
 
 // Leaves out points that lie on the straight line between their neighbours: from each that is kept as far as
 // all those passed are within the tolerance. Cost: linear.
@@ -47,15 +47,18 @@ std::vector<Point> thinnedLine(std::vector<Point> points, double columnMm) {
     const double columns = std::abs(points.back().x - points.front().x) / columnMm;
     if (points.size() < kFew && static_cast<double>(points.size()) < 2 * columns) return points;
     std::vector<Point> out;
+    const double perColumn = 1 / columnMm;
     std::size_t i = 0;
-    while (i < points.size()) {
-        const auto column = std::floor(points[i].x / columnMm);
+    auto columnOf = [&](std::size_t k) { return std::floor(points[k].x * perColumn); };
+    for (double next = columnOf(0); i < points.size();) {
+        const double column = next;
         const std::size_t first = i;
         std::size_t low = i, high = i;
-        for (; i < points.size() && std::floor(points[i].x / columnMm) == column; ++i) {
+        do {
             if (points[i].y < points[low].y) low = i;
             if (points[i].y > points[high].y) high = i;
-        }
+            if (++i < points.size()) next = columnOf(i);
+        } while (i < points.size() && next == column);
         const std::size_t last = i - 1;
         std::size_t previous = points.size();
         for (std::size_t k : {first, std::min(low, high), std::max(low, high), last}) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "paint/drawer.h"
 
+#include "paint/coverage.h"
 #include "paint/fonts.h"
 
 #include <QImage>
@@ -15,9 +16,9 @@ using namespace draw;
 
 namespace {
 
-constexpr int kFontPixels = 1000; // PDF text is drawn at this size under a scale, so that its size is exact
-constexpr double kLongLinePixels = 15000; // a line from here on is drawn in pieces
-constexpr std::size_t kStampFrom = 40;    // symbols beyond which a raster gets stamps
+constexpr int kFontPixels = 1000;  // PDF text is drawn at this size under a scale, so that its size is exact
+constexpr std::size_t kMany = 150; // points from which on a line or an area is drawn by its coverage
+constexpr std::size_t kStampFrom = 40; // symbols beyond which a raster gets stamps
 
 QColor colourOf(Colour c) {
     return {c.r, c.g, c.b, c.a};
@@ -48,8 +49,10 @@ QPainterPath pathOf(const std::vector<Polyline>& lines) {
 
 class Drawer {
 public:
-    Drawer(QPainter& painter, Medium medium, double pixelsPerMm, bool draft = false)
-        : p_(painter), medium_(medium), pixelsPerMm_(pixelsPerMm), draft_(draft) {}
+    Drawer(QPainter& painter, Medium medium) : p_(painter), medium_(medium) {
+        const QRect whole(0, 0, painter.device()->width(), painter.device()->height());
+        clips_ = {painter.hasClipping() ? deviceRect(painter.clipBoundingRect()).intersected(whole) : whole};
+    }
 
     void items(const std::vector<Item>& items) {
         for (const Item& item : items) std::visit([&](const auto& what) { draw(what); }, item.what);
@@ -57,55 +60,48 @@ public:
 
 private:
     void draw(const Path& path) {
+        if (drawnQuickly(path)) return;
         p_.setBrush(path.fill ? QBrush(colourOf(*path.fill)) : QBrush(Qt::NoBrush));
         p_.setPen(path.stroke ? penOf(*path.stroke) : QPen(Qt::NoPen));
-        // Long wide lines cost the rasteriser most; drawn as single pieces they do not.
-        const bool plain =
-            medium_ == Medium::Raster && path.stroke && !path.fill && path.stroke->dashMm.empty();
-        if (plain && (draft_ || path.stroke->widthMm * pixelsPerMm_ > 1.05)) {
-            bool longLine = false;
-            for (const Polyline& l : path.lines)
-                longLine |= l.points.size() > (draft_ ? 500 : 1500) ||
-                            lengthMm(l) * pixelsPerMm_ > (draft_ ? 0.2 : 1) * kLongLinePixels;
-            if (longLine) return draft_ ? quickly(path) : pieces(path);
-        }
-        const bool rough = draft_ && path.fill && !path.stroke;
-        if (rough) p_.setRenderHint(QPainter::Antialiasing, false);
         p_.drawPath(pathOf(path.lines));
-        if (rough) p_.setRenderHint(QPainter::Antialiasing);
     }
 
-    void quickly(const Path& path) {
-        QPen pen(colourOf(path.stroke->colour), 1);
-        pen.setCosmetic(true);
-        p_.setPen(pen);
-        p_.setRenderHint(QPainter::Antialiasing, false);
-        for (const Polyline& l : path.lines) {
-            QPolygonF points;
-            for (const Point& at : l.points) points << QPointF(at.x, at.y);
-            p_.drawPolyline(points);
+    // Long lines and large areas cost the toolkit's rasteriser most.
+    bool drawnQuickly(const Path& path) {
+        if (medium_ != Medium::Raster || path.stroke.has_value() == path.fill.has_value()) return false;
+        if (path.stroke && !path.stroke->dashMm.empty()) return false;
+        std::size_t points = 0;
+        for (const Polyline& l : path.lines) points += l.points.size();
+        auto* image =
+            p_.device()->devType() == QInternal::Image ? static_cast<QImage*>(p_.device()) : nullptr;
+        if (points < kMany || !image || image->format() != QImage::Format_ARGB32_Premultiplied ||
+            p_.transform().type() > QTransform::TxScale)
+            return false;
+        if (path.fill && (path.lines.size() != 1 || !isBetweenCurves(path.lines.front().points)))
+            return false;
+        QColor colour = colourOf(path.stroke ? path.stroke->colour : *path.fill);
+        colour.setAlphaF(static_cast<float>(colour.alphaF() * p_.opacity()));
+        const double width = path.stroke ? path.stroke->widthMm * std::abs(p_.transform().m11()) : 0;
+        for (const QRect& clip : clips_) {
+            coverage_.begin(*image, clip);
+            for (const Polyline& l : path.lines) {
+                toPixels(l, path.stroke.has_value());
+                if (!coverage_.reaches(pixels_, width)) continue;
+                if (path.stroke)
+                    coverage_.line(pixels_, width);
+                else
+                    coverage_.area(pixels_);
+            }
+            coverage_.blend(*image, colour);
         }
-        p_.setRenderHint(QPainter::Antialiasing);
+        return true;
     }
-
-    // Few points that go up and down through the whole plot cost as much as many.
-    static double lengthMm(const Polyline& line) {
-        double length = 0;
-        for (std::size_t i = 1; i < line.points.size(); ++i)
-            length +=
-                std::hypot(line.points[i].x - line.points[i - 1].x, line.points[i].y - line.points[i - 1].y);
-        return length;
-    }
-
-    void pieces(const Path& path) {
-        QPen pen = penOf(*path.stroke);
-        pen.setCapStyle(Qt::SquareCap);
-        p_.setPen(pen);
-        QList<QLineF> lines;
-        for (const Polyline& l : path.lines)
-            for (std::size_t i = 1; i < l.points.size(); ++i)
-                lines << QLineF(l.points[i - 1].x, l.points[i - 1].y, l.points[i].x, l.points[i].y);
-        p_.drawLines(lines);
+    void toPixels(const Polyline& l, bool closes) {
+        const QTransform& t = p_.transform(); // no more than a scale
+        const double sx = t.m11(), sy = t.m22(), dx = t.dx(), dy = t.dy();
+        pixels_.clear();
+        for (const Point& at : l.points) pixels_.emplace_back(at.x * sx + dx, at.y * sy + dy);
+        if (l.closed && closes && !pixels_.empty()) pixels_.push_back(pixels_.front());
     }
 
     void symbol(const Symbols& s, const QPainterPath& outline, QPointF at) {
@@ -155,7 +151,7 @@ private:
                 painter.setRenderHint(QPainter::Antialiasing);
                 painter.translate(half + (px + 0.5) / phases, half + (py + 0.5) / phases);
                 painter.scale(scale, scale);
-                Drawer single(painter, medium_, pixelsPerMm_);
+                Drawer single(painter, medium_);
                 painter.setBrush(s.fill ? QBrush(colourOf(*s.fill)) : QBrush(Qt::NoBrush));
                 painter.setPen(s.stroke ? penOf(*s.stroke) : QPen(Qt::NoPen));
                 single.symbol(s, outline, {0, 0});
@@ -230,6 +226,7 @@ private:
     void draw(const Group& g) {
         if (g.opacity < 1 && g.items.size() > 1 && medium_ != Medium::Pdf) return asOne(g);
         p_.save();
+        const std::vector<QRect> outer = clips_;
         if (g.matrix) {
             const Matrix& m = *g.matrix;
             p_.setTransform(QTransform(m.a, m.b, m.c, m.d, m.e, m.f), true);
@@ -238,16 +235,32 @@ private:
         // The toolkit's PDF has no groups: there each item has the opacity, and what overlaps shows.
         if (g.opacity < 1) p_.setOpacity(p_.opacity() * g.opacity);
         items(g.items);
+        clips_ = outer;
         p_.restore();
     }
 
     void cut(const Group& g) {
-        if (g.clip && g.parts.empty()) p_.setClipRect(rectOf(*g.clip), Qt::IntersectClip);
-        if (g.parts.empty()) return;
-        QPainterPath all;
-        for (const Rect& part : g.parts) all.addRect(rectOf(part));
-        p_.setClipPath(all, Qt::IntersectClip);
+        std::vector<QRect> within;
+        auto meet = [&](const Rect& part) {
+            for (const QRect& outer : clips_)
+                if (const QRect both = outer.intersected(deviceRect(rectOf(part))); !both.isEmpty())
+                    within.push_back(both);
+        };
+        if (!g.parts.empty()) {
+            QPainterPath all;
+            for (const Rect& part : g.parts) {
+                all.addRect(rectOf(part));
+                meet(part);
+            }
+            p_.setClipPath(all, Qt::IntersectClip);
+        } else if (g.clip) {
+            p_.setClipRect(rectOf(*g.clip), Qt::IntersectClip);
+            meet(*g.clip);
+        } else
+            return;
+        clips_ = std::move(within);
     }
+    QRect deviceRect(const QRectF& logical) const { return p_.transform().mapRect(logical).toRect(); }
 
     // Drawn opaque on a sheet of its own, which is then laid on with the opacity.
     void asOne(const Group& g) {
@@ -259,7 +272,7 @@ private:
         painter.setTransform(p_.transform());
         Group opaque = g;
         opaque.opacity = 1;
-        Drawer(painter, medium_, pixelsPerMm_, draft_).draw(opaque);
+        Drawer(painter, medium_).draw(opaque);
         painter.end();
         p_.save();
         p_.resetTransform();
@@ -270,15 +283,15 @@ private:
 
     QPainter& p_;
     Medium medium_;
-    double pixelsPerMm_;
-    bool draft_;
+    std::vector<QRect> clips_; // pixels within which is drawn; they do not overlap
+    Coverage coverage_;
+    std::vector<QPointF> pixels_;
 };
 
 } // namespace
 
-void drawItems(QPainter& painter, const std::vector<Item>& items, Medium medium, double pixelsPerMm,
-               bool draft) {
-    Drawer(painter, medium, pixelsPerMm, draft).items(items);
+void drawItems(QPainter& painter, const std::vector<Item>& items, Medium medium) {
+    Drawer(painter, medium).items(items);
 }
 
 } // namespace jointer::paint

@@ -8,7 +8,6 @@
 namespace jointer::paint {
 
 // 1 unit of the painter's coordinates = 1 mm.
-void drawItems(QPainter& painter, const std::vector<draw::Item>& items, Medium medium, double pixelsPerMm,
-               bool draft);
+void drawItems(QPainter& painter, const std::vector<draw::Item>& items, Medium medium);
 
 } // namespace jointer::paint

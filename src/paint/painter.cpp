@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "paint/painter.h"
 
+#include "base/parallel.h"
 #include "draw/bounds.h"
 #include "draw/svg.h"
 #include "paint/drawer.h"
@@ -17,6 +18,8 @@ namespace jointer::paint {
 using namespace draw;
 
 namespace {
+
+constexpr std::size_t kHeavy = 30000; // points from which on a second thread pays
 
 // The toolkit rounds page sizes to whole points; the exact size is written over its number, padded to the
 // same length, with the origin moved so that the drawing stays where it was.
@@ -41,15 +44,44 @@ void writeExactMediaBox(QByteArray& pdf, double widthMm, double heightMm) {
 
 } // namespace
 
-void paintList(QPainter& painter, const DisplayList& list, Medium medium, double pixelsPerMm, bool draft) {
+void paintList(QPainter& painter, const DisplayList& list, Medium medium) {
     painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing |
                            QPainter::LosslessImageRendering);
-    drawItems(painter, list.items, medium, pixelsPerMm, draft);
+    drawItems(painter, list.items, medium);
 }
 
 QImage toImage(const DisplayList& list, double dpi, bool transparent) {
     return toImage(list, dpi, transparent, {0, 0, list.widthMm, list.heightMm});
 }
+
+namespace {
+
+// Points in all items: what painting costs, roughly.
+std::size_t pointsOf(const std::vector<Item>& items) {
+    std::size_t n = 0;
+    for (const Item& item : items) {
+        if (const auto* group = std::get_if<Group>(&item.what)) n += pointsOf(group->items);
+        if (const auto* symbols = std::get_if<Symbols>(&item.what)) n += 20 * symbols->places.size();
+        if (const auto* path = std::get_if<Path>(&item.what))
+            for (const Polyline& l : path->lines) n += l.points.size();
+    }
+    return n;
+}
+
+// Some rows of the picture, from the list as a whole.
+void paintBand(const QImage& picture, int from, int to, const DisplayList& list, const Rect& part,
+               Medium medium) {
+    QImage band(const_cast<uchar*>(picture.constScanLine(from)), picture.width(), to - from,
+                picture.bytesPerLine(), picture.format());
+    const double perMm = picture.width() / part.width;
+    QPainter painter(&band);
+    painter.translate(0, -from);
+    painter.scale(perMm, perMm);
+    painter.translate(-part.x, -part.y);
+    paintList(painter, list, medium);
+}
+
+} // namespace
 
 QImage toImage(const DisplayList& list, double dpi, bool transparent, const Rect& part) {
     const double perMm = dpi / 25.4;
@@ -58,11 +90,14 @@ QImage toImage(const DisplayList& list, double dpi, bool transparent, const Rect
                  QImage::Format_ARGB32_Premultiplied);
     if (image.isNull()) return image;
     image.fill(transparent ? Qt::transparent : Qt::white);
-    QPainter painter(&image);
-    painter.scale(perMm, perMm);
-    painter.translate(-part.x, -part.y);
-    paintList(painter, list, dpi < 150 ? Medium::Raster : Medium::Picture, perMm);
-    painter.end();
+    const Medium medium = dpi < 150 ? Medium::Raster : Medium::Picture;
+    // What takes long is painted in bands, each by a thread of its own.
+    const bool heavy = medium == Medium::Raster && pointsOf(list.items) > kHeavy;
+    const auto rows = static_cast<std::size_t>(image.height());
+    parallelRanges(rows, heavy ? rows / static_cast<std::size_t>(threadCount()) + 1 : rows,
+                   [&](std::size_t from, std::size_t to) {
+                       paintBand(image, static_cast<int>(from), static_cast<int>(to), list, part, medium);
+                   });
     image.setDotsPerMeterX(static_cast<int>(std::lround(dpi / 0.0254)));
     image.setDotsPerMeterY(static_cast<int>(std::lround(dpi / 0.0254)));
     return image;
@@ -89,7 +124,7 @@ void paintChange(QImage& picture, const DisplayList& before, const DisplayList& 
     DisplayList within{.widthMm = now.widthMm, .heightMm = now.heightMm};
     for (const Item& item : now.items)
         if (meet(boundsOf(item), again)) within.items.push_back(item);
-    paintList(painter, within, 25.4 * perMm < 150 ? Medium::Raster : Medium::Picture, perMm);
+    paintList(painter, within, 25.4 * perMm < 150 ? Medium::Raster : Medium::Picture);
 }
 
 Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
@@ -106,7 +141,7 @@ Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
     QPainter painter;
     if (!painter.begin(&writer)) return failure("pdf", "The PDF could not be begun.");
     painter.scale(100, 100); // 0.01 mm units
-    paintList(painter, list, Medium::Pdf, 100);
+    paintList(painter, list, Medium::Pdf);
     painter.end();
     buffer.close();
     writeExactMediaBox(bytes, list.widthMm, list.heightMm);

@@ -20,10 +20,8 @@ void loadFonts();
 // places.
 enum class Medium { Raster, Picture, Pdf };
 
-// Draws the list with 1 unit of the painter's coordinates = 1 mm. `pixelsPerMm` is the raster's resolution. A
-// draft, for while something is dragged: long lines are one pixel wide and not smoothed.
-void paintList(QPainter& painter, const draw::DisplayList& list, Medium medium, double pixelsPerMm,
-               bool draft = false);
+// Draws the list with 1 unit of the painter's coordinates = 1 mm.
+void paintList(QPainter& painter, const draw::DisplayList& list, Medium medium);
 
 // The whole page as an image of the given resolution.
 QImage toImage(const draw::DisplayList& list, double dpi, bool transparent);

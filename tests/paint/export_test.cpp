@@ -118,31 +118,6 @@ TEST(Export, RefusesWhatItCannotDo) {
     EXPECT_EQ(exported(p, "/nowhere/at/all.pdf").error().code, "file-error");
 }
 
-// While something is dragged a long line is one pixel wide and not smoothed; a short one looks as ever.
-TEST(Draft, TakesOnlyLongLinesQuickly) {
-    const auto coloursOf = [](std::size_t points, bool draft) {
-        draw::Polyline line;
-        for (std::size_t i = 0; i < points; ++i) {
-            const double share = static_cast<double>(i) / static_cast<double>(points - 1);
-            line.points.push_back({2 + 36 * share, 15 + 12 * std::sin((points > 1000 ? 40 : 4) * share)});
-        }
-        draw::DisplayList list;
-        list.items.push_back({0, draw::Path{{line}, draw::Stroke{.widthMm = 0.5}, {}}});
-        QImage image(400, 300, QImage::Format_ARGB32_Premultiplied);
-        image.fill(Qt::white);
-        QPainter painter(&image);
-        painter.scale(10, 10);
-        paint::paintList(painter, list, paint::Medium::Raster, 10, draft);
-        std::set<QRgb> colours;
-        for (int y = 0; y < image.height(); ++y)
-            for (int x = 0; x < image.width(); ++x) colours.insert(image.pixel(x, y));
-        return colours.size();
-    };
-    EXPECT_EQ(coloursOf(3000, true), 2U) << "the ground and the line";
-    EXPECT_GT(coloursOf(3000, false), 10U);
-    EXPECT_EQ(coloursOf(100, true), coloursOf(100, false));
-}
-
 // What was painted again is, pixel for pixel, what the whole list gives.
 TEST(Painting, OnlyWhatDiffersIsPaintedAgain) {
     paint::loadFonts();

@@ -69,8 +69,7 @@ void PlotCanvas::redraw() {
             image.fill(ground);
             QPainter painter(&image);
             painter.scale(perMm, perMm);
-            paint::paintList(painter, layout->list, paint::Medium::Raster, perMm,
-                             content.effort == evaluate::Effort::Provisional);
+            paint::paintList(painter, layout->list, paint::Medium::Raster);
             painter.end();
             image.setDevicePixelRatio(ratio);
             if (content.probed) {

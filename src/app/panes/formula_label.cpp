@@ -127,7 +127,7 @@ void FormulaLabel::paintEvent(QPaintEvent*) {
     // As outlines: hinted letters would run into what follows them.
     painter.setRenderHint(QPainter::Antialiasing);
     painter.scale(1 / kMmPerPixel, 1 / kMmPerPixel);
-    paint::paintList(painter, list, paint::Medium::Picture, devicePixelRatioF() / kMmPerPixel);
+    paint::paintList(painter, list, paint::Medium::Picture);
 }
 
 } // namespace jointer::app

@@ -52,7 +52,7 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const s
     image.fill(Qt::transparent);
     QPainter painter(&image);
     painter.scale(perMm, perMm);
-    paint::paintList(painter, layout.list, paint::Medium::Raster, perMm * ratio);
+    paint::paintList(painter, layout.list, paint::Medium::Raster);
     return image;
 }
 

@@ -36,14 +36,15 @@ public:
 
     void draw(const Frame& frame, Group& into) const override {
         if (!curve) return;
-        for (Polyline& top : toppedPieces(frame)) {
-            if (top.points.size() < 2) continue;
-            std::vector<Point> bottom = lowerEdge(frame, top.points);
-            add(into, {.lines = {areaBetween(std::move(top.points), std::move(bottom))},
+        std::vector<Polyline> lines = linesOn(frame);
+        std::vector<Point> top = lines.size() == 1 ? lines.front().points : throughGaps(frame, lines);
+        if (top.size() > 1) {
+            std::vector<Point> bottom = lowerEdge(frame, top);
+            add(into, {.lines = {areaBetween(std::move(top), std::move(bottom))},
                        .stroke = {},
                        .fill = colour.withAlpha(opacity)});
         }
-        if (outlined) drawLine(frame, into);
+        if (outlined && !lines.empty()) add(into, linePath(std::move(lines), *line, colour));
     }
     void key(Rect box, Group& into) const override {
         add(into, {.lines = {rectangle(box)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
@@ -62,22 +63,19 @@ public:
 
 private:
     // One piece through all that counts, so that gaps leave no seams.
-    std::vector<Polyline> toppedPieces(const Frame& frame) const {
+    std::vector<Point> throughGaps(const Frame& frame, const std::vector<Polyline>& lines) const {
         std::vector<Point> top;
         const auto [first, end] = shownPart(curve->x, frame.x.low(), frame.x.high());
         if (isDense(end - first)) {
-            for (const Polyline& l : denseLines(frame, first, end))
-                std::ranges::copy(l.points, std::back_inserter(top));
-            return {{std::move(top), false}};
+            for (const Polyline& l : lines) std::ranges::copy(l.points, std::back_inserter(top));
+            return top;
         }
-        top.reserve(end - first);
         for (std::size_t i = first; i < end; ++i) {
             if (curve->isExcluded(i)) continue;
             const Point p = frame.at(curve->x[i], shifted(frame.y.scale(), curve->y[i]));
             if (std::isfinite(p.x) && std::isfinite(p.y)) top.push_back({cut(p.x), cut(p.y)});
         }
-        if (top.size() < 2) return {};
-        return {{thinnedLine(std::move(top), 1 / frame.pixelsPerMm), false}};
+        return top.empty() ? top : thinnedLine(std::move(top), 1 / frame.pixelsPerMm);
     }
     std::vector<Point> lowerEdge(const Frame& frame, const std::vector<Point>& top) const {
         if (to == "dataset" && other) {

@@ -39,7 +39,6 @@ public:
 
 protected:
     bool isDense(std::size_t points) const { return overview && points > 20000; }
-    std::vector<draw::Polyline> denseLines(const Frame& frame, std::size_t first, std::size_t end) const;
     // The line as pieces of places, thinned; broken where a value is missing.
     std::vector<draw::Polyline> linesOn(const Frame& frame) const;
     void drawLine(const Frame& frame, draw::Group& into) const;
@@ -50,6 +49,7 @@ private:
     }
     double upOf(std::size_t i) const;
     double downOf(std::size_t i) const;
+    std::vector<draw::Polyline> denseLines(const Frame& frame, std::size_t first, std::size_t end) const;
     void drawSymbols(const Frame& frame, draw::Group& into) const;
     void drawErrors(const Frame& frame, draw::Group& into) const;
     void addErrorsY(const Frame& frame, draw::Path& bars) const;

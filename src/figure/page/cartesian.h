@@ -56,7 +56,7 @@ private:
 
     void drawGround();
     void drawMarks();
-    void drawMark(const Drawn& drawn);
+    draw::Group drawn(const Drawn& mark) const;
     void drawFrame(const draw::Rect& area);
     void drawTitle();
     void drawLegend(const Element& e);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The drawing of a panel once its geometry is known.
+#include "base/parallel.h"
 #include "figure/marks/parts.h"
 #include "figure/page/cartesian.h"
 
@@ -8,6 +9,12 @@
 namespace jointer::figure {
 
 using namespace draw;
+
+namespace {
+
+constexpr std::size_t kFewMarks = 24; // of which one thread draws at least so many
+
+} // namespace
 
 void Cartesian::draw() {
     tellGeometry();
@@ -68,7 +75,7 @@ std::vector<Rect> Cartesian::partsOf(const Drawn& d) const {
     return parts;
 }
 
-void Cartesian::drawMark(const Drawn& d) {
+Group Cartesian::drawn(const Drawn& d) const {
     const Frame frame = frameOf(d);
     Group group{.clip = frame.area.grown(lineWidth_ / 2), .opacity = 1, .items = {}, .parts = partsOf(d)};
     if (!d.mark->staysInside()) {
@@ -76,11 +83,18 @@ void Cartesian::drawMark(const Drawn& d) {
         group.parts.clear();
     }
     d.mark->draw(frame, group);
-    if (!group.items.empty()) page_.add(d.mark->element, std::move(group), d.mark->of);
+    return group;
 }
 
+// Marks do not know each other: many are drawn by several threads.
 void Cartesian::drawMarks() {
-    for (const Drawn& d : marks_) drawMark(d);
+    std::vector<Group> groups(marks_.size());
+    parallelRanges(marks_.size(), kFewMarks, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t k = begin; k < end; ++k) groups[k] = drawn(marks_[k]);
+    });
+    for (std::size_t k = 0; k < groups.size(); ++k)
+        if (!groups[k].items.empty())
+            page_.add(marks_[k].mark->element, std::move(groups[k]), marks_[k].mark->of);
 }
 
 void Cartesian::drawFrame(const Rect& area) {
