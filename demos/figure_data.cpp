@@ -103,7 +103,7 @@ std::string pigmentsFile() {
     Noise noise(64);
     std::string text = "# Tern Sands, pigments of diatoms by depth\nWavelength (nm)";
     constexpr double depths[] = {0.5, 1, 2, 3, 5, 8, 12};
-    for (double depth : depths) text += fmt::format(",{} m", depth);
+    for (double depth : depths) text += fmt::format(",{0} m,{0} m background", depth);
     text += "\n";
     for (int i = 0; i <= 175; ++i) {
         const double nm = 400 + 2 * i;
@@ -113,10 +113,12 @@ std::string pigmentsFile() {
                 return std::exp(-std::pow((nm - centre) / width, 2) / 2);
             };
             const double share = std::exp(-depth / 6);
-            text += fmt::format(",{:.4f}",
-                                0.04 + (0.3 + 0.6 * share) * (band(435, 18) + 0.55 * band(675, 11)) +
+            const double scattered = 0.03 + 0.012 * (1 + depth) / 2 * std::pow(400.0 / nm, 4);
+            text += fmt::format(",{:.4f},{:.4f}",
+                                scattered + (0.3 + 0.6 * share) * (band(435, 18) + 0.55 * band(675, 11)) +
                                     (0.9 - 0.5 * share) * (0.45 * band(495, 30) + 0.2 * band(540, 25)) +
-                                    0.004 * noise.normal());
+                                    0.004 * noise.normal(),
+                                scattered);
         }
         text += "\n";
     }

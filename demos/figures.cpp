@@ -104,11 +104,16 @@ private:
     }
 
     void twoAxes() {
-        const Element right =
-            axis("right", {{"as-curve", Value(true)}, {"opposite", word("none")}, {"ticks", word("in")}});
+        const Element right = axis("right", {{"as-curve", Value(true)},
+                                             {"opposite", word("none")},
+                                             {"ticks", word("in")},
+                                             {"range", Value(Numbers{11, 23})}});
         add("A week in the north pan", {{"width", Value(120.0)}, {"height", Value(62.0)}},
             {panel({axis("bottom", {{"opposite", word("line")}, {"name", word("-")}}),
-                    axis("left", {{"as-curve", Value(true)}, {"opposite", word("none")}}), right,
+                    axis("left", {{"as-curve", Value(true)},
+                                  {"opposite", word("none")},
+                                  {"range", Value(Numbers{5.5, 10.8})}}),
+                    right,
                     mark("reference-range", "",
                          {{"range", Value(Numbers{1939248000, 1939420800})}, {"label", word("spring tide")}}),
                     mark("line", dataset("Oxygen"), {{"width", Value(0.8)}}),
@@ -209,7 +214,12 @@ private:
             names.emplace_back(depth);
         add("Pigments by depth", {{"width", Value(100.0)}, {"height", Value(75.0)}},
             {panel({nm, eV, axis("left", {{"name", word("Absorbance")}, {"unit", word("-")}}),
-                    group(names, {mark("line", "", {{"width", Value(0.9)}})},
+                    group(names,
+                          {mark("line", "",
+                                {{"companion", word("background")},
+                                 {"width", Value(0.5)},
+                                 {"dash", word("dashed")}}),
+                           mark("line", "", {{"width", Value(0.9)}})},
                           {{"colours", word("scale")},
                            {"attribute", word("depth")},
                            {"order", word("attribute")}}),
@@ -299,7 +309,7 @@ private:
              {"rows", Value(2.0)},
              {"columns", Value(2.0)},
              {"letters", word("A)")}},
-            {of({axis("bottom", {{"ticks", word("none")}, {"name", word("-")}}),
+            {of({axis("bottom", {{"ticks", word("none")}, {"name", word("-")}, {"opposite", word("none")}}),
                  axis("left",
                       {{"name", word("Charge")}, {"ticks", word("out")}, {"opposite", word("none")}})},
                 three("beside", {})),
@@ -337,7 +347,7 @@ private:
              {"columns", Value(2.0)},
              {"letters", word("a")},
              {"column-shares", Value(Numbers{3, 2})}},
-            {panel({axis("bottom"), axis("left"),
+            {panel({axis("bottom"), axis("left", {{"name", word("Intensity")}, {"unit", word("counts")}}),
                     mark("points", dataset("90 d"), {{"size", Value(2.0)}, {"errors", Value(false)}}),
                     mark("curve", analysis("Bands of 90 d"), {{"colour", word("#9c3f45")}}), inset,
                     legend("top-left")},
@@ -436,8 +446,13 @@ Project figureDemo() {
         }
     if (table("pigments.csv")) {
         std::size_t k = 0;
-        for (const char* depth : {"0.5", "1", "2", "3", "5", "8", "12"})
-            m.addColumns(std::string(depth) + " m", ++k, 1, {{"depth", depth, "m"}});
+        for (const char* depth : {"0.5", "1", "2", "3", "5", "8", "12"}) {
+            const DatasetId d = m.addColumns(std::string(depth) + " m", ++k, 1, {{"depth", depth, "m"}});
+            const ColumnId background = m.lastTable().columns[++k].id;
+            m.apply(edits::changeDataset(d, "", [background](Dataset& x) {
+                x.source.roles.push_back({Role::Companion, background, "background"});
+            }));
+        }
     }
     if (table("growth_rates.csv")) {
         const DatasetId d = m.addColumns("Growth rate", 1, 1, {});

@@ -62,9 +62,9 @@ Outcome<Table> Evaluator::table(const Project& project, TableId id) {
     return out;
 }
 
-Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project, const Dataset& dataset) {
+Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project, DatasetId id) {
     Walk walk = this->walk(project);
-    const Stored& stored = walk.result(measuredNode(dataset.id));
+    const Stored& stored = walk.result(measuredNode(id));
     const auto output = stored.as<steps::StepOutput>();
     return {std::shared_ptr<const Curve>(output, &output->curve), stored.issues};
 }

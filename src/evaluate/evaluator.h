@@ -54,7 +54,7 @@ public:
     Outcome<Table> table(const Project& project, TableId id);
 
     // The points of a dataset as measured. An empty curve with an issue where its table or columns are gone.
-    Outcome<std::shared_ptr<const Curve>> measured(const Project& project, const Dataset& dataset);
+    Outcome<std::shared_ptr<const Curve>> measured(const Project& project, DatasetId id);
 
     ProtocolResult protocol(const Project& project, DatasetId id, const Request& request = {});
 

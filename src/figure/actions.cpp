@@ -117,7 +117,7 @@ ElementId panelOf(const Figure& figure, ElementId element) {
 std::vector<std::string> likelyMarks(const Project& project, DatasetId id, evaluate::Evaluator& evaluator) {
     const auto dataset = project.datasets.find(id);
     if (!dataset) return {};
-    const auto curve = evaluator.measured(project, *dataset).value;
+    const auto curve = evaluator.measured(project, dataset->id).value;
     std::vector<std::pair<int, std::string>> scored;
     for (const MarkKind& kind : markCatalogue())
         if (const int score = kind.likely ? kind.likely(*curve) : 0; score > 0)
@@ -132,7 +132,7 @@ Element markFor(const Project& project, DatasetId id, const std::string& kind,
                 evaluate::Evaluator& evaluator) {
     Element e = newMark(kind, id.text());
     const auto dataset = project.datasets.find(id);
-    const std::size_t n = dataset ? evaluator.measured(project, *dataset).value->size() : 0;
+    const std::size_t n = dataset ? evaluator.measured(project, dataset->id).value->size() : 0;
     if (n <= 120 || (kind != "points" && kind != "points-line")) return e;
     // Dense curves need small symbols, and error bars would hide them.
     e.settings.set("size", Value(kind == "points" ? 2.0 : 1.4));

@@ -33,6 +33,11 @@ public:
     double place(double v) const { // NaN outside the domain; inline, since every point passes here
         return even_ ? start_ + (v - low_) * slope_ : placed(v);
     }
+    // The same; where the scale has no place for it, such as zero on a logarithmic one, the start.
+    double placeOrStart(double v) const {
+        const double at = place(v);
+        return std::isfinite(at) ? at : start_;
+    }
     double value(double place) const;
 
     double low() const { return low_; } // low < high

@@ -27,7 +27,7 @@ Range widestGap(const Project& project, const Figure& figure, const AxisGeometry
     auto collect = [&](const std::string& source) {
         const auto dataset = project.datasets.find(DatasetId::fromText(source));
         if (!dataset) return;
-        const auto curve = evaluator.measured(project, *dataset).value;
+        const auto curve = evaluator.measured(project, dataset->id).value;
         for (std::size_t i = 0; i < curve->size(); ++i) {
             const double v = alongX ? curve->x[i] : curve->y[i];
             if (curve->counts(i) && axis.map.contains(v)) places.push_back(axis.map.place(v));

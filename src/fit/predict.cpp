@@ -23,16 +23,27 @@ public:
         for (std::size_t i = 0; i < member.sigma.size(); ++i)
             points_.emplace_back(member.predictors[0][i], member.sigma[i] * member.sigma[i]);
         std::ranges::sort(points_);
+        for (const auto& [x, own] : points_) means_.push_back(localMean(x));
     }
     double variance(double x, double y) const {
         if (member_.sigma.empty()) return 1;
         if (member_.scatter == Scatter::Level) return std::abs(y);
         if (member_.scatter == Scatter::LevelSquared) return y * y;
-        return localMean(x);
+        return between(x);
     }
 
 private:
     static constexpr std::size_t kNear = 5;
+    // Straight between the means about two neighbours, so that the band has no steps.
+    double between(double x) const {
+        const auto after = std::ranges::lower_bound(points_, x, {}, &std::pair<double, double>::first);
+        if (after == points_.begin()) return means_.front();
+        if (after == points_.end()) return means_.back();
+        const auto k = static_cast<std::size_t>(after - points_.begin());
+        const double low = points_[k - 1].first, high = points_[k].first;
+        return high > low ? std::lerp(means_[k - 1], means_[k], (x - low) / (high - low)) : means_[k];
+    }
+    // Of the variances of the points that are nearest.
     double localMean(double x) const {
         const std::size_t count = std::min(kNear, points_.size());
         auto first = static_cast<std::size_t>(
@@ -47,6 +58,7 @@ private:
     }
     const FitMember& member_;
     std::vector<std::pair<double, double>> points_; // x and variance
+    std::vector<double> means_;                     // about each of them
 };
 
 } // namespace

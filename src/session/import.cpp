@@ -51,6 +51,13 @@ bool areReplicates(const std::string& a, const std::string& b) {
     return saysSo || mark == ' ' || mark == '_' || mark == '.' || mark == '#';
 }
 
+// "0.5 m fit" beside "0.5 m" → "fit": companions of several curves are then called alike.
+std::string ownPart(const std::string& name, const std::string& y) {
+    if (name.size() <= y.size() || !name.starts_with(y)) return name;
+    const std::size_t own = name.find_first_not_of(" _.-:,", y.size());
+    return own == name.npos || own == y.size() ? name : name.substr(own);
+}
+
 // One y with what belongs to it.
 struct CurveColumns {
     ColumnId x;
@@ -80,7 +87,8 @@ std::vector<CurveColumns> curvesOf(const Table& table) {
         } else if (!curves.empty() && hasY &&
                    (c.role == Role::YError || c.role == Role::XError || c.role == Role::Weight ||
                     c.role == Role::Resolution || c.role == Role::Companion))
-            curves.back().roles.push_back({c.role, c.id, c.role == Role::Companion ? c.name : std::string()});
+            curves.back().roles.push_back(
+                {c.role, c.id, c.role == Role::Companion ? ownPart(c.name, lastY) : std::string()});
     }
     return curves;
 }

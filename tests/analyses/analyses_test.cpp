@@ -67,7 +67,7 @@ TEST(SummaryAnalysis, GivesTheNumbersOfASpan) {
     evaluate::Evaluator e;
     const auto outcome = e.analysis(p, p.analyses[p.analyses.size() - 1]);
     ASSERT_TRUE(outcome.exists());
-    const auto curve = e.measured(p, p.datasets[1]).value;
+    const auto curve = e.measured(p, p.datasets[1].id).value;
     double sum = 0, n = 0, squares = 0;
     for (std::size_t i = 0; i < curve->size(); ++i)
         if (curve->x[i] >= 5 && curve->x[i] <= 9) sum += curve->y[i], ++n;

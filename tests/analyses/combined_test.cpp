@@ -239,7 +239,7 @@ TEST(Spans, OfSeveralPiecesAndOutside) {
     auto [outside, other] = used();
     for (double x : outside) EXPECT_FALSE((x >= 2 && x <= 6) || (x >= 10 && x <= 14));
     EXPECT_THAT(other, HasSubstr("outside of"));
-    const auto all = e.measured(p, *p.datasets.find(a.inputs[0].dataset)).value;
+    const auto all = e.measured(p, a.inputs[0].dataset).value;
     long counting = 0;
     for (std::size_t i = 0; i < all->size(); ++i) counting += all->counts(i);
     EXPECT_EQ(std::ssize(inside) + std::ssize(outside), counting);

@@ -117,7 +117,7 @@ TEST(MeasuredCurve, IsInOrderOfXWithMeansAndSourceRows) {
                            withRole(numberColumn("y1", "V", {30, 10, 99, 20}), Role::Y),
                            withRole(numberColumn("y2", "V", {34, nan, 99, 22}), Role::Y)});
     p = *edits::addDataset(overAllColumns(p.tables[0])).apply(p);
-    const auto curve = e.measured(p, p.datasets[0]);
+    const auto curve = e.measured(p, p.datasets[0].id);
     EXPECT_TRUE(curve.issues.empty());
     EXPECT_THAT(curve.value->x, ElementsAre(1, 2, 3));
     EXPECT_THAT(curve.value->y, ElementsAre(10, 21, 32)) << "means of the replicates that are there";
@@ -139,7 +139,7 @@ TEST(MeasuredCurve, TakesUncertaintiesByEachRule) {
                                if (*rule) x.source.settings.set("uncertainty", rule);
                                x.source.settings.set("amount", Value(amount));
                            }).apply(p);
-        return e.measured(q, q.datasets[0]).value->sigma;
+        return e.measured(q, q.datasets[0].id).value->sigma;
     };
     EXPECT_THAT(sigma("", 0), ElementsAre(3, 5)) << "the column, by its size";
     EXPECT_THAT(sigma("none", 0), ElementsAre());
@@ -159,7 +159,7 @@ TEST(MeasuredCurve, ReplicatesGiveSdAndSem) {
         const Project q = *edits::changeDataset(p.datasets[0].id, "", [&](Dataset& x) {
                                x.source.settings.set("uncertainty", rule);
                            }).apply(p);
-        return e.measured(q, q.datasets[0]).value->sigma;
+        return e.measured(q, q.datasets[0].id).value->sigma;
     };
     EXPECT_THAT(sigma("sd"), ElementsAre(1, 0));
     EXPECT_NEAR(sigma("sem")[0], 1 / std::sqrt(3.0), 1e-15);
@@ -169,7 +169,7 @@ TEST(MeasuredCurve, SaysWhenThereIsNoY) {
     Evaluator e;
     Project p = withTable({withRole(numberColumn("x", "", {1, 2}), Role::X)});
     p = *edits::addDataset(overAllColumns(p.tables[0])).apply(p);
-    const auto curve = e.measured(p, p.datasets[0]);
+    const auto curve = e.measured(p, p.datasets[0].id);
     EXPECT_EQ(curve.value->size(), 0U);
     ASSERT_EQ(curve.issues.size(), 1U);
     EXPECT_EQ(curve.issues[0].code, "no-y");
@@ -385,7 +385,7 @@ TEST(Evaluator, WarningsOfASourceStayOnTheSecondLookUp) {
          }).apply(p);
     evaluate::Evaluator e;
     for (int look = 0; look < 3; ++look) {
-        const auto measured = e.measured(p, p.datasets[0]);
+        const auto measured = e.measured(p, p.datasets[0].id);
         ASSERT_EQ(measured.issues.size(), 1U) << "look " << look;
         EXPECT_EQ(measured.issues[0].code, "no-y");
         EXPECT_EQ(e.protocol(p, p.datasets[0].id).issues.size(), 1U);

@@ -278,7 +278,7 @@ TEST(Evaluator, UncertaintiesByEveryRule) {
                                if (std::string(rule).starts_with("s"))
                                    d.source.roles.push_back({Role::Y, p.tables[0].columns[2].id});
                            }).apply(p);
-        const auto c = e.measured(q, q.datasets[0]).value;
+        const auto c = e.measured(q, q.datasets[0].id).value;
         return c->sigma.empty() ? -1 : c->sigma[point];
     };
     const double y = p.tables[0].columns[1].numbers()[20], other = 0.05;

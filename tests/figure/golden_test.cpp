@@ -2,6 +2,7 @@
 // Whole layouts against lists that were looked at once: each names its target.
 #include "figure/kinds.h"
 #include "figure/layout.h"
+#include "figures.h"
 #include "project/edit.h"
 #include "support/list_text.h"
 #include "support/sample_project.h"
@@ -86,3 +87,33 @@ TEST(Golden, SlideStyleWithNotes) {
            },
            {.pixelsPerMm = 4});
 }
+
+// --- The demo figures, each with what it is there for -----------------------------------------------------
+
+namespace {
+
+class GoldenDemo : public testing::TestWithParam<std::size_t> {};
+
+std::string fileName(const std::string& figure) {
+    std::string out = "demo-";
+    for (char c : figure)
+        if (std::isalnum(static_cast<unsigned char>(c)))
+            out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        else if (out.back() != '-')
+            out += '-';
+    return out;
+}
+
+} // namespace
+
+// Staggered groups with components; two axes; lanes; lists of values; histogram and probability; bands;
+// colour scale, formula axis and companions; breaks; grouped bars; residuals with a table; panels and insets.
+TEST_P(GoldenDemo, IsDrawnAsItWas) {
+    static const Project p = demo::figureDemo();
+    static evaluate::Evaluator e;
+    const Figure& f = p.figures[GetParam()];
+    test::expectGolden(fileName(f.name), layOut(p, f, e).list);
+}
+
+INSTANTIATE_TEST_SUITE_P(Figures, GoldenDemo,
+                         testing::Range(std::size_t{0}, demo::figureDemo().figures.size()));

@@ -139,6 +139,34 @@ TEST(MarkBand, ReachesSoManyUncertainties) {
     expectNear(d.values(d.paths().at(0).lines[0]), {{1, 5}, {2, 5.5}, {3, 8}, {3, 4}, {2, 4.5}, {1, 3}});
 }
 
+// A table with columns beside y, not in the order of x, one cell missing.
+TEST(MarksOfColumns, TakeTheirValuesFromTheRowsOfTheirPoints) {
+    Drawing d;
+    Table t;
+    t.columns = {numberColumn("x", "", {5, 1, 3}), numberColumn("y", "", {5, 4, 6}),
+                 numberColumn("upper", "", {7, 5, 9}), numberColumn("lower", "", {4.5, 2, NAN}),
+                 numberColumn("fit", "", {5.5, 3.5, 6.5})};
+    d.p = *edits::addTable(std::move(t)).apply(d.p);
+    const Table& made = d.p.tables[0];
+    Dataset own{.name = "own", .colour = "#2f6091"};
+    own.source.table = made.id;
+    own.source.roles = {{Role::X, made.columns[0].id},
+                        {Role::Y, made.columns[1].id},
+                        {Role::Companion, made.columns[4].id, "fit"}};
+    d.p = *edits::addDataset(std::move(own)).apply(d.p);
+    auto column = [&](std::size_t k) { return Value(Reference{d.p.tables[0].columns[k].id.text()}); };
+    d.lay({with(d.mark("line"), {{"companion", word("fit")}})}, ten);
+    expectNear(d.values(d.paths().at(0).lines[0]), {{1, 3.5}, {3, 6.5}, {5, 5.5}});
+    d.lay({with(d.mark("band"), {{"upper", column(2)}, {"lower", column(3)}})}, ten);
+    const Values edge = d.values(d.paths().at(0).lines[0]);
+    EXPECT_NEAR(edge[0].second, 5, kClose);
+    EXPECT_NEAR(edge[1].second, 9, kClose);
+    EXPECT_NEAR(edge[2].second, 7, kClose);
+    EXPECT_NEAR(edge[3].second, 4.5, kClose);
+    EXPECT_NEAR(edge[4].second, 0, kClose) << "none: as far as the axis goes";
+    EXPECT_NEAR(edge[5].second, 2, kClose);
+}
+
 TEST(MarkPoints, ErrorBarsEndAtTheirMultiplesAndSides) {
     Drawing d;
     d.data({2, 5}, {4, 6}, {1, 0.5});
@@ -240,6 +268,7 @@ TEST(MarkBars, StandBesideEachOtherStackedAndToAHundred) {
     EXPECT_NEAR(boxesOf(d, 1)[0].top, 50, 1e-7);
     EXPECT_NEAR(boxesOf(d, 2)[0].top, 100, 1e-7);
     EXPECT_NEAR(boxesOf(d, 2)[1].top, 100, 1e-7);
+    EXPECT_EQ(d.panel().axes[1].meaning.unit, "%");
     lay("stacked", true);
     EXPECT_NEAR(boxesOf(d, 2)[0].left, 4, kClose) << "level: values along x";
     EXPECT_NEAR(boxesOf(d, 2)[0].right, 8, kClose);

@@ -19,7 +19,7 @@ constexpr double kDay = 86400;
 std::vector<std::string> shown(double low, double high, int about = 6) {
     std::vector<std::string> out;
     for (const Tick& t : timeTicks({low, high}, {.about = about}))
-        out.push_back(t.label + (t.below.empty() ? "" : " | " + t.below));
+        if (t.major) out.push_back(t.label + (t.below.empty() ? "" : " | " + t.below));
     return out;
 }
 
@@ -42,7 +42,7 @@ TEST(TimeTicks, MonthsHaveTheirOwnLengths) {
     // 2031-11-15 to 2032-05-15: a leap year.
     const double from = 1952467200, to = from + 182 * kDay;
     EXPECT_THAT(shown(from, to), ElementsAre("Dec | 2031", "Jan | 2032", "Feb", "Mar", "Apr", "May"));
-    for (const Tick& t : timeTicks({from, to}, {})) EXPECT_EQ(isoDate(t.value).substr(8), "01");
+    for (const Tick& t : timeTicks({from, to}, {.minor = 0})) EXPECT_EQ(isoDate(t.value).substr(8), "01");
 }
 
 TEST(TimeTicks, SecondsAndTheirParts) {
@@ -58,7 +58,7 @@ TEST(TimeTicks, AnyRangeHasAFewGoodOnes) {
     for (int round = 0; round < 20000; ++round) {
         const double span = std::pow(10.0, size(random)), low = sign(random) * 4e9;
         const int about = 3 + round % 6;
-        const auto ticks = timeTicks({low, low + span}, {.about = about});
+        const auto ticks = timeTicks({low, low + span}, {.minor = 0, .about = about});
         ASSERT_LE(ticks.size(), 4U * static_cast<unsigned>(about)) << span;
         ASSERT_TRUE(span > 5e10 || !ticks.empty()) << span << " from " << low;
         for (std::size_t i = 0; i < ticks.size(); ++i) {
@@ -69,5 +69,36 @@ TEST(TimeTicks, AnyRangeHasAFewGoodOnes) {
             ASSERT_GT(ticks[i].value, ticks[i - 1].value);
             ASSERT_TRUE(ticks[i].label != ticks[i - 1].label || !ticks[i].below.empty()) << ticks[i].label;
         }
+    }
+}
+
+// Small ticks stand between the others at places of the calendar too, never upon them and never one
+// alone.
+TEST(TimeTicks, SmallOnesDivideThemByTheCalendar) {
+    auto dates = [](double from, double to, int about) {
+        std::vector<std::string> out;
+        for (const Tick& t : timeTicks({from, to}, {.about = about}))
+            if (!t.major) out.push_back(isoDateTime(t.value).substr(5, 11));
+        return out;
+    };
+    EXPECT_THAT(dates(0, 10 * kDay, 3),
+                ElementsAre("01-02T00:00", "01-03T00:00", "01-04T00:00", "01-05T00:00", "01-07T00:00",
+                            "01-08T00:00", "01-09T00:00", "01-10T00:00"));
+    EXPECT_THAT(dates(0, 58 * kDay, 2),
+                ElementsAre("01-11T00:00", "01-21T00:00", "02-11T00:00", "02-21T00:00"));
+    EXPECT_THAT(dates(0, 6 * 3600, 6).size(), 18U) << "quarters of an hour";
+    std::mt19937 random(6);
+    std::uniform_real_distribution<double> size(-2, 10.5), sign(-1, 1);
+    for (int round = 0; round < 4000; ++round) {
+        const double span = std::pow(10.0, size(random)), low = sign(random) * 4e9;
+        const auto ticks = timeTicks({low, low + span}, {.about = 3 + round % 6});
+        std::size_t major = 0;
+        for (std::size_t i = 0; i < ticks.size(); ++i) {
+            major += ticks[i].major;
+            ASSERT_EQ(ticks[i].major, !ticks[i].label.empty());
+            ASSERT_TRUE(i == 0 || ticks[i].value > ticks[i - 1].value) << span;
+        }
+        ASSERT_LE(ticks.size(), 9 * (major + 1)) << span << " from " << low;
+        ASSERT_TRUE(major < 3 || ticks.size() >= 2 * major - 1) << span << " from " << low;
     }
 }

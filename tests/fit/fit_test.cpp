@@ -86,6 +86,20 @@ TEST(Fit, QuadraticBandsMatchTheNormalEquations) {
     }
 }
 
+// Uncertainties that differ from point to point give a band without steps.
+TEST(Fit, ThePredictionBandHasNoSteps) {
+    FitProblem p = problemOf("line", kX, kY);
+    p.members[0].sigma = {0.1, 0.4, 0.2, 0.9, 0.3, 0.7, 0.2, 0.5};
+    p.members[0].scatter = Scatter::ByPoint;
+    const auto r = fit::fit(p);
+    std::vector<double> at;
+    for (int i = 0; i <= 4000; ++i) at.push_back(kX.front() - 1 + i * (kX.back() - kX.front() + 2) / 4000);
+    const std::span<const double> column(at);
+    const auto band = predict(p, *r, {&column, 1});
+    for (std::size_t i = 1; i < at.size(); ++i)
+        ASSERT_LT(std::abs(band.prediction[i] - band.prediction[i - 1]), 0.01 * band.prediction[i]) << at[i];
+}
+
 TEST(Fit, AbsoluteUncertaintiesGiveChiSquare) {
     FitProblem p = problemOf("line", kX, kY);
     p.members[0].sigma.assign(8, 0.2);

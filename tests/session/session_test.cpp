@@ -424,3 +424,17 @@ TEST(Imports, CurvesThatCameWithTheDataAreCompanions) {
     EXPECT_EQ(roles[2].role, Role::Companion);
     EXPECT_EQ(roles[2].of, "fit");
 }
+
+TEST(Imports, CompanionsOfSeveralCurvesAreCalledAlike) {
+    const auto reading =
+        io::read("nm,0.5 m,0.5 m fit,0.5 m_background,12 m,12 m fit,12 m_background\n1,5,4.9,1,7,7.1,2\n"
+                 "2,6,6.1,1,8,8.2,2\n3,7,7.2,1,9,8.8,2\n",
+                 "f.csv", {});
+    const auto p = *importEdit(*reading, {}, "f").apply(newProject("x"));
+    ASSERT_EQ(p.datasets.size(), 2U);
+    for (const auto& d : p.datasets) {
+        ASSERT_EQ(d->source.roles.size(), 4U) << d->name;
+        EXPECT_EQ(d->source.roles[2].of, "fit") << d->name;
+        EXPECT_EQ(d->source.roles[3].of, "background") << d->name;
+    }
+}

@@ -233,7 +233,7 @@ TEST(Datasets, TakeTheirUncertaintyFromAChosenRule) {
     d.click(d.window.data()->import(), "Import");
     d.choose(d.window.data(), "uncertainty", "fraction");
     d.type(d.window.data(), "amount", "0.1");
-    const auto curve = d.window.document().session().evaluator().measured(d.project(), d.dataset());
+    const auto curve = d.window.document().session().evaluator().measured(d.project(), d.dataset().id);
     EXPECT_THAT(curve.value->sigma, testing::ElementsAre(10, 40));
     d.type(d.window.data(), "datasetName", "pond A");
     EXPECT_EQ(d.dataset().name, "pond A");

@@ -137,9 +137,9 @@ TEST(TableGrid, RowsAreMarkedAndLeaveTheCurve) {
     EXPECT_EQ(d.table().rowKind(0), RowKind::Blank);
     EXPECT_EQ(d.grid()->model()->headerData(0, Qt::Vertical).toString(), "1  blank");
     auto& evaluator = d.window.document().session().evaluator();
-    EXPECT_EQ(evaluator.measured(d.project(), d.dataset()).value->size(), 3U);
+    EXPECT_EQ(evaluator.measured(d.project(), d.dataset().id).value->size(), 3U);
     d.act("Rows are plain measurements");
-    EXPECT_EQ(evaluator.measured(d.project(), d.dataset()).value->size(), 4U);
+    EXPECT_EQ(evaluator.measured(d.project(), d.dataset().id).value->size(), 4U);
 }
 
 TEST(TableGrid, ColumnsAreDraggedByTheirHeadings) {

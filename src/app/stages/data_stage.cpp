@@ -229,7 +229,7 @@ void DataStage::showMade(const Dataset& d) {
     content.legend = false;
     content.emptyText = tr("Nothing to draw yet.").toStdString();
     content.prepare = [d](PlotContent& c) { // in the background: the inputs may have to be computed
-        const auto measured = c.evaluator->measured(c.project, d);
+        const auto measured = c.evaluator->measured(c.project, d.id);
         if (measured.issues.empty()) return;
         c.emptyText = c.caption = measured.issues[0].text;
     };

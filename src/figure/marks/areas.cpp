@@ -40,14 +40,12 @@ public:
         std::vector<Point> top = lines.size() == 1 ? lines.front().points : throughGaps(frame, lines);
         if (top.size() > 1) {
             std::vector<Point> bottom = lowerEdge(frame, top);
-            add(into, {.lines = {areaBetween(std::move(top), std::move(bottom))},
-                       .stroke = {},
-                       .fill = colour.withAlpha(opacity)});
+            addFilled(into, areaBetween(std::move(top), std::move(bottom)), colour.withAlpha(opacity));
         }
         if (outlined && !lines.empty()) add(into, linePath(std::move(lines), *line, colour));
     }
     void key(Rect box, Group& into) const override {
-        add(into, {.lines = {rectangle(box)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
+        addFilled(into, rectangle(box), colour.withAlpha(opacity));
         Series::key(box, into);
     }
 
@@ -89,8 +87,7 @@ private:
             }
             if (bottom.size() > 1) return thinnedLine(std::move(bottom), 1 / frame.pixelsPerMm);
         }
-        const double zero = to == "edge" ? NAN : frame.y.place(shifted(frame.y.scale(), level));
-        const double at = std::isfinite(zero) ? cut(zero) : frame.y.start();
+        const double at = cut(frame.y.placeOrStart(to == "edge" ? NAN : shifted(frame.y.scale(), level)));
         return {{top.front().x, at}, {top.back().x, at}};
     }
 };
@@ -129,21 +126,18 @@ public:
         std::vector<Point> top, bottom;
         for (std::size_t i = 0; curve && i < curve->size(); ++i) {
             const Point upper = frame.at(curve->x[i], shifted(frame.y.scale(), high[i]));
-            Point lower = frame.at(curve->x[i], shifted(frame.y.scale(), low[i]));
-            if (!std::isfinite(lower.y)) lower.y = frame.y.start();
+            const double lower = frame.y.placeOrStart(shifted(frame.y.scale(), low[i]));
             if (!curve->counts(i) || !std::isfinite(upper.x) || !std::isfinite(upper.y)) continue;
             top.push_back({cut(upper.x), cut(upper.y)});
-            bottom.push_back({cut(lower.x), cut(lower.y)});
+            bottom.push_back({cut(upper.x), cut(lower)});
         }
         if (top.size() < 2) return;
         top = thinnedLine(std::move(top), 1 / frame.pixelsPerMm);
         bottom = thinnedLine(std::move(bottom), 1 / frame.pixelsPerMm);
-        add(into, {.lines = {areaBetween(std::move(top), std::move(bottom))},
-                   .stroke = {},
-                   .fill = colour.withAlpha(opacity)});
+        addFilled(into, areaBetween(std::move(top), std::move(bottom)), colour.withAlpha(opacity));
     }
     void key(Rect box, Group& into) const override {
-        add(into, {.lines = {rectangle(box)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
+        addFilled(into, rectangle(box), colour.withAlpha(opacity));
     }
 };
 
@@ -180,13 +174,11 @@ public:
         std::vector<Polyline> stairs;
         for (const Polyline& l : lines) stairs.push_back(stepped(l));
         if (opacity > 0) {
-            const double base = frame.y.place(shifted(frame.y.scale(), 0)),
-                         zero = std::isfinite(base) ? cut(base) : frame.y.start();
+            const double zero = cut(frame.y.placeOrStart(shifted(frame.y.scale(), 0)));
             for (const Polyline& l : stairs)
-                add(into, {.lines = {areaBetween(l.points,
-                                                 {{l.points.front().x, zero}, {l.points.back().x, zero}})},
-                           .stroke = {},
-                           .fill = colour.withAlpha(opacity)});
+                addFilled(into,
+                          areaBetween(l.points, {{l.points.front().x, zero}, {l.points.back().x, zero}}),
+                          colour.withAlpha(opacity));
         }
         LineLook sharp = *line;
         sharp.join = Join::Miter;
@@ -234,8 +226,7 @@ public:
     }
     void draw(const Frame& frame, Group& into) const override {
         if (!curve) return;
-        const double base = toAxis ? NAN : frame.y.place(shifted(frame.y.scale(), level));
-        const double foot = std::isfinite(base) ? cut(base) : frame.y.start();
+        const double foot = cut(frame.y.placeOrStart(toAxis ? NAN : shifted(frame.y.scale(), level)));
         std::vector<Polyline> lines;
         for (std::size_t i = 0; i < curve->size(); ++i) {
             const Point p = frame.at(curve->x[i], shifted(frame.y.scale(), curve->y[i]));

@@ -135,7 +135,7 @@ private:
                            .stroke = strokeOf(0.6 * lineMm),
                            .fill = {}};
             for (double v : n.outside) points.places.push_back(at(frame, middle, v));
-            into.items.push_back({element, std::move(points), of});
+            add(into, std::move(points));
         }
         if (!meanMark || kind != "quartiles") return;
         Symbols mean{.shape = SymbolShape::Cross,
@@ -143,7 +143,7 @@ private:
                      .places = {at(frame, middle, n.mean)},
                      .stroke = strokeOf(lineMm),
                      .fill = {}};
-        into.items.push_back({element, std::move(mean), of});
+        add(into, std::move(mean));
     }
 
     Polyline outlineOf(const Frame& frame, const BoxNumbers& n, double middle, double half) const {
@@ -204,8 +204,7 @@ public:
             Violin v{at.place, {}, {}, numbersOf(at.values, "quartiles", "fences")};
             const auto [low, high] = std::ranges::minmax(at.values);
             const double beyond = cutAtEnds ? 0 : 3 * width;
-            for (int k = 0; k <= samples; ++k)
-                v.values.push_back(std::lerp(low - beyond, high + beyond, static_cast<double>(k) / samples));
+            v.values = evenly(low - beyond, high + beyond, samples);
             v.density = stats::densityAt(v.values, at.values, width);
             v.highest = std::ranges::max(v.density);
             highest = std::max(highest, v.highest);
@@ -260,7 +259,7 @@ private:
                        .places = {at(frame, middle, n.middle)},
                        .stroke = strokeOf(0.1),
                        .fill = Colour{255, 255, 255, 255}};
-        into.items.push_back({element, std::move(median), of});
+        add(into, std::move(median));
     }
 };
 

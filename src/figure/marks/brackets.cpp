@@ -73,9 +73,8 @@ public:
         const std::string words = shows == "text" ? label : pText(p());
         TextStyle style = frame.text;
         style.colour = colour;
-        for (TextRun& run :
-             placed(setText(words, style), {(x1 + x2) / 2, y - 0.25 * em}, HAlign::Centre, VAlign::Bottom))
-            into.items.push_back({element, std::move(run), of});
+        addText(into, placed(setText(words, style), {(x1 + x2) / 2, y - 0.25 * em}, HAlign::Centre,
+                             VAlign::Bottom));
     }
     double p() const {
         const PlaceValues *a = nullptr, *b = nullptr;

@@ -16,26 +16,6 @@ namespace {
 
 constexpr int kSamples = 600;
 
-// Even places on the scale between two values.
-std::vector<double> samplesOf(const AxisMap& x, double low, double high, int count = kSamples) {
-    std::vector<double> xs;
-    const Scale& scale = x.scale();
-    const double from = scale.forward(low), to = scale.forward(high);
-    for (int i = 0; i <= count; ++i) {
-        const double t = static_cast<double>(i) / count;
-        xs.push_back(scale.isEven() ? low + t * (high - low) : scale.back(from + t * (to - from)));
-    }
-    xs.front() = low;
-    xs.back() = high;
-    return xs;
-}
-
-std::vector<double> evenly(double low, double high, int count) {
-    std::vector<double> xs;
-    for (int i = 0; i <= count; ++i) xs.push_back(std::lerp(low, high, static_cast<double>(i) / count));
-    return xs;
-}
-
 class Fitted final : public Series {
 public:
     const analyses::NamedCurve* source = nullptr; // a line that can be asked anywhere
@@ -65,7 +45,7 @@ public:
         band.clear();
         curve = sampled;
         if (!(low < high)) return;
-        sampled->x = samplesOf(x, low, high);
+        sampled->x = evenlyOn(x.scale(), low, high, kSamples);
         analyses::Sampled found = source->sample(sampled->x);
         sampled->y = std::move(found.y);
         if (bandKind == "confidence") band = std::move(found.confidence);
@@ -98,13 +78,11 @@ private:
         for (std::size_t i = 0; i < sampled->size(); ++i) {
             const double px = cut(frame.x.place(sampled->x[i]));
             const double high = frame.y.place(shifted(y, sampled->y[i] + band[i])),
-                         low = frame.y.place(shifted(y, sampled->y[i] - band[i]));
+                         low = frame.y.placeOrStart(shifted(y, sampled->y[i] - band[i]));
             if (std::isfinite(px) && std::isfinite(high)) top.push_back({px, cut(high)});
-            if (std::isfinite(px)) bottom.push_back({px, cut(std::isfinite(low) ? low : frame.y.start())});
+            if (std::isfinite(px)) bottom.push_back({px, cut(low)});
         }
-        add(into, {.lines = {areaBetween(std::move(top), std::move(bottom))},
-                   .stroke = {},
-                   .fill = colour.withAlpha(bandOpacity)});
+        addFilled(into, areaBetween(std::move(top), std::move(bottom)), colour.withAlpha(bandOpacity));
     }
 };
 
@@ -202,7 +180,7 @@ public:
         const double low = std::max(spanLow, x.low()), high = std::min(spanHigh, x.high());
         xs.clear();
         if (!(low < high)) return;
-        xs = samplesOf(x, low, high);
+        xs = evenlyOn(x.scale(), low, high, kSamples);
         base.assign(xs.size(), 0);
         for (Part& p : parts) {
             p.ys = p.source->sample(xs).y;
@@ -225,22 +203,19 @@ public:
             std::vector<Point> top, bottom;
             for (std::size_t i = 0; i < xs.size(); ++i) {
                 const Point upper = frame.at(xs[i], shifted(frame.y.scale(), base[i] + p.ys[i]));
-                double lower = frame.y.place(shifted(frame.y.scale(), base[i]));
-                if (!std::isfinite(lower)) lower = frame.y.start();
+                const double lower = frame.y.placeOrStart(shifted(frame.y.scale(), base[i]));
                 if (!std::isfinite(upper.x) || !std::isfinite(upper.y)) continue;
                 top.push_back({cut(upper.x), cut(upper.y)});
                 bottom.push_back({cut(upper.x), cut(lower)});
             }
             if (top.size() < 2) continue;
             if (opacity > 0)
-                add(into, {.lines = {areaBetween(top, std::move(bottom))},
-                           .stroke = {},
-                           .fill = p.colour.withAlpha(opacity)});
+                addFilled(into, areaBetween(top, std::move(bottom)), p.colour.withAlpha(opacity));
             if (line.widthMm > 0) add(into, linePath({{std::move(top), false}}, line, p.colour));
         }
     }
     void key(Rect box, Group& into) const override {
-        add(into, {.lines = {rectangle(box)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
+        addFilled(into, rectangle(box), colour.withAlpha(opacity));
     }
     Envelope envelope(const AxisMap& x, std::size_t count) const override {
         Envelope e = Mark::envelope(x, count);

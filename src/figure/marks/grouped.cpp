@@ -75,8 +75,7 @@ std::optional<Range> Grouped::extentY(const Scale& y, const Range&) const {
 
 Point Grouped::at(const Frame& frame, double place, double value) const {
     const double along = (level ? frame.y : frame.x).place(place);
-    double up = valuesAxis(frame).place(value);
-    if (!std::isfinite(up)) up = valuesAxis(frame).start(); // zero on a logarithmic axis
+    const double up = valuesAxis(frame).placeOrStart(value);
     return level ? Point{cut(up), cut(along)} : Point{cut(along), cut(up)};
 }
 

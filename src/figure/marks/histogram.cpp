@@ -49,9 +49,7 @@ public:
         xs.clear();
         ys.clear();
         if (density == "none" || values.size() < 2 || bins.counts.empty()) return;
-        constexpr int samples = 300;
-        for (int k = 0; k <= samples; ++k)
-            xs.push_back(std::lerp(x.low(), x.high(), static_cast<double>(k) / samples));
+        xs = evenly(x.low(), x.high(), 300);
         const double whole = unit * static_cast<double>(values.size()) * bins.width; // the area of the bins
         if (density == "normal") {
             const stats::Summary s = stats::summarise(values);
@@ -68,7 +66,7 @@ public:
         for (double& v : ys) v *= whole;
     }
     void draw(const Frame& frame, Group& into) const override {
-        const double zero = frame.y.place(0), foot = std::isfinite(zero) ? cut(zero) : frame.y.start();
+        const double foot = cut(frame.y.placeOrStart(0));
         Path path{.lines = {}, .stroke = {}, .fill = colour.withAlpha(opacity)};
         if (lineMm > 0) {
             path.stroke = strokeOf(lineMm);

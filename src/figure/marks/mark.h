@@ -70,8 +70,15 @@ public:
     virtual std::optional<std::pair<double, double>> labelPlace(const Frame&) const { return {}; }
 
     draw::Stroke strokeOf(double widthMm) const { return {.widthMm = widthMm, .colour = colour}; }
-    void add(draw::Group& into, draw::Path path) const {
-        into.items.push_back({element, std::move(path), of});
+    void add(draw::Group& into, draw::Path path) const { add<>(into, std::move(path)); }
+    template <class What> void add(draw::Group& into, What what) const {
+        into.items.push_back({element, std::move(what), of});
+    }
+    void addFilled(draw::Group& into, draw::Polyline edge, draw::Colour fill) const {
+        add(into, {.lines = {std::move(edge)}, .stroke = {}, .fill = fill});
+    }
+    void addText(draw::Group& into, std::vector<draw::TextRun> runs) const {
+        for (draw::TextRun& run : runs) add(into, std::move(run));
     }
     double shifted(const Scale& y, double v) const { return offset == 0 ? v : y.shifted(v, offset); }
 

@@ -59,6 +59,21 @@ std::vector<double> dashes(const std::string& key, double width) {
 
 } // namespace
 
+std::vector<double> evenly(double low, double high, int count) {
+    std::vector<double> values;
+    for (int k = 0; k <= count; ++k) values.push_back(std::lerp(low, high, static_cast<double>(k) / count));
+    return values;
+}
+
+std::vector<double> evenlyOn(const Scale& scale, double low, double high, int count) {
+    if (scale.isEven()) return evenly(low, high, count);
+    std::vector<double> values = evenly(scale.forward(low), scale.forward(high), count);
+    for (double& v : values) v = scale.back(v);
+    values.front() = low;
+    values.back() = high;
+    return values;
+}
+
 std::vector<Setting> together(std::initializer_list<std::vector<Setting>> lists) {
     std::vector<Setting> all;
     for (const auto& list : lists) std::ranges::copy(list, std::back_inserter(all));

@@ -21,6 +21,10 @@ Setting opacitySetting(double fallback, const std::string& key = "opacity",
 std::vector<Setting> together(std::initializer_list<std::vector<Setting>> lists);
 std::vector<Setting> without(std::vector<Setting> settings, std::string_view key);
 
+// count + 1 values from low to high, even as they are, or even on a scale; both ends exactly.
+std::vector<double> evenly(double low, double high, int count);
+std::vector<double> evenlyOn(const Scale& scale, double low, double high, int count);
+
 struct LineLook {
     double widthMm = 0.35;
     std::string dash = "solid";

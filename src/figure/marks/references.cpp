@@ -36,11 +36,7 @@ public:
         }
         if (!program || !(low < high)) return;
         constexpr int samples = 800;
-        const double from = x.scale().forward(low), to = x.scale().forward(high);
-        for (int k = 0; k <= samples; ++k)
-            xs.push_back(x.scale().back(std::lerp(from, to, static_cast<double>(k) / samples)));
-        xs.front() = low;
-        xs.back() = high;
+        xs = evenlyOn(x.scale(), low, high, samples);
         ys.resize(xs.size());
         const std::span<const double> column(xs);
         program->evaluate({&column, 1}, {}, ys);
@@ -138,9 +134,8 @@ private:
         const SetText set = setText(label, style);
         if (!ofY && at.x + set.widthMm > a.right()) at.x = p - gap - set.widthMm; // to the other side
         if (ofY && at.y - set.heightMm() < a.y) at.y = p + gap + set.heightMm();
-        for (TextRun& run : placed(set, at, ofY && atEnd ? HAlign::Right : HAlign::Left,
-                                   !ofY && atEnd ? VAlign::Top : VAlign::Bottom))
-            into.items.push_back({element, std::move(run), of});
+        addText(into, placed(set, at, ofY && atEnd ? HAlign::Right : HAlign::Left,
+                             !ofY && atEnd ? VAlign::Top : VAlign::Bottom));
     }
 };
 
@@ -187,7 +182,7 @@ public:
         const Rect& a = frame.area;
         const double low = std::min(from, to), size = std::abs(to - from);
         const Rect part = ofY ? Rect{a.x, low, a.width, size} : Rect{low, a.y, size, a.height};
-        add(into, {.lines = {rectangle(part)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
+        addFilled(into, rectangle(part), colour.withAlpha(opacity));
         if (labelAt == "none" || label.empty()) return;
         TextStyle style = frame.text;
         const double gap = 0.4 * style.sizePt * kMmPerPt;
@@ -195,12 +190,9 @@ public:
         const Point at = ofY ? Point{top ? part.right() - gap : part.x + gap, part.y + gap}
                              : Point{part.x + part.width / 2, top ? part.y + gap : part.bottom() - gap};
         const HAlign h = !ofY ? HAlign::Centre : top ? HAlign::Right : HAlign::Left;
-        for (TextRun& run : placed(setText(label, style), at, h, ofY || top ? VAlign::Top : VAlign::Bottom))
-            into.items.push_back({element, std::move(run), of});
+        addText(into, placed(setText(label, style), at, h, ofY || top ? VAlign::Top : VAlign::Bottom));
     }
-    void key(Rect r, Group& into) const override {
-        add(into, {.lines = {rectangle(r)}, .stroke = {}, .fill = colour.withAlpha(opacity)});
-    }
+    void key(Rect r, Group& into) const override { addFilled(into, rectangle(r), colour.withAlpha(opacity)); }
 };
 
 MarkPtr prepareRange(const MarkTask& task) {

@@ -51,8 +51,7 @@ public:
         const double em = sizePt * kMmPerPt, rowHeight = 1.45 * em, gap = 1.3 * em;
         const Point at{frame.area.x + x * frame.area.width, frame.area.bottom() - y * frame.area.height};
         auto text = [&](const std::string& words, Point p, HAlign h) {
-            for (TextRun& run : placed(setText(words, style), p, h, VAlign::Middle))
-                into.items.push_back({element, std::move(run), of});
+            addText(into, placed(setText(words, style), p, h, VAlign::Middle));
         };
         double nameWidth = 0;
         for (const std::string& name : names) nameWidth = std::max(nameWidth, setText(name, style).widthMm);

@@ -193,7 +193,7 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
     }
     s.places = thinnedCloud(std::move(s.places), 0.5 / frame.pixelsPerMm);
     for (Symbols* drawn : {&s, &made, &faint})
-        if (!drawn->places.empty()) into.items.push_back({element, std::move(*drawn), of});
+        if (!drawn->places.empty()) add(into, std::move(*drawn));
 }
 
 void Series::drawErrors(const Frame& frame, Group& into) const {
@@ -214,8 +214,7 @@ void Series::addErrorsY(const Frame& frame, Path& bars) const {
         if (!(up > 0 || down > 0) || !std::isfinite(curve->y[i]) || curve->isExcluded(i)) continue;
         const double px = x.place(curve->x[i]);
         const double top = y.place(shifted(y.scale(), curve->y[i] + (up > 0 ? up : 0)));
-        double bottom = y.place(shifted(y.scale(), curve->y[i] - (down > 0 ? down : 0)));
-        if (!std::isfinite(bottom)) bottom = y.start(); // reaches below zero on a logarithmic axis
+        const double bottom = y.placeOrStart(shifted(y.scale(), curve->y[i] - (down > 0 ? down : 0)));
         if (!std::isfinite(px) || !std::isfinite(top) || px < std::min(x.start(), x.end()) ||
             px > std::max(x.start(), x.end()) || x.isSkipped(curve->x[i]))
             continue;
@@ -233,9 +232,7 @@ void Series::addErrorsX(const Frame& frame, Path& bars) const {
         const double by = errors.times * curve->sigmaX[i];
         if (!(by > 0) || !curve->counts(i)) continue;
         const double py = frame.y.place(shifted(frame.y.scale(), curve->y[i]));
-        double left = frame.x.place(curve->x[i] - by);
-        const double right = frame.x.place(curve->x[i] + by);
-        if (!std::isfinite(left)) left = frame.x.start();
+        const double left = frame.x.placeOrStart(curve->x[i] - by), right = frame.x.place(curve->x[i] + by);
         if (!std::isfinite(py) || !std::isfinite(right) || std::abs(right - left) < symbol->sizeMm * 0.9)
             continue;
         bars.lines.push_back({{{cut(left), py}, {cut(right), py}}});
@@ -252,7 +249,7 @@ void Series::key(Rect box, Group& into) const {
     s.places = {{box.x + box.width / 2, middle}};
     if (symbol->isFilled() && symbol->fill == "filled" && !symbol->fillColour)
         s.stroke->widthMm = symbol->lineMm();
-    into.items.push_back({element, std::move(s), of});
+    add(into, std::move(s));
 }
 
 Envelope Series::envelope(const AxisMap& x, std::size_t parts) const {

@@ -4,7 +4,7 @@
 #include "draw/markup.h"
 
 #include <cmath>
-#include <map>
+#include <unordered_map>
 
 namespace jointer::figure {
 
@@ -12,14 +12,32 @@ namespace {
 
 constexpr std::size_t kManyPoints = 20000; // from here on an overview of the curve pays
 
-// The same dataset with another column as its only y.
+// Values of a column of the dataset's table in the order of the curve's points; NaN where a point is of no
+// row.
+std::vector<double> valuesBeside(const MarkTask& task, const Dataset& dataset, const Curve& curve,
+                                 ColumnId id, AxisMeaning* meaning = nullptr) {
+    const Table table = task.evaluator.table(task.project, dataset.source.table).value;
+    const Column* column = table.find(id);
+    std::vector<double> out(curve.size(), NAN);
+    if (!column || !column->isNumeric()) return out;
+    if (meaning) *meaning = {.name = column->name, .unit = column->unit, .isTime = column->isTime()};
+    std::unordered_map<std::uint32_t, double> byRow;
+    const auto numbers = column->numbers();
+    for (std::size_t row = 0; row < numbers.size(); ++row) byRow[table.rows->id(row)] = numbers[row];
+    for (std::size_t i = 0; i < curve.size() && i < curve.rowIds.size(); ++i)
+        if (const auto at = byRow.find(curve.rowIds[i]); at != byRow.end()) out[i] = at->second;
+    return out;
+}
+
+// The dataset as measured, with another column as its only y.
 std::shared_ptr<const Curve> withOtherY(const MarkTask& task, const Dataset& dataset, ColumnId column) {
-    Dataset other = dataset;
-    std::erase_if(other.source.roles, [](const RoleBinding& b) {
-        return b.role != Role::X && b.role != Role::Class && b.role != Role::Label;
-    });
-    other.source.roles.push_back({Role::Y, column});
-    return task.evaluator.measured(task.project, other).value;
+    auto curve = std::make_shared<Curve>(*task.evaluator.measured(task.project, dataset.id).value);
+    curve->y = valuesBeside(task, dataset, *curve, column, &curve->yMeaning);
+    curve->replicates.clear();
+    curve->sigma.clear();
+    curve->common.clear();
+    curve->made.clear();
+    return curve;
 }
 
 const RoleBinding* companionOf(const Dataset& dataset, const std::string& name) {
@@ -102,14 +120,7 @@ std::vector<double> columnBeside(const MarkTask& task, const Dataset& dataset, c
                                  const std::string& column) {
     const auto id = ColumnId::fromText(column);
     if (!id) return {};
-    const auto other = withOtherY(task, dataset, id);
-    std::map<std::uint32_t, double> byRow;
-    for (std::size_t i = 0; i < other->size() && i < other->rowIds.size(); ++i)
-        byRow[other->rowIds[i]] = other->y[i];
-    std::vector<double> out(curve.size(), NAN);
-    for (std::size_t i = 0; i < curve.size() && i < curve.rowIds.size(); ++i)
-        if (const auto at = byRow.find(curve.rowIds[i]); at != byRow.end()) out[i] = at->second;
-    return out;
+    return valuesBeside(task, dataset, curve, id);
 }
 
 void takeFrom(const FoundCurve& found, const MarkTask& task, Mark& mark) {

@@ -2,6 +2,7 @@
 // Every value at its place: beside each other where they would cover each other, jittered, or joined in
 // pairs.
 #include "figure/marks/grouped.h"
+#include "stats/summary.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,13 +50,13 @@ public:
                 if (places.size() > 1) lines.push_back({places});
             if (!lines.empty()) add(into, linePath(std::move(lines), pairLine, colour.withAlpha(0.5)));
         }
-        if (!points.places.empty()) into.items.push_back({element, std::move(points), of});
+        if (!points.places.empty()) add(into, std::move(points));
         if (middle != "none") drawMiddles(frame, into);
     }
     void key(Rect r, Group& into) const override {
         Symbols s = symbol.symbols(colour);
         s.places = {{r.x + r.width / 2, r.y + r.height / 2}};
-        into.items.push_back({element, std::move(s), of});
+        add(into, std::move(s));
     }
 
 protected:
@@ -123,14 +124,8 @@ private:
         Path path{
             .lines = {}, .stroke = Stroke{.widthMm = middleMm, .colour = frame.text.colour}, .fill = {}};
         for (const PlaceValues& values : valuesByPlace(*curve)) {
-            std::vector<double> v = values.values;
-            std::ranges::sort(v);
-            double sum = 0;
-            for (double each : v) sum += each;
-            const std::size_t n = v.size();
-            const double value = middle == "mean" ? sum / static_cast<double>(n)
-                                 : n % 2          ? v[n / 2]
-                                                  : (v[n / 2 - 1] + v[n / 2]) / 2;
+            const stats::Summary s = stats::summarise(values.values);
+            const double value = middle == "mean" ? s.mean : s.median;
             const double centre = middleOf(values.place), half = 0.8 * halfWidth();
             path.lines.push_back({{at(frame, centre - half, value), at(frame, centre + half, value)}});
         }

@@ -171,6 +171,7 @@ std::vector<Tick> PanelAxis::ownTicks() const {
     const auto texts = split(words, '|');
     const double step = places.size() > 1 ? 0 : 1;
     TickWish plain = wish(map.length());
+    plain.minor = 0;
     for (std::size_t k = 0; k < places.size(); ++k) {
         if (!map.contains(places[k]) || map.isSkipped(places[k])) continue;
         std::string label;

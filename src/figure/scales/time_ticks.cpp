@@ -48,6 +48,42 @@ Step stepFor(double wished) {
                                  [&](const Step& s) { return s.seconds >= wished || s.unit == Unit::Year; });
 }
 
+// The step of small ticks within it, by the calendar too.
+Step withinOf(const Step& s) {
+    auto even = [](Unit unit, double seconds) { return Step{unit, seconds, seconds}; };
+    switch (s.unit) {
+    case Unit::Month:
+        return s.count == 1 ? Step{Unit::Day, 10, 10 * kDay} : Step{Unit::Month, 1, kYear / 12};
+    case Unit::Year: {
+        if (s.count == 1) return {Unit::Month, 3, kYear / 4};
+        const double power = std::pow(10.0, std::floor(std::log10(s.count) + 1e-9));
+        const double count = s.count / power < 1.5 ? s.count / 5 : s.count / power < 3 ? s.count / 2 : power;
+        return {Unit::Year, count, count * kYear};
+    }
+    case Unit::Day:
+        if (s.count == 1) return even(Unit::Hour, 21600);
+        return s.count == 10 ? Step{Unit::Day, 5, 5 * kDay} : Step{Unit::Day, 1, kDay};
+    case Unit::Fraction: {
+        const double power = std::pow(10.0, std::floor(std::log10(s.count) + 1e-9));
+        return even(Unit::Fraction, s.count / power < 1.5 ? s.count / 2
+                                    : s.count / power < 3 ? s.count / 2
+                                                          : power);
+    }
+    default: { // seconds, minutes, hours: into so many parts
+        const bool hours = s.unit == Unit::Hour;
+        const double parts = s.count == 1                    ? (hours                    ? 4
+                                                                : s.unit == Unit::Minute ? 4
+                                                                                         : 5)
+                             : s.count == 2                  ? (hours ? 4 : 2)
+                             : s.count == 6                  ? 6
+                             : s.count == 12                 ? 4
+                             : s.count == 3 || s.count == 30 ? 3
+                                                             : 5;
+        return even(s.unit, s.seconds / parts);
+    }
+    }
+}
+
 date::year_month_day dayOf(double seconds) {
     return date::year_month_day(date::floor<date::days>(
         date::sys_seconds(std::chrono::seconds(static_cast<long long>(std::floor(seconds))))));
@@ -142,7 +178,8 @@ std::vector<Tick> timeTicks(const Range& range, const TickWish& wish) {
     const Step step = stepFor(wished);
     std::vector<Tick> ticks;
     std::string common;
-    for (double v : valuesOf(range, step)) {
+    const std::vector<double> major = valuesOf(range, step);
+    for (double v : major) {
         Tick tick = labelled(v, step);
         if (tick.below == common)
             tick.below.clear();
@@ -150,6 +187,13 @@ std::vector<Tick> timeTicks(const Range& range, const TickWish& wish) {
             common = tick.below;
         ticks.push_back(std::move(tick));
     }
+    if (wish.minor == 0 || ticks.empty()) return ticks;
+    const Step within = withinOf(step);
+    for (double v : valuesOf(range, within)) {
+        const auto next = std::ranges::lower_bound(major, v - 1e-6 * within.seconds);
+        if (next == major.end() || *next > v + 1e-6 * within.seconds) ticks.push_back({v, "", false});
+    }
+    std::ranges::stable_sort(ticks, {}, &Tick::value);
     return ticks;
 }
 
