@@ -143,13 +143,18 @@ std::vector<Tick> AxisMap::ticks(const TickWish& wish) const {
         });
     }
     if (!isBroken()) return scale_->ticks({low_, high_}, wish);
-    // Each part has ticks of its own, as many as it has room for.
+    // Each part has ticks of its own, as many as it has room for; one alone would not tell its distance.
     std::vector<Tick> all;
     for (const Piece& p : pieces_) {
         TickWish own = wish;
         own.about =
             std::max(2, static_cast<int>(std::lround(wish.about * std::abs(p.end - p.start) / length())));
-        std::ranges::move(scale_->ticks({p.low, p.high}, own), std::back_inserter(all));
+        std::vector<Tick> ticks = scale_->ticks({p.low, p.high}, own);
+        while (std::ranges::count(ticks, true, &Tick::major) < 2 && own.about < wish.about) {
+            ++own.about;
+            ticks = scale_->ticks({p.low, p.high}, own);
+        }
+        std::ranges::move(ticks, std::back_inserter(all));
     }
     return all;
 }

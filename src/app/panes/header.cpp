@@ -24,6 +24,7 @@ Header::Header(FindField* find, QWidget* parent)
     auto* nameBox = new QWidget;
     nameBox->setFixedWidth(186);
     auto* names = new QVBoxLayout(nameBox);
+    names->setContentsMargins(9, 1, 0, 1);
     names->setSpacing(0);
     names->addWidget(title_);
     names->addWidget(state_);

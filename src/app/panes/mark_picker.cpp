@@ -41,10 +41,12 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const s
         e.settings.set("show", Value(false));
         e.settings.set("ticks", "none");
     }
-    for (Element& e : panel.children)
-        if (figure::isMark(e.kind) && !e.settings.has("size") &&
-            figure::elementKinds().find(e.kind)->find("size"))
-            e.settings.set("size", Value(2.2));
+    for (Element& e : panel.children) {
+        const KindInfo* kind = figure::isMark(e.kind) ? figure::elementKinds().find(e.kind) : nullptr;
+        if (!kind) continue;
+        if (!e.settings.has("size") && kind->find("size")) e.settings.set("size", Value(2.2));
+        if (e.source.empty()) e.settings.set("colour", Value(theme().ink.name().toStdString()));
+    }
     const auto layout = figure::layOut(
         project, f, evaluator, {.pixelsPerMm = perMm * ratio, .effort = evaluate::Effort::Provisional});
     QImage image(kSize * ratio, QImage::Format_ARGB32_Premultiplied);

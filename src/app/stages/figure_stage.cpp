@@ -25,6 +25,8 @@ namespace jointer::app {
 
 namespace {
 
+constexpr QSize kThumbnail{132, 100}; // with its name
+
 // Thumbnails: dragged onto the page their panels are shown there too.
 class Thumbnails final : public QListWidget {
 protected:
@@ -116,8 +118,8 @@ QWidget* FigureStage::buildThumbnails() {
     figures_->setViewMode(QListView::IconMode);
     figures_->setFlow(QListView::LeftToRight);
     figures_->setWrapping(false);
+    figures_->setResizeMode(QListView::Adjust);
     figures_->setIconSize(QSize(104, 72));
-    figures_->setGridSize(QSize(128, 104));
     figures_->setFixedHeight(118);
     figures_->setTextElideMode(Qt::ElideRight);
     figures_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -184,13 +186,20 @@ void FigureStage::refreshThumbnails() {
         item->setText(text(f.name));
         item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable);
         item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(f.id.value));
+        item->setSizeHint(kThumbnail);
         item->setSelected(f.id == document_.figure());
     }
     QListWidgetItem* fresh = figures_->item(wanted - 1);
     fresh->setText(tr("+ New figure"));
+    fresh->setSizeHint(kThumbnail);
     fresh->setFlags(Qt::ItemIsEnabled);
     fresh->setData(Qt::UserRole, 0);
     fresh->setIcon({});
+    figures_->doItemsLayout();
+    if (document_.figure() != scrolledTo_) {
+        for (QListWidgetItem* shown : figures_->selectedItems()) figures_->scrollToItem(shown);
+        scrolledTo_ = document_.figure();
+    }
     thumbnails_.request([this, project = p, evaluator = document_.session().sharedEvaluator()](
                             const Cancellation& stop) -> std::function<void()> {
         QList<QImage> pictures;

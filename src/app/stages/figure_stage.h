@@ -71,6 +71,7 @@ private:
     LatestJob thumbnails_;
     PageView* page_;
     QListWidget* figures_;
+    FigureId scrolledTo_; // its thumbnail was brought into sight
     FigureSide* side_;
     QLabel* size_;
     QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr;
