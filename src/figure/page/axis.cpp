@@ -191,6 +191,12 @@ std::vector<Tick> PanelAxis::ownTicks() const {
     return out;
 }
 
+// Only those that have a place: an end of a scale may lie infinitely far.
+std::vector<Tick> PanelAxis::withPlaces(std::vector<Tick> all) const {
+    std::erase_if(all, [this](const Tick& t) { return !std::isfinite(map.place(t.value)); });
+    return all;
+}
+
 // Fewer and fewer until their labels have room; then what was typed is thinned, names are wrapped and turned.
 void PanelAxis::makeTicks(double lengthMm) {
     factor_ = look.integer("factor");
@@ -204,13 +210,13 @@ void PanelAxis::makeTicks(double lengthMm) {
     const bool own = !look.numbers("places").empty(), names = !meaning.categories.empty() && scale->isEven();
     TickWish wanted = wish(lengthMm);
     if (own || names) {
-        ticks = own ? ownTicks() : map.ticks(wanted);
+        ticks = own ? withPlaces(ownTicks()) : withPlaces(map.ticks(wanted));
         chooseLabels(true);
         return;
     }
     const bool typed = wanted.every > 0 || look.integer("count") > 0;
     for (;; --wanted.about) {
-        ticks = map.ticks(wanted);
+        ticks = withPlaces(map.ticks(wanted));
         labels_ = labelled(false, 0);
         if (typed || wanted.about <= 2 || fits(labels_, Turn::Level)) break;
     }

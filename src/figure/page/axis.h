@@ -69,6 +69,7 @@ private:
     void makeTicks(double lengthMm);
     bool tryTicks(TickWish wish);
     std::vector<Tick> ownTicks() const;
+    std::vector<Tick> withPlaces(std::vector<Tick> all) const;
     bool fits(const std::vector<Label>& labels, Turn turn) const;
     std::vector<Label> labelled(bool wrapped, double spacing) const;
     void chooseLabels(bool names);

@@ -107,8 +107,8 @@ namespace {
 class Crowd {
 public:
     explicit Crowd(const Rect& area)
-        : area_(area), columns_(static_cast<std::size_t>(area.width / kCell) + 1),
-          rows_(static_cast<std::size_t>(area.height / kCell) + 1), sums_((columns_ + 1) * (rows_ + 1), 0) {}
+        : area_(area), columns_(cell(area.width, kMost) + 1), rows_(cell(area.height, kMost) + 1),
+          sums_((columns_ + 1) * (rows_ + 1), 0) {}
 
     void add(const Point& p) {
         if (area_.contains(p)) ++sums_[place(column(p.x) + 1, row(p.y) + 1)];
@@ -141,8 +141,9 @@ public:
 
 private:
     static constexpr double kCell = 0.5;
+    static constexpr std::size_t kMost = 4000; // in each direction: two metres
     static std::size_t cell(double mm, std::size_t count) {
-        return static_cast<std::size_t>(std::clamp(mm / kCell, 0.0, static_cast<double>(count - 1)));
+        return mm > 0 ? static_cast<std::size_t>(std::min(mm / kCell, static_cast<double>(count - 1))) : 0;
     }
     std::size_t column(double x) const { return cell(x - area_.x, columns_); }
     std::size_t row(double y) const { return cell(y - area_.y, rows_); }
