@@ -8,12 +8,16 @@ namespace jointer::figure {
 
 namespace {
 
-// The ranges that breaks leave; breaks that leave nothing at an end are passed over.
-std::vector<Range> parts(const Range& range, const std::vector<Range>& skipped) {
+// The ranges that breaks leave; breaks that leave nothing at an end are passed over, and those that the scale
+// cannot show.
+std::vector<Range> parts(const Scale& scale, const Range& range, const std::vector<Range>& skipped) {
     std::vector<Range> out;
     double from = range.low;
+    auto shown = [&](double v) { return std::isfinite(scale.forward(v)); };
     for (const Range& gap : skipped) {
         if (!(gap.low < gap.high) || gap.low <= from || gap.high >= range.high) continue;
+        if (!shown(gap.low) || !shown(gap.high) || !shown(from) || !shown(range.high)) continue;
+        if (!(std::abs(scale.forward(gap.low) - scale.forward(from)) > 0)) continue; // nothing left of it
         out.push_back({from, gap.low});
         from = gap.high;
     }
@@ -28,7 +32,7 @@ AxisMap::AxisMap() : AxisMap(scaleCatalogue().front().make({{}, {}}), {0, 1}, 0,
 AxisMap::AxisMap(ScalePtr scale, const Range& range, double start, double end, const Breaks& breaks)
     : scale_(std::move(scale)), low_(range.low), high_(range.high), start_(start), end_(end),
       slope_((end - start) / (range.high - range.low)) {
-    const auto ranges = parts(range, breaks.skipped);
+    const auto ranges = parts(*scale_, range, breaks.skipped);
     even_ = scale_->isEven() && ranges.size() == 1;
     std::vector<double> shares;
     double sum = 0;

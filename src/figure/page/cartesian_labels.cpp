@@ -190,9 +190,17 @@ void Cartesian::drawLegend(const Element& e) {
     const std::string where = look.text("where");
     if (where == "none") return;
     const bool across = where == "above" || where == "below";
-    LegendBox box(page_, e, legendRows(), across ? area_.width : 0);
-    if (box.isEmpty()) return;
-    const double inset = 0.8 * box.em();
+    std::optional<LegendBox> made;
+    made.emplace(page_, e, legendRows(), across ? area_.width : 0);
+    if (made->isEmpty()) return;
+    const double inset = 0.8 * made->em();
+    const bool inside = !across && where != "right" && where != "hand";
+    auto fits = [&] { return made->width() <= area_.width && made->height() <= area_.height; };
+    if (inside && !fits()) made.emplace(page_, e, legendRows(), area_.width - 2 * inset); // in columns
+    if (inside && !fits())
+        return page_.say("legend", "The legend is larger than its panel; label the curves instead, or place "
+                                   "it beside the panel.");
+    LegendBox& box = *made;
     const double left = area_.x + inset, right = area_.right() - inset - box.width(), top = area_.y + inset,
                  bottom = area_.bottom() - inset - box.height();
     Point at{where.ends_with("left") ? left : right, where.starts_with("bottom") ? bottom : top};
