@@ -12,7 +12,7 @@ namespace {
 
 constexpr std::size_t kMostCells = 400000000; // of a page, one bit each
 constexpr std::size_t kFew = 2000;            // points that stay where there are columns enough
-constexpr double kStraight = 0.12;            // of a column, by which a point may lie off its line
+constexpr double kStraight = 0.2;            // of a column, by which a point may lie off its line
 
 // Leaves out points that lie on the straight line between their neighbours: from each that is kept as far as
 // all those passed are within the tolerance. Cost: linear.
