@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/page/cartesian.h"
 
+#include "base/parallel.h"
 #include "base/text.h"
 #include "figure/marks/parts.h"
 
@@ -153,13 +154,17 @@ void Cartesian::arrange() {
 }
 
 std::optional<Range> Cartesian::reachOf(const PanelAxis& axis) const {
+    std::vector<std::optional<Range>> reaches(marks_.size());
+    parallelRanges(marks_.size(), kFewMarks, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t k = begin; k < end; ++k) {
+            const Drawn& d = marks_[k];
+            if ((axis.isX() ? d.x : d.y) != &axis) continue;
+            reaches[k] = axis.isX() ? d.mark->extentX(*axis.scale)
+                                    : d.mark->extentY(*axis.scale, {d.x->map.low(), d.x->map.high()});
+        }
+    });
     std::optional<Range> all;
-    for (const Drawn& d : marks_) {
-        const PanelAxis* on = axis.isX() ? d.x : d.y;
-        if (on != &axis) continue;
-        all = united(all, axis.isX() ? d.mark->extentX(*axis.scale)
-                                     : d.mark->extentY(*axis.scale, {d.x->map.low(), d.x->map.high()}));
-    }
+    for (const auto& reach : reaches) all = united(all, reach);
     return all;
 }
 

@@ -9,6 +9,8 @@
 
 namespace jointer::figure {
 
+inline constexpr std::size_t kFewMarks = 24; // of which one thread works at least so many
+
 class Cartesian final : public Panel {
 public:
     Cartesian(Page& page, const Element& element);

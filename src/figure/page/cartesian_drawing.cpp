@@ -10,12 +10,6 @@ namespace jointer::figure {
 
 using namespace draw;
 
-namespace {
-
-constexpr std::size_t kFewMarks = 24; // of which one thread draws at least so many
-
-} // namespace
-
 void Cartesian::draw() {
     tellGeometry();
     firstItem_ = page_.out.list.items.size();
