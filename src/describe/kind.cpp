@@ -127,8 +127,7 @@ std::optional<Numbers> numbersIn(std::string_view text, std::string_view separat
         }
         while (!part.empty()) {
             const std::size_t blank = std::min(part.find(' '), part.size());
-            auto n = typedNumber(part.substr(0, blank));
-            if (!n) n = parseIsoTime(part.substr(0, blank));
+            const auto n = typedNumberOrTime(part.substr(0, blank));
             if (!n) return std::nullopt;
             numbers.push_back(*n);
             part = trimmed(part.substr(blank));
@@ -142,8 +141,7 @@ std::optional<Numbers> numbersIn(std::string_view text, std::string_view separat
 std::optional<double> endOf(std::string_view text, double open) {
     text = trimmed(text);
     if (text.empty()) return open;
-    const auto n = typedNumber(text);
-    return n ? n : parseIsoTime(text);
+    return typedNumberOrTime(text);
 }
 
 std::optional<Numbers> intervalIn(std::string_view text) {

@@ -76,4 +76,9 @@ std::optional<double> typedNumber(std::string_view typed) {
     return value;
 }
 
+std::optional<double> typedNumberOrTime(std::string_view text) {
+    const auto n = typedNumber(text);
+    return n ? n : parseIsoTime(text);
+}
+
 } // namespace jointer

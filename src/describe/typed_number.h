@@ -10,4 +10,7 @@ namespace jointer {
 // Products and quotients of numbers, powers and pi; nothing for anything else.
 std::optional<double> typedNumber(std::string_view text);
 
+// The same, or a moment as in ISO 8601.
+std::optional<double> typedNumberOrTime(std::string_view text);
+
 } // namespace jointer

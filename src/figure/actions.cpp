@@ -254,9 +254,7 @@ Edit addPanel(FigureId figure, const std::vector<Element>& marks) {
 
 Edit addLinkedPanel(FigureId figure, ElementId sourceId) {
     return edits::arrange(figure, "Show a panel again", [=](Project& p, Figure& f) -> Result<void> {
-        const Element* source = f.find(sourceId);
-        for (const auto& other : p.figures)
-            if (!source) source = other->find(sourceId);
+        const Element* source = findElement(p, f, sourceId);
         if (!source || source->kind != "panel") return noPanel();
         Element panel{.kind = "panel", .settings = source->settings};
         for (const char* key : {"row", "column", "place", "left", "top", "letter"})

@@ -129,6 +129,10 @@ KindInfo panelKind() {
                       {.group = kShown, .whenEmpty = "none"})}};
 }
 
+bool standsBeside(std::string_view where) {
+    return where == "right" || where == "above" || where == "below";
+}
+
 KindInfo legendKind() {
     static const std::string kBeside = "where=right;where=above;where=below";
     return {

@@ -27,6 +27,7 @@ std::vector<HouseStyle> shippedStyles();
 
 // A figure with one panel, two axes and a legend, that shows the given marks.
 Figure newFigure(std::string name, StyleId style, const std::vector<Element>& marks);
+bool standsBeside(std::string_view where); // of a legend: not within the panel, with room of its own
 Element groupOf(const std::vector<DatasetId>& datasets, std::vector<Element> marks); // one for each
 Element newPanel(const std::vector<Element>& marks);
 Element newMark(std::string kind, std::string source);

@@ -3,9 +3,9 @@
 
 #include "figure/marks/parts.h"
 #include "figure/page/grid.h"
+#include "project/figure_edits.h"
 
 #include <cmath>
-#include <map>
 
 namespace jointer::figure {
 
@@ -74,12 +74,12 @@ private:
 
     const Element* linked(const Element& e) {
         const auto id = ElementId::fromText(e.settings.reference("linked-to"));
-        const Element* source = id ? elsewhere(id) : nullptr;
+        const Element* source = findElement(page_.project, page_.figure, id);
         if (!source || source->id == e.id) return &e;
         auto own = std::make_unique<Element>(e);
         std::erase_if(own->children, [](const Element& c) { return isMark(c.kind) || c.kind == "group"; });
         // Its k-th axis does what the k-th of the other does.
-        std::map<std::string, std::string> axes;
+        NewIds axes;
         std::vector<ElementId> others, mine;
         for (const Element& c : source->children)
             if (c.kind == "axis") others.push_back(c.id);
@@ -94,18 +94,6 @@ private:
         }
         links_.push_back(std::move(own));
         return links_.back().get();
-    }
-    static void follow(Element& e, const std::map<std::string, std::string>& axes) {
-        e.settings.eachReference([&](Reference& r) {
-            if (const auto at = axes.find(r.to); at != axes.end()) r.to = at->second;
-        });
-        for (Element& child : e.children) follow(child, axes);
-    }
-    const Element* elsewhere(ElementId id) const {
-        if (const Element* here = page_.figure.find(id)) return here;
-        for (const auto& f : page_.project.figures)
-            if (const Element* there = f->find(id)) return there;
-        return nullptr;
     }
 
     Rect spaceOnPage() {
@@ -220,6 +208,13 @@ private:
 const PanelGeometry* Layout::panel(ElementId id) const {
     const auto at = std::ranges::find(panels, id, &PanelGeometry::panel);
     return at == panels.end() ? nullptr : &*at;
+}
+
+const AxisGeometry* Layout::axis(ElementId id) const {
+    for (const PanelGeometry& g : panels)
+        for (const AxisGeometry& a : g.axes)
+            if (id && a.axis == id) return &a;
+    return nullptr;
 }
 
 draw::Rect pageOf(const Project& project, const Figure& figure) {

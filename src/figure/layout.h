@@ -54,6 +54,7 @@ struct Layout {
     std::vector<MarkGeometry> marks{};
 
     const PanelGeometry* panel(ElementId id) const;
+    const AxisGeometry* axis(ElementId id) const;
 };
 
 Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,

@@ -2,6 +2,7 @@
 #include "figure/moves.h"
 
 #include "base/text.h"
+#include "figure/axis_moves.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
 
@@ -28,10 +29,6 @@ const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementI
     return home;
 }
 
-Value numbers(double a, double b) {
-    return Value(Numbers{std::min(a, b), std::max(a, b)});
-}
-
 void moveNote(const Element& e, const PanelGeometry* home, Point by, std::vector<Change>& out) {
     const std::string anchor = e.settings.text("anchor", "panel");
     double x = e.settings.number("x", 0.05), y = e.settings.number("y", 0.95);
@@ -56,8 +53,7 @@ void moveLegend(const Element& e, const PanelGeometry* home, const Layout& layou
     const Rect in = home ? home->area : Rect{0, 0, layout.list.widthMm, layout.list.heightMm};
     // Beside the panel it keeps its room, until it is dragged in.
     const std::string where = e.settings.text("where", "best");
-    const bool beside =
-        where == "right" || where == "above" || where == "below" || (!home && where != "hand");
+    const bool beside = standsBeside(where) || (!home && where != "hand");
     const Point middle{bounds->x + bounds->width / 2 + by.x, bounds->y + bounds->height / 2 + by.y};
     if (beside &&
         std::ranges::none_of(layout.panels, [&](const auto& g) { return g.area.contains(middle); })) {
@@ -108,96 +104,6 @@ void movePanel(const Element& e, const PanelGeometry& own, const PanelGeometry* 
     out.push_back({e.id, "top", Value(area.y)});
     out.push_back({e.id, "area-width", Value(area.width)});
     out.push_back({e.id, "area-height", Value(area.height)});
-}
-
-const AxisGeometry* geometryOf(const Layout& layout, ElementId axis) {
-    for (const PanelGeometry& g : layout.panels)
-        for (const AxisGeometry& a : g.axes)
-            if (a.axis == axis && axis) return &a;
-    return nullptr;
-}
-
-void dragAxis(const AxisGeometry& a, Grip grip, Point by, std::vector<Change>& out) {
-    if (a.map.isBound() || !a.axis) return;
-    const double along = isAlongX(a.side) ? by.x : by.y;
-    double low = a.map.low(), high = a.map.high();
-    if (grip == Grip::Whole) {
-        const Range moved = a.map.moved(-along);
-        low = moved.low;
-        high = moved.high;
-    } else { // the value under the pointer goes along, the other end stays
-        const double length = a.map.end() - a.map.start();
-        const Scale& scale = a.map.scale();
-        const double from = scale.forward(low), to = scale.forward(high);
-        if (grip == Grip::High) {
-            const double share = std::max(0.05, (length + along) / length);
-            high = scale.back(from + (to - from) / share);
-        } else {
-            const double share = std::max(0.05, (length - along) / length);
-            low = scale.back(to - (to - from) / share);
-        }
-    }
-    if (low < high && a.map.scale().takes(low) && a.map.scale().takes(high))
-        out.push_back({a.axis, "range", numbers(low, high)});
-}
-
-// What a break leaves out begins or ends at the value under the pointer; the gap itself takes from the part
-// at one side what it gives to the other.
-void dragBreak(const Figure& figure, const AxisGeometry& a, Grip grip, std::size_t which, Point by,
-               std::vector<Change>& out) {
-    const std::vector<Piece>& pieces = a.map.pieces();
-    const Element* e = elementOf(figure, a.axis);
-    if (!e || which + 1 >= pieces.size()) return;
-    const double along = isAlongX(a.side) ? by.x : by.y;
-    const Piece &before = pieces[which], &after = pieces[which + 1];
-    if (grip == Grip::Gap) {
-        const double sign = a.map.end() < a.map.start() ? -1 : 1;
-        const double first = std::abs(before.end - before.start), second = std::abs(after.end - after.start),
-                     least = std::min(2.0, 0.2 * (first + second));
-        const double moved = std::clamp(sign * along, least - first, second - least);
-        Numbers shares;
-        for (std::size_t k = 0; k < pieces.size(); ++k) {
-            const double own = std::abs(pieces[k].end - pieces[k].start);
-            const double now = own + (k == which ? moved : k == which + 1 ? -moved : 0);
-            shares.push_back(std::round(now * 1000) / 1000);
-        }
-        out.push_back({a.axis, "shares", Value(std::move(shares))});
-        return;
-    }
-    const bool from = grip == Grip::BreakFrom;
-    const Piece& own = from ? before : after;
-    const double place = (from ? own.end : own.start) + along;
-    const double v =
-        a.map.scale().back(own.from + (place - own.start) / (own.end - own.start) * (own.to - own.from));
-    const bool inside = from ? v > before.low && v < after.low : v > before.high && v < after.high;
-    Numbers breaks = e->settings.numbers("breaks");
-    for (std::size_t k = 0; k + 1 < breaks.size() && inside; k += 2)
-        if (std::minmax(breaks[k], breaks[k + 1]) == std::minmax(before.high, after.low)) {
-            breaks[k] = from ? v : before.high;
-            breaks[k + 1] = from ? after.low : v;
-            out.push_back({a.axis, "breaks", Value(std::move(breaks))});
-            return;
-        }
-}
-
-// The border between a lane and the one below takes from one what it gives to the other.
-void dragLane(const Layout& layout, const AxisGeometry& upper, Point by, std::vector<Change>& out) {
-    const PanelGeometry* home = nullptr;
-    for (const PanelGeometry& g : layout.panels)
-        for (const AxisGeometry& a : g.axes)
-            if (&a == &upper) home = &g;
-    if (!home) return;
-    const AxisGeometry* lower = nullptr;
-    for (const AxisGeometry& a : home->axes)
-        if (!isAlongX(a.side) && a.lane > 0 && a.lane < upper.lane && (!lower || a.lane > lower->lane))
-            lower = &a;
-    if (!lower) return;
-    const double dy = std::clamp(by.y, 3 - upper.lanes.height, lower->lanes.height - 3);
-    for (const AxisGeometry& a : home->axes) {
-        if (isAlongX(a.side) || a.lane == 0) continue;
-        const double height = a.lanes.height + (a.lane == upper.lane ? dy : a.lane == lower->lane ? -dy : 0);
-        out.push_back({a.axis, "share", Value(std::max(0.01, height / home->area.height))});
-    }
 }
 
 // The axis of y along which a mark is drawn: its own, or the first.
@@ -285,25 +191,7 @@ std::vector<GripPlace> gripsOf(const Figure& figure, const Layout& layout, const
     const Element* e = elementOf(figure, hit.element);
     if (!e) return out;
     if (const PanelGeometry* g = layout.panel(hit.element)) corners(g->area);
-    if (const AxisGeometry* a = geometryOf(layout, hit.element); a && !a->map.isBound()) {
-        const Rect& r = a->lanes;
-        const double edge = a->side == Side::Bottom ? r.bottom()
-                            : a->side == Side::Top  ? r.y
-                            : a->side == Side::Left ? r.x
-                                                    : r.right();
-        auto at = [&](double along) { return isAlongX(a->side) ? Point{along, edge} : Point{edge, along}; };
-        out = {{Grip::Low, at(a->map.start())}, {Grip::High, at(a->map.end())}};
-        const std::vector<Piece>& pieces = a->map.pieces();
-        for (std::size_t k = 0; k + 1 < pieces.size(); ++k) {
-            const double sign = pieces[k].end < pieces[k].start ? -1 : 1;
-            const double middle = (pieces[k].end + pieces[k + 1].start) / 2,
-                         apart = sign * std::max(3.2, sign * (pieces[k + 1].start - pieces[k].end) / 2);
-            out.push_back({Grip::Gap, at(middle), k});
-            out.push_back({Grip::BreakFrom, at(middle - apart), k});
-            out.push_back({Grip::BreakTo, at(middle + apart), k});
-        }
-        if (a->lane > 1) out.push_back({Grip::Lane, {r.x + r.width / 2, r.bottom()}});
-    }
+    if (const AxisGeometry* a = layout.axis(hit.element)) out = axisGrips(*a);
     const PanelGeometry* home = homeOf(figure, layout, hit.element);
     if (e->kind == "reference-range" && home) {
         const bool ofY = e->settings.text("of", "x") == "y";
@@ -340,13 +228,7 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
     else if (e->kind == "legend")
         moveLegend(*e, home, d.layout, by, out);
     else if (e->kind == "axis") {
-        const AxisGeometry* a = geometryOf(d.layout, e->id);
-        if (a && d.grip == Grip::Lane)
-            dragLane(d.layout, *a, by, out);
-        else if (a && (d.grip == Grip::Gap || d.grip == Grip::BreakFrom || d.grip == Grip::BreakTo))
-            dragBreak(d.figure, *a, d.grip, d.which, by, out);
-        else if (a)
-            dragAxis(*a, d.grip, by, out);
+        if (const AxisGeometry* a = d.layout.axis(e->id)) dragAxis(d, *a, by, out);
     } else if (e->kind == "results-table" && home) {
         const Rect& in = laneOf(*home, *e);
         out.push_back({e->id, "x", Value(e->settings.number("x", 0.05) + by.x / in.width)});
@@ -404,14 +286,6 @@ Snapped snapped(const Layout& layout, const Hit& hit, const Rect& moving, Point 
     out.y = meet(ys, {y, y + moving.height / 2, y + moving.height}, dy);
     out.by = {by.x + dx, by.y + dy};
     return out;
-}
-
-std::optional<Change> zoomed(const AxisGeometry& a, double place, double factor) {
-    if (!a.axis || a.map.isBound()) return {};
-    const Range range = a.map.zoomed(a.map.value(place), factor);
-    if (!(range.low < range.high) || !a.map.scale().takes(range.low) || !a.map.scale().takes(range.high))
-        return {};
-    return Change{a.axis, "range", Value(Numbers{range.low, range.high})};
 }
 
 } // namespace jointer::figure

@@ -30,20 +30,11 @@ std::pair<std::vector<Element>*, std::size_t> standing(std::vector<Element>& ele
     return {nullptr, 0};
 }
 
-using NewIds = std::map<std::string, std::string>; // by the old ones
-
 void renew(Project& p, Element& e, NewIds& ids) {
     const std::string old = e.id.text();
     e.id = p.newId<ElementId>();
     if (!old.empty()) ids[old] = e.id.text();
     for (Element& child : e.children) renew(p, child, ids);
-}
-
-void follow(Element& e, const NewIds& ids) {
-    e.settings.eachReference([&](Reference& r) {
-        if (const auto at = ids.find(r.to); at != ids.end()) r.to = at->second;
-    });
-    for (Element& child : e.children) follow(child, ids);
 }
 
 void swap(Element& e, const NewIds& ids) {
@@ -57,6 +48,20 @@ void swap(Element& e, const NewIds& ids) {
 void giveIds(Project& project, Element& element) {
     if (!element.id) element.id = project.newId<ElementId>();
     for (Element& child : element.children) giveIds(project, child);
+}
+
+void follow(Element& e, const NewIds& ids) {
+    e.settings.eachReference([&](Reference& r) {
+        if (const auto at = ids.find(r.to); at != ids.end()) r.to = at->second;
+    });
+    for (Element& child : e.children) follow(child, ids);
+}
+
+const Element* findElement(const Project& project, const Figure& first, ElementId id) {
+    const Element* found = id ? first.find(id) : nullptr;
+    for (const auto& f : project.figures)
+        if (id && !found) found = f->find(id);
+    return found;
 }
 
 Element* findElement(std::vector<Element>& elements, ElementId id) {

@@ -5,9 +5,18 @@
 
 #include "project/edit.h"
 
+#include <map>
+
 namespace jointer {
 
 Element* findElement(std::vector<Element>& elements, ElementId id); // nullptr: not there
+
+// In a figure, else in any other of the project; nullptr: in none.
+const Element* findElement(const Project& project, const Figure& first, ElementId id);
+
+// All references of the element and those within it go to what came in place of the old.
+using NewIds = std::map<std::string, std::string>; // by the old ones
+void follow(Element& element, const NewIds& ids);
 
 // The elements above the wanted one, from the outermost, and itself at the end; empty: not there.
 std::vector<const Element*> chainTo(const std::vector<Element>& elements, ElementId id);

@@ -2,6 +2,7 @@
 // Whole tasks in the Figure stage with their actions counted: a click, a drag, a typed field or a chosen
 // entry each.
 #include "base/text.h"
+#include "support/drawn.h"
 #include "window/desk.h"
 
 #include <QCheckBox>
@@ -30,20 +31,9 @@ QString writeSpectrum(const QTemporaryDir& folder, const QString& name, double h
     return path;
 }
 
-// The text runs of a layout, of elements and of the page.
-std::vector<draw::TextRun> runsOf(const std::vector<draw::Item>& items) {
-    std::vector<draw::TextRun> out;
-    for (const draw::Item& item : items) {
-        if (const auto* run = std::get_if<draw::TextRun>(&item.what)) out.push_back(*run);
-        if (const auto* group = std::get_if<draw::Group>(&item.what))
-            std::ranges::copy(runsOf(group->items), std::back_inserter(out));
-    }
-    return out;
-}
-
 bool says(const figure::Layout& l, std::string_view words) {
     std::string all;
-    for (const draw::TextRun& run : runsOf(l.list.items)) all += run.text + " ";
+    for (const draw::TextRun& run : itemsOf<draw::TextRun>(l.list.items)) all += run.text + " ";
     return all.find(words) != std::string::npos;
 }
 

@@ -25,9 +25,7 @@ QString axisValueText(double v, bool isTime, int digits) {
 }
 
 std::optional<double> axisValueIn(const QString& typed) {
-    const std::string plain = typed.trimmed().remove(QChar(0x2009)).toStdString();
-    const auto n = typedNumber(plain);
-    return n ? n : parseIsoTime(plain);
+    return typedNumberOrTime(typed.trimmed().remove(QChar(0x2009)).toStdString());
 }
 
 } // namespace jointer::app

@@ -17,22 +17,20 @@ std::optional<Edit> staggered(const Now& now, const char* how) {
     return figure::stagger(now.figure.id, now.only, how);
 }
 
+// The selected axis, or the first of the panel.
 ElementId axisOf(const Now& now) {
     if (now.element && now.element->kind == "axis") return now.element->id;
-    const Element* panel = now.figure.find(now.panel);
-    const auto first = panel ? std::ranges::find(panel->children, "axis", &Element::kind)
-                             : std::vector<Element>::const_iterator();
-    return panel && first != panel->children.end() ? first->id : ElementId{};
+    if (const Element* panel = now.figure.find(now.panel))
+        for (const Element& e : panel->children)
+            if (e.kind == "axis") return e.id;
+    return {};
 }
 
 std::optional<Edit> breakOf(const Now& now) {
-    for (const figure::PanelGeometry& g : now.layout.panels)
-        for (const figure::AxisGeometry& a : g.axes)
-            if (a.axis && a.axis == axisOf(now)) {
-                const figure::Range gap = figure::widestGap(now.project, now.figure, a, now.evaluator);
-                return figure::breakAxis(now.figure.id, a.axis, gap.low, gap.high);
-            }
-    return {};
+    const figure::AxisGeometry* axis = now.layout.axis(axisOf(now));
+    if (!axis) return {};
+    const figure::Range gap = figure::widestGap(now.project, now.figure, *axis, now.evaluator);
+    return figure::breakAxis(now.figure.id, axis->axis, gap.low, gap.high);
 }
 
 std::optional<Edit> insetOf(const Now& now) {
@@ -95,7 +93,7 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
          insetOf},
         {"-"},
         {"panel", QT_TR_NOOP("Add a panel"), QT_TR_NOOP("With the selected dataset in it"),
-         [](const Now& now) { return figure::addPanel(now.figure.id, now.likeliest); }},
+         [](const Now& now) { return figure::addPanel(now.figure.id, now.likeliest()); }},
         {"again", QT_TR_NOOP("Show the panel again"),
          QT_TR_NOOP("The same panel with a range of its own; it follows this one"),
          [](const Now& now) { return figure::addLinkedPanel(now.figure.id, now.panel); }},
@@ -124,16 +122,14 @@ void FigureStage::act(const std::string& key) {
     auto& evaluator = document_.session().evaluator();
     const Element* e = document_.element() ? figure->find(document_.element()) : nullptr;
     const ElementId panel = shownPanel();
-    const auto d = document_.currentDataset();
-    const auto edit =
-        action->edit({.project = document_.project(),
-                      .figure = *figure,
-                      .layout = page_->layoutShown(),
-                      .evaluator = evaluator,
-                      .panel = panel,
-                      .only = e ? panel : ElementId{},
-                      .element = e,
-                      .likeliest = likeliest(d ? std::vector{d->id} : std::vector<DatasetId>())});
+    const auto edit = action->edit({.project = document_.project(),
+                                    .figure = *figure,
+                                    .layout = page_->layoutShown(),
+                                    .evaluator = evaluator,
+                                    .panel = panel,
+                                    .only = e ? panel : ElementId{},
+                                    .element = e,
+                                    .likeliest = [this] { return likeliest({document_.dataset()}); }});
     if (!edit) return document_.say(tr("Select what it shall work on first."));
     const std::size_t before = document_.project().figures.size();
     if (document_.apply(*edit) && document_.project().figures.size() > before) selectAfter(figure->id);

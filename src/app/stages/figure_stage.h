@@ -34,7 +34,7 @@ public:
         evaluate::Evaluator& evaluator;
         ElementId panel, only; // the one that is worked in; none: all of them
         const Element* element;
-        std::vector<Element> likeliest; // marks of the selected dataset
+        std::function<std::vector<Element>()> likeliest; // marks of the selected dataset
     };
     struct Action {
         std::string key;

@@ -113,7 +113,6 @@ void stack(std::vector<Bars*>& all, bool shares) {
             b.from = height;
             height += b.value;
         }
-        if (shares) (bars->level ? bars->xMeaning : bars->yMeaning).unit = "%";
     }
 }
 
@@ -129,6 +128,8 @@ MarkPtr prepareBars(const MarkTask& task) {
     auto b = std::make_unique<Bars>();
     prepareGrouped(task, *b);
     b->together = task.look.text("together");
+    if (b->together == "shares")
+        (b->level ? b->xMeaning : b->yMeaning).unit = "%"; // whatever the values were
     b->base = task.look.number("base");
     b->opacity = task.look.number("opacity");
     b->outlineMm = task.look.millimetres("outline");

@@ -21,11 +21,18 @@ std::vector<double> valuesBeside(const MarkTask& task, const Dataset& dataset, c
     std::vector<double> out(curve.size(), NAN);
     if (!column || !column->isNumeric()) return out;
     if (meaning) *meaning = {.name = column->name, .unit = column->unit, .isTime = column->isTime()};
-    std::unordered_map<std::uint32_t, double> byRow;
     const auto numbers = column->numbers();
-    for (std::size_t row = 0; row < numbers.size(); ++row) byRow[table.rows->id(row)] = numbers[row];
-    for (std::size_t i = 0; i < curve.size() && i < curve.rowIds.size(); ++i)
-        if (const auto at = byRow.find(curve.rowIds[i]); at != byRow.end()) out[i] = at->second;
+    const bool numbered = table.rows->ids.empty(); // 1, 2, 3…
+    std::unordered_map<std::uint32_t, std::size_t> rowOf;
+    for (std::size_t row = 0; row < numbers.size() && !numbered; ++row) rowOf[table.rows->id(row)] = row;
+    for (std::size_t i = 0; i < curve.size() && i < curve.rowIds.size(); ++i) {
+        std::size_t row = curve.rowIds[i] - std::size_t{1}; // beyond all: of no row
+        if (!numbered) {
+            const auto at = rowOf.find(curve.rowIds[i]);
+            row = at == rowOf.end() ? numbers.size() : at->second;
+        }
+        if (row < numbers.size()) out[i] = numbers[row];
+    }
     return out;
 }
 

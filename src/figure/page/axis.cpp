@@ -210,7 +210,7 @@ void PanelAxis::makeTicks(double lengthMm) {
     const bool own = !look.numbers("places").empty(), names = !meaning.categories.empty() && scale->isEven();
     TickWish wanted = wish(lengthMm);
     if (own || names) {
-        ticks = own ? withPlaces(ownTicks()) : withPlaces(map.ticks(wanted));
+        ticks = withPlaces(own ? ownTicks() : map.ticks(wanted));
         chooseLabels(true);
         return;
     }

@@ -143,13 +143,6 @@ void Cartesian::arrange() {
             at->second.push_back(d.mark.get());
         }
         for (auto& [axis, marks] : byAxis) kind.arrange(marks);
-        // Shares of a whole are per cent, whatever the values were.
-        for (Drawn& d : marks_)
-            if (d.kind == &kind) {
-                PanelAxis& values = d.mark->isVertical() ? *d.y : *d.x;
-                const std::string& unit = values.isX() ? d.mark->xMeaning.unit : d.mark->yMeaning.unit;
-                if (unit == "%") values.meaning.unit = unit;
-            }
     }
 }
 

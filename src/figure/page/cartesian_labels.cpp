@@ -194,7 +194,7 @@ void Cartesian::drawLegend(const Element& e) {
     made.emplace(page_, e, legendRows(), across ? area_.width : 0);
     if (made->isEmpty()) return;
     const double inset = 0.8 * made->em();
-    const bool inside = !across && where != "right" && where != "hand";
+    const bool beside = standsBeside(where), inside = !beside && where != "hand";
     auto fits = [&] { return made->width() <= area_.width && made->height() <= area_.height; };
     if (inside && !fits()) made.emplace(page_, e, legendRows(), area_.width - 2 * inset); // in columns
     if (inside && !fits())
@@ -210,7 +210,7 @@ void Cartesian::drawLegend(const Element& e) {
     if (where == "right") at = {outer_.right() - box.width(), area_.y};
     if (where == "above") at = {area_.x + (area_.width - box.width()) / 2, outer_.y};
     if (where == "below") at = {area_.x + (area_.width - box.width()) / 2, outer_.bottom() - box.height()};
-    if (across || where == "right") at = box.shifted(at);
+    if (beside) at = box.shifted(at);
     box.draw(at);
 }
 

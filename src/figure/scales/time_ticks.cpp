@@ -63,11 +63,9 @@ Step withinOf(const Step& s) {
     case Unit::Day:
         if (s.count == 1) return even(Unit::Hour, 21600);
         return s.count == 10 ? Step{Unit::Day, 5, 5 * kDay} : Step{Unit::Day, 1, kDay};
-    case Unit::Fraction: {
+    case Unit::Fraction: { // 1 and 2 into halves, 5 into ones
         const double power = std::pow(10.0, std::floor(std::log10(s.count) + 1e-9));
-        return even(Unit::Fraction, s.count / power < 1.5 ? s.count / 2
-                                    : s.count / power < 3 ? s.count / 2
-                                                          : power);
+        return even(Unit::Fraction, s.count / power < 3 ? s.count / 2 : power);
     }
     default: { // seconds, minutes, hours: into so many parts
         const bool hours = s.unit == Unit::Hour;
