@@ -2,6 +2,7 @@
 // What each kind of mark draws, read back from the page in the values of its axes and held against what it
 // shall show: given points, closed forms, published formulas.
 #include "figure/marks/mark.h"
+#include "project/table_edits.h"
 #include "stats/two_samples.h"
 #include "support/drawn.h"
 #include "support/fitted.h"
@@ -157,6 +158,12 @@ TEST(MarksOfColumns, TakeTheirValuesFromTheRowsOfTheirPoints) {
     auto column = [&](std::size_t k) { return Value(Reference{d.p.tables[0].columns[k].id.text()}); };
     d.lay({with(d.mark("line"), {{"companion", word("fit")}})}, ten);
     expectNear(d.values(d.paths().at(0).lines[0]), {{1, 3.5}, {3, 6.5}, {5, 5.5}});
+    // A row is deleted: those that stay keep what belongs to them.
+    const Project whole = d.p;
+    d.p = *edits::deleteRows(d.p.tables[0].id, {1}).apply(d.p);
+    d.lay({with(d.mark("line"), {{"companion", word("fit")}})}, ten);
+    expectNear(d.values(d.paths().at(0).lines[0]), {{3, 6.5}, {5, 5.5}});
+    d.p = whole;
     d.lay({with(d.mark("band"), {{"upper", column(2)}, {"lower", column(3)}})}, ten);
     const Values edge = d.values(d.paths().at(0).lines[0]);
     EXPECT_NEAR(edge[0].second, 5, kClose);
