@@ -154,7 +154,7 @@ std::vector<Tick> AxisMap::ticks(const TickWish& wish) const {
         own.about =
             std::max(2, static_cast<int>(std::lround(wish.about * std::abs(p.end - p.start) / length())));
         std::vector<Tick> ticks = scale_->ticks({p.low, p.high}, own);
-        while (std::ranges::count(ticks, true, &Tick::major) < 2 && own.about < wish.about) {
+        while (std::ranges::count(ticks, true, &Tick::major) < 2 && own.about < 2 * wish.about) {
             ++own.about;
             ticks = scale_->ticks({p.low, p.high}, own);
         }

@@ -188,3 +188,22 @@ TEST(Breaks, LeaveAGapAndKeepOrder) {
     for (const Tick& t : map.ticks({})) EXPECT_FALSE(map.isSkipped(t.value));
     EXPECT_FALSE(AxisMap(scaleFor({{}, {}}), {0, 10}, 0, 80, {.skipped = {{8, 12}}}).isBroken());
 }
+
+// Two seasons with a winter left out: few labels are wished for, yet each part tells its distance.
+TEST(Breaks, EachPartHasTwoTicks) {
+    constexpr double kDay = 86400;
+    Settings time;
+    time.set("scale", Value(std::string("time")));
+    const double first = 1914451200, last = first + 330 * kDay; // from 1 September 2030
+    const AxisMap map(scaleFor({time, {}}), {first, last}, 0, 70,
+                      {.skipped = {{first + 90 * kDay, first + 260 * kDay}}});
+    for (const int about : {3, 4, 6}) {
+        const std::vector<Tick> ticks = map.ticks({.about = about});
+        for (const Piece& p : map.pieces())
+            EXPECT_GE(
+                std::ranges::count_if(
+                    ticks, [&](const Tick& t) { return t.major && t.value >= p.low && t.value <= p.high; }),
+                2)
+                << about << " wished for, from " << p.low;
+    }
+}

@@ -189,6 +189,7 @@ TEST(FigureTask, ABrokenAxisWithARangeOfDates) {
     EXPECT_LT(k.actions, 10) << k.actions;
     const figure::AxisMap x = k.layout().panels[0].x;
     ASSERT_TRUE(x.isBroken()) << "the season without measurements is left out";
+    EXPECT_TRUE(k.layout().issues.empty()) << k.layout().issues[0].text;
     EXPECT_EQ(x.low(), *parseIsoTime("2030-11-15"));
     EXPECT_EQ(x.high(), *parseIsoTime("2031-06-01"));
     // Its form tells the break as dates, and takes them.

@@ -92,10 +92,9 @@ FigureSide::FigureSide(Document& document, QWidget* parent)
     innerLayout->addWidget(form_);
     innerLayout->addWidget(issues_);
     auto* looks = new QHBoxLayout;
-    for (QPushButton* b : {reset_, copy_, paste_}) {
-        b->setObjectName("link");
-        looks->addWidget(b);
-    }
+    for (QPushButton* b : {reset_, copy_, paste_}) b->setObjectName("link");
+    innerLayout->addWidget(reset_, 0, Qt::AlignLeft); // all four side by side would be cut
+    for (QPushButton* b : {copy_, paste_}) looks->addWidget(b);
     reset_->setToolTip(tr("Take back all looks of this element that differ from the house style"));
     copy_->setToolTip(tr("Copy the look, to give it to others (Ctrl+Shift+C)"));
     paste_->setToolTip(tr("Give the copied look to all that is selected (Ctrl+Shift+V)"));

@@ -221,6 +221,8 @@ void PanelAxis::makeTicks(double lengthMm) {
         if (typed || wanted.about <= 2 || fits(labels_, Turn::Level)) break;
     }
     chooseLabels(false);
+    // Parts of a broken axis have more ticks than were wished for: fewer numbers are no fault of the user's.
+    if (!typed && map.isBroken() && labels_.size() > 1) crowded_.clear();
 }
 
 std::vector<PanelAxis::Label> PanelAxis::labelled(bool wraps, double spacing) const {
