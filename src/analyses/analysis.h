@@ -48,8 +48,8 @@ struct Sampled {
 
 // A curve to be drawn: a line that can be asked anywhere, or points.
 struct NamedCurve {
-    // "fit", "component", "residuals"; over several predictors "slice" and "residuals-over"; under a robust
-    // loss "lessened" and "disregarded"; "profile" and "profile-level".
+    // "fit", "component", "residuals"; of peaks "baseline" and "partner"; over several predictors "slice" and
+    // "residuals-over"; under a robust loss "lessened" and "disregarded"; "profile" and "profile-level".
     std::string role;
     std::string label{};
     DatasetId member{};
@@ -155,6 +155,7 @@ const KindInfo& weightSettings();
 
 // One file each.
 AnalysisKind fitAnalysis();
+AnalysisKind peaksAnalysis();
 AnalysisKind summaryAnalysis();
 
 } // namespace jointer::analyses

@@ -12,7 +12,7 @@ namespace jointer::analyses {
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), peaksAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

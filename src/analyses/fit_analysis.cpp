@@ -89,26 +89,27 @@ Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions opt
     return fit::fit(problem, options, stop);
 }
 
-// Intervals by profile or bootstrap, where asked for.
-void addIntervals(const Task& task, const FitTaken& taken, FitDetail& detail) {
+} // namespace
+
+std::vector<Issue> intervalsOf(const Task& task, const FitTaken& taken, FitDetail& detail) {
     const std::string interval = fitSettings().text(task.spec.settings, "interval");
-    std::vector<Issue> said;
     if (interval == "profile") {
         fit::Profiled profiled = fit::profile(taken.problem, detail.report, true, task.stop);
         detail.profiles = std::move(profiled.curves);
-        said = std::move(profiled.warnings);
-    } else if (interval == "bootstrap") {
-        const std::string how = fitSettings().text(task.spec.settings, "resampling");
-        const fit::BootstrapOptions options{
-            .resampling = how == "cases"        ? fit::Resampling::Cases
-                          : how == "parametric" ? fit::Resampling::Parametric
-                                                : fit::Resampling::Residuals,
-            .count = fitSettings().integer(task.spec.settings, "repetitions"),
-            .seed = static_cast<std::uint64_t>(fitSettings().integer(task.spec.settings, "seed"))};
-        said = fit::bootstrap(taken.problem, detail.report, options, task.stop);
+        return std::move(profiled.warnings);
     }
-    std::ranges::move(said, std::back_inserter(detail.report.warnings));
+    if (interval != "bootstrap") return {};
+    const std::string how = fitSettings().text(task.spec.settings, "resampling");
+    const fit::BootstrapOptions options{
+        .resampling = how == "cases"        ? fit::Resampling::Cases
+                      : how == "parametric" ? fit::Resampling::Parametric
+                                            : fit::Resampling::Residuals,
+        .count = fitSettings().integer(task.spec.settings, "repetitions"),
+        .seed = static_cast<std::uint64_t>(fitSettings().integer(task.spec.settings, "seed"))};
+    return fit::bootstrap(taken.problem, detail.report, options, task.stop);
 }
+
+namespace {
 
 AnalysisResult told(const Task& task, std::shared_ptr<FitDetail> detail) {
     return toldOf(std::move(detail), task, isHeld(task.spec));
@@ -130,7 +131,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken& given) {
     auto detail = std::make_shared<FitDetail>();
     detail->taken = taken;
     detail->report = std::move(*report);
-    if (task.effort == Effort::Full && !isHeld(task.spec)) addIntervals(task, *taken, *detail);
+    if (task.effort == Effort::Full && !isHeld(task.spec))
+        std::ranges::move(intervalsOf(task, *taken, *detail), std::back_inserter(detail->report.warnings));
     auto result = told(task, std::move(detail));
     if (isHeld(task.spec)) result.whole = true; // it is what was asked for
     return result;

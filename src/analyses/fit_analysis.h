@@ -25,7 +25,7 @@ struct FitTaken final : Detail {
     const models::Model& model() const { return *problem.members.front().model; }
 };
 
-struct FitDetail final : Detail {
+struct FitDetail : Detail {
     std::shared_ptr<const FitTaken> taken;
     fit::FitReport report;
     std::vector<fit::ProfileCurve> profiles;
@@ -40,6 +40,9 @@ Result<models::ModelPtr> modelOf(const ModelNode& node, const models::ModelConte
 std::string modelName(const ModelNode& node); // for people
 
 const KindInfo& fitSettings();
+
+// Intervals by profile or bootstrap, where the settings ask for them, put into the report.
+std::vector<Issue> intervalsOf(const Task& task, const FitTaken& taken, FitDetail& detail);
 
 // Reports as text, as project files keep them. Fitted values and residuals are computed again from the
 // problem. Errors: damaged or not of this problem.

@@ -121,21 +121,19 @@ fit::Loss lossOf(const Settings& settings) {
 // The counting points of one input.
 class Taker {
 public:
-    Taker(const TaskInput& input, const Task& task, const models::ModelPtr& model, std::vector<Issue>& issues)
-        : input_(input), c_(*input.curve), model_(model), issues_(issues),
-          weighting_(weightingOf(c_, input.spec.weights)),
+    Taker(const TaskInput& input, const Task& task, std::size_t predictors, std::vector<Issue>& issues)
+        : input_(input), c_(*input.curve), issues_(issues), weighting_(weightingOf(c_, input.spec.weights)),
           takesMade_(fitSettings().flag(task.spec.settings, "made-points")),
           errorsInX_(fitSettings().flag(task.spec.settings, "errors-in-x")) {
         const bool several = task.inputs.size() > 1;
         member_.name = several ? input.name : "";
-        member_.model = model;
         member_.scatter = weighting_.scatter();
-        member_.predictors.resize(model->predictorCount());
+        member_.predictors.resize(predictors);
         points_ = {input.spec.dataset, input.name, input.curve, std::vector<std::uint8_t>(c_.size(), 0)};
     }
 
     void take() {
-        const std::size_t further = model_->predictorCount() - 1;
+        const std::size_t further = member_.predictors.size() - 1;
         if (further < c_.more.size()) issues_.push_back(kFurtherPredictors);
         std::size_t unweighted = 0, made = 0;
         for (std::size_t i = 0; i < c_.size(); ++i) {
@@ -191,13 +189,40 @@ private:
 
     const TaskInput& input_;
     const Curve& c_;
-    models::ModelPtr model_;
     std::vector<Issue>& issues_;
     Weighting weighting_;
     bool takesMade_, errorsInX_;
     fit::FitMember member_;
     MemberPoints points_;
 };
+
+} // namespace
+
+Result<void> takeMember(const TaskInput& input, const Task& task, models::ModelPtr model,
+                        std::size_t predictors, FitTaken& taken, std::vector<Issue>& issues) {
+    Taker taker(input, task, predictors, issues);
+    taker.take();
+    taker.member().model = std::move(model);
+    if (taker.lacksErrorsOfX())
+        return failure(
+            "no-uncertainty",
+            fmt::format("“{}” has no errors of x: give a column the role ± x, or fit without them.",
+                        input.name));
+    if (taken.members.empty()) {
+        taken.problem.absolute = taker.weighting().absolute;
+        taken.weightsNote = taker.weighting().note;
+    } else if (taken.problem.absolute != taker.weighting().absolute)
+        return failure("weights",
+                       fmt::format("The uncertainties of “{}” are absolute and those of “{}” are not: choose "
+                                   "the same weights for both.",
+                                   taken.problem.absolute ? taken.members[0].name : input.name,
+                                   taken.problem.absolute ? input.name : taken.members[0].name));
+    taken.problem.members.push_back(std::move(taker.member()));
+    taken.members.push_back(std::move(taker.points()));
+    return {};
+}
+
+namespace {
 
 // What is said of one member goes to it, what is said of all to the problem.
 void addParameters(const Task& task, FitTaken& taken) {
@@ -227,6 +252,13 @@ Digest digestOf(const Task& task, const FitTaken& taken) {
         for (const auto& [name, value] : input.attributes)
             if (mentions(task.spec.model, name)) h.add(name).add(value);
     for (const auto& [id, other] : task.curves) h.add(other.name).add(jointer::digestOf(*other.curve));
+    addTo(h, taken);
+    return h.digest();
+}
+
+} // namespace
+
+void addTo(Hasher& h, const FitTaken& taken) {
     for (std::size_t m = 0; m < taken.members.size(); ++m) {
         const fit::FitMember& member = taken.problem.members[m];
         h.add(member.name);
@@ -235,8 +267,29 @@ Digest digestOf(const Task& task, const FitTaken& taken) {
         h.add(std::span<const double>(member.sigmaX)).add(static_cast<int>(member.scatter));
         h.add(taken.members[m].curve->xMeaning.unit).add(taken.members[m].curve->yMeaning.unit);
     }
-    return h.digest();
 }
+
+std::size_t bytesOf(const FitTaken& taken) {
+    std::size_t bytes = sizeof(FitTaken);
+    for (const fit::FitMember& m : taken.problem.members)
+        bytes += m.y.size() * 8 * (2 + m.predictors.size()) + 512;
+    return bytes;
+}
+
+void takeSettings(const Settings& settings, fit::FitProblem& problem) {
+    problem.loss = lossOf(settings);
+    for (const Settings& row : settings.rows("derive"))
+        problem.derive.push_back({row.text("name"), row.text("formula"), ""});
+    for (const Settings& row : settings.rows("schedule")) {
+        const std::string names = row.text("release");
+        std::vector<std::string> step;
+        for (std::string_view name : split(names, ','))
+            if (!trimmed(name).empty()) step.emplace_back(trimmed(name));
+        problem.schedule.push_back(std::move(step));
+    }
+}
+
+namespace {
 
 Taken cannot(Issue issue) {
     return {.issues = {std::move(issue)}};
@@ -254,8 +307,6 @@ Taken takeFit(const Task& task) {
                                                      .curves = task.curves,
                                                      .fitted = pointsWithin(input)});
         if (!model) return cannot(model.error());
-        Taker taker(input, task, *model, out.issues);
-        taker.take();
         if ((*model)->predictorCount() > 1 + input.curve->more.size())
             return cannot(
                 {"predictors",
@@ -263,41 +314,14 @@ Taken takeFit(const Task& task) {
                              counted(static_cast<long long>((*model)->predictorCount()), "predictor"),
                              input.name),
                  {}});
-        if (taker.lacksErrorsOfX())
-            return cannot({"no-uncertainty",
-                           fmt::format("“{}” has no errors of x: give a column the role ± x, or fit without "
-                                       "them.",
-                                       input.name),
-                           {}});
-        if (taken->members.empty()) {
-            taken->problem.absolute = taker.weighting().absolute;
-            taken->weightsNote = taker.weighting().note;
-        } else if (taken->problem.absolute != taker.weighting().absolute)
-            return cannot(
-                {"weights",
-                 fmt::format("The uncertainties of “{}” are absolute and those of “{}” are not: choose "
-                             "the same weights for both.",
-                             taken->problem.absolute ? taken->members[0].name : input.name,
-                             taken->problem.absolute ? input.name : taken->members[0].name),
-                 {}});
-        taken->problem.members.push_back(std::move(taker.member()));
-        taken->members.push_back(std::move(taker.points()));
+        if (auto good = takeMember(input, task, *model, (*model)->predictorCount(), *taken, out.issues);
+            !good)
+            return cannot(good.error());
     }
     addParameters(task, *taken);
-    taken->problem.loss = lossOf(task.spec.settings);
-    for (const Settings& row : task.spec.settings.rows("derive"))
-        taken->problem.derive.push_back({row.text("name"), row.text("formula"), ""});
-    for (const Settings& row : task.spec.settings.rows("schedule")) {
-        const std::string names = row.text("release");
-        std::vector<std::string> step;
-        for (std::string_view name : split(names, ','))
-            if (!trimmed(name).empty()) step.emplace_back(trimmed(name));
-        taken->problem.schedule.push_back(std::move(step));
-    }
+    takeSettings(task.spec.settings, taken->problem);
     out.digest = digestOf(task, *taken);
-    out.bytes = sizeof(FitTaken);
-    for (const fit::FitMember& m : taken->problem.members)
-        out.bytes += m.y.size() * 8 * (2 + m.predictors.size()) + 512;
+    out.bytes = bytesOf(*taken);
     out.value = std::move(taken);
     return out;
 }

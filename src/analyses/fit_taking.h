@@ -8,4 +8,13 @@ namespace jointer::analyses {
 // A FitTaken. Issues: what is said of the points; alone where they cannot be taken.
 Taken takeFit(const Task& task);
 
+// The counting points of one input as one more member, with its model (which may come later) of so many
+// predictors. Issues: what is said of the points. Errors: "no-uncertainty", "weights".
+Result<void> takeMember(const TaskInput& input, const Task& task, models::ModelPtr model,
+                        std::size_t predictors, FitTaken& taken, std::vector<Issue>& issues);
+// Loss, further numbers, steps of release.
+void takeSettings(const Settings& settings, fit::FitProblem& problem);
+void addTo(Hasher& hasher, const FitTaken& taken); // the numbers that it holds
+std::size_t bytesOf(const FitTaken& taken);
+
 } // namespace jointer::analyses

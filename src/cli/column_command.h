@@ -27,14 +27,15 @@ public:
     void declare(CLI::App& app) override;
     int run() override;
 
+    // Settings by text, as a kind describes them. Errors: a key that it has not, a value that does not fit.
+    static Result<void> set(const KindInfo& info, const Assignments& list, Settings& into);
+
 protected:
     virtual Result<void> completeOrder() = 0;
     // What the analysis takes beside the columns. Errors: with the status that the command ends with.
     virtual Result<Project> completed(const Project& project, int&) { return project; }
     virtual Result<void> show(const analyses::AnalysisResult& result,
                               const std::vector<std::string>& warnings) = 0;
-    // Settings by text, as a kind describes them. Errors: a key that it has not, a value that does not fit.
-    static Result<void> set(const KindInfo& info, const Assignments& list, Settings& into);
 
     InputOptions input_;
     FitOrder order_;

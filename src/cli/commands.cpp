@@ -14,8 +14,8 @@ namespace jointer::cli {
 
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
-    for (auto make : {readCommand, statsCommand, fitCommand, analyseCommand, modelsCommand, cleanCommand,
-                      stepsCommand, referenceCommand, exportCommand, checkCommand})
+    for (auto make : {readCommand, statsCommand, fitCommand, peaksCommand, analyseCommand, modelsCommand,
+                      cleanCommand, stepsCommand, referenceCommand, exportCommand, checkCommand})
         all.push_back(make());
     return all;
 }

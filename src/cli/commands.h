@@ -30,6 +30,7 @@ std::vector<std::unique_ptr<Command>> makeCommands();
 std::unique_ptr<Command> readCommand();
 std::unique_ptr<Command> statsCommand();
 std::unique_ptr<Command> fitCommand();
+std::unique_ptr<Command> peaksCommand();
 std::unique_ptr<Command> analyseCommand();
 std::unique_ptr<Command> modelsCommand();
 std::unique_ptr<Command> cleanCommand();

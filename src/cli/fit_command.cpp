@@ -3,6 +3,7 @@
 #include "base/text.h"
 #include "cli/column_command.h"
 #include "cli/fit_output.h"
+#include "cli/fitting_options.h"
 #include "cli/other_curves.h"
 #include "project/references.h"
 #include "session/own_models.h"
@@ -25,29 +26,10 @@ public:
         app.add_option("--equation", equation_, "Equation, such as \"a*exp(-b*x)+c\"")->excludes(model);
         app.add_option("--model-file", modelFile_, "A file of an equation that was kept")->excludes(model);
         oneOrMore(app, "--setting,--set", set_, "Settings of the model, such as \"base=line\"");
-        app.add_option("--start", start_,
-                       "Start values, such as \"a=1,b=2\"; of an equation also rules, \"a=max(y)\"");
-        app.add_option("--fix", fix_, "Fixed parameters, such as \"c=0\"");
-        app.add_option("--limits", limits_, "Limits, such as \"b=0:10\"");
-        app.add_option("--tie", tie_, "Ties, such as \"d=2*b\"");
         app.add_option("--shared", shared_, "Parameters with one value for all datasets, such as \"k,m\"");
-        app.add_option("--weights", order_.weights,
-                       "none, relative, absolute, 1/y, 1/y2, counting, column:NAME");
-        app.add_flag("--absolute", order_.absolute, "The uncertainties are absolute");
-        app.add_option("--sigma-x", order_.sigmaX, "Column of uncertainties of x: errors in both variables");
-        app.add_option("--loss", loss_, "squares, huber, cauchy, bisquare");
-        app.add_option("--interval", interval_, "asymptotic, profile, bootstrap");
-        app.add_option("--resampling", resampling_, "Of the bootstrap: residuals, cases, parametric");
-        app.add_option("--repetitions", repetitions_, "Of the bootstrap");
-        app.add_option("--seed", seed_, "Of the bootstrap, and of further starts");
-        oneOrMore(app, "--derive", derive_,
-                  "A number from parameters and curve, such as \"tau=1/b\", \"A=area(0,5)\"");
-        app.add_option("--starts", starts_, "From how many start values it is tried; the ends are listed");
-        oneOrMore(app, "--release", release_,
-                  "Parameters let free in a step before all are, such as \"height,centre\"; in order");
+        options_.declare(app, order_);
         others_.declare(app);
         app.add_option("--predict", predict_, "Values of x at which the curve is wanted");
-        app.add_option("--level", level_, "Level of the intervals")->check(CLI::Range(0.5, 0.999999));
         app.add_flag("--correlation", correlation_, "Correlations also of more than 60 free parameters");
     }
 
@@ -59,9 +41,9 @@ protected:
         order_.model = std::move(*model);
         if (auto made = analyses::modelOf(order_.model, {.predictors = order_.x.size()}); !made)
             return std::unexpected(made.error());
-        if (auto good = addParameters(order_.parameters); !good) return good;
+        if (auto good = options_.addParameters(order_.parameters, !equation_.empty()); !good) return good;
         if (auto good = addShared(); !good) return good;
-        return addSettings();
+        return options_.addSettings(analyses::fitSettings(), order_.settings);
     }
 
     Result<void> show(const analyses::AnalysisResult& result,
@@ -103,7 +85,7 @@ private:
         if (model_.empty()) {
             ModelNode node{.kind = "equation"};
             node.settings.set("equation", Value(equation_));
-            const auto list = assignments(start_, "--start");
+            const auto list = assignments(options_.start(), "--start");
             if (!list) return std::unexpected(list.error());
             std::string rules = rules_.empty() ? "" : rules_ + "; ";
             for (const auto& [name, value] : *list)
@@ -160,92 +142,23 @@ private:
         });
     }
 
-    Result<void> addParameters(std::vector<ParameterChoice>& all) const {
-        auto choice = [&](const std::string& name) -> ParameterChoice& {
-            const auto at = std::ranges::find(all, name, &ParameterChoice::name);
-            return at != all.end() ? *at : all.emplace_back(ParameterChoice{.name = name});
-        };
-        for (const auto& [option, text] : {std::pair("--start", &start_), std::pair("--fix", &fix_)}) {
-            const auto list = assignments(*text, option);
-            if (!list) return std::unexpected(list.error());
-            for (const auto& [name, value] : *list) {
-                const auto n = parseNumber(value);
-                if (!n && text == &start_ && !equation_.empty()) continue; // a rule
-                if (!n) return failure("usage", fmt::format("{}: “{}” is not a number.", option, value));
-                choice(name).start = n;
-                if (text == &fix_) choice(name).treatment = Treatment::Fixed;
-            }
-        }
-        const auto limits = assignments(limits_, "--limits"), ties = assignments(tie_, "--tie");
-        if (!limits) return std::unexpected(limits.error());
-        if (!ties) return std::unexpected(ties.error());
-        for (const auto& [name, text] : *limits) {
-            const auto range = interval(text, "--limits");
-            if (!range) return std::unexpected(range.error());
-            choice(name).lower = range->first;
-            choice(name).upper = range->second;
-        }
-        for (const auto& [name, formula] : *ties) {
-            choice(name).treatment = Treatment::Tied;
-            choice(name).tie = formula;
-        }
-        return {};
-    }
-
     Result<void> addShared() {
         if (shared_.empty()) return {};
         if (!order_.separate && order_.group.empty())
             return failure("usage", "--shared needs several datasets: give --separate or --group.");
         for (std::string_view text : split(shared_, ',')) {
             const std::string name(trimmed(text));
-            auto at = std::ranges::find(order_.parameters, name, &ParameterChoice::name);
-            if (at == order_.parameters.end())
-                at = order_.parameters.insert(at, ParameterChoice{.name = name});
-            if (at->treatment == Treatment::Free) at->treatment = Treatment::Shared;
+            ParameterChoice& choice = choiceIn(order_.parameters, name);
+            if (choice.treatment == Treatment::Free) choice.treatment = Treatment::Shared;
         }
         return {};
     }
 
-    Result<void> addSettings() {
-        Assignments list = {{"level", fmt::format("{}", level_)}};
-        auto add = [&](const char* key, const std::string& text) {
-            if (!text.empty()) list.emplace_back(key, text);
-        };
-        add("loss", loss_);
-        add("interval", interval_);
-        add("resampling", resampling_);
-        add("repetitions", repetitions_);
-        add("seed", seed_);
-        add("starts", starts_);
-        if (auto good = set(analyses::fitSettings(), list, order_.settings); !good) return good;
-        RowList rows;
-        for (const std::string& text : derive_) {
-            const auto one = assignments(text, "--derive");
-            if (!one) return std::unexpected(one.error());
-            for (const auto& [name, formula] : *one) {
-                Settings row;
-                row.set("name", Value(name));
-                row.set("formula", Value(formula));
-                rows.push_back(std::move(row));
-            }
-        }
-        setRows("derive", std::move(rows));
-        RowList steps;
-        for (const std::string& text : release_) steps.emplace_back().set("release", Value(text));
-        setRows("schedule", std::move(steps));
-        return {};
-    }
-
-    void setRows(const char* key, RowList rows) {
-        if (!rows.empty()) order_.settings.set(key, Value(std::make_shared<const RowList>(std::move(rows))));
-    }
-
-    std::vector<std::string> set_, derive_, release_;
+    std::vector<std::string> set_;
+    FittingOptions options_;
     OtherCurves others_;
     std::string modelFile_, rules_; // of the kept equation
-    std::string starts_, model_, equation_, start_, fix_, limits_, tie_, shared_, predict_, loss_, interval_,
-        resampling_, repetitions_, seed_;
-    double level_ = 0.95;
+    std::string model_, equation_, shared_, predict_;
     bool correlation_ = false;
 };
 

@@ -155,4 +155,13 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options, cons
     return report;
 }
 
+Result<std::vector<double>> attempted(const FitProblem& problem, const FitOptions& options,
+                                      const Cancellation& stop) {
+    const auto prepared = prepare(problem);
+    if (!prepared) return std::unexpected(prepared.error());
+    FitOptions once = options;
+    once.restarts = false;
+    return sought(*prepared, once, stop).best.values;
+}
+
 } // namespace jointer::fit

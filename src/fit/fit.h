@@ -151,6 +151,11 @@ struct FitReport {
 Result<FitReport> fit(const FitProblem& problem, const FitOptions& options = {},
                       const Cancellation& stop = {});
 
+// Where one attempt from the start values comes to, without inference: the parameters of all members. Errors:
+// as above.
+Result<std::vector<double>> attempted(const FitProblem& problem, const FitOptions& options = {},
+                                      const Cancellation& stop = {});
+
 // Correlation of the free parameters of a report, those of each member and then the shared ones; NaN where
 // not determined. Names are "k", or "k of y1" where they belong to one of several members.
 struct Correlation {

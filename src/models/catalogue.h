@@ -3,7 +3,7 @@
 #pragma once
 
 #include "describe/catalogue.h"
-#include "models/model.h"
+#include "models/peak_traits.h"
 
 namespace jointer::models {
 
@@ -25,6 +25,7 @@ struct ModelKind {
     ModelPtr (*make)(const Settings& settings);
     // Of a kind that needs its context, or whose settings can be wrong in themselves.
     Result<ModelPtr> (*read)(const Settings& settings, const ModelContext& context) = nullptr;
+    TraitsPtr (*peak)(const Settings& settings) = nullptr; // of shapes of peaks
 };
 
 const Catalogue<ModelKind>& catalogue();

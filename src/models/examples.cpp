@@ -9,6 +9,7 @@ namespace {
 
 const std::vector<Example>& all() {
     static const std::vector<Example> examples = {
+        {"constant", {3}, 0, 10},
         {"line", {3, -0.4}, -5, 20},
         {"polynomial-2", {1, -2, 0.3}, -5, 10},
         {"polynomial-3", {1, -2, 0.3, 0.1}, -5, 5},

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/peak_features.h"
 
+#include "formula/program.h"
+#include "numerics/quadrature.h"
+
 #include <algorithm>
 #include <boost/math/tools/toms748_solve.hpp>
 #include <cmath>
@@ -10,126 +13,212 @@ namespace jointer::models {
 
 namespace {
 
-// The model at some places.
-class Profile {
-public:
-    Profile(const Model& model, std::span<const double> p) : model_(model), p_(p) {}
+// Differences over seven places at −3h … 3h, times 60h: the first derivative to h⁶.
+constexpr double kFirst[] = {-1, 9, -45, 0, 45, -9, 1};
 
-    void at(std::span<const double> x, std::span<double> y) const { model_.evaluate({&x, 1}, p_, y); }
-    double at(double x) const {
-        double y = 0;
-        at({&x, 1}, {&y, 1});
-        return y;
-    }
-    std::vector<double> slopes(double x) const { // over the parameters
-        double y = 0;
-        std::vector<double> g(p_.size());
-        const std::span<const double> column(&x, 1);
-        model_.evaluate({&column, 1}, p_, {&y, 1}, g);
-        return g;
-    }
+} // namespace
 
-private:
-    const Model& model_;
-    std::span<const double> p_;
+// The shape at some places: values, and the gradient, place after place within each parameter.
+struct PeakReading::Places {
+    Places(const PeakReading& of, std::span<const double> x, bool slopes) : n(x.size()), y(n) {
+        if (slopes) g.resize(n * of.p_.size());
+        of.shape_.evaluate({&x, 1}, of.p_, y, g);
+    }
+    double slopeBy(std::size_t parameter, std::size_t place) const { return g[parameter * n + place]; }
+
+    std::size_t n;
+    std::vector<double> y, g;
 };
 
-// The place of the largest of many, and again between its neighbours, of the peak turned upwards.
-double highest(const Profile& f, double low, double high, double sign) {
+PeakReading::PeakReading(const Model& shape, const PeakTraits& traits, std::span<const double> p)
+    : shape_(shape), traits_(traits), p_(p) {
+    for (std::size_t k : traits.widths) reach_ += std::abs(p[k]);
+    reach_ *= 2;
+    const double centre = p[traits.centre];
+    sign_ = Places(*this, {&centre, 1}, false).y[0] < 0 ? -1 : 1;
+    place_ = !(reach_ > 0) ? std::nan("") : traits.topAtCentre ? centre : highest();
+}
+
+// By x: exactly where the shape moves with its centre.
+double PeakReading::slope(double x) const {
+    if (traits_.moves) return -Places(*this, {&x, 1}, true).slopeBy(traits_.centre, 0);
+    const double h = slopeStep();
+    double at[7], sum = 0;
+    for (int k = 0; k < 7; ++k) at[k] = x + (k - 3) * h;
+    const Places f(*this, at, false);
+    for (std::size_t k = 0; k < 7; ++k) sum += kFirst[k] * f.y[k];
+    return sum / (60 * h);
+}
+
+// The place of the largest of many, and again between its neighbours; then by the zero of the slope, which is
+// sharper than the maximum itself.
+double PeakReading::highest() const {
     constexpr int kLooks = 80;
-    double best = low;
+    const double centre = p_[traits_.centre];
+    double low = centre - reach_, high = centre + reach_, best = centre;
     for (int round = 0; round < 3; ++round) {
-        double x[kLooks + 1], y[kLooks + 1];
+        double x[kLooks + 1];
         for (int i = 0; i <= kLooks; ++i) x[i] = std::lerp(low, high, static_cast<double>(i) / kLooks);
-        f.at(x, y);
+        const Places f(*this, x, false);
         int top = 0;
         for (int i = 1; i <= kLooks; ++i)
-            if (sign * y[i] > sign * y[top]) top = i;
+            if (sign_ * f.y[static_cast<std::size_t>(i)] > sign_ * f.y[static_cast<std::size_t>(top)])
+                top = i;
         best = x[top];
         low = x[std::max(top - 1, 0)];
         high = x[std::min(top + 1, kLooks)];
     }
+    const double h = slopeStep();
+    for (int i = 0; i < 12; ++i) {
+        const double bend = (slope(best + h) - slope(best - h)) / (2 * h);
+        const double step = slope(best) / bend;
+        if (!(std::abs(step) <= 4 * h)) break;
+        best -= step;
+        if (std::abs(step) < 1e-15 * (std::abs(best) + reach_)) break;
+    }
     return best;
 }
 
-// Slope and bend by x, from five places.
-struct Shape {
-    double slope, bend;
-};
-Shape shapeAt(const Profile& f, double x, double h) {
-    const double places[5] = {x - 2 * h, x - h, x, x + h, x + 2 * h};
-    double y[5];
-    f.at(places, y);
-    return {(y[0] - 8 * y[1] + 8 * y[3] - y[4]) / (12 * h),
-            (-y[0] + 16 * y[1] - 30 * y[2] + 16 * y[3] - y[4]) / (12 * h * h)};
+PeakNumber PeakReading::parameter(std::size_t which) const {
+    PeakNumber out{p_[which], std::vector<double>(p_.size(), 0.0)};
+    out.gradient[which] = 1;
+    return out;
 }
 
-// By the zero of the slope, which is sharper than the maximum itself.
-double polished(const Profile& f, double x, double h) {
-    for (int i = 0; i < 8; ++i) {
-        const Shape shape = shapeAt(f, x, h);
-        const double step = shape.slope / shape.bend;
-        if (!(std::abs(step) <= 4 * h)) break;
-        x -= step;
-        if (std::abs(step) < 1e-14 * std::abs(x)) break;
-    }
-    return x;
+PeakNumber PeakReading::maximum() const {
+    if (traits_.topAtCentre) return parameter(traits_.centre);
+    PeakNumber out{place_, std::vector<double>(p_.size(), 0.0)};
+    if (std::isnan(place_)) return out;
+    // ∂f/∂x = 0 stays so: dx/dp = −f_xp/f_xx
+    const double h = slopeStep();
+    double at[7];
+    for (int k = 0; k < 7; ++k) at[k] = place_ + (k - 3) * h;
+    const Places f(*this, at, true);
+    const auto along = [&](const auto& values) {
+        double sum = 0;
+        for (std::size_t k = 0; k < 7; ++k) sum += kFirst[k] * values(k);
+        return sum / (60 * h);
+    };
+    const double bend = along([&](std::size_t k) { return slope(at[k]); });
+    for (std::size_t q = 0; q < p_.size(); ++q)
+        out.gradient[q] = -along([&](std::size_t k) { return f.slopeBy(q, k); }) / bend;
+    return out;
 }
 
-// Where the profile falls to `level` on one side of the maximum; NaN: nowhere.
-double crossing(const Profile& f, double from, double step, double level, double sign) {
-    auto above = [&](double x) { return sign * (f.at(x) - level); };
-    double inner = from, outer = from + step, a = above(inner), b = above(outer);
+std::optional<std::size_t> PeakReading::called(std::string_view name) const {
+    const auto& all = shape_.parameters();
+    const auto at = std::ranges::find(all, name, &ParameterInfo::name);
+    return at == all.end() ? std::nullopt : std::optional(static_cast<std::size_t>(at - all.begin()));
+}
+
+PeakNumber PeakReading::height() const {
+    if (const auto own = called("height"); own && traits_.topAtCentre) return parameter(*own);
+    const Places f(*this, {&place_, 1}, true);
+    return {f.y[0], f.g}; // the place does not matter: the slope is zero there
+}
+
+PeakNumber PeakReading::side(double share, int direction) const {
+    PeakNumber out{std::nan(""), std::vector<double>(p_.size(), std::nan(""))};
+    const PeakNumber top = height();
+    if (!(std::abs(top.value) > 0)) return out;
+    const double level = share * top.value;
+    const auto above = [&](double x) { return sign_ * (Places(*this, {&x, 1}, false).y[0] - level); };
+    double step = direction * 0.05 * reach_, inner = place_, outer = place_ + step, a = above(inner),
+           b = above(outer);
     for (int i = 0; b > 0; ++i) {
-        if (i > 60) return std::nan("");
+        if (i > 60) return out;
         inner = outer, a = b;
         step *= 1.5;
         outer += step;
         b = above(outer);
     }
-    if (!(a > 0) || !std::isfinite(b)) return std::nan("");
-    if (b == 0) return outer;
-    std::uintmax_t most = 100;
-    const bool turned = outer < inner;
-    const auto [low, high] = boost::math::tools::toms748_solve(
-        above, turned ? outer : inner, turned ? inner : outer, turned ? b : a, turned ? a : b,
-        boost::math::tools::eps_tolerance<double>(50), most);
-    return 0.5 * (low + high);
+    if (!(a > 0) || !std::isfinite(b)) return out;
+    double x = outer;
+    if (b != 0) {
+        std::uintmax_t most = 100;
+        const bool turned = outer < inner;
+        const auto [low, high] = boost::math::tools::toms748_solve(
+            above, turned ? outer : inner, turned ? inner : outer, turned ? b : a, turned ? a : b,
+            boost::math::tools::eps_tolerance<double>(50), most);
+        x = 0.5 * (low + high);
+    }
+    out.value = x;
+    const Places f(*this, {&x, 1}, true);
+    const double falls = slope(x);
+    for (std::size_t q = 0; q < p_.size(); ++q) // f = share·f(top) stays so
+        out.gradient[q] = (share * top.gradient[q] - f.slopeBy(q, 0)) / falls;
+    return out;
 }
 
-} // namespace
+PeakNumber PeakReading::width(double share) const {
+    if (const auto own = called("fwhm"); own && traits_.topAtCentre && share == 0.5) return parameter(*own);
+    PeakNumber right = side(share, 1);
+    const PeakNumber left = side(share, -1);
+    right.value -= left.value;
+    for (std::size_t q = 0; q < p_.size(); ++q) right.gradient[q] -= left.gradient[q];
+    return right;
+}
 
-double peakFeature(const Model& model, std::span<const double> p, Feature feature, double near, double reach,
-                   std::span<double> gradient) {
-    const Profile f(model, p);
-    std::ranges::fill(gradient, 0);
-    const double sign = f.at(near) < 0 ? -1 : 1, h = 2e-3 * reach;
-    const double place = polished(f, highest(f, near - reach, near + reach, sign), h);
-    const double height = f.at(place);
-    const std::vector<double> atTop = f.slopes(place);
-    if (feature == Feature::Height) {
-        std::ranges::copy(atTop, gradient.begin()); // the place does not matter: the slope is zero there
-        return height;
+PeakNumber PeakReading::asymmetry(double share) const {
+    const PeakNumber right = side(share, 1), left = side(share, -1), top = maximum();
+    const double a = top.value - left.value, b = right.value - top.value;
+    PeakNumber out{b / a, std::vector<double>(p_.size(), 0.0)};
+    for (std::size_t q = 0; q < p_.size(); ++q)
+        out.gradient[q] =
+            ((right.gradient[q] - top.gradient[q]) - out.value * (top.gradient[q] - left.gradient[q])) / a;
+    return out;
+}
+
+PeakNumber PeakReading::area() const {
+    if (const auto own = called("area"); own && traits_.hasArea) return parameter(*own);
+    PeakNumber out{std::nan(""), std::vector<double>(p_.size(), std::nan(""))};
+    const auto derived = std::ranges::find(shape_.derived(), "area", &DerivedInfo::name);
+    if (!traits_.hasArea || derived == shape_.derived().end()) return out;
+    std::vector<std::string> names;
+    for (const ParameterInfo& p : shape_.parameters()) names.push_back(p.name);
+    const auto tree = formula::Expression::parse(derived->formula);
+    const auto program = tree ? formula::Program::compile(*tree, {}, names)
+                              : Result<formula::Program>(std::unexpected(tree.error()));
+    if (!program) return out;
+    program->evaluate({}, p_, {&out.value, 1}, out.gradient);
+    return out;
+}
+
+// The integrand varies within a width or so about the centre, and slowly elsewhere.
+PeakNumber PeakReading::areaWithin(double low, double high) const {
+    PeakNumber out{0, std::vector<double>(p_.size(), 0.0)};
+    const auto f = [&](std::span<const double> x, std::span<double> y, std::span<double> g) {
+        shape_.evaluate({&x, 1}, p_, y, g);
+    };
+    double from = low;
+    for (const double to : {place_ - reach_, place_ + reach_, high}) {
+        const double end = std::clamp(to, low, high);
+        if (end > from) out.value += numerics::integral(f, from, end, out.gradient, 8);
+        from = std::max(from, end);
     }
-    if (feature == Feature::Place) { // ∂f/∂x = 0 stays so: dx/dp = −f_xp/f_xx
-        const std::vector<double> far[] = {f.slopes(place - 2 * h), f.slopes(place - h), f.slopes(place + h),
-                                           f.slopes(place + 2 * h)};
-        const double bend = shapeAt(f, place, h).bend;
-        for (std::size_t k = 0; k < p.size(); ++k)
-            gradient[k] = -(far[0][k] - 8 * far[1][k] + 8 * far[2][k] - far[3][k]) / (12 * h) / bend;
-        return place;
+    return out;
+}
+
+PeakNumber PeakReading::centroidWithin(double low, double high) const {
+    PeakNumber moment{0, std::vector<double>(p_.size(), 0.0)};
+    const auto f = [&](std::span<const double> x, std::span<double> y, std::span<double> g) {
+        shape_.evaluate({&x, 1}, p_, y, g);
+        for (std::size_t i = 0; i < x.size(); ++i) {
+            y[i] *= x[i] - place_;
+            for (std::size_t k = i; k < g.size(); k += x.size()) g[k] *= x[i] - place_;
+        }
+    };
+    double from = low;
+    for (const double to : {place_ - reach_, place_ + reach_, high}) {
+        const double end = std::clamp(to, low, high);
+        if (end > from) moment.value += numerics::integral(f, from, end, moment.gradient, 8);
+        from = std::max(from, end);
     }
-    double ends[2];
-    for (int side = 0; side < 2; ++side) {
-        const double direction = side == 0 ? -1 : 1;
-        const double x = ends[side] = crossing(f, place, direction * 0.1 * reach, height / 2, sign);
-        if (std::isnan(x)) return x;
-        const std::vector<double> there = f.slopes(x);
-        const double slope = shapeAt(f, x, h).slope;
-        for (std::size_t k = 0; k < p.size(); ++k) // f = f(top)/2 stays so
-            gradient[k] += direction * (atTop[k] / 2 - there[k]) / slope;
-    }
-    return ends[1] - ends[0];
+    const PeakNumber area = areaWithin(low, high);
+    PeakNumber out{place_ + moment.value / area.value, std::vector<double>(p_.size())};
+    for (std::size_t q = 0; q < p_.size(); ++q) // the place that is subtracted stays as it is
+        out.gradient[q] = (moment.gradient[q] - moment.value / area.value * area.gradient[q]) / area.value;
+    return out;
 }
 
 } // namespace jointer::models

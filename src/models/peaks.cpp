@@ -90,6 +90,37 @@ ModelPtr makeFano(const Settings& s) {
                     "position of the resonance");
 }
 
+// Centre, height and width, then the further parameters where a fit begins with them.
+TraitsPtr traitsWith(std::vector<double> further, PeakTraits traits = {}) {
+    traits.begin = [further = std::move(further)](double place, double height, double width) {
+        std::vector<double> p = {place, height, width};
+        p.insert(p.end(), further.begin(), further.end());
+        return p;
+    };
+    return std::make_shared<const PeakTraits>(std::move(traits));
+}
+TraitsPtr plainTraits(const Settings&) {
+    return traitsWith({});
+}
+TraitsPtr mixedTraits(const Settings&) {
+    return traitsWith({0.5});
+}
+TraitsPtr pearsonTraits(const Settings&) {
+    return traitsWith({2});
+}
+TraitsPtr splitTraits(const Settings&) {
+    return traitsWith({0}, {.begin = {}, .symmetric = false});
+}
+TraitsPtr splitMixedTraits(const Settings&) {
+    return traitsWith({0.5, 0}, {.begin = {}, .symmetric = false});
+}
+TraitsPtr logNormalTraits(const Settings&) {
+    return traitsWith({}, {.begin = {}, .symmetric = false, .moves = false});
+}
+TraitsPtr fanoTraits(const Settings&) {
+    return traitsWith({3}, {.begin = {}, .topAtCentre = false, .symmetric = false, .hasArea = false});
+}
+
 } // namespace
 
 std::vector<ModelKind> peakModels() {
@@ -99,55 +130,73 @@ std::vector<ModelKind> peakModels() {
               .purpose = "Peaks broadened by chance: instrument profiles, distributions",
               .group = "Peaks",
               .settings = {base}},
-             makeGaussian},
+             makeGaussian,
+             nullptr,
+             plainTraits},
             {{.key = "lorentzian",
               .name = "Lorentzian",
               .purpose = "Peaks broadened by lifetime: spectral lines with long wings",
               .group = "Peaks",
               .settings = {base}},
-             makeLorentzian},
+             makeLorentzian,
+             nullptr,
+             plainTraits},
             {{.key = "pseudo-voigt",
               .name = "Pseudo-Voigt",
               .purpose = "Gaussian and Lorentzian mixed: diffraction lines, spectra with both broadenings",
               .group = "Peaks",
               .settings = {base}},
-             makePseudoVoigt},
+             makePseudoVoigt,
+             nullptr,
+             mixedTraits},
             {{.key = "pearson-7",
               .name = "Pearson VII",
               .purpose = "Diffraction lines: from Lorentzian to Gaussian by one exponent",
               .group = "Peaks",
               .settings = {base}},
-             makePearson},
+             makePearson,
+             nullptr,
+             pearsonTraits},
             {{.key = "split-gaussian",
               .name = "Split Gaussian",
               .purpose = "Peaks that are steeper on one side",
               .group = "Peaks",
               .settings = {base}},
-             makeSplitGaussian},
+             makeSplitGaussian,
+             nullptr,
+             splitTraits},
             {{.key = "split-lorentzian",
               .name = "Split Lorentzian",
               .purpose = "Lines with long wings that are steeper on one side",
               .group = "Peaks",
               .settings = {base}},
-             makeSplitLorentzian},
+             makeSplitLorentzian,
+             nullptr,
+             splitTraits},
             {{.key = "split-pseudo-voigt",
               .name = "Split pseudo-Voigt",
               .purpose = "Diffraction lines at low angles, steeper on one side",
               .group = "Peaks",
               .settings = {base}},
-             makeSplitPseudoVoigt},
+             makeSplitPseudoVoigt,
+             nullptr,
+             splitMixedTraits},
             {{.key = "log-normal",
               .name = "Log-normal peak",
               .purpose = "Sizes of particles, fluorescence: a tail to larger x; x above zero",
               .group = "Peaks",
               .settings = {base}},
-             makeLogNormal},
+             makeLogNormal,
+             nullptr,
+             logNormalTraits},
             {{.key = "fano",
               .name = "Fano",
               .purpose = "Resonance on a continuum, with a dip beside the maximum",
               .group = "Peaks",
               .settings = {base}},
-             makeFano}};
+             makeFano,
+             nullptr,
+             fanoTraits}};
 }
 
 } // namespace jointer::models

@@ -18,6 +18,8 @@ public:
                 parameters_.push_back(k == 0
                                           ? ParameterInfo{"intercept", "value at x = 0", "y"}
                                           : ParameterInfo{"slope", "change of y for one unit of x", "y/x"});
+            else if (degree == 0)
+                parameters_.push_back({"level", "mean of the points", "y"});
             else
                 parameters_.push_back({fmt::format("c{}", k),
                                        k == 0 ? "value at x = 0" : fmt::format("factor of x^{}", k),
@@ -112,6 +114,14 @@ ModelPtr makeLine(const Settings& settings) {
     return make<1>(settings);
 }
 
+ModelKind constantKind() {
+    return {{.key = "constant",
+             .name = "Constant",
+             .purpose = "A level: the mean, or a background that does not change",
+             .group = "Lines and polynomials"},
+            make<0>};
+}
+
 Setting throughSetting(const char* key, const char* label) {
     return {.key = key,
             .label = label,
@@ -148,7 +158,7 @@ template <int Degree> ModelKind kindOf() {
 
 std::vector<ModelKind> polynomialModels() {
     return {kindOf<1>(), kindOf<2>(), kindOf<3>(), kindOf<4>(), kindOf<5>(),
-            kindOf<6>(), kindOf<7>(), kindOf<8>(), kindOf<9>()};
+            kindOf<6>(), kindOf<7>(), kindOf<8>(), kindOf<9>(), constantKind()};
 }
 
 } // namespace jointer::models

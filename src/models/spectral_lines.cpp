@@ -13,21 +13,19 @@ namespace jointer::models {
 
 namespace {
 
+enum class Feature { Place, Height, Width };
+
 struct NamedFeature {
     Feature feature;
     const char *name, *unit;
 };
-
-// From position, height and width of the largest peak.
-using Begin = std::function<std::vector<double>(double place, double height, double width)>;
 
 struct LineSpec {
     std::string formula; // without the base
     std::vector<ParameterInfo> parameters;
     std::vector<DerivedInfo> derived; // by formulas
     std::vector<NamedFeature> features;
-    std::vector<std::size_t> widths; // which parameters tell how far to look for them
-    Begin begin;
+    TraitsPtr traits;
 };
 
 class Line final : public Model {
@@ -49,18 +47,19 @@ public:
         whole_->evaluate(xs, p, values, gradient);
     }
     double derive(std::size_t which, std::span<const double> p, std::span<double> gradient) const override {
-        const std::size_t own = spec_.parameters.size();
-        double reach = 0;
-        for (std::size_t k : spec_.widths) reach += std::abs(p[k]);
         std::ranges::fill(gradient, 0);
-        if (!(reach > 0)) return std::nan("");
-        return peakFeature(*bare_, p.first(own), spec_.features[which - spec_.derived.size()].feature, p[0],
-                           2 * reach, gradient.first(own));
+        const PeakReading peak(*bare_, *spec_.traits, p.first(spec_.parameters.size()));
+        const Feature feature = spec_.features[which - spec_.derived.size()].feature;
+        const PeakNumber found = feature == Feature::Place    ? peak.maximum()
+                                 : feature == Feature::Height ? peak.height()
+                                                              : peak.width(0.5);
+        std::ranges::copy(found.gradient, gradient.begin());
+        return found.value;
     }
     std::optional<std::vector<double>> guess(const Curve& curve) const override {
         const auto seen = guessPeak(curve, base_);
         if (!seen) return std::nullopt;
-        std::vector<double> start = spec_.begin((*seen)[0], (*seen)[1], (*seen)[2]);
+        std::vector<double> start = spec_.traits->begin((*seen)[0], (*seen)[1], (*seen)[2]);
         start.insert(start.end(), seen->begin() + 3, seen->end());
         return start;
     }
@@ -88,6 +87,38 @@ bool isLeft(const Settings& settings) {
 const NamedFeature kPlace{Feature::Place, "maximum", "x"}, kHeight{Feature::Height, "height", "y"},
     kWidth{Feature::Width, "fwhm", "x"};
 
+TraitsPtr voigtTraits(const Settings&) {
+    return std::make_shared<const PeakTraits>(
+        PeakTraits{.begin =
+                       [](double place, double height, double width) {
+                           return std::vector{place, height, 0.6 * width, 0.6 * width};
+                       },
+                   .widths = {2, 3}});
+}
+
+TraitsPtr modifiedGaussianTraits(const Settings& settings) {
+    return std::make_shared<const PeakTraits>(
+        PeakTraits{.begin =
+                       [left = isLeft(settings)](double place, double height, double width) {
+                           const double shift = (left ? 0.25 : -0.25) * width;
+                           return std::vector{place + shift, 1.15 * height * width, 0.7 * width, 0.4 * width};
+                       },
+                   .widths = {2, 3},
+                   .topAtCentre = false,
+                   .symmetric = false});
+}
+
+TraitsPtr doniachSunjicTraits(const Settings&) {
+    return std::make_shared<const PeakTraits>(
+        PeakTraits{.begin =
+                       [](double place, double height, double width) {
+                           return std::vector{place, height, 0.9 * width, 0.1};
+                       },
+                   .topAtCentre = false,
+                   .symmetric = false,
+                   .hasArea = false});
+}
+
 ModelPtr makeVoigt(const Settings& settings) {
     LineSpec spec{.formula = "height*voigt(x - centre, gauss, lorentz)",
                   .parameters = {{"centre", "position of the maximum", "x"},
@@ -100,10 +131,7 @@ ModelPtr makeVoigt(const Settings& settings) {
                                "erfcx(lorentz*sqrt(ln(2))/max(gauss, 1e-9*lorentz))",
                                "xy"}},
                   .features = {kWidth},
-                  .widths = {2, 3},
-                  .begin = [](double place, double height, double width) {
-                      return std::vector{place, height, 0.6 * width, 0.6 * width};
-                  }};
+                  .traits = voigtTraits(settings)};
     return std::make_shared<Line>(std::move(spec), baseOf(settings));
 }
 
@@ -122,11 +150,7 @@ ModelPtr makeModifiedGaussian(const Settings& settings) {
                                  {"tail", "length in which the tail falls to 1/e", "x", 0}},
                   .derived = {{"centroid", left ? "centre - tail" : "centre + tail", "x"}},
                   .features = {kPlace, kHeight, kWidth},
-                  .widths = {2, 3},
-                  .begin = [left](double place, double height, double width) {
-                      const double shift = (left ? 0.25 : -0.25) * width;
-                      return std::vector{place + shift, 1.15 * height * width, 0.7 * width, 0.4 * width};
-                  }};
+                  .traits = modifiedGaussianTraits(settings)};
     return std::make_shared<Line>(std::move(spec), baseOf(settings));
 }
 
@@ -140,10 +164,7 @@ ModelPtr makeDoniachSunjic(const Settings& settings) {
                                  {"lorentz", "full width of the symmetric line", "x", 0},
                                  {"asymmetry", "0: Lorentzian; larger: longer tail", "", 0, 0.49}},
                   .features = {kPlace, kHeight, kWidth},
-                  .widths = {2},
-                  .begin = [](double place, double height, double width) {
-                      return std::vector{place, height, 0.9 * width, 0.1};
-                  }};
+                  .traits = doniachSunjicTraits(settings)};
     return std::make_shared<Line>(std::move(spec), baseOf(settings));
 }
 
@@ -155,19 +176,25 @@ std::vector<ModelKind> spectralLineModels() {
               .purpose = "Spectral lines broadened by chance and by lifetime, exact",
               .group = "Peaks",
               .settings = {baseSetting()}},
-             makeVoigt},
+             makeVoigt,
+             nullptr,
+             voigtTraits},
             {{.key = "exponentially-modified-gaussian",
               .name = "Exponentially modified Gaussian",
               .purpose = "Peaks of chromatography with a tail",
               .group = "Peaks",
               .settings = {directionSetting(), baseSetting()}},
-             makeModifiedGaussian},
+             makeModifiedGaussian,
+             nullptr,
+             modifiedGaussianTraits},
             {{.key = "doniach-sunjic",
               .name = "Doniach–Šunjić",
               .purpose = "Photoemission of metals: a line with a long tail; its area does not exist",
               .group = "Peaks",
               .settings = {directionSetting(), baseSetting()}},
-             makeDoniachSunjic}};
+             makeDoniachSunjic,
+             nullptr,
+             doniachSunjicTraits}};
 }
 
 } // namespace jointer::models

@@ -27,6 +27,7 @@ struct Design {
 
 const std::vector<Design>& designs() {
     static const std::vector<Design> all = {
+        {"constant"},
         {"line"},
         {"polynomial-2"},
         {"polynomial-3"},

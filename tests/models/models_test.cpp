@@ -70,7 +70,7 @@ TEST(Models, DerivativesAreExact) {
                 };
                 const double d = difference(5e-4 * p[k]);
                 // A bend within reach has no derivative.
-                if (!(std::abs(d - difference(3.5e-4 * p[k])) <= 1e-6 * (std::abs(d) + 1e-9))) continue;
+                if (!(std::abs(d - difference(3.5e-4 * p[k])) <= 5e-8 * (std::abs(d) + 1e-9))) continue;
                 ++compared;
                 EXPECT_NEAR(gradient[k], d, 1e-7 * std::max(std::abs(d), 0.1 * std::abs(y) + 1e-3))
                     << name << " " << model->parameters()[k].name;

@@ -1,0 +1,209 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analyses/fit_taking.h"
+#include "analyses/peaks/plan.h"
+#include "analyses/peaks/telling.h"
+#include "base/text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace jointer::analyses {
+
+namespace {
+
+constexpr int kPeaksVersion = 1; // raised when peaks change their numbers
+constexpr int kIterationsInProportion = 8;
+constexpr double kFurtherSignificance = 6.5; // of proposals in the residuals
+
+Taken take(const Task& task) {
+    if (task.inputs.empty()) return {.issues = {{"no-input", "These peaks have no dataset.", {}}}};
+    auto taken = std::make_shared<FitTaken>();
+    Taken out;
+    if (auto good = takeMember(task.inputs.front(), task, nullptr, 1, *taken, out.issues); !good)
+        return {.issues = {good.error()}};
+    Hasher h;
+    h.add("peaks").add(kPeaksVersion);
+    addTo(h, task.spec);
+    addTo(h, *taken);
+    out.digest = h.digest();
+    out.bytes = bytesOf(*taken);
+    out.value = std::move(taken);
+    return out;
+}
+
+fit::FitOptions optionsOf(const Analysis& spec) {
+    return {.level = fitSettings().number(spec.settings, "level"),
+            .maxIterations = fitSettings().integer(spec.settings, "iterations"),
+            .restarts = false, // the starts are found, and limits keep the peaks apart
+            .starts = fitSettings().integer(spec.settings, "starts"),
+            .seed = static_cast<std::uint64_t>(fitSettings().integer(spec.settings, "seed"))};
+}
+
+// Start values as they stand: while a hand drags, or when they are asked for.
+Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions options, int iterations,
+                             const Cancellation& stop) {
+    options.maxIterations = iterations;
+    options.provisional = true;
+    return fit::fit(problem, options, stop);
+}
+
+// Widths of two parts: a part of nought has no effect, and a fit that comes there on its way stays. So first
+// the parts keep the proportion with which they begin; from there both are free.
+void beginInProportion(const PeaksPlan& plan, fit::FitProblem& problem, const fit::FitOptions& options,
+                       const Cancellation& stop) {
+    fit::FitProblem first = problem;
+    bool any = false;
+    for (const PlannedPeak& p : plan.peaks) {
+        const auto& widths = p.shape.traits->widths;
+        for (std::size_t i = 1; i < widths.size(); ++i) {
+            fit::ParameterSpec &lead = first.parameters[p.firstParameter + widths[0]],
+                               &other = first.parameters[p.firstParameter + widths[i]];
+            if (lead.treatment != fit::Treatment::Free || other.treatment != fit::Treatment::Free ||
+                !(*lead.start > 0))
+                continue;
+            other.treatment = fit::Treatment::Tied;
+            other.tie = fmt::format("{}*{}", *other.start / *lead.start, lead.name);
+            any = true;
+        }
+    }
+    if (!any) return;
+    fit::FitOptions quick = options;
+    quick.maxIterations = kIterationsInProportion;
+    quick.starts = 1;
+    first.schedule.clear();
+    const auto report = fit::attempted(first, quick, stop);
+    if (!report) return;
+    for (std::size_t k = 0; k < problem.parameters.size(); ++k)
+        if (problem.parameters[k].treatment == fit::Treatment::Free)
+            problem.parameters[k].start =
+                std::clamp((*report)[k], problem.parameters[k].lower, problem.parameters[k].upper);
+}
+
+// What AICc would be without a peak, less what it is.
+double withoutPeak(const Task& task, const FitTaken& points, const PeaksDetail& detail, int number) {
+    auto plan = planned(task, points, false, number);
+    if (!plan) return std::nan("");
+    fit::FitProblem& problem = plan->taken->problem;
+    const fit::MemberReport& reached = detail.report.one();
+    for (fit::ParameterSpec& s : problem.parameters) // from where the others stand
+        if (const auto at = std::ranges::find(reached.parameters, s.name, &fit::ParameterResult::name);
+            at != reached.parameters.end())
+            s.start = std::clamp(at->value, s.lower, s.upper);
+    fit::FitOptions quick = optionsOf(task.spec);
+    quick.starts = 1;
+    quick.maxIterations = std::min(quick.maxIterations, 50);
+    const auto report = fit::fit(problem, quick, task.stop);
+    return report ? report->aicc - detail.report.aicc : std::nan("");
+}
+
+void addRemoval(const Task& task, const FitTaken& points, PeaksDetail& detail) {
+    detail.removal.assign(detail.plan.peaks.size(), std::nan(""));
+    if (detail.plan.peaks.size() < 2 || !std::isfinite(detail.report.aicc)) return;
+    for (int number : weakPeaks(detail))
+        for (std::size_t k = 0; k < detail.plan.peaks.size(); ++k)
+            if (detail.plan.peaks[k].number == number)
+                detail.removal[k] = withoutPeak(task, points, detail, number);
+}
+
+// What still stands out of the residuals: proposals.
+void addFurther(const Task& task, PeaksDetail& detail) {
+    const fit::FitMember& m = detail.taken->problem.members.front();
+    std::vector<std::size_t> order(m.y.size());
+    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
+    std::ranges::sort(order, {}, [&](std::size_t i) { return m.predictors[0][i]; });
+    std::vector<double> x, rest;
+    for (std::size_t i : order) {
+        x.push_back(m.predictors[0][i]);
+        rest.push_back(detail.report.one().residuals[i]);
+    }
+    const std::string direction = peaksSettings().text(task.spec.settings, "direction");
+    detail.further = fit::findPeaks(x, rest,
+                                    {.direction = direction == "down"   ? fit::Direction::Down
+                                                  : direction == "both" ? fit::Direction::Both
+                                                                        : fit::Direction::Up,
+                                     .most = 5,
+                                     .significance = kFurtherSignificance});
+}
+
+Result<AnalysisResult> compute(const Task& task, const Taken& given) {
+    const auto points = std::static_pointer_cast<const FitTaken>(given.value);
+    const bool held = task.spec.settings.flag("hold"), dragged = task.effort == Effort::Provisional;
+    auto plan = planned(task, *points, held || dragged);
+    if (!plan) return std::unexpected(plan.error());
+    auto detail = std::make_shared<PeaksDetail>();
+    detail->plan = std::move(plan->plan);
+    detail->taken = plan->taken;
+    const fit::FitOptions options = optionsOf(task.spec);
+    fit::FitProblem& problem = plan->taken->problem;
+    if (task.effort == Effort::Full && !held) beginInProportion(detail->plan, problem, options, task.stop);
+    auto report = held || dragged                       ? begun(problem, options, 0, task.stop)
+                  : task.effort == Effort::OneIteration ? begun(problem, options, 1, task.stop)
+                                                        : fit::fit(problem, options, task.stop);
+    if (!report) return std::unexpected(report.error());
+    detail->report = std::move(*report);
+    readPeaks(*detail);
+    if (task.effort == Effort::Full && !held) {
+        std::ranges::move(intervalsOf(task, *detail->taken, *detail),
+                          std::back_inserter(detail->report.warnings));
+        addRemoval(task, *points, *detail);
+        addFurther(task, *detail);
+    }
+    auto result = toldOf(std::shared_ptr<const PeaksDetail>(detail), task, held);
+    if (held) result.whole = true;
+    return result;
+}
+
+std::string text(const AnalysisResult& result) {
+    const PeaksDetail* detail = peaksDetail(result);
+    if (!detail || !detail->profiles.empty()) return {};
+    nlohmann::ordered_json j = {{"report", reportText(detail->report)}};
+    for (double d : detail->removal)
+        j["removal"].push_back(std::isfinite(d) ? nlohmann::ordered_json(d) : nlohmann::ordered_json());
+    return j.dump();
+}
+
+Result<AnalysisResult> fromText(const std::string& stored, const Task& task, const Taken& given) {
+    const auto j = nlohmann::ordered_json::parse(stored, nullptr, false);
+    if (!j.is_object() || !j.contains("report") || !j["report"].is_string())
+        return failure("damaged", "The stored result of the peaks cannot be read.");
+    auto plan = planned(task, *std::static_pointer_cast<const FitTaken>(given.value), false);
+    if (!plan) return std::unexpected(plan.error());
+    auto report = reportFromText(j["report"].get<std::string>(), plan->taken->problem);
+    if (!report) return std::unexpected(report.error());
+    auto detail = std::make_shared<PeaksDetail>();
+    detail->plan = std::move(plan->plan);
+    detail->taken = plan->taken;
+    detail->report = std::move(*report);
+    detail->removal.assign(detail->plan.peaks.size(), std::nan(""));
+    if (j.contains("removal"))
+        for (std::size_t k = 0; k < std::min(j["removal"].size(), detail->removal.size()); ++k)
+            if (j["removal"][k].is_number()) detail->removal[k] = j["removal"][k].get<double>();
+    readPeaks(*detail);
+    addFurther(task, *detail);
+    return toldOf(std::shared_ptr<const PeaksDetail>(std::move(detail)), task, false);
+}
+
+std::vector<double> values(const AnalysisResult& result) {
+    const PeaksDetail* detail = peaksDetail(result);
+    return detail ? detail->report.values() : std::vector<double>();
+}
+
+} // namespace
+
+const PeaksDetail* peaksDetail(const AnalysisResult& result) {
+    return dynamic_cast<const PeaksDetail*>(result.kept.get());
+}
+
+AnalysisKind peaksAnalysis() {
+    return {.info = peaksSettings(),
+            .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"}},
+            .take = take,
+            .compute = compute,
+            .text = text,
+            .fromText = fromText,
+            .values = values};
+}
+
+} // namespace jointer::analyses

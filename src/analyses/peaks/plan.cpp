@@ -1,0 +1,258 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analyses/peaks/plan.h"
+
+#include "analyses/fit_taking.h"
+#include "analyses/peaks/rules.h"
+#include "analyses/peaks/starts.h"
+#include "base/text.h"
+#include "models/integral_background.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numeric>
+
+namespace jointer::analyses {
+
+namespace {
+
+constexpr std::size_t kMostPeaks = 100;    // that a draft holds
+constexpr std::size_t kNodesForAPoint = 2; // of an integral background
+constexpr std::size_t kMostNodes = 4000;
+
+// The points of one member in order of x.
+struct Sorted {
+    std::vector<double> x, y;
+};
+
+Sorted sorted(const fit::FitMember& member) {
+    std::vector<std::size_t> order(member.y.size());
+    std::iota(order.begin(), order.end(), 0);
+    std::ranges::sort(order, {}, [&](std::size_t i) { return member.predictors[0][i]; });
+    Sorted out;
+    for (std::size_t i : order) {
+        out.x.push_back(member.predictors[0][i]);
+        out.y.push_back(member.y[i]);
+    }
+    return out;
+}
+
+fit::Direction directionOf(const Settings& settings) {
+    const std::string key = peaksSettings().text(settings, "direction");
+    return key == "down" ? fit::Direction::Down : key == "both" ? fit::Direction::Both : fit::Direction::Up;
+}
+
+fit::PeakSearch searchOf(const Settings& settings) {
+    const KindInfo& info = peaksSettings();
+    return {.direction = directionOf(settings),
+            .most = settings.has("count") ? static_cast<std::size_t>(std::max(1, settings.integer("count")))
+                                          : kMostPeaks,
+            .prominence = info.number(settings, "prominence"),
+            .significance = info.number(settings, "significance"),
+            .narrowest = settings.number("narrowest"),
+            .widest = settings.number("widest")};
+}
+
+models::PartnerRule ruleOf(const Settings& settings, const std::string& key) {
+    using By = models::PartnerRule::By;
+    const KindInfo& info = peaksSettings();
+    return {.by = key == "distance" ? By::Distance
+                  : key == "factor" ? By::Factor
+                                    : By::Wavelengths,
+            .first = info.number(settings, "wavelength"),
+            .second = info.number(settings, "wavelength-2")};
+}
+
+// A part whose derived numbers are not asked for: those of peaks are read from them, those of a baseline mean
+// nothing.
+class Bare final : public models::Model {
+public:
+    explicit Bare(models::ModelPtr of) : of_(std::move(of)) {}
+    const std::vector<models::ParameterInfo>& parameters() const override { return of_->parameters(); }
+    std::string formula() const override { return of_->formula(); }
+    bool isLinear() const override { return of_->isLinear(); }
+    void evaluate(models::Predictors xs, std::span<const double> p, std::span<double> values,
+                  std::span<double> gradient) const override {
+        of_->evaluate(xs, p, values, gradient);
+    }
+
+private:
+    models::ModelPtr of_;
+};
+
+models::Component bare(int number, const std::string& name, const models::ModelPtr& model) {
+    return {.number = number, .name = name, .model = std::make_shared<Bare>(model)};
+}
+
+class Planner {
+public:
+    Planner(const Task& task, const FitTaken& points) : task_(task), settings_(task.spec.settings) {
+        out_.taken = std::make_shared<FitTaken>(points);
+        points_ = sorted(points.problem.members.front());
+    }
+
+    Result<Planned> plan(bool asTold, int without) {
+        measure();
+        takePeaks();
+        if (auto good = giveShapes(); !good) return std::unexpected(good.error());
+        std::ranges::stable_sort(plan_.peaks, {}, &PlannedPeak::place);
+        if (without > 0)
+            std::erase_if(plan_.peaks, [&](const PlannedPeak& p) { return p.number == without; });
+        giveNames();
+        if (auto good = giveBaseline(); !good) return std::unexpected(good.error());
+        const LawOfWidths law = lawOfWidths(plan_, settings_);
+        if (auto good = giveModel(law, asTold); !good) return std::unexpected(good.error());
+        if (auto good = addRules(task_, plan_, law, out_.taken->problem, without); !good)
+            return std::unexpected(good.error());
+        takeSettings(settings_, out_.taken->problem);
+        out_.plan = std::move(plan_);
+        return std::move(out_);
+    }
+
+private:
+    void measure() {
+        plan_.noise = fit::noiseOf(points_.y);
+        if (points_.x.empty()) return;
+        plan_.low = points_.x.front();
+        plan_.high = points_.x.back();
+        plan_.spacing =
+            (plan_.high - plan_.low) / std::max<double>(1, static_cast<double>(points_.x.size() - 1));
+    }
+
+    // Those that a hand has placed, else those that are found.
+    void takePeaks() {
+        for (const Settings& row : settings_.rows("peaks")) {
+            PlannedPeak p{.number = row.integer("number"),
+                          .name = row.text("name"),
+                          .place = row.number("place"),
+                          .height = row.number("height"),
+                          .width = row.number("width")};
+            if (!(p.width > 0) || p.height == 0) { // told is only where it stands
+                const fit::FoundPeak seen =
+                    fit::peakAt(points_.x, points_.y, p.place, false, directionOf(settings_));
+                if (!(p.width > 0)) p.width = seen.width;
+                if (p.height == 0) p.height = seen.height;
+            }
+            plan_.peaks.push_back(std::move(p));
+        }
+        rows_ = settings_.rows("peaks");
+        if (!plan_.peaks.empty()) return;
+        plan_.draft = true;
+        const auto found = fit::findPeaks(points_.x, points_.y, searchOf(settings_), task_.stop);
+        for (const fit::FoundPeak& f : found)
+            plan_.peaks.push_back({.number = static_cast<int>(plan_.peaks.size()) + 1,
+                                   .place = f.place,
+                                   .height = f.height,
+                                   .width = std::max(f.width, 2 * plan_.spacing),
+                                   .signalToNoise = f.signalToNoise});
+    }
+
+    // Its own where its row names one, else that of all.
+    Result<models::PeakShape> shapeOf(const Settings* row) const {
+        const std::string own = row ? row->text("shape") : std::string();
+        if (own.empty()) {
+            const ModelNode& all = task_.spec.model;
+            return models::peakShape(all.kind.empty() ? "gaussian" : all.kind, all.settings);
+        }
+        return models::peakShape(own, *row);
+    }
+
+    Result<void> giveShapes() {
+        const std::string partner = peaksSettings().text(settings_, "partner");
+        for (std::size_t k = 0; k < plan_.peaks.size(); ++k) {
+            PlannedPeak& p = plan_.peaks[k];
+            const Settings* row = k < rows_.size() ? &rows_[k] : nullptr;
+            auto shape = shapeOf(row);
+            if (!shape) return std::unexpected(shape.error());
+            p.shape = std::move(*shape);
+            p.model = p.shape.model;
+            if (partner == "none" || (row && !row->flag("partner", true))) continue;
+            p.model = models::partneredPeak(p.shape, ruleOf(settings_, partner));
+            p.partner = {peaksSettings().number(settings_, "ratio")};
+            if (partner != "wavelengths") p.partner.push_back(peaksSettings().number(settings_, partner));
+            p.partner.push_back(1);
+        }
+        return {};
+    }
+
+    // By hand, else by the list of names and its rule, else by their order.
+    void giveNames() {
+        const RowList names = settings_.rows("names");
+        if (peaksSettings().text(settings_, "naming") == "order") {
+            for (std::size_t k = 0; k < std::min(names.size(), plan_.peaks.size()); ++k)
+                if (plan_.peaks[k].name.empty()) plan_.peaks[k].name = names[k].text("name");
+        } else {
+            for (const Settings& row : names) nameNearest(row.text("name"), row.number("place"));
+        }
+        for (PlannedPeak& p : plan_.peaks)
+            if (p.name.empty()) p.name = std::to_string(p.number);
+    }
+    void nameNearest(const std::string& name, double place) {
+        PlannedPeak* best = nullptr;
+        for (PlannedPeak& p : plan_.peaks)
+            if (p.name.empty() && std::abs(p.place - place) < 2 * p.width &&
+                (!best || std::abs(p.place - place) < std::abs(best->place - place)))
+                best = &p;
+        if (best) best->name = name;
+    }
+
+    Result<void> giveBaseline() {
+        plan_.baseline.key = peaksSettings().text(settings_, "baseline");
+        const std::string& key = plan_.baseline.key;
+        if (key == "none" || key == "shirley") return {};
+        auto model = models::makeModel(key, {});
+        if (!model) return std::unexpected(model.error());
+        plan_.baseline.model = std::move(*model);
+        return {};
+    }
+
+    models::ModelPtr model(const LawOfWidths& law) {
+        std::vector<models::Component> parts;
+        for (const PlannedPeak& p : plan_.peaks) parts.push_back(bare(p.number, p.name, p.model));
+        if (law.model) parts.push_back(bare(0, "widths", law.model));
+        if (plan_.baseline.model) parts.push_back(bare(0, "baseline", plan_.baseline.model));
+        models::ModelPtr sum = models::combiners().find("sum")->make(parts);
+        std::size_t at = 0;
+        for (PlannedPeak& p : plan_.peaks) {
+            p.firstParameter = at;
+            at += p.model->parameters().size();
+        }
+        plan_.baseline.firstParameter = at + law.begin.size();
+        if (plan_.baseline.key != "shirley") return sum;
+        const std::size_t nodes = kNodesForAPoint * std::max<std::size_t>(points_.x.size(), 100);
+        return models::onIntegral(std::move(sum), plan_.low, plan_.high, std::min(kMostNodes, nodes));
+    }
+
+    Result<void> giveModel(const LawOfWidths& law, bool asTold) {
+        if (points_.x.empty())
+            return failure("no-points", "There are no points to fit: all are missing, left out or outside "
+                                        "the span.");
+        if (plan_.peaks.empty())
+            return failure("no-peaks",
+                           "No peak stands out of the noise: place one by hand with the tool Peak, "
+                           "or look for weaker ones (a smaller least bend).");
+        out_.taken->problem.members.front().model = model(law);
+        giveStarts(plan_, points_.x, points_.y, asTold);
+        return {};
+    }
+
+    const Task& task_;
+    const Settings& settings_;
+    RowList rows_;
+    Sorted points_;
+    PeaksPlan plan_;
+    Planned out_;
+};
+
+} // namespace
+
+const PlannedPeak* PeaksPlan::find(int number) const {
+    const auto at = std::ranges::find(peaks, number, &PlannedPeak::number);
+    return at == peaks.end() ? nullptr : &*at;
+}
+
+Result<Planned> planned(const Task& task, const FitTaken& points, bool asTold, int without) {
+    return Planner(task, points).plan(asTold, without);
+}
+
+} // namespace jointer::analyses
