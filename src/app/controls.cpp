@@ -122,4 +122,101 @@ void ToolButton::paintEvent(QPaintEvent*) {
     p.drawText(cap, Qt::AlignCenter, key_);
 }
 
+namespace {
+
+constexpr int kRowMargin = 7, kRowGap = 10;
+
+// Words that fit a width, one line after the other.
+QStringList wrapped(const QString& words, const QFont& font, int width) {
+    QStringList lines;
+    QString line;
+    for (const QString& word : words.split(' ')) {
+        const QString longer = line.isEmpty() ? word : line + " " + word;
+        if (!line.isEmpty() && widthOf(font, longer) > width) {
+            lines << line;
+            line = word;
+        } else
+            line = longer;
+    }
+    return lines << line;
+}
+
+} // namespace
+
+RowButton::RowButton(QWidget* parent) : QPushButton(parent) {
+    setObjectName("row");
+    setCheckable(true);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+void RowButton::setWords(const Words& words) {
+    if (words == words_) return;
+    words_ = words;
+    setAccessibleName(
+        QStringList{words.name, words.value, words.below, words.belowValue}.join(" ").simplified());
+    settle();
+    update();
+}
+
+QFont RowButton::fontOf(const Line& line) const {
+    return withSize(font(), line.first ? 10 : 9, line.first && isChecked());
+}
+
+// A value goes below where it has no room beside its words.
+std::vector<RowButton::Line> RowButton::linesFor(int width) const {
+    std::vector<Line> lines;
+    const int room = width - 2 * kRowMargin;
+    const auto add = [&](const QString& left, const QString& right, bool first) {
+        const QFont font = withSize(this->font(), first ? 10 : 9, first);
+        if (right.isEmpty()) {
+            for (const QString& part : wrapped(left, font, room)) lines.push_back({part, {}, first});
+            return;
+        }
+        const bool beside = widthOf(font, left) + kRowGap + widthOf(font, right) <= room;
+        if (beside) return lines.push_back({left, right, first});
+        for (const QString& part : wrapped(left, font, room)) lines.push_back({part, {}, first});
+        lines.push_back({{}, right, first});
+    };
+    add(words_.name, words_.value, true);
+    if (!words_.below.isEmpty() || !words_.belowValue.isEmpty()) add(words_.below, words_.belowValue, false);
+    return lines;
+}
+
+QSize RowButton::sizeHint() const {
+    int height = 9;
+    for (const Line& line : linesFor(std::max(width(), 120)))
+        height += QFontMetrics(fontOf(line)).height() + (line.first ? 1 : 0);
+    return {220, height};
+}
+
+void RowButton::resizeEvent(QResizeEvent* e) {
+    QPushButton::resizeEvent(e);
+    settle();
+}
+
+void RowButton::settle() {
+    if (const int wanted = sizeHint().height(); wanted != minimumHeight()) setFixedHeight(wanted);
+}
+
+void RowButton::paintEvent(QPaintEvent*) {
+    const Theme& t = theme();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
+    p.setPen(hasFocus() || underMouse() ? QPen(t.accent, 1) : QPen(Qt::NoPen));
+    p.setBrush(isChecked() ? QBrush(t.accentSoft) : QBrush(Qt::NoBrush));
+    p.drawRoundedRect(box, 4, 4);
+    int y = 4;
+    for (const Line& line : linesFor(width())) {
+        p.setFont(fontOf(line));
+        const int height = p.fontMetrics().height() + (line.first ? 1 : 0);
+        const QRect place(kRowMargin, y, width() - 2 * kRowMargin, height);
+        p.setPen(line.first ? t.ink : words_.doubtful ? t.warning : t.muted);
+        p.drawText(place, Qt::AlignLeft | Qt::AlignVCenter, line.left);
+        p.setPen(line.first ? t.ink : t.muted);
+        p.drawText(place, Qt::AlignRight | Qt::AlignVCenter, line.right);
+        y += height;
+    }
+}
+
 } // namespace jointer::app

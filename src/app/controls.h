@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QPushButton>
+#include <vector>
 
 namespace jointer::app {
 
@@ -34,6 +35,38 @@ protected:
 
 private:
     QString key_;
+};
+
+// A row that can be chosen: a name and a value side by side, quieter words and a second value below. Nothing of
+// a value is cut: what has no room beside the words stands in a line of its own.
+class RowButton final : public QPushButton {
+    Q_OBJECT
+public:
+    struct Words {
+        QString name, value, below, belowValue;
+        bool doubtful = false; // of the words below
+        bool operator==(const Words&) const = default;
+    };
+    explicit RowButton(QWidget* parent = nullptr);
+    void setWords(const Words& words);
+    const Words& words() const { return words_; }
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return {120, sizeHint().height()}; }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    struct Line {
+        QString left, right;
+        bool first;
+    };
+    std::vector<Line> linesFor(int width) const;
+    QFont fontOf(const Line& line) const;
+    void settle();
+
+    Words words_;
 };
 
 } // namespace jointer::app

@@ -322,8 +322,16 @@ void Document::stepDataset(int by) {
 
 void Document::openAnalysis(AnalysisId id) {
     finishTyping();
+    if (analysis_ != id) peak_ = 0;
     analysis_ = id;
     session_.endMerging();
+    announce(News::Selection);
+}
+
+void Document::selectPeak(int number) {
+    if (peak_ == number) return;
+    finishTyping();
+    peak_ = number;
     announce(News::Selection);
 }
 

@@ -66,6 +66,8 @@ public:
 
     AnalysisId analysis() const { return analysis_; }
     void openAnalysis(AnalysisId id);
+    int peak() const { return peak_; } // of the open set of peaks, by its number; 0: none
+    void selectPeak(int number);
 
     FigureId figure() const { return figure_; }
     ElementId element() const { return element_; } // none: the figure itself
@@ -122,6 +124,7 @@ private:
     StepId step_, seenStep_;
     Seen seen_ = Seen::Natural;
     AnalysisId analysis_;
+    int peak_ = 0;
     FigureId figure_;
     ElementId element_;
     std::vector<ElementId> elements_;

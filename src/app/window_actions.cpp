@@ -125,13 +125,14 @@ std::vector<Window::Entry> Window::entries() {
                            analyse_->showBelow(what);
                        }});
     const std::pair<const char*, Tool> tools[] = {
-        {"Z", Tool::Zoom}, {"S", Tool::Span}, {"L", Tool::LeaveOut}, {"A", Tool::Anchor}};
+        {"Z", Tool::Zoom}, {"S", Tool::Span}, {"L", Tool::LeaveOut}, {"A", Tool::Anchor}, {"P", Tool::Peak}};
     for (const auto& [letter, tool] : tools)
         all.push_back({tr("View"),
                        tool == Tool::Zoom       ? tr("Zoom tool")
                        : tool == Tool::Span     ? tr("Span tool")
                        : tool == Tool::LeaveOut ? tr("Leave out tool")
-                                                : tr("Anchor tool"),
+                       : tool == Tool::Anchor   ? tr("Anchor tool")
+                                                : tr("Peak tool"),
                        letter,
                        {},
                        [this, tool = tool] {

@@ -2,6 +2,7 @@
 #include "fit/peak_finding.h"
 
 #include "base/kernel.h"
+#include "fit/even_points.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,48 +22,6 @@ constexpr std::size_t kProminenceReach = 20; // in margins
 constexpr double kFlank = 0.5;               // of the significance of the peak: what its flanks reach at most
 constexpr double kMargin = 1.2;              // in scales: how near to an end nothing is seen
 constexpr double kLargestKernel = 3;         // scale in points beyond which points are averaged first
-
-double median(List values) {
-    if (values.empty()) return 0;
-    const auto middle = values.begin() + std::ssize(values) / 2;
-    std::ranges::nth_element(values, middle);
-    return *middle;
-}
-
-// Points at even distances: the curve itself where it has them, else between its neighbours.
-struct Even {
-    double first = 0, step = 1;
-    List y;
-    double noise = 0; // of the points themselves
-    double at(double place) const { return first + place * step; }
-};
-
-Even evenOf(std::span<const double> x, std::span<const double> y) {
-    List xs, ys;
-    for (std::size_t i = 0; i < x.size(); ++i) {
-        if (!std::isfinite(x[i]) || !std::isfinite(y[i])) continue;
-        if (!xs.empty() && x[i] <= xs.back()) continue; // of equal places the first
-        xs.push_back(x[i]);
-        ys.push_back(y[i]);
-    }
-    if (xs.size() < 2) return {};
-    List steps(xs.size() - 1);
-    for (std::size_t i = 0; i + 1 < xs.size(); ++i) steps[i] = xs[i + 1] - xs[i];
-    const double mean = (xs.back() - xs.front()) / static_cast<double>(steps.size());
-    const auto [least, largest] = std::ranges::minmax(steps);
-    const double noise = noiseOf(ys);
-    if (largest - least < 0.02 * mean) return {xs.front(), mean, std::move(ys), noise};
-    Even out{xs.front(), std::max(median(steps), mean / 8), {}, noise};
-    const auto count = static_cast<std::size_t>((xs.back() - xs.front()) / out.step) + 1;
-    out.y.resize(count);
-    std::size_t k = 0;
-    for (std::size_t i = 0; i < count; ++i) {
-        const double place = out.at(static_cast<double>(i));
-        while (k + 2 < xs.size() && xs[k + 1] < place) ++k;
-        out.y[i] = std::lerp(ys[k], ys[k + 1], (place - xs[k]) / (xs[k + 1] - xs[k]));
-    }
-    return out;
-}
 
 // −(second derivative) of a Gaussian of scale s, so weighted that a constant and a line give nothing and that
 // unit noise gives unit noise. The factor turns an answer into y per point².
@@ -325,22 +284,6 @@ void keepStrongest(std::vector<FoundPeak>& peaks, const PeakSearch& search) {
 
 } // namespace
 
-double noiseOf(std::span<const double> y) {
-    double least = INFINITY;
-    List d(y.begin(), y.end());
-    double power = 1; // sum of squares of the binomial weights
-    for (int order = 1; order <= 6 && d.size() > 2; ++order) {
-        for (std::size_t i = 0; i + 1 < d.size(); ++i) d[i] = d[i + 1] - d[i];
-        d.pop_back();
-        power *= (4.0 * order - 2) / order; // C(2k, k) from C(2k−2, k−1)
-        if (order < 2) continue;
-        List size = d;
-        for (double& v : size) v = std::abs(v);
-        least = std::min(least, 1.4826 * median(std::move(size)) / std::sqrt(power));
-    }
-    return std::isfinite(least) ? least : 0;
-}
-
 std::vector<FoundPeak> findPeaks(std::span<const double> x, std::span<const double> y,
                                  const PeakSearch& search, const Cancellation& stop) {
     const Even even = evenOf(x, y);
@@ -373,49 +316,6 @@ std::vector<FoundPeak> findPeaks(std::span<const double> x, std::span<const doub
         std::erase_if(out, [](const FoundPeak& p) { return p.height > 0; });
     keepStrongest(out, search);
     std::ranges::sort(out, {}, &FoundPeak::place);
-    return out;
-}
-
-namespace {
-
-constexpr double kPointedAt = 3; // significance that is enough where a hand points
-
-// By how far the curve falls on both sides of a place, over the line through the lowest points near by.
-FoundPeak fallenFrom(const Even& even, double place, double sign) {
-    const auto n = std::ssize(even.y);
-    const auto top = std::clamp<std::ptrdiff_t>(std::lround((place - even.first) / even.step), 0, n - 1);
-    const auto at = [&](std::ptrdiff_t i) { return sign * even.y[static_cast<std::size_t>(i)]; };
-    const std::ptrdiff_t reach = std::max<std::ptrdiff_t>(3, n / 20);
-    double left = at(top), right = at(top);
-    for (auto i = top; i >= std::max<std::ptrdiff_t>(0, top - reach); --i) left = std::min(left, at(i));
-    for (auto i = top; i <= std::min(n - 1, top + reach); ++i) right = std::min(right, at(i));
-    const double base = std::min(std::max(left, right), at(top)), half = 0.5 * (at(top) + base);
-    auto from = top, to = top;
-    while (from > 0 && top - from < reach && at(from) > half) --from;
-    while (to < n - 1 && to - top < reach && at(to) > half) ++to;
-    const auto points =
-        std::max<std::ptrdiff_t>(2 * std::max<std::ptrdiff_t>(1, std::min(top - from, to - top)), 2);
-    return {.place = place,
-            .height = sign * std::max(at(top) - base, 0.0),
-            .width = static_cast<double>(points) * even.step};
-}
-
-} // namespace
-
-FoundPeak peakAt(std::span<const double> x, std::span<const double> y, double place, bool snaps,
-                 Direction direction) {
-    const Even even = evenOf(x, y);
-    if (even.y.size() < 5)
-        return {.place = place, .height = direction == Direction::Down ? -1.0 : 1.0, .width = 1};
-    const FoundPeak* best = nullptr;
-    const auto found = findPeaks(x, y, {.direction = direction, .significance = kPointedAt});
-    for (const FoundPeak& f : found) {
-        const double away = std::abs(f.place - place);
-        if (away < 0.75 * f.width && (!best || away < std::abs(best->place - place))) best = &f;
-    }
-    FoundPeak out = best ? *best : fallenFrom(even, place, direction == Direction::Down ? -1 : 1);
-    if (!best || !snaps) out.place = place;
-    if (out.height == 0) out.height = direction == Direction::Down ? -1e-3 : 1e-3;
     return out;
 }
 

@@ -23,8 +23,9 @@ struct Layer {
     std::vector<double> x, y;
 };
 
-// A grip moves the whole curve; a level is a height, at every x; a span end one end of an interval of x.
-enum class HandleForm { Anchor, Found, Grip, Level, SpanEnd };
+// A grip moves the whole curve; a level is a height, at every x; a span end one end of an interval of x. Of
+// analyses: the top of a peak, and an end of its width at half height.
+enum class HandleForm { Anchor, Found, Grip, Level, SpanEnd, Peak, PeakWidth };
 enum class HandleState { Proposed, Accepted, Refused };
 
 // A mark on the plot, in the coordinates of the curve that the step takes. An anchor stands for the pair
@@ -39,6 +40,8 @@ struct Handle {
     std::size_t index = 0;
     std::uint32_t row = 0;
     std::string says{};          // what it stands for, in words
+    std::string label{};         // of a peak: its name, shown beside it
+    bool downwards = false;      // of a peak
     bool xOnly = false;          // of an anchor: its y is no height, and stays
     double homeX = 0, homeY = 0; // of a grip: where it would be with nothing set
     Settings with{};             // of a level: what is set besides once a hand has placed it

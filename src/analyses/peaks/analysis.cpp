@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/fit_taking.h"
+#include "analyses/peaks/peak_edits.h"
 #include "analyses/peaks/plan.h"
 #include "analyses/peaks/telling.h"
 #include "base/text.h"
@@ -15,6 +16,9 @@ namespace {
 
 constexpr int kPeaksVersion = 1; // raised when peaks change their numbers
 constexpr int kIterationsInProportion = 8;
+constexpr int kIterationsOfTrial = 40;
+constexpr std::size_t kMostForShapes = 30;   // peaks
+constexpr double kShapeGain = 10;            // of AICc: from here on another shape is told
 constexpr double kFurtherSignificance = 6.5; // of proposals in the residuals
 
 Taken take(const Task& task) {
@@ -107,8 +111,34 @@ void addRemoval(const Task& task, const FitTaken& points, PeaksDetail& detail) {
                 detail.removal[k] = withoutPeak(task, points, detail, number);
 }
 
-// What still stands out of the residuals: proposals.
+// Residuals with a pattern: one of the common shapes may go better with the points, from where the peaks
+// stand.
+void addOtherShape(const Task& task, const FitTaken& points, PeaksDetail& detail) {
+    const fit::FitReport& r = detail.report;
+    if (r.runsP > 0.01 || r.n < 20 || !std::isfinite(r.aicc) || detail.plan.peaks.size() > kMostForShapes)
+        return;
+    for (const char* key : {"gaussian", "lorentzian", "pseudo-voigt"}) {
+        if (task.spec.model.kind == key || task.stop.stop_requested()) continue;
+        Analysis other = task.spec;
+        takeOver(other, detail);
+        other.model = {.kind = key};
+        other.parameters.clear();
+        Task trial{.spec = other, .inputs = task.inputs, .stop = task.stop};
+        const auto plan = planned(trial, points, false);
+        if (!plan) continue;
+        fit::FitOptions quick = optionsOf(other);
+        quick.starts = 1;
+        quick.maxIterations = kIterationsOfTrial;
+        const auto report = fit::fit(plan->taken->problem, quick, task.stop);
+        if (!report || r.aicc - report->aicc < std::max(kShapeGain, detail.otherShapeGain)) continue;
+        detail.otherShape = key;
+        detail.otherShapeGain = r.aicc - report->aicc;
+    }
+}
+
+// What still stands out of the residuals: proposals. A wrong shape leaves traces that are no peaks.
 void addFurther(const Task& task, PeaksDetail& detail) {
+    if (!detail.otherShape.empty()) return;
     const fit::FitMember& m = detail.taken->problem.members.front();
     std::vector<std::size_t> order(m.y.size());
     for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
@@ -123,7 +153,7 @@ void addFurther(const Task& task, PeaksDetail& detail) {
                                     {.direction = direction == "down"   ? fit::Direction::Down
                                                   : direction == "both" ? fit::Direction::Both
                                                                         : fit::Direction::Up,
-                                     .most = 5,
+                                     .most = 3,
                                      .significance = kFurtherSignificance});
 }
 
@@ -148,6 +178,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken& given) {
         std::ranges::move(intervalsOf(task, *detail->taken, *detail),
                           std::back_inserter(detail->report.warnings));
         addRemoval(task, *points, *detail);
+        addOtherShape(task, *points, *detail);
         addFurther(task, *detail);
     }
     auto result = toldOf(std::shared_ptr<const PeaksDetail>(detail), task, held);
@@ -161,6 +192,7 @@ std::string text(const AnalysisResult& result) {
     nlohmann::ordered_json j = {{"report", reportText(detail->report)}};
     for (double d : detail->removal)
         j["removal"].push_back(std::isfinite(d) ? nlohmann::ordered_json(d) : nlohmann::ordered_json());
+    if (!detail->otherShape.empty()) j["other_shape"] = {detail->otherShape, detail->otherShapeGain};
     return j.dump();
 }
 
@@ -180,6 +212,12 @@ Result<AnalysisResult> fromText(const std::string& stored, const Task& task, con
     if (j.contains("removal"))
         for (std::size_t k = 0; k < std::min(j["removal"].size(), detail->removal.size()); ++k)
             if (j["removal"][k].is_number()) detail->removal[k] = j["removal"][k].get<double>();
+    if (const auto other = j.find("other_shape"); other != j.end() && other->is_array() &&
+                                                  other->size() == 2 && (*other)[0].is_string() &&
+                                                  (*other)[1].is_number()) {
+        detail->otherShape = (*other)[0].get<std::string>();
+        detail->otherShapeGain = (*other)[1].get<double>();
+    }
     readPeaks(*detail);
     addFurther(task, *detail);
     return toldOf(std::shared_ptr<const PeaksDetail>(std::move(detail)), task, false);

@@ -46,6 +46,11 @@ public:
             evidence(k);
         }
         for (std::size_t k = 0; k + 1 < peaks_.size(); ++k) together(k, k + 1);
+        if (!d_.otherShape.empty())
+            say("other-shape",
+                fmt::format("{}s go better with these points (AICc falls by {}): choose that shape.",
+                            models::catalogue().find(d_.otherShape)->info.name,
+                            readableNumber(d_.otherShapeGain, 3)));
         return std::move(issues_);
     }
 

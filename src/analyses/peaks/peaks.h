@@ -36,6 +36,7 @@ struct PlannedBaseline {
 struct PeaksPlan {
     std::vector<PlannedPeak> peaks; // in order of x
     bool draft = false;             // all of them were found
+    std::size_t found = 0;          // by the search, of which a draft may hold the strongest
     PlannedBaseline baseline;
     double noise = 0;                   // of a point
     double low = 0, high = 0;           // of the points
@@ -58,6 +59,9 @@ struct PeaksDetail final : FitDetail {
     std::vector<fit::FoundPeak> further; // found in the residuals: proposals
     // By how much AICc rises without each peak, of those for which it was asked; NaN: not asked.
     std::vector<double> removal;
+    // Where the residuals show a pattern: the shape that goes better with the points, and by how much AICc falls.
+    std::string otherShape;
+    double otherShapeGain = 0;
 
     std::vector<double> baseline(const std::vector<double>& xs) const;
     std::vector<double> peak(std::size_t which, const std::vector<double>& xs) const; // with its partner

@@ -11,6 +11,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numeric>
+#include <utility>
 
 namespace jointer::analyses {
 
@@ -138,7 +139,13 @@ private:
         rows_ = settings_.rows("peaks");
         if (!plan_.peaks.empty()) return;
         plan_.draft = true;
-        const auto found = fit::findPeaks(points_.x, points_.y, searchOf(settings_), task_.stop);
+        fit::PeakSearch search = searchOf(settings_);
+        const std::size_t most = std::exchange(search.most, 0);
+        auto found = fit::findPeaks(points_.x, points_.y, search, task_.stop);
+        plan_.found = found.size();
+        std::ranges::sort(found, std::greater(), &fit::FoundPeak::significance);
+        if (found.size() > most) found.resize(most);
+        std::ranges::sort(found, {}, &fit::FoundPeak::place);
         for (const fit::FoundPeak& f : found)
             plan_.peaks.push_back({.number = static_cast<int>(plan_.peaks.size()) + 1,
                                    .place = f.place,

@@ -30,6 +30,8 @@ void PlotCanvas::show(PlotContent content) {
         content.handles = content_.handles;
         content.handled = content_.handled;
         content.handledOutput = content_.handledOutput;
+        content.handledAnalysis = content_.handledAnalysis;
+        content.handledResult = content_.handledResult;
         content.spans = content_.spans;
     }
     content_ = std::move(content);
@@ -55,6 +57,7 @@ void PlotCanvas::redraw() {
         if (content.prepare) {
             content.handles.clear();
             content.handledOutput.reset();
+            content.handledResult.reset();
             content.spans.clear();
             content.prepare(content);
         }
@@ -200,6 +203,19 @@ void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
                 if (other.form == HandleForm::SpanEnd && other.setting == handle.setting && other.index == 1)
                     p.drawLine(c + QPointF(4, 0), placeOf(other) - QPointF(4, 0));
         break;
+    case HandleForm::Peak:
+        paintPeak(p, handle, c);
+        break;
+    case HandleForm::PeakWidth:
+        if (handle.row == 0) // a bar to the other end
+            for (const Handle& other : content_.handles)
+                if (other.form == HandleForm::PeakWidth && other.index == handle.index && other.row == 1) {
+                    p.drawLine(c, placeOf(other));
+                    p.setBrush(theme().plot);
+                }
+        p.setBrush(theme().plot);
+        p.drawRoundedRect(QRectF(c.x() - 3, c.y() - 6, 6, 12), 2.5, 2.5);
+        break;
     case HandleForm::Grip:
         p.drawRoundedRect(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), 2, 2);
         p.drawLine(c + QPointF(-r - 5, 0), c + QPointF(-r, 0));
@@ -209,6 +225,30 @@ void PlotCanvas::paintHandle(QPainter& p, const steps::Handle& handle) const {
     if (!refused) return;
     p.drawLine(c + QPointF(-r, -r), c + QPointF(r, r));
     p.drawLine(c + QPointF(-r, r), c + QPointF(r, -r));
+}
+
+// A triangle that points at the top of the peak, its name above it; broken lines: only proposed.
+void PlotCanvas::paintPeak(QPainter& p, const steps::Handle& handle, QPointF at) const {
+    const double up = handle.downwards ? -1 : 1;
+    QPen pen(theme().copper, handle.setting == "further" ? 1.1 : 1.6);
+    if (handle.setting == "further") pen.setStyle(Qt::DotLine);
+    p.setPen(pen);
+    p.drawPolygon(
+        QPolygonF({at + QPointF(0, 6 * up), at + QPointF(-6.5, -5 * up), at + QPointF(6.5, -5 * up)}));
+    if (handle.label.empty()) return;
+    QFont font = p.font();
+    font.setBold(static_cast<int>(handle.index) == content_.strongPeak && handle.index > 0);
+    p.setFont(font);
+    p.setPen(font.bold() ? theme().ink : theme().muted);
+    const QString words = QString::fromStdString(handle.label);
+    const double width = QFontMetricsF(font).horizontalAdvance(words) + 4, height = p.fontMetrics().height();
+    const QRectF area = areaPixels();
+    const double left =
+        std::clamp(at.x() - width / 2, area.left() + 2, std::max(area.left() + 2, area.right() - width - 2));
+    p.drawText(QRectF(left, up > 0 ? at.y() - 7 - height : at.y() + 7, width, height), Qt::AlignCenter,
+               words);
+    font.setBold(false);
+    p.setFont(font);
 }
 
 // An open triangle on the axis, with words beside it that stay within the panel.

@@ -14,7 +14,7 @@
 
 namespace jointer::app {
 
-enum class Tool { Pointer, Zoom, Span, LeaveOut, Anchor };
+enum class Tool { Pointer, Zoom, Span, LeaveOut, Anchor, Peak };
 
 class PlotCanvas final : public QWidget {
     Q_OBJECT
@@ -40,7 +40,8 @@ Q_SIGNALS:
     // Piece: the one whose end was dragged; none: a new one, or with Shift one more.
     void spanChosen(double low, double high, std::optional<std::size_t> piece, bool further);
     void pointsToggled(std::vector<std::uint32_t> rows, bool leaveOut);
-    void placeClicked(double x, double y); // with the tool Anchor, on empty ground
+    // With the tools Anchor and Peak, on empty ground; with Alt just there, and not on what is near.
+    void placeClicked(double x, double y, bool free);
     void handleMoved(const jointer::steps::Handle& handle, double x, double y);
     void handleClicked(const jointer::steps::Handle& handle);
     void handleRemoved(const jointer::steps::Handle& handle);
@@ -85,6 +86,7 @@ private:
     std::optional<steps::Handle> handleAt(QPointF p) const;
     QPointF placeOf(const steps::Handle& handle) const;
     void paintHandle(QPainter& p, const steps::Handle& handle) const;
+    void paintPeak(QPainter& p, const steps::Handle& handle, QPointF at) const;
     void paintGestures(QPainter& p, const QRectF& area) const;
     void paintAxisNotes(QPainter& p, const QRectF& area) const;
     void paintWindow(QPainter& p, const QRectF& area) const;

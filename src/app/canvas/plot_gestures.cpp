@@ -23,6 +23,7 @@ constexpr double kReach = 9; // pixels within which a handle or a point is hit
 
 QPointF PlotCanvas::placeOf(const steps::Handle& handle) const {
     const QPointF place = toPixels(handle.x, handle.y);
+    if (handle.form == steps::HandleForm::Peak) return place - QPointF(0, handle.downwards ? -7 : 7);
     return handle.form == steps::HandleForm::Level ? QPointF(areaPixels().left() + 9, place.y()) : place;
 }
 
@@ -96,9 +97,9 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
         drag_ = Drag::Region;
     else if (tool_ == Tool::Span)
         drag_ = Drag::Span, further_ = e->modifiers().testFlag(Qt::ShiftModifier);
-    else if (tool_ == Tool::Anchor && areaPixels().contains(from_)) {
+    else if ((tool_ == Tool::Anchor || tool_ == Tool::Peak) && areaPixels().contains(from_)) {
         const QPointF v = toValues(from_);
-        Q_EMIT placeClicked(v.x(), v.y());
+        Q_EMIT placeClicked(v.x(), v.y(), e->modifiers().testFlag(Qt::AltModifier));
     } else
         probeAt(from_);
     if (isHandle(drag_)) Q_EMIT dragBegan();
@@ -292,7 +293,8 @@ void PlotCanvas::moveProbe(int by) {
 }
 
 void PlotCanvas::mouseDoubleClickEvent(QMouseEvent* e) {
-    if (e->button() == Qt::LeftButton && tool_ != Tool::Anchor && tool_ != Tool::LeaveOut)
+    if (e->button() == Qt::LeftButton && tool_ != Tool::Anchor && tool_ != Tool::Peak &&
+        tool_ != Tool::LeaveOut)
         Q_EMIT rangeReset();
 }
 

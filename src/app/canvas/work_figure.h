@@ -36,6 +36,10 @@ struct PlotContent {
     std::vector<steps::Handle> handles;
     StepId handled; // the step whose handles they are
     std::shared_ptr<const steps::StepOutput> handledOutput;
+    // Or the analysis, with what of it is shown.
+    AnalysisId handledAnalysis;
+    analyses::ResultPtr handledResult;
+    int strongPeak = 0; // whose width has handles
     std::optional<double> cutoff; // place of a filter's cut-off on a plot of frequencies
     double cutoffUnit = 1;        // by which it is multiplied to be cycles per point
     bool bareY = false;           // the axis of y is too short for its unit

@@ -5,6 +5,7 @@
 #include "app/forms/span_fields.h"
 #include "app/panes/fit_card.h"
 #include "app/panes/parameter_grid.h"
+#include "app/panes/peaks_card.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "draw/markup.h"
@@ -130,6 +131,7 @@ private:
 
 AnalysisCard* newAnalysisCard(Document& document, const Analysis& analysis) {
     if (analysis.kind == "fit") return new FitCard(document, analysis.id);
+    if (analysis.kind == "peaks") return new PeaksCard(document, analysis.id);
     return new GeneralCard(document, analysis);
 }
 

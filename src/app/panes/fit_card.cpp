@@ -3,9 +3,9 @@
 
 #include "analyses/fit_analysis.h"
 #include "analyses/fit_edits.h"
-#include "app/forms/span_fields.h"
 #include "app/panes/fit_further.h"
 #include "app/panes/following.h"
+#include "app/panes/input_rows.h"
 #include "app/panes/model_section.h"
 #include "app/panes/parameter_details.h"
 #include "app/panes/parameter_grid.h"
@@ -14,7 +14,6 @@
 #include "app/widgets.h"
 #include "base/text.h"
 
-#include <QComboBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -67,40 +66,7 @@ void FitCard::buildInputRows(QVBoxLayout& layout) {
                       [this] { offerMembers(); });
     members_->setObjectName("members");
     addLabelled(*form, tr("Datasets"), members_);
-    span_ = new SpanFields;
-    connect(span_, &SpanFields::changed, this, [this](const Span& span) {
-        changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = span; });
-    });
-    form->addRow(muted(tr("Span")), span_);
-    points_ = new QComboBox;
-    for (const auto& [label, key] :
-         {std::pair(tr("before smoothing"), "before-smoothing"), std::pair(tr("after all steps"), "end"),
-          std::pair(tr("as measured"), "measured")})
-        points_->addItem(label, key);
-    for (const auto& [key, name] : document_.placesOf(document_.dataset()))
-        points_->addItem(text(name), text(key));
-    points_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    points_->setToolTip(tr("Which state of the protocol is fitted. Smoothed points make errors too small."));
-    connect(points_, &QComboBox::activated, this, [this] {
-        changeInput(tr("Choose points"), [key = points_->currentData().toString().toStdString()](
-                                             AnalysisInput& in) { in.point = CurvePoint::fromText(key); });
-    });
-    addLabelled(*form, tr("Points"), points_);
-    weights_ = new QComboBox;
-    const Setting& rule = *analyses::weightSettings().find("weights");
-    weights_->addItem(text(rule.whenEmpty), QString());
-    for (const Choice& c : rule.choices) weights_->addItem(text(c.label), text(c.key));
-    weights_->setToolTip(text(rule.help));
-    connect(weights_, &QComboBox::activated, this, [this] {
-        changeInput(tr("Choose weights"),
-                    [key = weights_->currentData().toString().toStdString()](AnalysisInput& in) {
-                        if (key.empty())
-                            in.weights.remove("weights");
-                        else
-                            in.weights.set("weights", Value(key));
-                    });
-    });
-    addLabelled(*form, tr("Weights"), weights_);
+    inputs_ = new InputRows(*this, *form);
     layout.addLayout(form);
 }
 
@@ -247,11 +213,9 @@ void FitCard::syncFields() {
     if (!a || a->inputs.empty()) return;
     model_->sync();
     closeStaleParameter(*a);
-    span_->show(input().span);
+    inputs_->sync();
     relabel(members_, a->inputs.size() == 1 ? tr("this one  ▾") : tr("%1 together  ▾").arg(a->inputs.size()));
     further_->sync(a->settings);
-    points_->setCurrentIndex(std::max(0, points_->findData(text(input().point.text()))));
-    weights_->setCurrentIndex(std::max(0, weights_->findData(text(input().weights.text("weights")))));
 }
 
 // What is open of a parameter goes with its model, and follows what changed elsewhere.

@@ -5,7 +5,6 @@
 #include "app/background.h"
 #include "app/panes/analysis_card.h"
 
-class QComboBox;
 class QLabel;
 class QPushButton;
 class QVBoxLayout;
@@ -13,6 +12,7 @@ class QVBoxLayout;
 namespace jointer::app {
 
 class FitFurther;
+class InputRows;
 class ModelSection;
 class ParameterGrid;
 
@@ -44,8 +44,7 @@ private:
     std::optional<double> valueShown(const std::string& parameter) const;
 
     LatestJob job_;
-    QComboBox *points_, *weights_;
-    SpanFields* span_;
+    InputRows* inputs_;
     ParameterGrid* parameters_;
     QVBoxLayout* details_;
     QLabel *quality_, *warnings_;

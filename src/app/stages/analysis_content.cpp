@@ -3,6 +3,7 @@
 // of the dataset thin, residuals below. Knows no kind of analysis.
 #include "analyses/fit_analysis.h"
 #include "app/panes/fit_names.h"
+#include "app/stages/peak_handles.h"
 #include "app/stages/plot_marks.h"
 #include "app/stages/shown_curves.h"
 #include "app/stages/work_stage.h"
@@ -98,7 +99,23 @@ std::string shortName(const Project& project, const Analysis& a, DatasetId datas
     return combiner && a.name.empty() ? combiner->info.name : nameBeside(project, a, dataset);
 }
 
-std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a) {
+// Tints filled down to the baseline, the selected peak stronger.
+void addPeaks(const Analysis& a, const QColor& colour, int peak, std::vector<Element>& marks) {
+    marks.push_back(mark("components", a.id.text(),
+                         {{"colour", str(colour)},
+                          {"colours", "one"},
+                          {"opacity", 0.16},
+                          {"strong", Value(static_cast<double>(peak))},
+                          {"label", "-"}}));
+    marks.push_back(mark("curve", a.id.text(),
+                         {{"role", "baseline"},
+                          {"width", 1.0},
+                          {"dash", "dashed"},
+                          {"colour", str(theme().copper)},
+                          {"label", "-"}}));
+}
+
+std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a, int peak) {
     const QColor colour(text(shownColour(d.colour)));
     std::vector<Element> marks;
     if (a) addMembers(project, *a, d.id, marks);
@@ -111,13 +128,15 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
     addOtherFits(project, d.id, a ? a->id : AnalysisId{}, colour, marks);
     if (!a) return marks;
     addComponents(*a, d.id, colour, marks);
-    if (a->kind == "fit")
+    if (a->kind == "peaks") addPeaks(*a, colour, peak, marks);
+    if (a->kind == "fit" || a->kind == "peaks")
         marks.push_back(mark("curve", a->id.text(),
                              {{"width", 1.8},
                               {"colour", str(colour)},
-                              {"label", Value(a->inputs.size() > 1 ? d.name
-                                              : marks.size() > 1   ? shortName(project, *a, d.id)
-                                                                   : std::string("-"))},
+                              {"label", Value(a->kind == "peaks"     ? std::string("-")
+                                              : a->inputs.size() > 1 ? d.name
+                                              : marks.size() > 1     ? shortName(project, *a, d.id)
+                                                                     : std::string("-"))},
                               {"band", "confidence"},
                               {"member", Value(Reference{d.id.text()})}}));
     return marks;
@@ -147,12 +166,22 @@ std::string pointsText(const Curve& points, const Span& span) {
                        left > 0 ? fmt::format(", {} left out", left) : "");
 }
 
+void addHandles(PlotContent& c, const Analysis& peaks) {
+    const auto outcome = c.evaluator->analysis(c.project, peaks, {.effort = c.effort});
+    const analyses::PeaksDetail* detail = outcome.exists() ? analyses::peaksDetail(*outcome) : nullptr;
+    if (!detail) return;
+    c.handles = peakHandles(*detail, c.strongPeak);
+    c.handledAnalysis = peaks.id;
+    c.handledResult = *outcome.result;
+}
+
 // What is known only once it is computed: slices of a surface in place of its curve, and points that a
 // robust loss hardly counts.
 void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
     // A content is prepared again when the plot changes its size.
     c.found.clear();
-    std::erase_if(c.marks, [](const Element& m) { return !m.settings.text("role").empty(); });
+    if (a.kind == "fit")
+        std::erase_if(c.marks, [](const Element& m) { return !m.settings.text("role").empty(); });
     if (a.kind != "fit") return;
     const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
     if (!outcome.exists()) return;
@@ -275,11 +304,13 @@ void WorkStage::offerStripChoices() {
 
 void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {
     const auto a = document_.project().analyses.find(document_.analysis());
-    main.marks = mainMarks(document_.project(), d, a.get());
+    main.marks = mainMarks(document_.project(), d, a.get(), document_.peak());
+    main.strongPeak = document_.peak();
     main.logX = logX_;
     main.logY = logY_;
     strip.logX = logX_;
-    if (a && a->kind == "fit") fillBelow(*a, d.id, strip);
+    const bool fits = a && (a->kind == "fit" || a->kind == "peaks");
+    if (fits) fillBelow(*a, d.id, strip);
     offerStripChoices();
     main.prepare = [id = d.id, a](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
@@ -289,6 +320,7 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         if (!a) return;
         if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn
         if (const auto dataset = c.project.datasets.find(id)) addFound(c, *a, *dataset);
+        if (a->kind == "peaks") addHandles(c, *a);
         const AnalysisInput input = inputOf(*a, id);
         c.spans = shownPieces(input.span, measured);
         c.outsideSpans = input.span.outside;
@@ -297,13 +329,12 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     if (strip.ownX) return;
     strip.yName = tr("residual").toStdString();
     strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
-    strip.prepare = [id = d.id, a](PlotContent& c) {
+    strip.prepare = [id = d.id, a, fits](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);
         chooseSizes(c, measured.size());
-        if (a && a->kind == "fit")
-            c.caption = residualsCaption(c.evaluator->analysis(c.project, *a, {.effort = c.effort}));
+        if (fits) c.caption = residualsCaption(c.evaluator->analysis(c.project, *a, {.effort = c.effort}));
     };
 }
 

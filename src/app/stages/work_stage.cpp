@@ -89,6 +89,9 @@ QWidget* WorkStage::buildTools() {
     if (focus_ == ProtocolFocus::Steps)
         entries.push_back({Tool::Anchor, tr("Anchor"), "A",
                            tr("Click to place anchors of a baseline, or lines of a calibration (A)")});
+    else
+        entries.push_back({Tool::Peak, tr("Peak"), "P",
+                           tr("Click to place a peak at the maximum near by; with Alt just there (P)")});
     for (const Entry& e : entries) {
         auto* button = new ToolButton(e.name, e.letter, e.tip);
         button->setChecked(e.tool == Tool::Pointer);

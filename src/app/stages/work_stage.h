@@ -2,6 +2,7 @@
 // Clean and Analyse: a tool strip, the work plot with a strip below it, and the protocol at the right.
 #pragma once
 
+#include "analyses/peaks/peaks.h"
 #include "app/canvas/plot_canvas.h"
 #include "app/document.h"
 #include "app/panes/protocol_pane.h"
@@ -56,6 +57,12 @@ private:
     void changeHandled(const std::string& name,
                        const std::function<Settings(const steps::StepOutput&, const Settings&)>& how);
     void addAnchor(double x, double y);
+    void addPeak(double x, double y, bool free);
+    // An edit over the peaks as they are shown; false: none are.
+    bool changePeaks(const char* name,
+                     const std::function<void(Analysis&, const analyses::PeaksDetail&)>& how);
+    void clickPeak(const steps::Handle& handle);
+    void offerPeakActions(const steps::Handle& handle, QPoint at);
     void moveCutoff(double frequency);
     void offerActions(const steps::Handle& handle, QPoint at);
     void fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What handles, spans, anchors and drops on the work plots change.
 #include "app/panes/following.h"
+#include "app/panes/protocol_pane.h"
+#include "app/stages/peak_handles.h"
 #include "app/stages/work_stage.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -23,19 +25,33 @@ void WorkStage::connectHandles() {
                 if (document_.apply(edits::excludeRows(document_.dataset(), rows, out)))
                     document_.say(out ? tr("Left out %1.").arg(points) : tr("Took back %1.").arg(points));
             });
-    connect(plot_, &PlotCanvas::placeClicked, this, &WorkStage::addAnchor);
+    connect(plot_, &PlotCanvas::placeClicked, this, [this](double x, double y, bool free) {
+        if (focus_ == ProtocolFocus::Steps)
+            addAnchor(x, y);
+        else
+            addPeak(x, y, free);
+    });
     connect(plot_, &PlotCanvas::handleMoved, this, [this](const steps::Handle& handle, double x, double y) {
+        if (changePeaks("Move peak", [&](Analysis& a, const analyses::PeaksDetail& shown) {
+                moveHandle(a, shown, handle, x, y);
+            }))
+            return;
         if (handle.form == steps::HandleForm::SpanEnd) x = plot_->nearestX(x);
         changeHandled("Move handle", [&](const steps::StepOutput& shown, const Settings& now) {
             return steps::afterMove(shown, now, handle, x, y);
         });
     });
     connect(plot_, &PlotCanvas::handleClicked, this, [this](const steps::Handle& handle) {
+        if (plot_->content().handledResult) return clickPeak(handle);
         changeHandled("Accept or refuse", [&](const steps::StepOutput& shown, const Settings& now) {
             return steps::afterClick(shown, now, handle);
         });
     });
     connect(plot_, &PlotCanvas::handleRemoved, this, [this](const steps::Handle& handle) {
+        if (changePeaks("Remove peak", [&](Analysis& a, const analyses::PeaksDetail& shown) {
+                if (handle.index > 0) analyses::removePeak(a, shown, static_cast<int>(handle.index));
+            }))
+            return;
         changeHandled("Remove handle", [&](const steps::StepOutput& shown, const Settings& now) {
             return steps::afterRemoval(shown, now, handle);
         });
@@ -64,6 +80,7 @@ void WorkStage::changeHandled(const std::string& name,
 
 void WorkStage::offerActions(const steps::Handle& handle, QPoint at) {
     const PlotContent& shown = plot_->content();
+    if (shown.handledResult) return offerPeakActions(handle, at);
     const std::optional<Step> step = shown.handledOutput ? stepOfCurrent(shown.handled) : std::nullopt;
     if (!step) return;
     QMenu* menu = newMenu(this);

@@ -161,8 +161,10 @@ public:
         const analyses::NamedCurve* source;
         bool isPeak;
         Colour colour;
-        std::vector<double> ys{};
+        const analyses::NamedCurve* partner = nullptr; // the second line of a doublet
+        std::vector<double> ys{}, partnerYs{};
     };
+    int strong = 0; // the part that is stressed
     analyses::ResultPtr result;
     std::vector<Part> parts;
     double spanLow = 0, spanHigh = 1, opacity = 0.35;
@@ -184,6 +186,7 @@ public:
         base.assign(xs.size(), 0);
         for (Part& p : parts) {
             p.ys = p.source->sample(xs).y;
+            if (p.partner) p.partnerYs = p.partner->sample(xs).y;
             if (p.isPeak) continue;
             for (std::size_t i = 0; i < xs.size(); ++i) base[i] += p.ys[i];
         }
@@ -209,10 +212,31 @@ public:
                 bottom.push_back({cut(upper.x), cut(lower)});
             }
             if (top.size() < 2) continue;
+            const bool stressed = strong > 0 && p.source->component == strong;
             if (opacity > 0)
-                addFilled(into, areaBetween(top, std::move(bottom)), p.colour.withAlpha(opacity));
+                addFilled(into, areaBetween(top, std::move(bottom)),
+                          p.colour.withAlpha(stressed ? std::min(1.0, 2.6 * opacity) : opacity));
+            if (p.partner) hatch(frame, p, into);
             if (line.widthMm > 0) add(into, linePath({{std::move(top), false}}, line, p.colour));
         }
+    }
+    // Upright lines from the baseline to the partner.
+    void hatch(const Frame& frame, const Part& p, Group& into) const {
+        constexpr double kApartMm = 1.1;
+        std::vector<Polyline> lines;
+        double last = -INFINITY;
+        for (std::size_t i = 0; i < xs.size(); ++i) {
+            const Point upper = frame.at(xs[i], shifted(frame.y.scale(), base[i] + p.partnerYs[i]));
+            const double lower = frame.y.placeOrStart(shifted(frame.y.scale(), base[i]));
+            if (!std::isfinite(upper.x) || !std::isfinite(upper.y) || std::abs(upper.x - last) < kApartMm ||
+                std::abs(upper.y - lower) < 0.3)
+                continue;
+            last = upper.x;
+            lines.push_back({{{cut(upper.x), cut(lower)}, {cut(upper.x), cut(upper.y)}}, false});
+        }
+        LineLook thin = line;
+        thin.widthMm = 0.12;
+        if (!lines.empty()) add(into, linePath(std::move(lines), thin, p.colour));
     }
     void key(Rect box, Group& into) const override {
         addFilled(into, rectangle(box), colour.withAlpha(opacity));
@@ -248,10 +272,17 @@ MarkPtr prepareComponents(const MarkTask& task) {
     takeFrom(found, task, *c);
     c->named = false;
     c->result = found.result;
+    c->strong = task.look.integer("strong");
     if (!found.result) return c;
+    const bool ofPeaks = found.result->curve("baseline", found.member) != nullptr;
     for (const analyses::NamedCurve& curve : found.result->curves) {
-        if (curve.role != "component" || curve.member != found.member || !curve.sample) continue;
-        c->parts.push_back({&curve, isPeak(found.analysis->model, curve.component), {}});
+        const bool baseline = curve.role == "baseline";
+        if ((curve.role != "component" && !baseline) || curve.member != found.member || !curve.sample)
+            continue;
+        const bool peak = ofPeaks ? !baseline : isPeak(found.analysis->model, curve.component);
+        c->parts.push_back({.source = &curve, .isPeak = peak, .colour = {}});
+        if (ofPeaks && peak)
+            c->parts.back().partner = found.result->curve("partner", found.member, {}, curve.component);
         c->xMeaning = curve.xMeaning;
         c->yMeaning = curve.yMeaning;
         if (!curve.founded.isAll()) {
@@ -331,10 +362,12 @@ MarkKind componentsMark() {
     line[0].lowest = 0;
     line[0].group = kLooksGroup;
     line[1].group = kLooksGroup;
-    std::vector<Setting> own = {opacitySetting(0.35),
-                                choice("colours", "Colours",
-                                       {{"tints", "tints"}, {"palette", "of the palette"}, {"one", "one"}},
-                                       "How the parts are told apart.")};
+    std::vector<Setting> own = {
+        opacitySetting(0.35),
+        choice("colours", "Colours", {{"tints", "tints"}, {"palette", "of the palette"}, {"one", "one"}},
+               "How the parts are told apart."),
+        wholeNumber("strong", "Stressed part", 0, "The number of the part that is stressed; 0: none.",
+                    {.lowest = 0, .highest = 1e6, .hidden = true})};
     std::vector<Setting> all = together({commonSettings("the name of the fit"), own, line, ofAnalysis()});
     std::erase_if(
         all, [](const Setting& s) { return s.key == "component" || s.key == "role" || s.key == "named"; });
