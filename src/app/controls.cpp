@@ -86,6 +86,11 @@ ToolButton::ToolButton(const QString& name, const QString& key, const QString& t
     setCheckable(true);
     setToolTip(tip);
     setAccessibleName(name);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+}
+
+QSize ToolButton::minimumSizeHint() const {
+    return {6 + widthOf(withSize(font(), 10, true), text()) + 6, kToolHeight};
 }
 
 QSize ToolButton::sizeHint() const {
@@ -111,7 +116,9 @@ void ToolButton::paintEvent(QPaintEvent*) {
     }
     p.setFont(withSize(font(), 10, now));
     p.setPen(now ? t.accent : underMouse() ? t.ink : t.muted);
-    p.drawText(QRect(9, 0, width(), height()), Qt::AlignVCenter, text());
+    const bool hasKey = width() >= sizeHint().width();
+    p.drawText(QRect(hasKey ? 9 : 6, 0, width(), height()), Qt::AlignVCenter, text());
+    if (!hasKey) return;
     const int left = 9 + widthOf(p.font(), text()) + 7;
     p.setFont(withSize(font(), 8.5));
     const QRectF cap(left, (height() - 17) / 2.0, widthOf(p.font(), key_) + 8, 17);
@@ -159,7 +166,7 @@ void RowButton::setWords(const Words& words) {
 }
 
 QFont RowButton::fontOf(const Line& line) const {
-    return withSize(font(), line.first ? 10 : 9, line.first && isChecked());
+    return withSize(font(), line.first ? 10 : 9, line.first && (isChecked() || tinted_));
 }
 
 // A value goes below where it has no room beside its words.
@@ -204,7 +211,7 @@ void RowButton::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
     p.setPen(hasFocus() || underMouse() ? QPen(t.accent, 1) : QPen(Qt::NoPen));
-    p.setBrush(isChecked() ? QBrush(t.accentSoft) : QBrush(Qt::NoBrush));
+    p.setBrush(isChecked() || tinted_ ? QBrush(t.accentSoft) : QBrush(Qt::NoBrush));
     p.drawRoundedRect(box, 4, 4);
     int y = 4;
     for (const Line& line : linesFor(width())) {

@@ -29,6 +29,7 @@ class ToolButton final : public QPushButton {
 public:
     ToolButton(const QString& name, const QString& key, const QString& tip, QWidget* parent = nullptr);
     QSize sizeHint() const override;
+    QSize minimumSizeHint() const override; // without its key, where there is no room for it
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -50,6 +51,7 @@ public:
     explicit RowButton(QWidget* parent = nullptr);
     void setWords(const Words& words);
     const Words& words() const { return words_; }
+    void setTinted(bool tinted) { tinted_ = tinted; } // it stands for all rows
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return {120, sizeHint().height()}; }
 
@@ -67,6 +69,7 @@ private:
     void settle();
 
     Words words_;
+    bool tinted_ = false;
 };
 
 } // namespace jointer::app

@@ -29,7 +29,7 @@ public:
                        "A shape of one's own, such as \"height*exp(-((x - centre)/width)^2)\"")
             ->excludes(shape);
         app.add_option("--centres", centres_, "Where they begin, such as \"12.5,14.1\"; else they are found");
-        app.add_option("--count", count_, "Of those that are found the strongest so many");
+        app.add_option("--count", count_, "Of those that are found the highest so many");
         app.add_option("--baseline", baseline_,
                        "none, constant, line, polynomial-2 … -5, exponential-decay, "
                        "shirley");

@@ -278,7 +278,7 @@ void keepStrongest(std::vector<FoundPeak>& peaks, const PeakSearch& search) {
     for (const FoundPeak& p : peaks) largest = std::max(largest, std::abs(p.height));
     std::erase_if(peaks,
                   [&](const FoundPeak& p) { return std::abs(p.height) < search.prominence * largest; });
-    std::ranges::sort(peaks, std::greater(), &FoundPeak::significance);
+    std::ranges::sort(peaks, std::greater(), [](const FoundPeak& p) { return std::abs(p.height); });
     if (search.most > 0 && peaks.size() > search.most) peaks.resize(search.most);
 }
 

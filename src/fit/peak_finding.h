@@ -16,7 +16,7 @@ enum class Direction { Up, Down, Both };
 
 struct PeakSearch {
     Direction direction = Direction::Up;
-    std::size_t most = 0;             // the strongest so many; 0: all that are found
+    std::size_t most = 0;             // the highest so many; 0: all that are found
     double prominence = 0;            // least height, as a share of the largest
     double significance = 5.5;        // least bend, in standard deviations of that of the noise
     double narrowest = 0, widest = 0; // full widths at half maximum, in units of x; 0: by the points

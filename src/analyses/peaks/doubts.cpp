@@ -106,8 +106,10 @@ private:
         };
         const Eigen::RowVectorXd u = row(first, a), v = row(second, b);
         const double correlation = u.dot(v) / (u.norm() * v.norm());
-        const bool same = peaks_[a].begin.size() == peaks_[b].begin.size();
-        if (same && numbers_[a].maximum.value > numbers_[b].maximum.value)
+        // Two that began upon each other had no order.
+        const bool apart =
+            peaks_[b].place - peaks_[a].place > 0.4 * std::min(peaks_[a].width, peaks_[b].width);
+        if (apart && numbers_[a].maximum.value > numbers_[b].maximum.value)
             say("peaks-swapped",
                 fmt::format("{} and {} have changed places.", atStart(called(peaks_[a])), called(peaks_[b])));
         if (!(std::abs(correlation) > kAgainst)) return;

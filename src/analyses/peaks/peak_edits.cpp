@@ -149,6 +149,41 @@ void fitOnly(Analysis& peaks, const PeaksDetail& shown, int number) {
         peaks.settings.set("only", number);
 }
 
+double tieValue(const PeaksDetail& shown, const std::string& what, int of, int to) {
+    const PeakNumbers *a = nullptr, *b = nullptr;
+    for (std::size_t k = 0; k < shown.plan.peaks.size(); ++k) {
+        if (shown.plan.peaks[k].number == of) a = &shown.numbers[k];
+        if (shown.plan.peaks[k].number == to) b = &shown.numbers[k];
+    }
+    if (!a || !b) return std::nan("");
+    return what == "distance"       ? a->centre.value - b->centre.value
+           : what == "area-ratio"   ? a->area.value / b->area.value
+           : what == "height-ratio" ? a->height.value / b->height.value
+                                    : a->fwhm.value / b->fwhm.value;
+}
+
+void tiePeaks(Analysis& peaks, const PeaksDetail& shown, const std::string& what, int of, int to,
+              double value) {
+    takeOver(peaks, shown);
+    untiePeaks(peaks, what, of, to);
+    Settings row;
+    row.set("what", Value(what));
+    row.set("of", of);
+    row.set("to", to);
+    row.set("value", Value(value));
+    RowList ties = peaks.settings.rows("ties");
+    ties.push_back(std::move(row));
+    setRows(peaks, "ties", std::move(ties));
+}
+
+void untiePeaks(Analysis& peaks, const std::string& what, int of, int to) {
+    RowList ties = peaks.settings.rows("ties");
+    std::erase_if(ties, [&](const Settings& r) {
+        return r.text("what", "distance") == what && r.integer("of") == of && r.integer("to") == to;
+    });
+    setRows(peaks, "ties", std::move(ties));
+}
+
 void findAnew(Analysis& peaks) {
     peaks.settings.remove("peaks");
     peaks.settings.remove("only");

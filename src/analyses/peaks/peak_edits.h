@@ -24,6 +24,13 @@ void shapePeak(Analysis& peaks, const PeaksDetail& shown, int number, const std:
 // All others stay where they are; 0: all are fitted again.
 void fitOnly(Analysis& peaks, const PeaksDetail& shown, int number);
 
+// What a tie between two peaks keeps: "distance", "area-ratio", "height-ratio" or "width-ratio" of the first
+// to the second, at the value that is shown; NaN: there is none.
+double tieValue(const PeaksDetail& shown, const std::string& what, int of, int to);
+void tiePeaks(Analysis& peaks, const PeaksDetail& shown, const std::string& what, int of, int to,
+              double value);
+void untiePeaks(Analysis& peaks, const std::string& what, int of, int to);
+
 // They are found anew, instead of those that a hand has placed.
 void findAnew(Analysis& peaks);
 

@@ -59,7 +59,8 @@ struct PeaksDetail final : FitDetail {
     std::vector<fit::FoundPeak> further; // found in the residuals: proposals
     // By how much AICc rises without each peak, of those for which it was asked; NaN: not asked.
     std::vector<double> removal;
-    // Where the residuals show a pattern: the shape that goes better with the points, and by how much AICc falls.
+    // Where the residuals show a pattern: the shape that goes better with the points, and by how much AICc
+    // falls.
     std::string otherShape;
     double otherShapeGain = 0;
 

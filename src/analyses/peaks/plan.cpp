@@ -143,7 +143,7 @@ private:
         const std::size_t most = std::exchange(search.most, 0);
         auto found = fit::findPeaks(points_.x, points_.y, search, task_.stop);
         plan_.found = found.size();
-        std::ranges::sort(found, std::greater(), &fit::FoundPeak::significance);
+        std::ranges::sort(found, std::greater(), [](const fit::FoundPeak& f) { return std::abs(f.height); });
         if (found.size() > most) found.resize(most);
         std::ranges::sort(found, {}, &fit::FoundPeak::place);
         for (const fit::FoundPeak& f : found)

@@ -25,7 +25,7 @@ std::vector<Setting> finding() {
         choice("direction", "Peaks", {{"up", "upwards"}, {"down", "downwards"}, {"both", "both ways"}},
                "Which way the peaks point.", {.group = "Finding"}),
         made(SettingKind::WholeNumber, "count", "How many", {},
-             "The strongest so many; empty: all that stand out of the noise.",
+             "The highest so many; empty: all that stand out of the noise.",
              {.lowest = 1, .highest = 1000, .group = "Finding", .whenEmpty = "all"}),
         number("prominence", "Least height", 0, "As a share of the highest; larger finds fewer.", share),
         number("significance", "Least bend", 5.5,

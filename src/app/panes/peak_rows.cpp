@@ -16,9 +16,11 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 namespace jointer::app {
 
@@ -178,14 +180,21 @@ void PeakRows::openSelected() {
     box->addWidget(parameters_);
     details_ = new QVBoxLayout;
     box->addLayout(details_);
+    ties_ = new QVBoxLayout;
+    ties_->setSpacing(0);
+    tiesShown_.clear();
+    box->addLayout(ties_);
     auto* links = new QHBoxLayout;
     links->setSpacing(12);
-    links->addWidget(button(this, tr("fit this one only"), "link", tr("All others stay where they are"),
-                            [this, number = selected_] {
-                                edit(tr("Fit one peak"), [=](Analysis& a, const auto& shown) {
-                                    analyses::fitOnly(a, shown, number);
-                                });
-                            }));
+    links->addWidget(button(
+        this, tr("fit only this"), "link", tr("All others stay where they are"), [this, number = selected_] {
+            edit(tr("Fit one peak"),
+                 [=](Analysis& a, const auto& shown) { analyses::fitOnly(a, shown, number); });
+        }));
+    tie_ = button(this, tr("tie ▾"), "link", tr("Keep a distance or a ratio to another peak"),
+                  [this] { offerTies(); });
+    tie_->setVisible(rows_.size() > 1);
+    links->addWidget(tie_);
     links->addWidget(button(this, tr("take it out"), "link", tr("Remove the peak (Delete on its handle)"),
                             [this, number = selected_] {
                                 edit(tr("Remove peak"), [=](Analysis& a, const auto& shown) {
@@ -216,7 +225,80 @@ void PeakRows::fillOpen() {
             std::string& label = mine.quantities.back().label;
             std::ranges::replace(label, '_', ' ');
         }
+    fillTies();
     parameters_->showLines(quantityLines(mine, card_.document().dataset()));
+}
+
+namespace {
+
+const std::pair<const char*, QString> kTies[] = {{"width-ratio", QObject::tr("ratio of widths")},
+                                                 {"distance", QObject::tr("distance")},
+                                                 {"area-ratio", QObject::tr("ratio of areas")},
+                                                 {"height-ratio", QObject::tr("ratio of heights")}};
+
+QString tieName(const std::string& what) {
+    for (const auto& [key, words] : kTies)
+        if (what == key) return words;
+    return text(what);
+}
+
+} // namespace
+
+// To each other peak, at the value that it has now; a width also at one.
+void PeakRows::offerTies() {
+    const analyses::PeaksDetail* d = detail();
+    if (!d) return;
+    QMenu* menu = newMenu(this);
+    for (const analyses::PlannedPeak& other : d->plan.peaks) {
+        if (other.number == selected_) continue;
+        QMenu* to = menu->addMenu(tr("to %1").arg(nameOf(other)));
+        const auto add = [&](const QString& words, const std::string& what, double value) {
+            connect(to->addAction(words), &QAction::triggered, this,
+                    [this, what, value, of = selected_, number = other.number] {
+                        edit(tr("Tie peaks"), [=](Analysis& a, const auto& shown) {
+                            analyses::tiePeaks(a, shown, what, of, number, value);
+                        });
+                    });
+        };
+        add(tr("the same width"), "width-ratio", 1);
+        for (const auto& [what, words] : kTies)
+            if (const double value = analyses::tieValue(*d, what, selected_, other.number);
+                std::isfinite(value))
+                add(tr("%1 kept at %2").arg(words, text(readableNumber(value, 4))), what, value);
+    }
+    menu->popup(below(tie_));
+}
+
+// The ties of the selected peak, each with what releases it.
+void PeakRows::fillTies() {
+    const auto a = card_.analysis();
+    std::vector<Settings> mine;
+    std::string told;
+    for (const Settings& row : a ? a->settings.rows("ties") : RowList())
+        if (row.integer("of") == selected_) {
+            mine.push_back(row);
+            told += row.text("what") + std::to_string(row.integer("to")) +
+                    readableNumber(row.number("value"), 8) + " ";
+        }
+    if (told == tiesShown_) return;
+    tiesShown_ = told;
+    clearLayout(ties_);
+    for (const Settings& row : mine) {
+        const std::string what = row.text("what", "distance");
+        const int to = row.integer("to");
+        const analyses::PlannedPeak* other = detail() ? detail()->plan.find(to) : nullptr;
+        ties_->addWidget(button(this,
+                                tr("× %1 to %2: %3")
+                                    .arg(tieName(what), other ? nameOf(*other) : QString::number(to),
+                                         text(readableNumber(row.number("value"), 4))),
+                                "link", tr("Release the tie"),
+                                [this, what, of = selected_, to] {
+                                    edit(tr("Release tie"), [=](Analysis& peaks, const auto&) {
+                                        analyses::untiePeaks(peaks, what, of, to);
+                                    });
+                                }),
+                         0, Qt::AlignLeft);
+    }
 }
 
 void PeakRows::openParameter(int row) {

@@ -34,6 +34,8 @@ private:
     void openSelected();
     void fillOpen();
     void openParameter(int row);
+    void offerTies();
+    void fillTies();
     const analyses::PeaksDetail* detail() const;
     // An edit over the peaks as they are shown.
     void edit(const QString& name, const std::function<void(Analysis&, const analyses::PeaksDetail&)>& how);
@@ -48,6 +50,9 @@ private:
     QComboBox* shape_ = nullptr;
     ParameterGrid* parameters_ = nullptr;
     QVBoxLayout* details_ = nullptr;
+    QVBoxLayout* ties_ = nullptr;
+    QPushButton* tie_ = nullptr;
+    std::string tiesShown_;
     std::string openParameter_;
     int selected_ = 0;
 };

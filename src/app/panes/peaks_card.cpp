@@ -75,12 +75,12 @@ PeaksCard::PeaksCard(Document& document, AnalysisId id, QWidget* parent)
 // The commonest as pictures, the others in a menu; and what the peaks stand on.
 void PeaksCard::buildShapes(QVBoxLayout& layout) {
     auto* row = new QHBoxLayout;
-    row->setSpacing(4);
+    row->setSpacing(2);
     for (const char* key : kFirstShapes) {
         auto* shape = new QPushButton;
         shape->setObjectName("tile");
         shape->setCheckable(true);
-        shape->setFixedSize(40, 30);
+        shape->setFixedSize(37, 30);
         shape->setIcon(QIcon(QPixmap::fromImage(modelPicture(key, devicePixelRatioF()))));
         shape->setIconSize({34, 22});
         const std::string& name = models::catalogue().find(key)->info.name;
@@ -101,6 +101,7 @@ void PeaksCard::buildShapes(QVBoxLayout& layout) {
     baseline_->setObjectName("peaksBaseline");
     const Setting& s = *analyses::peaksSettings().find("baseline");
     for (const Choice& c : s.choices) baseline_->addItem(text(c.label), text(c.key));
+    baseline_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     baseline_->setToolTip(text(s.help));
     connect(baseline_, &QComboBox::activated, this, [this] {
         change(tr("Change baseline"), [key = baseline_->currentData().toString().toStdString()](Analysis& a) {
@@ -146,6 +147,7 @@ void PeaksCard::chooseShape(const std::string& key) {
 void PeaksCard::buildAll(QVBoxLayout& layout) {
     all_ = new RowButton;
     all_->setObjectName("allPeaks");
+    all_->setTinted(true);
     all_->setToolTip(tr("Limits, widths and partners of all peaks; how they are found and fitted"));
     layout.addWidget(all_);
     shown_ = new QComboBox;
@@ -192,7 +194,7 @@ void PeaksCard::buildFinding(QVBoxLayout& layout) {
     count_ = new QSlider(Qt::Horizontal);
     count_->setObjectName("peakCount");
     count_->setAccessibleName(tr("How many peaks"));
-    count_->setToolTip(tr("How many of the peaks that were found, the strongest first"));
+    count_->setToolTip(tr("How many of the peaks that were found, the highest first"));
     connect(count_, &QSlider::sliderPressed, &document_, &Document::beginDrag);
     connect(count_, &QSlider::sliderReleased, &document_, &Document::endDrag);
     connect(count_, &QSlider::valueChanged, this, [this](int count) {

@@ -105,7 +105,7 @@ void addPeaks(const Analysis& a, const QColor& colour, int peak, std::vector<Ele
                          {{"colour", str(colour)},
                           {"colours", "one"},
                           {"opacity", 0.16},
-                          {"strong", Value(static_cast<double>(peak))},
+                          {"stressed", Value(static_cast<double>(peak))},
                           {"label", "-"}}));
     marks.push_back(mark("curve", a.id.text(),
                          {{"role", "baseline"},

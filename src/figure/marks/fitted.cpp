@@ -272,7 +272,7 @@ MarkPtr prepareComponents(const MarkTask& task) {
     takeFrom(found, task, *c);
     c->named = false;
     c->result = found.result;
-    c->strong = task.look.integer("strong");
+    c->strong = task.look.integer("stressed");
     if (!found.result) return c;
     const bool ofPeaks = found.result->curve("baseline", found.member) != nullptr;
     for (const analyses::NamedCurve& curve : found.result->curves) {
@@ -366,7 +366,7 @@ MarkKind componentsMark() {
         opacitySetting(0.35),
         choice("colours", "Colours", {{"tints", "tints"}, {"palette", "of the palette"}, {"one", "one"}},
                "How the parts are told apart."),
-        wholeNumber("strong", "Stressed part", 0, "The number of the part that is stressed; 0: none.",
+        wholeNumber("stressed", "Stressed part", 0, "The number of the part that is stressed; 0: none.",
                     {.lowest = 0, .highest = 1e6, .hidden = true})};
     std::vector<Setting> all = together({commonSettings("the name of the fit"), own, line, ofAnalysis()});
     std::erase_if(
