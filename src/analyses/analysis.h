@@ -156,6 +156,7 @@ const KindInfo& weightSettings();
 // One file each.
 AnalysisKind fitAnalysis();
 AnalysisKind peaksAnalysis();
+AnalysisKind sizesAnalysis();
 AnalysisKind summaryAnalysis();
 
 } // namespace jointer::analyses

@@ -12,7 +12,7 @@ namespace jointer::analyses {
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), peaksAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), peaksAnalysis(), sizesAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

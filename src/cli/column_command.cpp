@@ -99,6 +99,12 @@ int ColumnCommand::run() {
     if (!outcome.exists()) return fail(outcome.result.error(), statusOf(outcome.result.error()));
     std::vector<std::string> warnings;
     for (const Issue& w : outcome.issues) warnings.push_back(w.text);
+    for (std::size_t k = 1; k < complete->analyses.size(); ++k) {
+        const auto further = evaluator.analysis(*complete, complete->analyses[k]);
+        if (!further.exists()) return fail(further.result.error(), statusOf(further.result.error()));
+        for (const Issue& w : further.issues) warnings.push_back(w.text);
+        takeFurther(further);
+    }
     for (const Issue& issue : issues_) warnings.push_back(issue.sentence());
     for (const auto& d : complete->datasets) names_[d->id] = d->name;
     if (const auto shown = show(*outcome, warnings); !shown) return fail(shown.error(), WrongUsage);

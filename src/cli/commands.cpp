@@ -57,6 +57,12 @@ void InputOptions::declare(CLI::App& app) {
     app.add_option("--table", table, "Which table of a file with several, from 1");
 }
 
+std::string InputOptions::tell(const std::string& key, const std::string& text) {
+    for (const Setting& s : io::readerSettings())
+        if (s.key == key) return typed(s, text);
+    return "There is no such setting.";
+}
+
 std::string InputOptions::typed(const Setting& setting, const std::string& text) {
     if (setting.key == "widths" && io::bordersFromWidths(text).empty())
         return "“" + text + "” are no widths: give whole numbers with commas between them.";

@@ -46,6 +46,8 @@ struct InputOptions {
 
     void declare(CLI::App& app);         // an option for each setting of the readers
     Result<io::ReadResult> read() const; // "-" is standard input
+    // A setting of the readers told by other means than its own option: what is wrong with it, or empty.
+    std::string tell(const std::string& key, const std::string& text);
 
 private:
     std::string typed(const Setting& setting, const std::string& text); // what is wrong with it, or empty

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "cli/fit_output.h"
 #include "cli/fitting_options.h"
+#include "project/edit.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -38,6 +39,11 @@ public:
             "--partner", partner_,
             "A second line for each, such as \"ratio=0.5 distance=0.4\", \"ratio=0.5 factor=1.01\", "
             "\"ratio=0.5 wavelengths=1.5406:1.5444\"");
+        app.remove_option(app.get_option("--widths")); // of fixed columns: numbers alone mean those still
+        app.add_option(
+            "--widths", widths_,
+            "Sizes from widths, such as \"instrument=0.12 shape=0.9 wavelength=1.5406 "
+            "unit=deg2theta breadth=fwhm profile=lorentzian\"; widths of fixed columns as \"4,8,8\"");
         oneOrMore(app, "--setting,--set", set_, "Further settings, such as \"direction=down\"");
         app.add_flag("--find-only", findOnly_, "Only where peaks are found, without a fit");
         options_.declare(app, order_);
@@ -45,6 +51,11 @@ public:
 
 protected:
     Result<void> completeOrder() override {
+        if (!widths_.empty() && widths_.find('=') == widths_.npos) {
+            if (const std::string wrong = input_.tell("widths", widths_); !wrong.empty())
+                return failure("usage", "--widths: " + wrong);
+            widths_.clear();
+        }
         order_.kind = "peaks";
         order_.model.kind = equation_.empty() ? shape_ : "equation";
         if (!equation_.empty()) order_.model.settings.set("equation", Value(equation_));
@@ -68,6 +79,28 @@ protected:
         return options_.addSettings(analyses::peaksSettings(), order_.settings);
     }
 
+    // Sizes, as an analysis that takes the peaks.
+    Result<Project> completed(const Project& project, int&) override {
+        if (widths_.empty() || findOnly_) return project;
+        Analysis sizes{.kind = "sizes", .inputs = {{.dataset = project.datasets[0].id}}};
+        sizes.analyses = {project.analyses[0].id};
+        const KindInfo& info = analyses::catalogue().find("sizes")->info;
+        for (std::string_view word : split(widths_, ' ')) {
+            if (trimmed(word).empty()) continue;
+            const auto equals = word.find('=');
+            if (equals == word.npos)
+                return failure("usage", "--widths takes names and values, such as instrument=0.12.");
+            if (auto good =
+                    set(info, {{std::string(word.substr(0, equals)), std::string(word.substr(equals + 1))}},
+                        sizes.settings);
+                !good)
+                return std::unexpected(good.error());
+        }
+        if (auto good = validate(info, sizes.settings); !good) return std::unexpected(good.error());
+        return edits::addAnalysis(std::move(sizes)).apply(project);
+    }
+    void takeFurther(const evaluate::AnalysisOutcome& outcome) override { sizes_ = *outcome.result; }
+
     Result<void> show(const analyses::AnalysisResult& result,
                       const std::vector<std::string>& warnings) override {
         const analyses::PeaksDetail& detail = *analyses::peaksDetail(result);
@@ -79,12 +112,28 @@ protected:
                                .warnings = warnings};
         if (!json_) {
             printPeaks(result, detail);
+            if (sizes_) {
+                std::cout << "\n" << sizes_->sentence << "\n" << sizes_->detail << "\n";
+                for (const analyses::Quantity& q : sizes_->quantities) {
+                    const ValueText t = readableWithError(q.value, q.se);
+                    std::cout << fmt::format("    {:<8} {:<24} {:>16} {}\n", q.subject, q.label, t.value,
+                                             t.error.empty() ? "" : "± " + t.error);
+                }
+            }
             return {};
         }
         Json out = fitJson(output);
         std::vector<Json> peaks;
-        for (std::size_t k = 0; k < detail.plan.peaks.size(); ++k)
+        for (std::size_t k = 0; k < detail.plan.peaks.size(); ++k) {
             peaks.push_back(peakJson(result, detail, k));
+            if (sizes_)
+                for (const char* name : {"size", "strain", "larger_than"})
+                    if (const Json n = valueJson(*sizes_, name, detail.plan.peaks[k].number); !n.is_null())
+                        peaks.back()[name] = std::string_view(name) == "larger_than" ? n["value"] : n;
+        }
+        if (sizes_ && sizes_->find("size"))
+            out["size_and_strain"] = {{"size", valueJson(*sizes_, "size", 0)},
+                                      {"strain", valueJson(*sizes_, "strain", 0)}};
         std::ranges::stable_sort(peaks, {}, [](const Json& j) { return j["centre"]["value"].get<double>(); });
         out["peaks"] = peaks;
         out["further"] = Json::array();
@@ -201,7 +250,8 @@ private:
     }
 
     FittingOptions options_;
-    std::string shape_ = "gaussian", equation_, centres_, baseline_ = "line", tieAll_, partner_;
+    analyses::ResultPtr sizes_;
+    std::string shape_ = "gaussian", equation_, widths_, centres_, baseline_ = "line", tieAll_, partner_;
     std::vector<std::string> set_;
     int count_ = 0;
     bool findOnly_ = false;
