@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What must be fast, timed: reading, fitting, formulas, pictures, a drag on a protocol. Run by bench/run.
+#include "analyses/peaks/peaks.h"
 #include "base/files.h"
 #include "base/memory.h"
 #include "evaluate/evaluator.h"
@@ -417,6 +418,42 @@ void saveAndOpen(benchmark::State& state) {
     }
 }
 BENCHMARK(saveAndOpen)->ArgName("open")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
+
+// Six Voigt lines on a line as a set of peaks: found, fitted, read with errors.
+void peaksSixVoigts(benchmark::State& state) {
+    const fit::FitProblem p = sixVoigts();
+    auto curve = std::make_shared<Curve>();
+    curve->x = p.members[0].predictors[0];
+    curve->y = p.members[0].y;
+    Analysis spec{.kind = "peaks", .inputs = {{.dataset = DatasetId{1}}}};
+    spec.model.kind = "voigt";
+    const analyses::AnalysisKind kind = analyses::peaksAnalysis();
+    analyses::Task task{.spec = spec};
+    task.inputs.push_back({.name = "six", .curve = curve, .spec = spec.inputs[0]});
+    const analyses::Taken taken = kind.take(task);
+    for (auto _ : state) {
+        const auto r = kind.compute(task, taken);
+        if (!r || analyses::peaksDetail(*r)->plan.peaks.size() != 6) state.SkipWithError("not six peaks");
+    }
+}
+BENCHMARK(peaksSixVoigts)->Unit(benchmark::kMillisecond);
+
+void findInHundredThousand(benchmark::State& state) {
+    std::mt19937 random(1);
+    std::normal_distribution<double> noise;
+    std::vector<double> x, y;
+    for (int i = 0; i < 100000; ++i) {
+        double value = noise(random);
+        for (int k = std::max(0, i / 2000 - 1); k <= std::min(49, i / 2000 + 1); ++k)
+            value += 50 * std::exp(-std::pow((i - 2000 * k - 1000) / (20.0 + 2 * k), 2));
+        x.push_back(i);
+        y.push_back(value);
+    }
+    std::size_t found = 0;
+    for (auto _ : state) found = fit::findPeaks(x, y).size();
+    state.counters["peaks"] = static_cast<double>(found);
+}
+BENCHMARK(findInHundredThousand)->Unit(benchmark::kMillisecond);
 
 // The input of the comparisons, as files for the other side.
 int writeFiles(const std::filesystem::path& folder) {

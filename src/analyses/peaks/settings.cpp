@@ -120,7 +120,7 @@ const KindInfo& peaksSettings() {
                               {"polynomial-5", "polynomial of degree 5"},
                               {"exponential-decay", "exponential tail"},
                               {"shirley", "integral of the peaks"}},
-                             "What the peaks stand on, fitted together with them."),
+                             "What the peaks stand on, fitted together with them.", {.hidden = true}),
                       choice("naming", "Names by",
                              {{"nearest", "the nearest place"}, {"order", "order of x"}},
                              "How the names of the list go to the peaks.", {.hidden = true})};

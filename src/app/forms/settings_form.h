@@ -64,7 +64,7 @@ private:
     KindInfo kind_;
     std::map<std::string, std::vector<std::pair<std::string, std::string>>> offered_;
     bool folds_ = false;
-    std::set<std::string> open_ = {"What is shown", "What varies"};
+    std::set<std::string> open_ = {"What is shown", "What varies", "All peaks", "Partner"};
     std::function<Value(const std::string&)> inForce_;
     bool xIsTime_ = false;
     int narrowest_ = 255; // of a pane

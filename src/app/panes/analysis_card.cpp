@@ -10,10 +10,12 @@
 #include "app/widgets.h"
 #include "draw/markup.h"
 
+#include <QComboBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QSignalBlocker>
 #include <QVBoxLayout>
 #include <cmath>
 
@@ -50,7 +52,8 @@ std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result,
         const bool derived = q.state == "derived" || q.state == "summary";
         QString tip = text(q.meaning);
         if (!tip.isEmpty() && !unit.isEmpty()) tip += ", in " + unit;
-        lines.push_back({text(q.label), readableWithError(q.value, q.se), unit,
+        const QString name = q.subject.empty() ? text(q.label) : text(q.subject) + ": " + text(q.label);
+        lines.push_back({name, readableWithError(q.value, q.se), unit,
                          q.state == "summary" ? QString() : text(q.state), tip,
                          derived && q.state == "derived" ? theme().muted : theme().ink,
                          q.good ? theme().muted : theme().warning});
@@ -75,6 +78,7 @@ public:
         connect(span_, &SpanFields::changed, this, [this](const Span& span) {
             changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = span; });
         });
+        addSlots(*form, analysis);
         settings_ = new SettingsForm;
         settings_->setNarrowest(214);
         connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
@@ -109,10 +113,50 @@ public:
     }
 
 private:
+    // A box for each further analysis that it takes.
+    void addSlots(QFormLayout& form, const Analysis& analysis) {
+        const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
+        for (const analyses::InputSlot& slot : kind ? kind->slots : std::vector<analyses::InputSlot>()) {
+            if (slot.of != "analysis") continue;
+            auto* box = new QComboBox;
+            box->setObjectName(text("slot-" + slot.key));
+            box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+            const std::size_t place = slots_.size();
+            connect(box, &QComboBox::activated, this, [this, box, place] {
+                const AnalysisId chosen = AnalysisId::fromText(box->currentData().toString().toStdString());
+                change(tr("Choose analysis"), [=](Analysis& a) {
+                    if (a.analyses.size() > place) a.analyses.resize(place);
+                    if (chosen && a.analyses.size() == place) a.analyses.push_back(chosen);
+                });
+            });
+            addLabelled(form, text(slot.label), box);
+            slots_.push_back({box, slot.fewest == 0});
+        }
+        if (!slots_.empty()) form.setRowVisible(span_, false); // it is theirs
+    }
+    void syncSlots(const Analysis& now) {
+        for (std::size_t k = 0; k < slots_.size(); ++k) {
+            QComboBox& box = *slots_[k].first;
+            const QSignalBlocker quiet(&box);
+            box.clear();
+            box.addItem(slots_[k].second ? tr("none") : tr("choose…"), QString());
+            for (const auto& other : document_.project().analyses) {
+                if (other->id == now.id || other->kind != "peaks") continue;
+                const auto d = other->inputs.empty()
+                                   ? nullptr
+                                   : document_.project().datasets.find(other->inputs[0].dataset);
+                box.addItem(tr("%1 of %2").arg(text(analyses::nameOf(*other)), d ? text(d->name) : "?"),
+                            text(other->id.text()));
+            }
+            const QString taken = k < now.analyses.size() ? text(now.analyses[k].text()) : QString();
+            box.setCurrentIndex(std::max(0, box.findData(taken)));
+        }
+    }
     void sync() {
         const auto a = analysis();
         const analyses::AnalysisKind* kind = a ? analyses::kindOf(*a) : nullptr;
         if (!kind) return;
+        syncSlots(*a);
         span_->show(input().span);
         settings_->setVisible(!kind->info.settings.empty());
         if (settings_->kindShown() == kind->info.key)
@@ -121,6 +165,7 @@ private:
             settings_->show(kind->info, a->settings);
     }
 
+    std::vector<std::pair<QComboBox*, bool>> slots_; // of further analyses; whether there may be none
     SpanFields* span_;
     SettingsForm* settings_;
     ParameterGrid* numbers_;

@@ -224,6 +224,7 @@ void PeakRows::fillOpen() {
             mine.quantities.push_back(q);
             std::string& label = mine.quantities.back().label;
             std::ranges::replace(label, '_', ' ');
+            mine.quantities.back().subject.clear(); // it stands above
         }
     fillTies();
     parameters_->showLines(quantityLines(mine, card_.document().dataset()));

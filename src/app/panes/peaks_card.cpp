@@ -67,6 +67,10 @@ PeaksCard::PeaksCard(Document& document, AnalysisId id, QWidget* parent)
     form->setVerticalSpacing(6);
     inputs_ = new InputRows(*this, *form);
     layout->addLayout(form);
+    layout->addWidget(button(this, tr("+ sizes from widths"), "link",
+                             tr("Size of crystallites and strain from the widths of these lines"),
+                             [this] { addSizes(); }),
+                      0, Qt::AlignLeft);
     connect(&document_, &Document::changed, this, &PeaksCard::sync);
     connect(&document_, &Document::selectionChanged, this, [this] { rows_->sync(); });
     sync();
@@ -236,6 +240,14 @@ void PeaksCard::fitNow() {
         a.settings.remove("hold");
         a.settings.remove("only");
     });
+}
+
+// An analysis that takes these peaks.
+void PeaksCard::addSizes() {
+    Analysis sizes{.kind = "sizes", .inputs = {{.dataset = document_.dataset()}}};
+    sizes.analyses = {id_};
+    if (!document_.apply(edits::addAnalysis(std::move(sizes)))) return;
+    document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
 }
 
 std::string PeaksCard::unitOfX() const {

@@ -34,6 +34,7 @@ private:
     void offerShapes();
     void chooseShape(const std::string& key);
     void fitNow();
+    void addSizes();
     std::string allText() const;
     std::string unitOfX() const;
 
