@@ -96,6 +96,7 @@ int ColumnCommand::run() {
     if (!complete) return fail(complete.error(), static_cast<Status>(status));
     evaluate::Evaluator evaluator;
     const auto outcome = evaluator.analysis(*complete, complete->analyses[0]);
+    if (!outcome.exists() && showFailure(outcome.result.error())) return Done;
     if (!outcome.exists()) return fail(outcome.result.error(), statusOf(outcome.result.error()));
     std::vector<std::string> warnings;
     for (const Issue& w : outcome.issues) warnings.push_back(w.text);

@@ -36,6 +36,8 @@ protected:
     virtual Result<Project> completed(const Project& project, int&) { return project; }
     virtual Result<void> show(const analyses::AnalysisResult& result,
                               const std::vector<std::string>& warnings) = 0;
+    // A failure that is an answer: whether it was shown as one.
+    virtual bool showFailure(const Issue&) { return false; }
     // The results of further analyses of the project, in order; each with its warnings.
     virtual void takeFurther(const evaluate::AnalysisOutcome&) {}
 

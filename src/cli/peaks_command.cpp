@@ -99,6 +99,15 @@ protected:
         if (auto good = validate(info, sizes.settings); !good) return std::unexpected(good.error());
         return edits::addAnalysis(std::move(sizes)).apply(project);
     }
+    // To find none is an answer.
+    bool showFailure(const Issue& issue) override {
+        if (!findOnly_ || issue.code != "no-peaks") return false;
+        if (json_)
+            print({{"noise", nullptr}, {"found", Json::array()}});
+        else
+            std::cout << "No peak stands out of the noise.\n";
+        return true;
+    }
     void takeFurther(const evaluate::AnalysisOutcome& outcome) override { sizes_ = *outcome.result; }
 
     Result<void> show(const analyses::AnalysisResult& result,

@@ -15,7 +15,9 @@ namespace jointer::analyses {
 namespace {
 
 constexpr int kPeaksVersion = 1; // raised when peaks change their numbers
-constexpr int kIterationsInProportion = 8;
+constexpr int kIterationsInProportion = 6;
+constexpr double kPointsOfWidth = 6;       // that are left of the narrowest peak in that pass
+constexpr std::size_t kPointsForPeak = 60; // and of all for each peak
 constexpr int kIterationsOfTrial = 40;
 constexpr std::size_t kMostForShapes = 30;   // peaks
 constexpr double kShapeGain = 10;            // of AICc: from here on another shape is told
@@ -53,6 +55,26 @@ Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions opt
     return fit::fit(problem, options, stop);
 }
 
+// So few points that each width still has some: enough to begin with.
+void thin(const PeaksPlan& plan, fit::FitMember& member) {
+    double narrowest = INFINITY;
+    for (const PlannedPeak& p : plan.peaks) narrowest = std::min(narrowest, p.width);
+    const double stride = std::min(narrowest / plan.spacing / kPointsOfWidth,
+                                   static_cast<double>(member.y.size()) /
+                                       static_cast<double>(kPointsForPeak * plan.peaks.size()));
+    if (!(stride >= 2)) return;
+    const auto every = static_cast<std::size_t>(stride);
+    const auto some = [every](std::vector<double>& list) {
+        std::size_t kept = 0;
+        for (std::size_t i = 0; i < list.size(); i += every) list[kept++] = list[i];
+        list.resize(std::min(kept, list.size()));
+    };
+    some(member.predictors[0]);
+    some(member.y);
+    some(member.sigma);
+    some(member.sigmaX);
+}
+
 // Widths of two parts: a part of nought has no effect, and a fit that comes there on its way stays. So first
 // the parts keep the proportion with which they begin; from there both are free.
 void beginInProportion(const PeaksPlan& plan, fit::FitProblem& problem, const fit::FitOptions& options,
@@ -77,6 +99,7 @@ void beginInProportion(const PeaksPlan& plan, fit::FitProblem& problem, const fi
     quick.maxIterations = kIterationsInProportion;
     quick.starts = 1;
     first.schedule.clear();
+    thin(plan, first.members.front());
     const auto report = fit::attempted(first, quick, stop);
     if (!report) return;
     for (std::size_t k = 0; k < problem.parameters.size(); ++k)
