@@ -32,6 +32,7 @@ public:
         for (std::size_t k = 0; k < d_.plan.peaks.size(); ++k) addPeak(k);
         addOthers();
         addCurves();
+        if (held_) out_.good = true; // nothing was fitted that could be doubted
         if (!held_ && !d_.report.provisional) addDoubts();
         out_.sentence = sentence();
         out_.detail = fmt::format("{}; {}; {}, R² {:.4f}", baselineText(), d_.taken->weightsNote,
