@@ -117,7 +117,8 @@ struct Taken {
 
 struct InputSlot {
     std::string key, label;
-    std::string of; // "dataset", "analysis"
+    std::string of;     // "dataset", "analysis"
+    std::string kind{}; // of analyses: only of this kind; empty: of any
     std::size_t fewest = 1, most = 1;
 };
 

@@ -12,7 +12,8 @@ namespace jointer::analyses {
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), peaksAnalysis(), sizesAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds(
+        {fitAnalysis(), peaksAnalysis(), sizesAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -18,13 +18,6 @@ namespace {
 
 constexpr std::size_t kQuickPoints = 1000; // of a provisional fit
 
-fit::FitOptions optionsOf(const Analysis& analysis) {
-    return {.level = fitSettings().number(analysis.settings, "level"),
-            .maxIterations = fitSettings().integer(analysis.settings, "iterations"),
-            .starts = fitSettings().integer(analysis.settings, "starts"),
-            .seed = static_cast<std::uint64_t>(fitSettings().integer(analysis.settings, "seed"))};
-}
-
 bool isHeld(const Analysis& analysis) {
     return analysis.settings.flag("hold");
 }
@@ -81,15 +74,21 @@ Result<fit::FitReport> quickly(const fit::FitProblem& problem, fit::FitOptions o
     return report;
 }
 
-// The values at which it begins, or after `iterations` from there.
+} // namespace
+
+fit::FitOptions optionsOf(const Analysis& analysis) {
+    return {.level = fitSettings().number(analysis.settings, "level"),
+            .maxIterations = fitSettings().integer(analysis.settings, "iterations"),
+            .starts = fitSettings().integer(analysis.settings, "starts"),
+            .seed = static_cast<std::uint64_t>(fitSettings().integer(analysis.settings, "seed"))};
+}
+
 Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions options, int iterations,
                              const Cancellation& stop) {
     options.maxIterations = iterations;
     options.provisional = true;
     return fit::fit(problem, options, stop);
 }
-
-} // namespace
 
 std::vector<Issue> intervalsOf(const Task& task, const FitTaken& taken, FitDetail& detail) {
     const std::string interval = fitSettings().text(task.spec.settings, "interval");

@@ -41,6 +41,11 @@ std::string modelName(const ModelNode& node); // for people
 
 const KindInfo& fitSettings();
 
+fit::FitOptions optionsOf(const Analysis& analysis);
+// The values at which a fit begins, or where it stands after so many iterations, without errors.
+Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions options, int iterations,
+                             const Cancellation& stop);
+
 // Intervals by profile or bootstrap, where the settings ask for them, put into the report.
 std::vector<Issue> intervalsOf(const Task& task, const FitTaken& taken, FitDetail& detail);
 

@@ -52,12 +52,6 @@ const KindInfo& sizesSettings() {
     return info;
 }
 
-// A line as its widths and place are read, over the parameters of its peak.
-struct Line {
-    std::vector<double> p;
-    const PlannedPeak* peak;
-};
-
 class Sizer {
 public:
     Sizer(const Task& task, const PeaksDetail& peaks, const PeaksDetail* standard)
@@ -239,13 +233,14 @@ private:
                       ? WidthParts{0, error}
                       : WidthParts{std::sqrt(2 * fwhmOf(instrument) * error), 0};
         const double b = (integral_ ? breadthOf(*own) : fwhmOf(*own)) * radians();
+        const double bound = scherrerSize(b, theta, wavelength_, shape_);
         add(out, models::nameInWhole("larger_than", peak.number), "size is larger than", "",
-            {scherrerSize(b, theta, wavelength_, shape_), std::nan("")}, &peak, false);
+            {bound, std::nan("")}, &peak, false);
         out.issues.push_back(
             {"not-wider",
              fmt::format("The line “{}” is not wider than the instrument’s: its size is only known to be "
                          "larger than {}.",
-                         peak.name, readableNumber(scherrerSize(b, theta, wavelength_, shape_), 3)),
+                         peak.name, readableNumber(bound, 3)),
              {}});
     }
 
@@ -278,12 +273,13 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind sizesAnalysis() {
-    return {.info = sizesSettings(),
-            .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"},
-                      {.key = "peaks", .label = "Peaks", .of = "analysis"},
-                      {.key = "standard", .label = "Standard", .of = "analysis", .fewest = 0}},
-            .compute = compute,
-            .costly = false};
+    return {
+        .info = sizesSettings(),
+        .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"},
+                  {.key = "peaks", .label = "Peaks", .of = "analysis", .kind = "peaks"},
+                  {.key = "standard", .label = "Standard", .of = "analysis", .kind = "peaks", .fewest = 0}},
+        .compute = compute,
+        .costly = false};
 }
 
 } // namespace jointer::analyses

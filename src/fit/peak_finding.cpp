@@ -273,16 +273,21 @@ void dropFlanks(std::vector<FoundPeak>& peaks) {
     peaks = std::move(kept);
 }
 
-void keepStrongest(std::vector<FoundPeak>& peaks, const PeakSearch& search) {
+void dropLow(std::vector<FoundPeak>& peaks, double share) {
     double largest = 0;
     for (const FoundPeak& p : peaks) largest = std::max(largest, std::abs(p.height));
-    std::erase_if(peaks,
-                  [&](const FoundPeak& p) { return std::abs(p.height) < search.prominence * largest; });
-    std::ranges::sort(peaks, std::greater(), [](const FoundPeak& p) { return std::abs(p.height); });
-    if (search.most > 0 && peaks.size() > search.most) peaks.resize(search.most);
+    std::erase_if(peaks, [&](const FoundPeak& p) { return std::abs(p.height) < share * largest; });
 }
 
 } // namespace
+
+void keepHighest(std::vector<FoundPeak>& peaks, std::size_t most) {
+    if (peaks.size() > most) {
+        std::ranges::sort(peaks, std::greater(), [](const FoundPeak& p) { return std::abs(p.height); });
+        peaks.resize(most);
+    }
+    std::ranges::sort(peaks, {}, &FoundPeak::place);
+}
 
 std::vector<FoundPeak> findPeaks(std::span<const double> x, std::span<const double> y,
                                  const PeakSearch& search, const Cancellation& stop) {
@@ -314,8 +319,8 @@ std::vector<FoundPeak> findPeaks(std::span<const double> x, std::span<const doub
     dropFlanks(out);
     if (search.direction == Direction::Down)
         std::erase_if(out, [](const FoundPeak& p) { return p.height > 0; });
-    keepStrongest(out, search);
-    std::ranges::sort(out, {}, &FoundPeak::place);
+    dropLow(out, search.prominence);
+    keepHighest(out, search.most > 0 ? search.most : out.size());
     return out;
 }
 

@@ -35,6 +35,9 @@ struct FoundPeak {
 std::vector<FoundPeak> findPeaks(std::span<const double> x, std::span<const double> y,
                                  const PeakSearch& search = {}, const Cancellation& stop = {});
 
+// Leaves the highest so many, in order of x.
+void keepHighest(std::vector<FoundPeak>& peaks, std::size_t most);
+
 // The peak at a place that a hand has pointed to: its width and height, seen as a peak on its own or as a
 // shoulder; where nothing bends there, by how far the curve falls on both sides. `snaps`: the place goes to
 // the maximum or the bend nearest by. Shape: as above.

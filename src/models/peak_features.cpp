@@ -184,11 +184,18 @@ PeakNumber PeakReading::area() const {
     return out;
 }
 
-// The integrand varies within a width or so about the centre, and slowly elsewhere.
-PeakNumber PeakReading::areaWithin(double low, double high) const {
+// ∫ factor(x)·shape over a range: the integrand varies within a width or so about the centre, and slowly
+// elsewhere.
+PeakNumber PeakReading::integrated(double low, double high,
+                                   const std::function<double(double)>& factor) const {
     PeakNumber out{0, std::vector<double>(p_.size(), 0.0)};
     const auto f = [&](std::span<const double> x, std::span<double> y, std::span<double> g) {
         shape_.evaluate({&x, 1}, p_, y, g);
+        for (std::size_t i = 0; i < x.size(); ++i) {
+            const double by = factor(x[i]);
+            y[i] *= by;
+            for (std::size_t k = i; k < g.size(); k += x.size()) g[k] *= by;
+        }
     };
     double from = low;
     for (const double to : {place_ - reach_, place_ + reach_, high}) {
@@ -199,22 +206,13 @@ PeakNumber PeakReading::areaWithin(double low, double high) const {
     return out;
 }
 
+PeakNumber PeakReading::areaWithin(double low, double high) const {
+    return integrated(low, high, [](double) { return 1.0; });
+}
+
 PeakNumber PeakReading::centroidWithin(double low, double high) const {
-    PeakNumber moment{0, std::vector<double>(p_.size(), 0.0)};
-    const auto f = [&](std::span<const double> x, std::span<double> y, std::span<double> g) {
-        shape_.evaluate({&x, 1}, p_, y, g);
-        for (std::size_t i = 0; i < x.size(); ++i) {
-            y[i] *= x[i] - place_;
-            for (std::size_t k = i; k < g.size(); k += x.size()) g[k] *= x[i] - place_;
-        }
-    };
-    double from = low;
-    for (const double to : {place_ - reach_, place_ + reach_, high}) {
-        const double end = std::clamp(to, low, high);
-        if (end > from) moment.value += numerics::integral(f, from, end, moment.gradient, 8);
-        from = std::max(from, end);
-    }
-    const PeakNumber area = areaWithin(low, high);
+    const PeakNumber moment = integrated(low, high, [&](double x) { return x - place_; }),
+                     area = areaWithin(low, high);
     PeakNumber out{place_ + moment.value / area.value, std::vector<double>(p_.size())};
     for (std::size_t q = 0; q < p_.size(); ++q) // the place that is subtracted stays as it is
         out.gradient[q] = (moment.gradient[q] - moment.value / area.value * area.gradient[q]) / area.value;

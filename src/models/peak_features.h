@@ -39,6 +39,7 @@ private:
     double slope(double x) const;
     double slopeStep() const { return 4e-3 * reach_; }
     double highest() const;
+    PeakNumber integrated(double low, double high, const std::function<double(double)>& factor) const;
 
     const Model& shape_;
     const PeakTraits& traits_;

@@ -39,20 +39,11 @@ Taken take(const Task& task) {
     return out;
 }
 
-fit::FitOptions optionsOf(const Analysis& spec) {
-    return {.level = fitSettings().number(spec.settings, "level"),
-            .maxIterations = fitSettings().integer(spec.settings, "iterations"),
-            .restarts = false, // the starts are found, and limits keep the peaks apart
-            .starts = fitSettings().integer(spec.settings, "starts"),
-            .seed = static_cast<std::uint64_t>(fitSettings().integer(spec.settings, "seed"))};
-}
-
-// Start values as they stand: while a hand drags, or when they are asked for.
-Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions options, int iterations,
-                             const Cancellation& stop) {
-    options.maxIterations = iterations;
-    options.provisional = true;
-    return fit::fit(problem, options, stop);
+// The starts are found, and limits keep the peaks apart: no others are tried by themselves.
+fit::FitOptions optionsOfPeaks(const Analysis& spec) {
+    fit::FitOptions options = optionsOf(spec);
+    options.restarts = false;
+    return options;
 }
 
 // So few points that each width still has some: enough to begin with.
@@ -110,7 +101,11 @@ void beginInProportion(const PeaksPlan& plan, fit::FitProblem& problem, const fi
 
 // What AICc would be without a peak, less what it is.
 double withoutPeak(const Task& task, const FitTaken& points, const PeaksDetail& detail, int number) {
-    auto plan = planned(task, points, false, number);
+    Analysis rest = task.spec;
+    placeAsPlanned(rest, detail.plan);
+    dropPeak(rest, number);
+    const Task without{.spec = rest, .inputs = task.inputs, .stop = task.stop};
+    auto plan = planned(without, points, false);
     if (!plan) return std::nan("");
     fit::FitProblem& problem = plan->taken->problem;
     const fit::MemberReport& reached = detail.report.one();
@@ -118,7 +113,7 @@ double withoutPeak(const Task& task, const FitTaken& points, const PeaksDetail& 
         if (const auto at = std::ranges::find(reached.parameters, s.name, &fit::ParameterResult::name);
             at != reached.parameters.end())
             s.start = std::clamp(at->value, s.lower, s.upper);
-    fit::FitOptions quick = optionsOf(task.spec);
+    fit::FitOptions quick = optionsOfPeaks(task.spec);
     quick.starts = 1;
     quick.maxIterations = std::min(quick.maxIterations, 50);
     const auto report = fit::fit(problem, quick, task.stop);
@@ -141,7 +136,7 @@ void addOtherShape(const Task& task, const FitTaken& points, PeaksDetail& detail
     if (r.runsP > 0.01 || r.n < 20 || !std::isfinite(r.aicc) || detail.plan.peaks.size() > kMostForShapes)
         return;
     for (const char* key : {"gaussian", "lorentzian", "pseudo-voigt"}) {
-        if (task.spec.model.kind == key || task.stop.stop_requested()) continue;
+        if (commonShape(task.spec) == key || task.stop.stop_requested()) continue;
         Analysis other = task.spec;
         takeOver(other, detail);
         other.model = {.kind = key};
@@ -149,7 +144,7 @@ void addOtherShape(const Task& task, const FitTaken& points, PeaksDetail& detail
         Task trial{.spec = other, .inputs = task.inputs, .stop = task.stop};
         const auto plan = planned(trial, points, false);
         if (!plan) continue;
-        fit::FitOptions quick = optionsOf(other);
+        fit::FitOptions quick = optionsOfPeaks(other);
         quick.starts = 1;
         quick.maxIterations = kIterationsOfTrial;
         const auto report = fit::fit(plan->taken->problem, quick, task.stop);
@@ -162,22 +157,10 @@ void addOtherShape(const Task& task, const FitTaken& points, PeaksDetail& detail
 // What still stands out of the residuals: proposals. A wrong shape leaves traces that are no peaks.
 void addFurther(const Task& task, PeaksDetail& detail) {
     if (!detail.otherShape.empty()) return;
-    const fit::FitMember& m = detail.taken->problem.members.front();
-    std::vector<std::size_t> order(m.y.size());
-    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-    std::ranges::sort(order, {}, [&](std::size_t i) { return m.predictors[0][i]; });
-    std::vector<double> x, rest;
-    for (std::size_t i : order) {
-        x.push_back(m.predictors[0][i]);
-        rest.push_back(detail.report.one().residuals[i]);
-    }
-    const std::string direction = peaksSettings().text(task.spec.settings, "direction");
-    detail.further = fit::findPeaks(x, rest,
-                                    {.direction = direction == "down"   ? fit::Direction::Down
-                                                  : direction == "both" ? fit::Direction::Both
-                                                                        : fit::Direction::Up,
-                                     .most = 3,
-                                     .significance = kFurtherSignificance});
+    const Ordered rest = inOrder(detail.taken->problem.members.front(), detail.report.one().residuals);
+    detail.further = fit::findPeaks(
+        rest.x, rest.y,
+        {.direction = directionOf(task.spec.settings), .most = 3, .significance = kFurtherSignificance});
 }
 
 Result<AnalysisResult> compute(const Task& task, const Taken& given) {
@@ -188,7 +171,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken& given) {
     auto detail = std::make_shared<PeaksDetail>();
     detail->plan = std::move(plan->plan);
     detail->taken = plan->taken;
-    const fit::FitOptions options = optionsOf(task.spec);
+    const fit::FitOptions options = optionsOfPeaks(task.spec);
     fit::FitProblem& problem = plan->taken->problem;
     if (task.effort == Effort::Full && !held) beginInProportion(detail->plan, problem, options, task.stop);
     auto report = held || dragged                       ? begun(problem, options, 0, task.stop)
@@ -246,11 +229,6 @@ Result<AnalysisResult> fromText(const std::string& stored, const Task& task, con
     return toldOf(std::shared_ptr<const PeaksDetail>(std::move(detail)), task, false);
 }
 
-std::vector<double> values(const AnalysisResult& result) {
-    const PeaksDetail* detail = peaksDetail(result);
-    return detail ? detail->report.values() : std::vector<double>();
-}
-
 } // namespace
 
 const PeaksDetail* peaksDetail(const AnalysisResult& result) {
@@ -263,8 +241,7 @@ AnalysisKind peaksAnalysis() {
             .take = take,
             .compute = compute,
             .text = text,
-            .fromText = fromText,
-            .values = values};
+            .fromText = fromText};
 }
 
 } // namespace jointer::analyses

@@ -18,21 +18,11 @@ constexpr double kWeakSignal = 5;     // height over the scatter of the residual
 constexpr double kAlmost = 1 - 1e-6;
 
 std::string called(const PlannedPeak& p) {
-    const bool numbered =
-        !p.name.empty() && std::ranges::all_of(p.name, [](unsigned char c) { return std::isdigit(c); });
-    return numbered ? "peak " + p.name : "“" + p.name + "”";
+    return p.isNamed() ? "“" + p.name + "”" : p.called();
 }
 std::string atStart(std::string text) {
     if (!text.empty() && text[0] == 'p') text[0] = 'P';
     return text;
-}
-
-double errorOf(const fit::MemberReport& member, const models::PeakNumber& n, std::size_t first) {
-    if (member.root.size() == 0) return std::nan("");
-    Eigen::RowVectorXd row = Eigen::RowVectorXd::Zero(member.root.cols());
-    for (std::size_t k = 0; k < n.gradient.size(); ++k)
-        row += n.gradient[k] * member.root.row(static_cast<Eigen::Index>(first + k));
-    return row.norm();
 }
 
 class Doubter {
@@ -56,9 +46,6 @@ public:
 
 private:
     void say(const char* code, std::string text) { issues_.push_back({code, std::move(text), {}}); }
-    const models::PeakNumber& sizeOf(std::size_t k) const { // what of it has an error in any case
-        return std::isfinite(numbers_[k].area.value) ? numbers_[k].area : numbers_[k].areaInSpan;
-    }
 
     void runaway(std::size_t k) {
         const PlannedPeak& p = peaks_[k];
@@ -96,15 +83,8 @@ private:
 
     void together(std::size_t a, std::size_t b) {
         if (member_.root.size() == 0) return;
-        const models::PeakNumber &first = sizeOf(a), &second = sizeOf(b);
-        const auto row = [&](const models::PeakNumber& n, std::size_t k) {
-            Eigen::RowVectorXd out = Eigen::RowVectorXd::Zero(member_.root.cols());
-            for (std::size_t i = 0; i < n.gradient.size(); ++i)
-                out +=
-                    n.gradient[i] * member_.root.row(static_cast<Eigen::Index>(peaks_[k].firstParameter + i));
-            return out;
-        };
-        const Eigen::RowVectorXd u = row(first, a), v = row(second, b);
+        const models::PeakNumber &first = numbers_[a].size(), &second = numbers_[b].size();
+        const Eigen::RowVectorXd u = d_.errorRow(peaks_[a], first), v = d_.errorRow(peaks_[b], second);
         const double correlation = u.dot(v) / (u.norm() * v.norm());
         // Two that began upon each other had no order.
         const bool apart =
@@ -139,8 +119,8 @@ std::vector<int> weakPeaks(const PeaksDetail& detail) {
     for (std::size_t k = 0; k < detail.plan.peaks.size(); ++k) {
         const PlannedPeak& p = detail.plan.peaks[k];
         const PeakNumbers& n = detail.numbers[k];
-        const models::PeakNumber& size = std::isfinite(n.area.value) ? n.area : n.areaInSpan;
-        const double error = errorOf(detail.report.one(), size, p.firstParameter);
+        const models::PeakNumber& size = n.size();
+        const double error = detail.errorOf(p, size);
         const bool unsure = !(error < kWeakShare * std::abs(size.value));
         const bool low = !(std::abs(n.height.value) > kWeakSignal * detail.report.residualSd);
         if (unsure || low) out.push_back(p.number);

@@ -23,6 +23,13 @@ void setRows(Analysis& peaks, const char* key, RowList rows) {
         peaks.settings.set(key, Value(std::make_shared<const RowList>(std::move(rows))));
 }
 
+void setText(Settings& row, const char* key, const std::string& text) {
+    if (text.empty())
+        row.remove(key);
+    else
+        row.set(key, Value(text));
+}
+
 // Changes the row of a peak, after all have been taken over.
 void changeRow(Analysis& peaks, const PeaksDetail& shown, int number,
                const std::function<void(Settings&)>& how) {
@@ -48,10 +55,6 @@ int nextNumber(const Analysis& peaks) {
     return last + 1;
 }
 
-bool isNumberOnly(const std::string& name) {
-    return !name.empty() && std::ranges::all_of(name, [](unsigned char c) { return std::isdigit(c) != 0; });
-}
-
 } // namespace
 
 void takeOver(Analysis& peaks, const PeaksDetail& shown) {
@@ -65,8 +68,7 @@ void takeOver(Analysis& peaks, const PeaksDetail& shown) {
             std::ranges::find_if(before, [&](const Settings& r) { return r.integer("number") == p.number; });
         Settings row = at == before.end() ? Settings() : *at;
         row.set("number", p.number);
-        if (!p.name.empty() && !isNumberOnly(p.name) && row.text("name").empty())
-            row.set("name", Value(p.name));
+        if (p.isNamed() && row.text("name").empty()) row.set("name", Value(p.name));
         row.set("place", Value(n.maximum.value));
         if (std::isfinite(n.height.value) && n.height.value != 0) row.set("height", Value(n.height.value));
         if (n.fwhm.value > 0 && std::isfinite(n.fwhm.value)) row.set("width", Value(n.fwhm.value));
@@ -107,6 +109,25 @@ void widenPeak(Analysis& peaks, const PeaksDetail& shown, int number, double wid
 
 void removePeak(Analysis& peaks, const PeaksDetail& shown, int number) {
     takeOver(peaks, shown);
+    dropPeak(peaks, number);
+}
+
+void placeAsPlanned(Analysis& peaks, const PeaksPlan& plan) {
+    if (!plan.draft) return;
+    RowList rows;
+    for (const PlannedPeak& p : plan.peaks) {
+        Settings row;
+        row.set("number", p.number);
+        if (p.isNamed()) row.set("name", Value(p.name));
+        row.set("place", Value(p.place));
+        row.set("height", Value(p.height));
+        row.set("width", Value(p.width));
+        rows.push_back(std::move(row));
+    }
+    setRows(peaks, "peaks", std::move(rows));
+}
+
+void dropPeak(Analysis& peaks, int number) {
     RowList rows = peaks.settings.rows("peaks");
     std::erase_if(rows, [&](const Settings& r) { return r.integer("number") == number; });
     setRows(peaks, "peaks", std::move(rows));
@@ -122,21 +143,11 @@ void removePeak(Analysis& peaks, const PeaksDetail& shown, int number) {
 }
 
 void namePeak(Analysis& peaks, const PeaksDetail& shown, int number, const std::string& name) {
-    changeRow(peaks, shown, number, [&](Settings& row) {
-        if (name.empty())
-            row.remove("name");
-        else
-            row.set("name", Value(name));
-    });
+    changeRow(peaks, shown, number, [&](Settings& row) { setText(row, "name", name); });
 }
 
 void shapePeak(Analysis& peaks, const PeaksDetail& shown, int number, const std::string& key) {
-    changeRow(peaks, shown, number, [&](Settings& row) {
-        if (key.empty())
-            row.remove("shape");
-        else
-            row.set("shape", Value(key));
-    });
+    changeRow(peaks, shown, number, [&](Settings& row) { setText(row, "shape", key); });
     std::erase_if(peaks.parameters, [&](const ParameterChoice& p) { return numberIn(p.name) == number; });
 }
 

@@ -18,6 +18,10 @@ void movePeak(Analysis& peaks, const PeaksDetail& shown, int number, double plac
 void widenPeak(Analysis& peaks, const PeaksDetail& shown, int number, double width);
 // With all that was said of it; the last one leaves a draft.
 void removePeak(Analysis& peaks, const PeaksDetail& shown, int number);
+// The same where a draft has been placed, whatever is shown.
+void dropPeak(Analysis& peaks, int number);
+// A draft as it was found, before it was fitted.
+void placeAsPlanned(Analysis& peaks, const PeaksPlan& plan);
 void namePeak(Analysis& peaks, const PeaksDetail& shown, int number, const std::string& name);
 // Its own shape; empty: that of all.
 void shapePeak(Analysis& peaks, const PeaksDetail& shown, int number, const std::string& key);

@@ -8,9 +8,14 @@
 #include "fit/peak_finding.h"
 #include "models/peak_partner.h"
 
+#include <cmath>
+
 namespace jointer::analyses {
 
 const KindInfo& peaksSettings();
+
+// The shape of all peaks that have none of their own, by its key.
+std::string commonShape(const Analysis& peaks);
 
 // A peak before it is fitted.
 struct PlannedPeak {
@@ -23,6 +28,9 @@ struct PlannedPeak {
     std::vector<double> partner{};           // where the parameters of its partner begin; empty: it has none
     std::vector<double> begin{};             // all its parameters
     std::size_t firstParameter = 0;          // among those of the model
+
+    bool isNamed() const { return name != std::to_string(number); }
+    std::string called() const { return isNamed() ? name : "peak " + name; }
 };
 
 // What the peaks stand on.
@@ -30,7 +38,6 @@ struct PlannedBaseline {
     std::string key;          // "none", "shirley", or of a model of the library
     models::ModelPtr model{}; // of an additive one
     std::vector<double> begin{};
-    std::size_t firstParameter = 0;
 };
 
 struct PeaksPlan {
@@ -42,7 +49,6 @@ struct PeaksPlan {
     double low = 0, high = 0;           // of the points
     double spacing = 0;                 // of x
     std::pair<double, double> widths{}; // limits of all widths; equal: none
-    std::vector<std::string> common{};  // parameters of all peaks together, such as a law of widths
 
     const PlannedPeak* find(int number) const;
 };
@@ -51,6 +57,9 @@ struct PeaksPlan {
 struct PeakNumbers {
     models::PeakNumber centre, maximum, height, fwhm, area, areaInSpan, centroid, asymmetry;
     std::optional<models::PartnerReading> partner;
+
+    // Its area: of the whole, else within the span.
+    const models::PeakNumber& size() const { return std::isfinite(area.value) ? area : areaInSpan; }
 };
 
 struct PeaksDetail final : FitDetail {
@@ -66,6 +75,11 @@ struct PeaksDetail final : FitDetail {
 
     std::vector<double> baseline(const std::vector<double>& xs) const;
     std::vector<double> peak(std::size_t which, const std::vector<double>& xs) const; // with its partner
+    std::vector<double> fitted(const std::vector<double>& xs) const;
+    // The error of a number of a peak over independent directions of error, and as a standard error. Empty
+    // and NaN: without inference.
+    Eigen::RowVectorXd errorRow(const PlannedPeak& peak, const models::PeakNumber& number) const;
+    double errorOf(const PlannedPeak& peak, const models::PeakNumber& number) const;
 };
 
 const PeaksDetail* peaksDetail(const AnalysisResult& result); // nullptr: of another kind

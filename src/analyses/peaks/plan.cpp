@@ -15,25 +15,14 @@
 
 namespace jointer::analyses {
 
-namespace {
-
-constexpr std::size_t kMostPeaks = 100;    // that a draft holds
-constexpr std::size_t kNodesForAPoint = 2; // of an integral background
-constexpr std::size_t kMostNodes = 4000;
-
-// The points of one member in order of x.
-struct Sorted {
-    std::vector<double> x, y;
-};
-
-Sorted sorted(const fit::FitMember& member) {
-    std::vector<std::size_t> order(member.y.size());
+Ordered inOrder(const fit::FitMember& member, const std::vector<double>& values) {
+    std::vector<std::size_t> order(values.size());
     std::iota(order.begin(), order.end(), 0);
     std::ranges::sort(order, {}, [&](std::size_t i) { return member.predictors[0][i]; });
-    Sorted out;
+    Ordered out;
     for (std::size_t i : order) {
         out.x.push_back(member.predictors[0][i]);
-        out.y.push_back(member.y[i]);
+        out.y.push_back(values[i]);
     }
     return out;
 }
@@ -42,6 +31,16 @@ fit::Direction directionOf(const Settings& settings) {
     const std::string key = peaksSettings().text(settings, "direction");
     return key == "down" ? fit::Direction::Down : key == "both" ? fit::Direction::Both : fit::Direction::Up;
 }
+
+std::string commonShape(const Analysis& peaks) {
+    return peaks.model.kind.empty() ? "gaussian" : peaks.model.kind;
+}
+
+namespace {
+
+constexpr std::size_t kMostPeaks = 100;    // that a draft holds
+constexpr std::size_t kNodesForAPoint = 2; // of an integral background
+constexpr std::size_t kMostNodes = 4000;
 
 fit::PeakSearch searchOf(const Settings& settings) {
     const KindInfo& info = peaksSettings();
@@ -89,21 +88,20 @@ class Planner {
 public:
     Planner(const Task& task, const FitTaken& points) : task_(task), settings_(task.spec.settings) {
         out_.taken = std::make_shared<FitTaken>(points);
-        points_ = sorted(points.problem.members.front());
+        const fit::FitMember& member = points.problem.members.front();
+        points_ = inOrder(member, member.y);
     }
 
-    Result<Planned> plan(bool asTold, int without) {
+    Result<Planned> plan(bool asTold) {
         measure();
         takePeaks();
         if (auto good = giveShapes(); !good) return std::unexpected(good.error());
         std::ranges::stable_sort(plan_.peaks, {}, &PlannedPeak::place);
-        if (without > 0)
-            std::erase_if(plan_.peaks, [&](const PlannedPeak& p) { return p.number == without; });
         giveNames();
         if (auto good = giveBaseline(); !good) return std::unexpected(good.error());
         const LawOfWidths law = lawOfWidths(plan_, settings_);
         if (auto good = giveModel(law, asTold); !good) return std::unexpected(good.error());
-        if (auto good = addRules(task_, plan_, law, out_.taken->problem, without); !good)
+        if (auto good = addRules(task_, plan_, law, out_.taken->problem); !good)
             return std::unexpected(good.error());
         takeSettings(settings_, out_.taken->problem);
         out_.plan = std::move(plan_);
@@ -158,8 +156,7 @@ private:
     Result<models::PeakShape> shapeOf(const Settings* row) const {
         const std::string own = row ? row->text("shape") : std::string();
         if (own.empty()) {
-            const ModelNode& all = task_.spec.model;
-            return models::peakShape(all.kind.empty() ? "gaussian" : all.kind, all.settings);
+            return models::peakShape(commonShape(task_.spec), task_.spec.model.settings);
         }
         return models::peakShape(own, *row);
     }
@@ -224,7 +221,6 @@ private:
             p.firstParameter = at;
             at += p.model->parameters().size();
         }
-        plan_.baseline.firstParameter = at + law.begin.size();
         if (plan_.baseline.key != "shirley") return sum;
         const std::size_t nodes = kNodesForAPoint * std::max<std::size_t>(points_.x.size(), 100);
         return models::onIntegral(std::move(sum), plan_.low, plan_.high, std::min(kMostNodes, nodes));
@@ -246,7 +242,7 @@ private:
     const Task& task_;
     const Settings& settings_;
     RowList rows_;
-    Sorted points_;
+    Ordered points_;
     PeaksPlan plan_;
     Planned out_;
 };
@@ -258,8 +254,8 @@ const PlannedPeak* PeaksPlan::find(int number) const {
     return at == peaks.end() ? nullptr : &*at;
 }
 
-Result<Planned> planned(const Task& task, const FitTaken& points, bool asTold, int without) {
-    return Planner(task, points).plan(asTold, without);
+Result<Planned> planned(const Task& task, const FitTaken& points, bool asTold) {
+    return Planner(task, points).plan(asTold);
 }
 
 } // namespace jointer::analyses

@@ -13,9 +13,17 @@ struct Planned {
     std::vector<Issue> issues{};
 };
 
-// The problem of the points, of all peaks or of all but one. `asTold`: heights as they are told, for pictures
+fit::Direction directionOf(const Settings& settings);
+
+// The observations of a member in order of x, with values that belong to them.
+struct Ordered {
+    std::vector<double> x, y;
+};
+Ordered inOrder(const fit::FitMember& member, const std::vector<double>& values);
+
+// The problem of the points. `asTold`: heights as they are told, for pictures
 // while a hand drags; else they follow by least squares. Errors: a shape that cannot be made, a tie to a peak
 // that is not there.
-Result<Planned> planned(const Task& task, const FitTaken& points, bool asTold, int without = 0);
+Result<Planned> planned(const Task& task, const FitTaken& points, bool asTold);
 
 } // namespace jointer::analyses

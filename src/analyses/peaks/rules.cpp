@@ -7,7 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <numeric>
+#include <set>
 
 namespace jointer::analyses {
 
@@ -43,9 +43,8 @@ bool isWidth(const PlannedPeak& p, std::size_t parameter) {
 
 class Ruler {
 public:
-    Ruler(const Task& task, PeaksPlan& plan, const LawOfWidths& law, fit::FitProblem& problem, int without)
-        : task_(task), settings_(task.spec.settings), plan_(plan), law_(law), problem_(problem),
-          without_(without) {}
+    Ruler(const Task& task, PeaksPlan& plan, const LawOfWidths& law, fit::FitProblem& problem)
+        : task_(task), settings_(task.spec.settings), plan_(plan), law_(law), problem_(problem) {}
 
     Result<void> rule() {
         begin();
@@ -137,14 +136,16 @@ private:
             }
     }
 
+    void shareWidths() {
+        std::set<std::string> names;
+        for (const PlannedPeak& p : plan_.peaks)
+            for (std::size_t k : p.shape.traits->widths) names.insert(nameOf(p, k));
+        for (const std::string& name : names) share(name);
+    }
+
     void relateWidths() {
         const std::string how = peaksSettings().text(settings_, "widths");
-        if (how == "alike") {
-            std::vector<std::string> names;
-            for (const PlannedPeak& p : plan_.peaks)
-                for (std::size_t k : p.shape.traits->widths) names.push_back(nameOf(p, k));
-            for (const std::string& name : names) share(name);
-        }
+        if (how == "alike") shareWidths();
         for (const std::string& width : law_.widths)
             for (const PlannedPeak& p : plan_.peaks)
                 for (std::size_t k : p.shape.traits->widths)
@@ -180,7 +181,6 @@ private:
     Result<void> tie(const Settings& row) {
         const int of = row.integer("of"), to = row.integer("to");
         const PlannedPeak *a = plan_.find(of), *b = plan_.find(to);
-        if (without_ > 0 && (of == without_ || to == without_)) return {};
         if (!a || !b || a == b)
             return failure("tie", fmt::format("A tie names peak {}, which is not there.", !a ? of : to));
         const std::string what = row.text("what", "distance");
@@ -224,11 +224,11 @@ private:
             }
         for (fit::ParameterSpec& s : specs_)
             if (!taken && s.name == choice.name) give(choice, s, false), taken = true;
-        if (choice.treatment == Treatment::Shared) {
+        if (choice.treatment == Treatment::Shared &&
+            choice.name == "fwhm") // of all sorts, made of parts or not
+            shareWidths();
+        else if (choice.treatment == Treatment::Shared)
             share(choice.name);
-            if (choice.name == "fwhm") // of shapes whose width is made of several
-                for (const char* part : {"gauss", "lorentz", "tail"}) share(part);
-        }
         // What was said of a peak that is gone, or was not found, waits for it.
         const auto number = choice.name.find_last_of('_');
         const bool ofOne = number != choice.name.npos && parseNumber(choice.name.substr(number + 1));
@@ -270,7 +270,6 @@ private:
     PeaksPlan& plan_;
     const LawOfWidths& law_;
     fit::FitProblem& problem_;
-    int without_;
     fit::Specs specs_;
 };
 
@@ -303,9 +302,8 @@ LawOfWidths lawOfWidths(const PeaksPlan& plan, const Settings& settings) {
     return law;
 }
 
-Result<void> addRules(const Task& task, PeaksPlan& plan, const LawOfWidths& law, fit::FitProblem& problem,
-                      int without) {
-    return Ruler(task, plan, law, problem, without).rule();
+Result<void> addRules(const Task& task, PeaksPlan& plan, const LawOfWidths& law, fit::FitProblem& problem) {
+    return Ruler(task, plan, law, problem).rule();
 }
 
 } // namespace jointer::analyses

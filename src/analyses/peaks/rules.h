@@ -20,7 +20,6 @@ LawOfWidths lawOfWidths(const PeaksPlan& plan, const Settings& settings);
 
 // Puts starts, limits and ties of all parameters into the problem, and the limits of widths into the plan.
 // Errors: "tie" to a peak that is not there; what is said of a parameter that no peak has.
-Result<void> addRules(const Task& task, PeaksPlan& plan, const LawOfWidths& law, fit::FitProblem& problem,
-                      int without);
+Result<void> addRules(const Task& task, PeaksPlan& plan, const LawOfWidths& law, fit::FitProblem& problem);
 
 } // namespace jointer::analyses

@@ -46,15 +46,6 @@ private:
         return models::unitText(pattern, c.xMeaning.unit, c.yMeaning.unit);
     }
 
-    // The error of a number that hangs on some parameters: as a row over directions of error.
-    Eigen::RowVectorXd rowOf(const models::PeakNumber& n, std::size_t first) const {
-        if (member_.root.size() == 0) return {};
-        Eigen::RowVectorXd row = Eigen::RowVectorXd::Zero(member_.root.cols());
-        for (std::size_t k = 0; k < n.gradient.size(); ++k)
-            if (n.gradient[k] != 0)
-                row += n.gradient[k] * member_.root.row(static_cast<Eigen::Index>(first + k));
-        return row;
-    }
     void add(Quantity q, const Eigen::RowVectorXd& row, bool known) {
         const Eigen::Index own = std::min(member_.own, row.size());
         out_.covariance.add({0, row.head(own), row.tail(row.size() - own), known});
@@ -63,25 +54,26 @@ private:
 
     void addNumber(const PlannedPeak& p, const char* name, const char* meaning, const char* pattern,
                    const models::PeakNumber& n) {
-        if (!std::isfinite(n.value)) return;
-        const Eigen::RowVectorXd row = rowOf(n, p.firstParameter);
-        const bool known = !held_ && !d_.report.provisional && row.size() > 0 && isDetermined(p, n);
-        const double se = known ? row.norm() : std::nan("");
-        const double t = fit::tQuantile(d_.report);
-        Quantity q{.key = models::nameInWhole(name, p.number),
-                   .label = name,
-                   .meaning = meaning,
-                   .unit = unit(pattern),
-                   .value = n.value,
-                   .se = se,
-                   .low = n.value - t * se,
-                   .high = n.value + t * se,
-                   .state = "derived",
-                   .member = d_.taken->members.front().dataset,
-                   .component = p.number,
-                   .subject = p.name};
-        if (known && se == 0) q.low = q.high = n.value;
-        add(std::move(q), row, known);
+        if (std::isfinite(n.value))
+            addDerived(p, name, meaning, unit(pattern), n.value, d_.errorRow(p, n), isDetermined(p, n));
+    }
+    void addDerived(const PlannedPeak& p, const char* name, const char* meaning, std::string unit,
+                    double value, const Eigen::RowVectorXd& row, bool determined) {
+        const bool known = !held_ && !d_.report.provisional && row.size() > 0 && determined;
+        const double se = known ? row.norm() : std::nan(""), t = fit::tQuantile(d_.report);
+        add({.key = models::nameInWhole(name, p.number),
+             .label = name,
+             .meaning = meaning,
+             .unit = std::move(unit),
+             .value = value,
+             .se = se,
+             .low = value - t * se,
+             .high = value + t * se,
+             .state = "derived",
+             .member = d_.taken->members.front().dataset,
+             .component = p.number,
+             .subject = p.name},
+            row, known);
     }
     // It hangs on nothing that the data leave open.
     bool isDetermined(const PlannedPeak& p, const models::PeakNumber& n) const {
@@ -158,30 +150,16 @@ private:
             const models::PeakNumber& area = d_.numbers[j].area;
             if (!std::isfinite(area.value)) return;
             sum += area.value;
-            const Eigen::RowVectorXd row = rowOf(area, d_.plan.peaks[j].firstParameter);
+            const Eigen::RowVectorXd row = d_.errorRow(d_.plan.peaks[j], area);
             rows = rows.size() == 0 ? row : Eigen::RowVectorXd(rows + row);
         }
         if (!(std::abs(sum) > 0) || d_.plan.peaks.size() < 2) return;
         const PlannedPeak& p = d_.plan.peaks[k];
         const models::PeakNumber& area = d_.numbers[k].area;
         const double share = area.value / sum;
-        Eigen::RowVectorXd row = rowOf(area, p.firstParameter);
+        Eigen::RowVectorXd row = d_.errorRow(p, area);
         if (row.size() > 0) row = 100 * (row - share * rows) / sum;
-        const bool known = !held_ && !d_.report.provisional && row.size() > 0;
-        const double se = known ? row.norm() : std::nan(""), t = fit::tQuantile(d_.report);
-        add({.key = models::nameInWhole("area_share", p.number),
-             .label = "area_share",
-             .meaning = "share of the area of all peaks",
-             .unit = "%",
-             .value = 100 * share,
-             .se = se,
-             .low = 100 * share - t * se,
-             .high = 100 * share + t * se,
-             .state = "derived",
-             .member = d_.taken->members.front().dataset,
-             .component = p.number,
-             .subject = p.name},
-            row, known);
+        addDerived(p, "area_share", "share of the area of all peaks", "%", 100 * share, row, true);
     }
 
     // Baseline, what all peaks have in common, and further numbers that were asked for.
@@ -293,16 +271,33 @@ std::vector<double> PeaksDetail::peak(std::size_t which, const std::vector<doubl
     return y;
 }
 
-std::vector<double> PeaksDetail::baseline(const std::vector<double>& xs) const {
-    const std::vector<double> all = report.one().values();
-    std::vector<double> y(xs.size());
+std::vector<double> PeaksDetail::fitted(const std::vector<double>& xs) const {
     const std::span<const double> column(xs);
-    taken->model().evaluate({&column, 1}, all, y);
+    return fit::curve(taken->model(), report.one(), {&column, 1});
+}
+
+std::vector<double> PeaksDetail::baseline(const std::vector<double>& xs) const {
+    std::vector<double> y = fitted(xs);
     for (std::size_t k = 0; k < plan.peaks.size(); ++k) {
         const std::vector<double> one = peak(k, xs);
         for (std::size_t i = 0; i < y.size(); ++i) y[i] -= one[i];
     }
     return y;
+}
+
+Eigen::RowVectorXd PeaksDetail::errorRow(const PlannedPeak& of, const models::PeakNumber& n) const {
+    const Eigen::MatrixXd& root = report.one().root;
+    if (root.size() == 0) return {};
+    Eigen::RowVectorXd row = Eigen::RowVectorXd::Zero(root.cols());
+    for (std::size_t k = 0; k < n.gradient.size(); ++k)
+        if (n.gradient[k] != 0)
+            row += n.gradient[k] * root.row(static_cast<Eigen::Index>(of.firstParameter + k));
+    return row;
+}
+
+double PeaksDetail::errorOf(const PlannedPeak& of, const models::PeakNumber& n) const {
+    const Eigen::RowVectorXd row = errorRow(of, n);
+    return row.size() > 0 ? row.norm() : std::nan("");
 }
 
 void readPeaks(PeaksDetail& d) {

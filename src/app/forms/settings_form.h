@@ -36,6 +36,7 @@ public:
 
     // Groups open and close, and what is given has a dot that gives it back.
     void foldGroups() { folds_ = true; }
+    void unfold(const std::string& group) { open_.insert(group); } // before `show`
 
     const std::string& kindShown() const { return kind_.key; }
     void focusOn(const std::string& key); // the editor of a setting, where it is shown
@@ -64,7 +65,7 @@ private:
     KindInfo kind_;
     std::map<std::string, std::vector<std::pair<std::string, std::string>>> offered_;
     bool folds_ = false;
-    std::set<std::string> open_ = {"What is shown", "What varies", "All peaks", "Partner"};
+    std::set<std::string> open_ = {"What is shown", "What varies"};
     std::function<Value(const std::string&)> inForce_;
     bool xIsTime_ = false;
     int narrowest_ = 255; // of a pane

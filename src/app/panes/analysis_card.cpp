@@ -30,6 +30,18 @@ void AnalysisCard::change(const QString& name, const std::function<void(Analysis
         id_, [&](AnalysisId id) { return edits::changeAnalysis(id, name.toStdString(), how, mergeKey); });
 }
 
+void AnalysisCard::changeSetting(const QString& name, const QString& key, const Value& value) {
+    change(
+        name,
+        [key = key.toStdString(), value](Analysis& a) {
+            if (std::holds_alternative<std::monostate>(value))
+                a.settings.remove(key);
+            else
+                a.settings.set(key, value);
+        },
+        "setting " + key.toStdString());
+}
+
 AnalysisInput AnalysisCard::input() const {
     const auto a = analysis();
     if (!a || a->inputs.empty()) return {};
@@ -42,6 +54,12 @@ void AnalysisCard::changeInput(const QString& name, const std::function<void(Ana
     change(name, [=](Analysis& a) {
         for (AnalysisInput& in : a.inputs) how(in);
     });
+}
+
+void sayIssues(QLabel* label, const std::vector<Issue>& issues) {
+    QStringList paragraphs;
+    for (const Issue& issue : issues) paragraphs << text(issue.text);
+    say(label, paragraphs.join("\n\n"));
 }
 
 std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result, DatasetId dataset) {
@@ -82,9 +100,7 @@ public:
         settings_ = new SettingsForm;
         settings_->setNarrowest(214);
         connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-            change(
-                tr("Change analysis"), [=](Analysis& a) { a.settings.set(key.toStdString(), value); },
-                "analysis " + key.toStdString());
+            changeSetting(tr("Change analysis"), key, value);
         });
         layout->addWidget(settings_);
         numbers_ = new ParameterGrid;
@@ -107,9 +123,7 @@ public:
             return warnings_->hide();
         }
         numbers_->showLines(quantityLines(*outcome, document_.dataset()));
-        QStringList warnings;
-        for (const Issue& w : outcome.issues) warnings << text(w.text);
-        say(warnings_, warnings.join("\n\n"));
+        sayIssues(warnings_, outcome.issues);
     }
 
 private:
@@ -130,18 +144,19 @@ private:
                 });
             });
             addLabelled(form, text(slot.label), box);
-            slots_.push_back({box, slot.fewest == 0});
+            slots_.push_back({box, slot});
         }
         if (!slots_.empty()) form.setRowVisible(span_, false); // it is theirs
     }
     void syncSlots(const Analysis& now) {
         for (std::size_t k = 0; k < slots_.size(); ++k) {
-            QComboBox& box = *slots_[k].first;
+            const auto& [field, slot] = slots_[k];
+            QComboBox& box = *field;
             const QSignalBlocker quiet(&box);
             box.clear();
-            box.addItem(slots_[k].second ? tr("none") : tr("choose…"), QString());
+            box.addItem(slot.fewest == 0 ? tr("none") : tr("choose…"), QString());
             for (const auto& other : document_.project().analyses) {
-                if (other->id == now.id || other->kind != "peaks") continue;
+                if (other->id == now.id || (!slot.kind.empty() && other->kind != slot.kind)) continue;
                 const auto d = other->inputs.empty()
                                    ? nullptr
                                    : document_.project().datasets.find(other->inputs[0].dataset);
@@ -165,7 +180,7 @@ private:
             settings_->show(kind->info, a->settings);
     }
 
-    std::vector<std::pair<QComboBox*, bool>> slots_; // of further analyses; whether there may be none
+    std::vector<std::pair<QComboBox*, analyses::InputSlot>> slots_; // of further analyses
     SpanFields* span_;
     SettingsForm* settings_;
     ParameterGrid* numbers_;

@@ -28,6 +28,8 @@ public:
     std::shared_ptr<const Analysis> analysis() const { return document_.project().analyses.find(id_); }
     void change(const QString& name, const std::function<void(Analysis&)>& how,
                 const std::string& mergeKey = {});
+    // One of its settings; an empty value takes it out.
+    void changeSetting(const QString& name, const QString& key, const Value& value);
     // How the current dataset is taken; the first one's where it is not.
     AnalysisInput input() const;
     void changeInput(const QString& name, const std::function<void(AnalysisInput&)>& how);
@@ -38,6 +40,9 @@ protected:
 };
 
 AnalysisCard* newAnalysisCard(Document& document, const Analysis& analysis);
+
+// What is said of a result, one paragraph for each; hidden where there is nothing.
+void sayIssues(QLabel* label, const std::vector<Issue>& issues);
 
 // The quantities as rows: those of the current dataset, and those of all.
 std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result, DatasetId dataset);

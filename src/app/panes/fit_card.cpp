@@ -137,17 +137,8 @@ void FitCard::buildButtons(QVBoxLayout& layout) {
 // What is seldom changed: folded away.
 void FitCard::buildFurther(QVBoxLayout& layout) {
     further_ = new FitFurther;
-    connect(further_, &FitFurther::changed, this, [this](const QString& key, const Value& value) {
-        change(
-            tr("Change fit"),
-            [=](Analysis& a) {
-                if (std::holds_alternative<std::monostate>(value))
-                    a.settings.remove(key.toStdString());
-                else
-                    a.settings.set(key.toStdString(), value);
-            },
-            "fit " + key.toStdString());
-    });
+    connect(further_, &FitFurther::changed, this,
+            [this](const QString& key, const Value& value) { changeSetting(tr("Change fit"), key, value); });
     connect(further_, &FitFurther::stepWanted, this, &FitCard::oneIteration);
     connect(further_, &FitFurther::columnWanted, this,
             [this](QPoint at) { offerFollowing(this, document_, id_, {}, at); });
@@ -258,9 +249,7 @@ void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     }
     quality_->setText(qualityText(r, detail->taken->weightsNote));
     quality_->setWordWrap(true);
-    QStringList warnings;
-    for (const Issue& w : outcome.issues) warnings << text(w.text);
-    say(warnings_, warnings.join("\n\n"));
+    sayIssues(warnings_, outcome.issues);
 }
 
 // The start curve follows the slider; nothing is fitted until Fit is pressed.

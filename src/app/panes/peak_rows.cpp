@@ -31,11 +31,6 @@ QString withError(const analyses::Quantity& q) {
     return text(t.value) + (t.error.empty() ? QString() : " ± " + text(t.error));
 }
 
-QString nameOf(const analyses::PlannedPeak& p) {
-    const bool numbered = std::ranges::all_of(p.name, [](unsigned char c) { return std::isdigit(c) != 0; });
-    return numbered ? QObject::tr("peak %1").arg(text(p.name)) : text(p.name);
-}
-
 } // namespace
 
 PeakRows::PeakRows(AnalysisCard& card, QWidget* parent)
@@ -116,7 +111,7 @@ void PeakRows::fill() {
         const QString unit =
             q && !q->unit.empty() && quantity_ != "area" ? " " + text(draw::unitPlain(q->unit)) : QString();
         const QString how = held.empty() ? QString() : text(held.size() > 2 ? "held" : joined(held, ", "));
-        row.button->setWords({.name = nameOf(p),
+        row.button->setWords({.name = text(p.called()),
                               .value = place ? withError(*place) : QString(),
                               .below = text(p.shape.name) + (how.isEmpty() ? how : " · " + how),
                               .belowValue = q ? name + " " + withError(*q) + unit : QString(),
@@ -154,7 +149,7 @@ void PeakRows::openSelected() {
     connect(name_, &QLineEdit::editingFinished, this, [this, number = selected_] {
         const std::string typed = name_->text().trimmed().toStdString();
         const analyses::PlannedPeak* p = detail() ? detail()->plan.find(number) : nullptr;
-        if (!p || typed == p->name || (typed.empty() && p->name == std::to_string(number))) return;
+        if (!p || typed == p->name || (typed.empty() && !p->isNamed())) return;
         edit(tr("Name peak"),
              [=](Analysis& a, const auto& shown) { analyses::namePeak(a, shown, number, typed); });
     });
@@ -211,8 +206,7 @@ void PeakRows::fillOpen() {
     const analyses::PeaksDetail* d = detail();
     const analyses::PlannedPeak* p = d ? d->plan.find(selected_) : nullptr;
     if (!p) return;
-    const bool unnamed = p->name == std::to_string(p->number);
-    if (!name_->hasFocus()) name_->setText(unnamed ? QString() : text(p->name));
+    if (!name_->hasFocus()) name_->setText(p->isNamed() ? text(p->name) : QString());
     const auto a = card_.analysis();
     std::string own;
     for (const Settings& row : a ? a->settings.rows("peaks") : RowList())
@@ -252,7 +246,7 @@ void PeakRows::offerTies() {
     QMenu* menu = newMenu(this);
     for (const analyses::PlannedPeak& other : d->plan.peaks) {
         if (other.number == selected_) continue;
-        QMenu* to = menu->addMenu(tr("to %1").arg(nameOf(other)));
+        QMenu* to = menu->addMenu(tr("to %1").arg(text(other.called())));
         const auto add = [&](const QString& words, const std::string& what, double value) {
             connect(to->addAction(words), &QAction::triggered, this,
                     [this, what, value, of = selected_, number = other.number] {
@@ -290,7 +284,7 @@ void PeakRows::fillTies() {
         const analyses::PlannedPeak* other = detail() ? detail()->plan.find(to) : nullptr;
         ties_->addWidget(button(this,
                                 tr("× %1 to %2: %3")
-                                    .arg(tieName(what), other ? nameOf(*other) : QString::number(to),
+                                    .arg(tieName(what), other ? text(other->called()) : QString::number(to),
                                          text(readableNumber(row.number("value"), 4))),
                                 "link", tr("Release the tie"),
                                 [this, what, of = selected_, to] {

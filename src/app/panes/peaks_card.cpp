@@ -168,18 +168,11 @@ void PeaksCard::buildAll(QVBoxLayout& layout) {
     settings_->setObjectName("peaksSettings");
     settings_->setNarrowest(214);
     settings_->foldGroups();
+    for (const char* group : {"All peaks", "Partner"}) settings_->unfold(group);
     settings_->hide();
     connect(all_, &QPushButton::toggled, settings_, &QWidget::setVisible);
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-        change(
-            tr("Change peaks"),
-            [=, key = key.toStdString()](Analysis& a) {
-                if (std::holds_alternative<std::monostate>(value))
-                    a.settings.remove(key);
-                else
-                    a.settings.set(key, value);
-            },
-            "peaks " + key.toStdString());
+        changeSetting(tr("Change peaks"), key, value);
     });
     layout.addWidget(settings_);
     auto* row = new QHBoxLayout;
@@ -280,9 +273,10 @@ std::string PeaksCard::allText() const {
 void PeaksCard::sync() {
     const auto a = analysis();
     if (!a || a->inputs.empty()) return;
-    for (std::size_t k = 0; k < shapes_.size(); ++k) shapes_[k]->setChecked(a->model.kind == kFirstShapes[k]);
-    const bool further = std::ranges::count(kFirstShapes, a->model.kind) == 0;
-    const models::ModelKind* kind = models::catalogue().find(a->model.kind);
+    for (std::size_t k = 0; k < shapes_.size(); ++k)
+        shapes_[k]->setChecked(analyses::commonShape(*a) == kFirstShapes[k]);
+    const bool further = std::ranges::count(kFirstShapes, analyses::commonShape(*a)) == 0;
+    const models::ModelKind* kind = models::catalogue().find(analyses::commonShape(*a));
     relabel(moreShapes_, further && kind ? text(kind->info.name) + " ▾" : tr("more ▾"));
     baseline_->setCurrentIndex(
         std::max(0, baseline_->findData(text(analyses::peaksSettings().text(a->settings, "baseline")))));
@@ -328,9 +322,7 @@ void PeaksCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     const int only = a->settings.integer("only");
     quality_->setText((only > 0 ? tr("Only peak %1 was fitted.<br>").arg(only) : QString()) +
                       qualityText(r, d->taken->weightsNote));
-    QStringList warnings;
-    for (const Issue& w : outcome.issues) warnings << text(w.text);
-    say(warnings_, warnings.join("\n\n"));
+    sayIssues(warnings_, outcome.issues);
 }
 
 } // namespace jointer::app

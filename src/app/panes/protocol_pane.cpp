@@ -38,7 +38,6 @@ Analysis newFit(DatasetId dataset, const std::string& model) {
 Analysis newAnalysis(DatasetId dataset, const std::string& kind) {
     Analysis a{.kind = kind};
     a.inputs = {{.dataset = dataset}};
-    if (kind == "peaks") a.model.kind = "gaussian";
     return a;
 }
 

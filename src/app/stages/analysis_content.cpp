@@ -21,6 +21,11 @@ namespace {
 
 constexpr std::size_t kMostMembers = 24; // of a joint fit drawn beside the current one
 
+// It has one curve for a dataset, with residuals.
+bool isFitted(const Analysis& a) {
+    return a.kind == "fit" || a.kind == "peaks";
+}
+
 // What the runs test says of residuals, for the line above them.
 std::string residualsCaption(const evaluate::AnalysisOutcome& outcome) {
     const analyses::FitDetail* fit = outcome.exists() ? analyses::fitDetail(*outcome) : nullptr;
@@ -129,7 +134,7 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
     if (!a) return marks;
     addComponents(*a, d.id, colour, marks);
     if (a->kind == "peaks") addPeaks(*a, colour, peak, marks);
-    if (a->kind == "fit" || a->kind == "peaks")
+    if (isFitted(*a))
         marks.push_back(mark("curve", a->id.text(),
                              {{"width", 1.8},
                               {"colour", str(colour)},
@@ -309,7 +314,7 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     main.logX = logX_;
     main.logY = logY_;
     strip.logX = logX_;
-    const bool fits = a && (a->kind == "fit" || a->kind == "peaks");
+    const bool fits = a && isFitted(*a);
     if (fits) fillBelow(*a, d.id, strip);
     offerStripChoices();
     main.prepare = [id = d.id, a](PlotContent& c) {

@@ -13,32 +13,16 @@ namespace {
 
 std::string saysOf(const analyses::PeaksDetail& shown, std::size_t k) {
     const analyses::PlannedPeak& p = shown.plan.peaks[k];
-    const fit::MemberReport& member = shown.report.one();
     const auto with = [&](const models::PeakNumber& n) {
-        double se = std::nan("");
-        if (member.root.size() > 0 && !shown.report.provisional) {
-            Eigen::RowVectorXd row = Eigen::RowVectorXd::Zero(member.root.cols());
-            for (std::size_t i = 0; i < n.gradient.size(); ++i)
-                row += n.gradient[i] * member.root.row(static_cast<Eigen::Index>(p.firstParameter + i));
-            se = row.norm();
-        }
+        const double se = shown.report.provisional ? std::nan("") : shown.errorOf(p, n);
         const ValueText t = readableWithError(n.value, se);
         return t.value + (t.error.empty() ? "" : " ± " + t.error);
     };
     const analyses::PeakNumbers& n = shown.numbers[k];
     const std::string& unit = shown.taken->members.front().curve->xMeaning.unit;
     const std::string x = unit.empty() ? "" : " " + draw::unitPlain(unit);
-    const bool numbered = p.name == std::to_string(p.number);
-    return fmt::format("{}{}   height {}   centre {}{}   FWHM {}{}", numbered ? "peak " : "", p.name,
-                       with(n.height), with(n.maximum), x, with(n.fwhm), x);
-}
-
-double shownAt(const analyses::PeaksDetail& shown, double x) { // the fitted curve
-    double y = 0;
-    const std::vector<double> values = shown.report.one().values();
-    const std::span<const double> column(&x, 1);
-    shown.taken->model().evaluate({&column, 1}, values, {&y, 1});
-    return y;
+    return fmt::format("{}   height {}   centre {}{}   FWHM {}{}", p.called(), with(n.height),
+                       with(n.maximum), x, with(n.fwhm), x);
 }
 
 } // namespace
@@ -52,13 +36,12 @@ std::vector<steps::Handle> peakHandles(const analyses::PeaksDetail& shown, int s
         const double x = n.maximum.value, height = n.height.value;
         if (!std::isfinite(x) || !std::isfinite(height)) continue;
         const double base = shown.baseline({x})[0];
-        const HandleState state = shown.plan.draft ? HandleState::Proposed : HandleState::Accepted;
         const auto index = static_cast<std::size_t>(p.number);
         handles.push_back({.form = HandleForm::Peak,
                            .state = p.number == selected ? HandleState::Accepted : HandleState::Proposed,
                            .x = x,
                            .y = base + height,
-                           .setting = state == HandleState::Proposed ? "draft" : "peak",
+                           .setting = "peak",
                            .index = index,
                            .says = saysOf(shown, k),
                            .label = p.name,
@@ -77,7 +60,7 @@ std::vector<steps::Handle> peakHandles(const analyses::PeaksDetail& shown, int s
         handles.push_back({.form = HandleForm::Peak,
                            .state = HandleState::Proposed,
                            .x = f.place,
-                           .y = shownAt(shown, f.place) + f.height,
+                           .y = shown.fitted({f.place})[0] + f.height,
                            .setting = "further",
                            .says = fmt::format("perhaps a peak, S/N {}: a click takes it in",
                                                readableNumber(f.signalToNoise, 2)),

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What handles, spans, anchors and drops on the work plots change.
 #include "app/panes/following.h"
-#include "app/panes/protocol_pane.h"
 #include "app/stages/peak_handles.h"
 #include "app/stages/work_stage.h"
 #include "app/widgets.h"

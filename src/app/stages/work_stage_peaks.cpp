@@ -4,7 +4,6 @@
 #include "app/stages/peak_handles.h"
 #include "app/stages/work_stage.h"
 #include "app/widgets.h"
-#include "base/text.h"
 
 #include <QMenu>
 
