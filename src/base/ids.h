@@ -40,6 +40,7 @@ using ElementId = Id<'e'>;
 using StyleId = Id<'h'>;
 using UserModelId = Id<'m'>;
 using AssetId = Id<'r'>;
+using RecipeId = Id<'p'>;
 
 } // namespace jointer
 

@@ -6,6 +6,7 @@
 #include "cli/other_curves.h"
 #include "evaluate/evaluator.h"
 #include "session/clean_order.h"
+#include "session/export.h"
 #include "session/command_project.h"
 #include "steps/step.h"
 
@@ -81,7 +82,7 @@ public:
         if (json_)
             printJson(*spec, result);
         else if (csv_)
-            printCsv(result);
+            std::cout << curveCsv(result.end().curve());
         else
             printForPeople(result);
         return warnings_.empty() ? Done : DoneWithWarnings;
@@ -141,18 +142,6 @@ private:
                {"x_unit", c.xMeaning.unit},
                {"y_unit", c.yMeaning.unit},
                {"warnings", warnings_}});
-    }
-
-    static void printCsv(const evaluate::ProtocolResult& result) {
-        const Curve& c = result.end().curve();
-        std::string out = c.sigma.empty() ? "x,y,left_out\r\n" : "x,y,sigma,left_out\r\n";
-        auto cell = [](double v) { return std::isfinite(v) ? shortestNumber(v) : std::string(); };
-        for (std::size_t i = 0; i < c.size(); ++i) {
-            out += cell(c.x[i]) + "," + cell(c.y[i]) + ",";
-            if (!c.sigma.empty()) out += cell(c.sigma[i]) + ",";
-            out += c.isExcluded(i) ? "1\r\n" : "0\r\n";
-        }
-        std::cout << out;
     }
 
     static void printForPeople(const evaluate::ProtocolResult& result) {

@@ -38,6 +38,8 @@ std::unique_ptr<Command> stepsCommand();
 std::unique_ptr<Command> referenceCommand();
 std::unique_ptr<Command> exportCommand();
 std::unique_ptr<Command> checkCommand();
+std::unique_ptr<Command> applyCommand();
+std::unique_ptr<Command> recipeCommand();
 
 // The input file and the options that override the guess.
 struct InputOptions {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Commands on projects: export figures and tables, check stored results; and the reference of the manual.
 #include "cli/commands.h"
+#include "cli/figure_files.h"
 
 #include "base/files.h"
 #include "base/text.h"
@@ -13,7 +14,6 @@
 #include "session/session.h"
 
 #include <CLI/CLI.hpp>
-#include <QGuiApplication>
 #include <filesystem>
 #include <fmt/format.h>
 #include <iostream>
@@ -24,17 +24,6 @@ namespace jointer::cli {
 namespace {
 
 using Json = nlohmann::ordered_json;
-
-// A file name from a figure's name: letters and digits stay.
-std::string fileSafe(const std::string& name) {
-    std::string out;
-    for (char c : name)
-        out += std::string_view("/\\:*?\"<>| ").find(c) == std::string_view::npos &&
-                       static_cast<unsigned char>(c) >= 32
-                   ? c
-                   : '_';
-    return out;
-}
 
 class ExportCommand final : public Command {
 public:
@@ -63,16 +52,7 @@ public:
 
 private:
     int exportFigures() {
-        int argc = 1;
-        char program[] = "jointer-cli";
-        char* argv[] = {program, nullptr};
-        qputenv("QT_QPA_PLATFORM", "offscreen");
-        // What the toolkit remarks about its surroundings is none of the user's business.
-        qInstallMessageHandler([](QtMsgType type, const QMessageLogContext&, const QString& said) {
-            if (type == QtFatalMsg) std::cerr << said.toStdString() << '\n';
-        });
-        QGuiApplication app(argc, argv);
-        paint::QtFigureWriter writer;
+        FigureFiles files;
         const Project& p = session_.project();
         if (figure_ == "all" && p.figures.size() > 1 && to_.find("{name}") == std::string::npos)
             return fail({"usage",
@@ -86,7 +66,7 @@ private:
             std::string path = to_;
             if (const std::size_t at = path.find("{name}"); at != std::string::npos)
                 path.replace(at, 6, fileSafe(figure->name));
-            const auto done = exportFigure(p, *figure, session_.evaluator(), path, writer,
+            const auto done = exportFigure(p, *figure, session_.evaluator(), path, files.writer(),
                                            {.dpi = dpi_, .transparent = transparent_});
             if (!done)
                 return fail(done.error(), done.error().code == "format" || done.error().code == "picture-size"

@@ -32,6 +32,7 @@ void addRows(const Analysis& a, const AnalysisOutcome& outcome, std::vector<Resu
                         .quantity = q.label,
                         .unit = q.unit,
                         .state = ownState ? q.state : outcome->state,
+                        .subject = q.subject,
                         .value = q.value,
                         .error = q.se,
                         .low = q.low,

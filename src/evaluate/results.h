@@ -10,6 +10,7 @@ struct ResultRow {
     DatasetId dataset; // that the quantity is of; of one that several share, the first
     AnalysisId analysis;
     std::string key, quantity, unit, state;
+    std::string subject{}; // a sample, a named peak; empty: the dataset itself
     double value = 0, error = 0; // NaN: not known
     double low = 0, high = 0;    // interval; NaN: not known
     bool good = true;

@@ -28,8 +28,14 @@ const Element* Figure::find(ElementId wanted) const {
 
 bool Project::operator==(const Project& o) const {
     return title == o.title && tables == o.tables && datasets == o.datasets && analyses == o.analyses &&
-           figures == o.figures && styles == o.styles && models == o.models && assets == o.assets &&
+           figures == o.figures && styles == o.styles && models == o.models && assets == o.assets && recipes == o.recipes &&
            extra == o.extra && unknownEntries == o.unknownEntries;
+}
+
+bool Recipe::operator==(const Recipe& o) const {
+    return id == o.id && name == o.name && purpose == o.purpose && inputs == o.inputs &&
+           settings == o.settings && extra == o.extra &&
+           (parts == o.parts || (parts && o.parts && *parts == *o.parts));
 }
 
 namespace {
@@ -110,6 +116,7 @@ std::uint64_t highestId(const Project& p) {
     for (const auto& s : p.styles) take(s->id.value);
     for (const auto& m : p.models) take(m->id.value);
     for (const auto& a : p.assets) take(a->id.value);
+    for (const auto& r : p.recipes) take(r->id.value);
     return highest;
 }
 

@@ -105,6 +105,7 @@ struct Dataset {
     std::vector<Attribute> attributes;
     std::vector<Step> protocol;
     std::string extra;
+    RecipeId recipe{}; // by which it was made
 
     const Step* find(StepId step) const; // nullptr: not in the protocol
     Step* find(StepId step) { return const_cast<Step*>(std::as_const(*this).find(step)); }
@@ -237,6 +238,29 @@ struct UserModel {
     bool operator==(const UserModel&) const = default;
 };
 
+// What a recipe takes: the dataset among its parts whose place another one takes.
+struct RecipeInput {
+    std::string name; // "data", "reference"
+    DatasetId dataset;
+    std::string extra{};
+    bool operator==(const RecipeInput&) const = default;
+};
+
+struct Project;
+
+// The way from a file to its results, without the data: parts of a project with ids of their own, whose
+// tables have columns and how they are read, but no rows.
+struct Recipe {
+    RecipeId id;
+    std::string name;
+    std::string purpose{};
+    std::vector<RecipeInput> inputs{}; // the first is the one that differs from run to run
+    Settings settings{};               // session/recipes.h
+    std::shared_ptr<const Project> parts{};
+    std::string extra{};
+    bool operator==(const Recipe&) const;
+};
+
 struct Asset {
     AssetId id;
     std::string name, type;
@@ -256,6 +280,7 @@ struct Project {
     Parts<HouseStyle> styles;
     Parts<UserModel> models;
     Parts<Asset> assets;
+    Parts<Recipe> recipes;
     std::uint64_t nextId = 1; // for ids of every type; never reused
     std::string extra;
     std::map<std::string, std::string> unknownEntries; // of the file, kept as they are

@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "project/json_reader.h"
+#include "project/recipe_json.h"
 
 #include <cmath>
 
@@ -107,13 +108,14 @@ Step stepFrom(const Json& j) {
 }
 
 Json toJson(const Dataset& d) {
-    return withExtra({{"id", d.id.text()},
-                      {"name", d.name},
-                      {"colour", d.colour},
-                      {"source", toJson(d.source)},
-                      {"attributes", listOf(d.attributes)},
-                      {"protocol", listOf(d.protocol)}},
-                     d.extra);
+    Json out = {{"id", d.id.text()},
+                {"name", d.name},
+                {"colour", d.colour},
+                {"source", toJson(d.source)},
+                {"attributes", listOf(d.attributes)},
+                {"protocol", listOf(d.protocol)}};
+    if (d.recipe) out["recipe"] = d.recipe.text();
+    return withExtra(std::move(out), d.extra);
 }
 Dataset datasetFrom(const Json& j) {
     JsonReader r(j);
@@ -124,6 +126,7 @@ Dataset datasetFrom(const Json& j) {
     if (const Json* source = r.take("source")) d.source = sourceFrom(*source);
     d.attributes = r.list<Attribute>("attributes", attributeFrom);
     d.protocol = r.list<Step>("protocol", stepFrom);
+    d.recipe = RecipeId::fromText(r.text("recipe"));
     d.extra = r.extra();
     return d;
 }
@@ -295,14 +298,15 @@ UserModel userModelFrom(const Json& j) {
 } // namespace
 
 Json toJson(const Project& p) {
-    return withExtra({{"title", p.title},
-                      {"nextId", p.nextId},
-                      {"datasets", listOf(p.datasets)},
-                      {"analyses", listOf(p.analyses)},
-                      {"figures", listOf(p.figures)},
-                      {"styles", listOf(p.styles)},
-                      {"models", listOf(p.models)}},
-                     p.extra);
+    Json out = {{"title", p.title},
+                {"nextId", p.nextId},
+                {"datasets", listOf(p.datasets)},
+                {"analyses", listOf(p.analyses)},
+                {"figures", listOf(p.figures)},
+                {"styles", listOf(p.styles)},
+                {"models", listOf(p.models)}};
+    if (!p.recipes.empty()) out["recipes"] = listOf(p.recipes);
+    return withExtra(std::move(out), p.extra);
 }
 
 Project projectFromJson(const Json& json) {
@@ -315,6 +319,7 @@ Project projectFromJson(const Json& json) {
     p.figures = partsFrom<Figure>(r, "figures", figureFrom);
     p.styles = partsFrom<HouseStyle>(r, "styles", styleFrom);
     p.models = partsFrom<UserModel>(r, "models", userModelFrom);
+    p.recipes = partsFrom<Recipe>(r, "recipes", recipeFromJson);
     p.extra = r.extra();
     return p;
 }

@@ -40,6 +40,7 @@ public:
         std::erase_if(d.source.roles, [&](RoleBinding& b) { return !visit(b.column, from, false); });
         std::erase_if(d.source.inputs, [&](DatasetId& input) { return !visit(input, from, false); });
         visit(d.source.settings, from);
+        visit(d.recipe, from, false);
         for (Step& s : d.protocol) visit(s.settings, s.id.text());
     }
 
@@ -167,6 +168,7 @@ Project without(const Project& project, std::set<std::string> ids) {
     eraseParts(out.datasets, gone);
     eraseParts(out.analyses, gone);
     eraseParts(out.figures, gone);
+    eraseParts(out.recipes, gone);
     out.tables = changedEach(out.tables, [&](Table& t) { std::erase_if(t.columns, goes); });
     out.datasets = changedEach(out.datasets, [&](Dataset& d) { std::erase_if(d.protocol, goes); });
     out.figures = changedEach(out.figures, [&](Figure& f) { eraseElements(f.elements, gone); });

@@ -7,6 +7,7 @@
 #include "io/writer.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace jointer {
 
@@ -62,6 +63,17 @@ Result<Exported> exportTable(const Project& project, TableId id, evaluate::Evalu
 
 Result<Exported> exportResults(const Table& results, const std::string& path) {
     return writeTable(results, path, {});
+}
+
+std::string curveCsv(const Curve& c) {
+    std::string out = c.sigma.empty() ? "x,y,left_out\r\n" : "x,y,sigma,left_out\r\n";
+    const auto cell = [](double v) { return std::isfinite(v) ? shortestNumber(v) : std::string(); };
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        out += cell(c.x[i]) + "," + cell(c.y[i]) + ",";
+        if (!c.sigma.empty()) out += cell(c.sigma[i]) + ",";
+        out += c.isExcluded(i) ? "1\r\n" : "0\r\n";
+    }
+    return out;
 }
 
 } // namespace jointer

@@ -44,4 +44,7 @@ Result<Exported> exportTable(const Project& project, TableId table, evaluate::Ev
 // The same for numbers that the project has derived (evaluate/results.h).
 Result<Exported> exportResults(const Table& results, const std::string& path);
 
+// A curve as RFC 4180: x, y, sigma where it is known, left_out.
+std::string curveCsv(const Curve& curve);
+
 } // namespace jointer

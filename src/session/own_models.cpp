@@ -3,9 +3,9 @@
 
 #include "base/text.h"
 #include "models/model.h"
+#include "session/file_names.h"
 
 #include <algorithm>
-#include <cstdlib>
 #include <fmt/format.h>
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -23,21 +23,6 @@ constexpr std::uintmax_t kLargest = 1 << 20; // bytes of a file
 
 std::unexpected<Issue> wrong(const fs::path& file, std::string text, long line = 0) {
     return failure("model-file", std::move(text), {.file = file.string(), .line = line});
-}
-
-// Letters and digits of the name; all else becomes a dash.
-std::string fileNameOf(const std::string& name) {
-    std::string out;
-    for (const char c : name) {
-        const auto byte = static_cast<unsigned char>(c);
-        const bool plain = std::isalnum(byte) || byte >= 0x80;
-        if (plain)
-            out += c;
-        else if (!out.empty() && out.back() != '-')
-            out += '-';
-    }
-    while (out.ends_with('-')) out.pop_back();
-    return (out.empty() ? "model" : out) + ".json";
 }
 
 } // namespace
@@ -91,11 +76,7 @@ Result<void> writeModelFile(const UserModel& model, const fs::path& file) {
 }
 
 fs::path personalModels() {
-    if (const char* told = std::getenv("JOINTER_MODELS"); told && *told) return told;
-    if (const char* data = std::getenv("XDG_DATA_HOME"); data && *data)
-        return fs::path(data) / "jointer/models";
-    const char* home = std::getenv("HOME");
-    return fs::path(home ? home : ".") / ".local/share/jointer/models";
+    return personalFolder("JOINTER_MODELS", "models");
 }
 
 Outcome<std::vector<UserModel>> modelsIn(const fs::path& folder) {
@@ -116,13 +97,10 @@ Outcome<std::vector<UserModel>> modelsIn(const fs::path& folder) {
 Result<fs::path> keepIn(const UserModel& model, const fs::path& folder) {
     std::error_code error;
     fs::create_directories(folder, error);
-    fs::path file = folder / fileNameOf(model.name);
-    // Another model may have a name that gives the same file.
-    for (int k = 2; fs::exists(file, error); ++k) {
-        const auto there = readModelFile(file);
-        if (there && there->name == model.name) break;
-        file = folder / (fs::path(fileNameOf(model.name)).stem().string() + fmt::format("-{}.json", k));
-    }
+    const fs::path file = freeFile(folder, model.name, "model", [&](const fs::path& there) {
+        const auto other = readModelFile(there); // another may have a name that gives the same file
+        return other && other->name == model.name;
+    });
     if (auto good = writeModelFile(model, file); !good) return std::unexpected(good.error());
     return file;
 }

@@ -1,0 +1,317 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `apply`: a recipe over files; and `recipe`: one made from a dataset of a project, or told in sentences.
+#include "base/files.h"
+#include "base/text.h"
+#include "cli/commands.h"
+#include "cli/figure_files.h"
+#include "session/recipe_batch.h"
+#include "session/run_journal.h"
+#include "session/session.h"
+#include "session/shipped_recipes.h"
+
+#include <CLI/CLI.hpp>
+#include <algorithm>
+#include <fmt/format.h>
+#include <iostream>
+#include <nlohmann/json.hpp>
+
+namespace jointer::cli {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+// "1/4": a part of a whole, from 1.
+Result<std::pair<std::size_t, std::size_t>> partOf(const std::string& text) {
+    const auto halves = split(text, '/');
+    const auto i = halves.size() == 2 ? parseNumber(halves[0]) : std::nullopt;
+    const auto n = halves.size() == 2 ? parseNumber(halves[1]) : std::nullopt;
+    const auto whole = [](double v) { return v >= 1 && v <= 1e6 && v == std::floor(v); };
+    if (!i || !n || !whole(*i) || !whole(*n) || *i > *n)
+        return failure("usage", fmt::format("--part takes a part of the whole such as 1/4, not “{}”.", text));
+    return std::pair(static_cast<std::size_t>(*i), static_cast<std::size_t>(*n));
+}
+
+class ApplyCommand final : public Command {
+public:
+    std::string name() const override { return "apply"; }
+    std::string purpose() const override { return "Run a recipe over files"; }
+
+    void declare(CLI::App& app) override {
+        app.add_option("recipe", recipe_, "Recipe file, or the key of one that comes with the program")
+            ->required();
+        app.add_option("files", files_, "Files, or folders of files")->required();
+        app.add_option("--out", out_,
+                       "Folder for results.csv, figures and curves; what is there of the same run is taken up");
+        app.add_option("--jobs", jobs_, "Files at a time; as many as there are processors")
+            ->check(CLI::Range(1, 1024));
+        app.add_option("--part", part_, "Only the files of a part, such as 1/4: for schedulers");
+        app.add_option("--with", with_, "A further input of the recipe, as NAME=FILE")->expected(1);
+        app.add_option("--starts", starts_, "Where fits begin: recipe, previous, better");
+        app.add_option("--pattern", pattern_, "Attributes from file names, such as shell_{site}_{age:d}");
+        app.add_option("--order", order_, "The attribute by which files follow each other");
+        app.add_option("--samples", samples_, "A list of samples: a column names the files, others are attributes");
+        app.add_option("--figures", figures_, "Format of the recipe’s figures: pdf, svg, png… or none");
+        app.add_flag("--curves", curves_, "Write each cleaned curve as CSV");
+        app.add_flag("--afresh", afresh_, "Do again what is done");
+        app.add_flag("--json", json_, "All results as JSON");
+    }
+
+    int run() override {
+        int status = Done;
+        auto prepared = prepare(status);
+        if (!prepared) return fail(prepared.error(), static_cast<Status>(status));
+        if (!out_.empty()) {
+            auto journal = RunJournal::open(out_, prepared->recipe(), afresh_);
+            if (!journal) return fail(journal.error(), CannotWrite);
+            journal_.emplace(std::move(*journal));
+        }
+        BatchOrder order{.files = files_, .jobs = jobs_};
+        if (journal_) order.done = [this](const std::string& file) { return journal_->done(file); };
+        Result<void> written;
+        order.take = [&](RunFile& file, RunProjects& projects, bool before) {
+            written = take(*prepared, file, projects, before);
+            return written.has_value();
+        };
+        auto all = runBatch(*prepared, order);
+        if (!written) return fail(written.error(), CannotWrite);
+        return tell(*prepared, std::move(all));
+    }
+
+private:
+    Result<RecipeRun> prepare(int& status) {
+        status = WrongUsage;
+        std::map<std::string, std::string> inputs;
+        for (const std::string& text : with_) {
+            const auto at = text.find('=');
+            if (at == text.npos || at == 0)
+                return failure("usage", fmt::format("--with takes NAME=FILE, not “{}”.", text));
+            inputs[text.substr(0, at)] = text.substr(at + 1);
+        }
+        std::pair<std::size_t, std::size_t> part{1, 1};
+        if (!part_.empty()) {
+            const auto told = partOf(part_);
+            if (!told) return std::unexpected(told.error());
+            part = *told;
+        }
+        status = CannotRead;
+        auto recipe = recipeFor(recipe_);
+        if (!recipe) return std::unexpected(recipe.error());
+        status = WrongUsage;
+        for (const auto& [key, text] :
+             {std::pair("starts", &starts_), {"pattern", &pattern_}, {"order", &order_}}) {
+            if (text->empty()) continue;
+            auto value = parseValue(*recipeSettings().find(key), *text);
+            if (!value) return std::unexpected(value.error());
+            recipe->settings.set(key, std::move(*value));
+        }
+        status = CannotRead;
+        auto files = filesOf(files_);
+        if (!files) return std::unexpected(files.error());
+        files_ = std::move(*files);
+        auto prepared = RecipeRun::make(std::move(*recipe), inputs);
+        if (!prepared) {
+            if (prepared.error().code == "input" || prepared.error().code == "takes-no-file") status = WrongUsage;
+            return prepared;
+        }
+        status = WrongUsage;
+        if (prepared->isChained() && part.second > 1)
+            return failure("usage", "Each file of this recipe begins where the one before ended, so it cannot "
+                                    "run in parts: run it whole, or with --starts recipe.");
+        sortInOrder(prepared->recipe(), files_);
+        const std::size_t n = files_.size();
+        files_ = {files_.begin() + static_cast<std::ptrdiff_t>(n * (part.first - 1) / part.second),
+                  files_.begin() + static_cast<std::ptrdiff_t>(n * part.first / part.second)};
+        if (!samples_.empty()) {
+            status = CannotRead;
+            auto list = io::readFileAs(samples_, {});
+            if (!list) return std::unexpected(list.error());
+            if (!list->tables.empty()) prepared->setSamples(list->tables.front().table);
+        }
+        status = Done;
+        return prepared;
+    }
+
+    // What came of one file goes out: rows, curves, figures.
+    Result<void> take(const RecipeRun& run, RunFile& file, RunProjects& projects, bool before) {
+        if (before)
+            ++taken_;
+        else if (journal_) {
+            for (FilledRecipe& one : projects)
+                if (auto good = writeBeside(run, one); !good) return good;
+            if (auto good = journal_->add(file); !good) return good;
+        }
+        if (!json_) {
+            std::cout << lineOf(file) << '\n';
+            // Only what the look at the whole family needs is kept.
+            for (RunCurve& c : file.curves)
+                std::erase_if(c.rows, [](const RunRow& r) { return r.quantity != "centre" && r.quantity != "fwhm"; });
+        }
+        return {};
+    }
+
+    Result<void> writeBeside(const RecipeRun& run, FilledRecipe& one) {
+        const Project& p = one.project;
+        const std::string name = fileSafe(p.datasets.find(one.dataset)->name);
+        const std::string stem = names_.insert(name).second ? name : fmt::format("{}-{}", name, ++again_);
+        if (curves_) {
+            const auto protocol = run.evaluator().protocol(p, one.dataset);
+            const std::string called = stem + (stem == "results" ? "-curve.csv" : ".csv");
+            if (auto good = replaceFile(fs::path(out_) / called, curveCsv(protocol.end().curve())); !good)
+                return good;
+        }
+        if (figures_ == "none" || p.figures.empty()) return {};
+        if (!figureFiles_) figureFiles_ = std::make_unique<FigureFiles>();
+        for (const auto& f : p.figures) {
+            const std::string path = (fs::path(out_) / (stem + "-" + fileSafe(f->name) + "." + figures_)).string();
+            const auto done = exportFigure(p, *f, run.evaluator(), path, figureFiles_->writer());
+            if (!done) return std::unexpected(done.error());
+        }
+        return {};
+    }
+
+    static std::string lineOf(const RunFile& file) {
+        if (file.failed) return "not read  " + file.failed->sentence();
+        std::size_t rows = 0;
+        std::string doubt;
+        for (const RunCurve& c : file.curves) {
+            rows += c.rows.size();
+            if (doubt.empty() && !c.doubts.empty()) doubt = c.doubts.front();
+        }
+        return fmt::format("{}  {}: {}{}", doubt.empty() ? "done    " : "doubtful", file.file,
+                           counted(static_cast<long long>(rows), "number"), doubt.empty() ? "" : "; " + doubt);
+    }
+
+    int tell(const RecipeRun& run, std::vector<RunFile> all) {
+        std::vector<RunCurve*> family;
+        for (RunFile& f : all)
+            for (RunCurve& c : f.curves) family.push_back(&c);
+        const auto before = std::ranges::count_if(all, [](const RunFile& f) { return f.isGood(); });
+        addFamilyDoubts(family);
+        std::size_t failed = 0, doubtful = 0;
+        Json files = Json::array(), warnings = Json::array();
+        for (const RunFile& f : all) {
+            failed += f.failed.has_value();
+            doubtful += !f.failed && !f.isGood();
+            if (f.failed) say(*f.failed);
+            for (const RunCurve& c : f.curves)
+                if (!json_ && !c.doubts.empty() && before > 0 && c.doubts.back().find("of the others") != std::string::npos)
+                    std::cerr << f.file << ": " << c.doubts.back() << '\n';
+            if (f.failed) warnings.push_back(f.failed->sentence());
+            for (const RunCurve& c : f.curves)
+                for (const std::string& doubt : c.doubts) warnings.push_back(c.dataset + ": " + doubt);
+            if (json_) files.push_back(toJson(f));
+        }
+        const std::string results = journal_ ? journal_->results().string() : std::string();
+        if (json_)
+            print({{"recipe", run.recipe().name},
+                   {"done", all.size() - failed},
+                   {"failed", failed},
+                   {"doubtful", doubtful},
+                   {"taken_up", taken_},
+                   {"results", results},
+                   {"files", std::move(files)},
+                   {"warnings", std::move(warnings)}});
+        else
+            std::cout << fmt::format("{} done, {} of them doubtful, {} not read{}{}\n", all.size() - failed,
+                                     doubtful, failed,
+                                     taken_ > 0 ? fmt::format(", {} taken up from before", taken_) : "",
+                                     results.empty() ? "" : ": " + results);
+        if (!all.empty() && failed == all.size()) return CannotRead;
+        return failed + doubtful > 0 ? DoneWithWarnings : Done;
+    }
+
+    std::string recipe_, out_, part_, starts_, pattern_, order_, samples_, figures_ = "pdf";
+    std::vector<std::string> files_, with_;
+    int jobs_ = 0;
+    bool json_ = false, curves_ = false, afresh_ = false;
+    std::optional<RunJournal> journal_;
+    std::unique_ptr<FigureFiles> figureFiles_;
+    std::set<std::string> names_; // of files beside the results
+    int again_ = 1;
+    std::size_t taken_ = 0;
+};
+
+class RecipeCommand final : public Command {
+public:
+    std::string name() const override { return "recipe"; }
+    std::string purpose() const override { return "Tell a recipe in sentences, or make one from a dataset"; }
+
+    void declare(CLI::App& app) override {
+        app.add_option("source", source_,
+                       "Recipe file, key of one that comes with the program, or with --dataset a project");
+        app.add_option("--dataset", dataset_, "The dataset whose way becomes a recipe");
+        app.add_option("--name", called_, "How the recipe is called; else as the dataset");
+        app.add_option("--to", to_, "File to write the recipe to");
+        app.add_flag("--json", json_, "As JSON");
+    }
+
+    int run() override {
+        if (source_.empty()) return list();
+        if (dataset_.empty()) {
+            const auto recipe = recipeFor(source_);
+            if (!recipe) return fail(recipe.error(), CannotRead);
+            return tell({*recipe, {}, {}});
+        }
+        const auto opened = session_.open(source_);
+        if (!opened) return fail(opened.error(), CannotRead);
+        const Project& p = session_.project();
+        std::vector<std::string> names;
+        for (const auto& d : p.datasets) {
+            names.push_back("“" + d->name + "”");
+            if (d->name != dataset_) continue;
+            const auto draft = makeRecipe(p, d->id, {.name = called_.empty() ? d->name : called_});
+            return draft ? tell(*draft) : fail(draft.error(), Failed);
+        }
+        return fail({"no-dataset",
+                     fmt::format("There is no dataset called “{}”; the project has {}.", dataset_,
+                                 names.empty() ? "none" : joined(names, ", ")),
+                     {.file = source_}},
+                    WrongUsage);
+    }
+
+private:
+    int list() {
+        Json all = Json::array();
+        for (const ShippedRecipe& r : shippedRecipes()) {
+            all.push_back({{"key", r.key}, {"name", r.recipe.name}, {"purpose", r.recipe.purpose}});
+            if (!json_) std::cout << fmt::format("{:<24} {}\n", r.key, r.recipe.purpose);
+        }
+        if (json_) print({{"recipes", all}});
+        return Done;
+    }
+
+    int tell(const RecipeDraft& draft) {
+        if (!to_.empty())
+            if (const auto good = writeRecipeFile(draft.recipe, to_); !good) return fail(good.error(), CannotWrite);
+        Json sentences = Json::array(), left = Json::array(), inputs = Json::array();
+        for (const RecipeSentence& s : sentencesOf(draft.recipe)) {
+            sentences.push_back({{"part", s.part}, {"text", s.text}, {"detail", s.detail}});
+            if (!json_) std::cout << fmt::format("{:<9} {}{}\n", s.part, s.text, s.detail.empty() ? "" : " " + s.detail);
+        }
+        for (const LeftBehind& l : draft.left) left.push_back(l.sentence);
+        for (const std::string& w : draft.without) left.push_back(w);
+        for (const RecipeInput& in : draft.recipe.inputs) inputs.push_back(in.name);
+        if (json_)
+            print({{"name", draft.recipe.name}, {"inputs", inputs}, {"sentences", sentences}, {"not_carried", left}});
+        for (const Json& l : left) std::cerr << "Not carried over: " << l.get<std::string>() << '\n';
+        return left.empty() ? Done : DoneWithWarnings;
+    }
+
+    std::string source_, dataset_, called_, to_;
+    bool json_ = false;
+    Session session_;
+};
+
+} // namespace
+
+std::unique_ptr<Command> applyCommand() {
+    return std::make_unique<ApplyCommand>();
+}
+
+std::unique_ptr<Command> recipeCommand() {
+    return std::make_unique<RecipeCommand>();
+}
+
+} // namespace jointer::cli

@@ -1,0 +1,215 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "project/recipe_json.h"
+
+#include "base/text.h"
+#include "project/json_reader.h"
+#include "project/references.h"
+
+#include <fmt/format.h>
+
+namespace jointer {
+
+namespace {
+
+constexpr const char* kFormat = "jointer-recipe";
+constexpr int kVersion = 1;
+constexpr std::size_t kLargest = 16u << 20; // bytes of a file
+constexpr int kDeepest = 60;                // levels of brackets
+
+bool isEmpty(const Json& j) {
+    return j.is_null() || (j.is_string() && j.get_ref<const std::string&>().empty()) ||
+           (j.is_structured() && j.empty());
+}
+
+// Without members that hold nothing; settings stay as they are, where an empty text can be a choice.
+void prune(Json& j) {
+    for (auto& [key, value] : j.items())
+        if (value.is_structured() && key != "settings" && key != "weights" && key != "looks") prune(value);
+    if (!j.is_object()) return;
+    for (auto at = j.begin(); at != j.end();) at = isEmpty(*at) ? j.erase(at) : std::next(at);
+}
+
+// A table as a recipe needs it: how it is read, and its columns.
+Json tableJson(const Table& t) {
+    Json columns = Json::array();
+    for (const Column& c : t.columns) {
+        Json column = {{"id", c.id.text()}, {"name", c.name}, {"unit", c.unit}, {"kind", kindKey(c.kind)}};
+        if (c.role != Role::None) column["role"] = roleKey(c.role);
+        column["formula"] = c.formula;
+        columns.push_back(withExtra(std::move(column), c.extra));
+    }
+    Json reading = Json::parse(t.origin.reading, nullptr, false);
+    if (!reading.is_object()) reading = Json::object();
+    return withExtra({{"id", t.id.text()}, {"name", t.name}, {"reading", reading}, {"columns", columns}},
+                     t.extra);
+}
+
+Table tableFrom(const Json& j) {
+    JsonReader r(j);
+    Table t;
+    t.id = TableId::fromText(r.text("id"));
+    t.name = r.text("name");
+    if (const Json* reading = r.take("reading"); reading && reading->is_object())
+        t.origin.reading = reading->dump(-1, ' ', false, Json::error_handler_t::replace);
+    t.columns = r.list<Column>("columns", [](const Json& json) {
+        JsonReader c(json);
+        Column column;
+        column.id = ColumnId::fromText(c.text("id"));
+        column.name = c.text("name");
+        column.unit = c.text("unit");
+        column.kind = kindFromKey(c.text("kind"));
+        column.role = roleFromKey(c.text("role"));
+        column.formula = c.text("formula");
+        column.extra = c.extra();
+        return column;
+    });
+    t.extra = r.extra();
+    return t;
+}
+
+} // namespace
+
+Json toJson(const Recipe& recipe) {
+    const Project none;
+    const Project& parts = recipe.parts ? *recipe.parts : none;
+    Json inputs = Json::array(), tables = Json::array();
+    for (const RecipeInput& in : recipe.inputs)
+        inputs.push_back(withExtra({{"name", in.name}, {"dataset", in.dataset.text()}}, in.extra));
+    for (const auto& t : parts.tables) tables.push_back(tableJson(*t));
+    Json all = toJson(parts);
+    Json out = {{"format", kFormat},          {"version", kVersion},
+                {"id", recipe.id.text()},     {"name", recipe.name},
+                {"purpose", recipe.purpose},  {"inputs", inputs},
+                {"settings", toJson(recipe.settings)}, {"tables", tables}};
+    for (const char* key : {"datasets", "analyses", "figures", "styles", "models"})
+        out[key] = std::move(all[key]);
+    prune(out);
+    return withExtra(std::move(out), recipe.extra);
+}
+
+Recipe recipeFromJson(const Json& json) {
+    JsonReader r(json);
+    Recipe recipe;
+    r.text("format");
+    r.number("version", kVersion);
+    recipe.id = RecipeId::fromText(r.text("id"));
+    recipe.name = r.text("name");
+    recipe.purpose = r.text("purpose");
+    recipe.inputs = r.list<RecipeInput>("inputs", [](const Json& j) {
+        JsonReader in(j);
+        RecipeInput made{in.text("name"), DatasetId::fromText(in.text("dataset"))};
+        made.extra = in.extra();
+        return made;
+    });
+    recipe.settings = r.settings("settings");
+    Json rest = Json::object();
+    for (const char* key : {"datasets", "analyses", "figures", "styles", "models"})
+        if (const Json* list = r.take(key)) rest[key] = *list;
+    Project parts = projectFromJson(rest);
+    for (Table& t : r.list<Table>("tables", tableFrom))
+        if (t.id) parts.tables = parts.tables.with(std::move(t));
+    parts.nextId = highestId(parts) + 1;
+    recipe.parts = std::make_shared<const Project>(std::move(parts));
+    recipe.extra = r.extra();
+    return recipe;
+}
+
+std::string recipeText(const Recipe& recipe) {
+    Recipe alone = recipe;
+    alone.id = {};
+    return toJson(alone).dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+namespace {
+
+std::unexpected<Issue> wrong(const std::string& file, std::string text, long line = 0) {
+    return failure("recipe-file", std::move(text), {.file = file, .line = line});
+}
+
+// The document, or the line where it stops being one.
+Result<Json> parsed(std::string_view text, const std::string& file) {
+    if (text.size() > kLargest) return wrong(file, "The file is too large for a recipe.");
+    bool tooDeep = false;
+    const auto watch = [&](int depth, Json::parse_event_t, Json&) {
+        tooDeep = tooDeep || depth > kDeepest;
+        return !tooDeep;
+    };
+    try {
+        Json json = Json::parse(text, watch);
+        if (tooDeep) return wrong(file, "The brackets of this file are too deep for a recipe.");
+        return json;
+    } catch (const Json::exception& e) {
+        const auto* at = dynamic_cast<const Json::parse_error*>(&e);
+        const std::size_t end = at ? std::min<std::size_t>(at->byte, text.size()) : 0;
+        const long line = 1 + std::ranges::count(text.substr(0, end), '\n');
+        return wrong(file, "This is no JSON from here on: a comma, a quote or a bracket is missing.", line);
+    }
+}
+
+// All ids that the parts bear; empty where one is borne twice.
+std::set<std::string> idsOf(const Project& parts, std::string& twice) {
+    std::set<std::string> ids;
+    const auto add = [&](const auto& part) {
+        if (!part.id || !ids.insert(part.id.text()).second) twice = part.id ? part.id.text() : "(none)";
+    };
+    for (const auto& t : parts.tables) {
+        add(*t);
+        for (const Column& c : t->columns) add(c);
+    }
+    for (const auto& d : parts.datasets) {
+        add(*d);
+        for (const Step& s : d->protocol) add(s);
+    }
+    for (const auto& a : parts.analyses) add(*a);
+    for (const auto& s : parts.styles) add(*s);
+    const std::function<void(const Element&)> below = [&](const Element& e) {
+        add(e);
+        for (const Element& child : e.children) below(child);
+    };
+    for (const auto& f : parts.figures) {
+        add(*f);
+        for (const Element& e : f->elements) below(e);
+    }
+    return ids;
+}
+
+Result<void> check(const Recipe& recipe, const std::string& file) {
+    const Project& parts = *recipe.parts;
+    if (recipe.inputs.empty() || !recipe.inputs.front().dataset)
+        return wrong(file, "The recipe takes no data: “inputs” must name a dataset of “datasets”.");
+    std::set<std::string> names;
+    for (const RecipeInput& in : recipe.inputs) {
+        if (!parts.datasets.find(in.dataset))
+            return wrong(file, fmt::format("The input “{}” names the dataset “{}”, which is not among “datasets”.",
+                                           in.name, in.dataset.text()));
+        if (in.name.empty() || !names.insert(in.name).second)
+            return wrong(file, fmt::format("Two inputs are called “{}”: each needs a name of its own.", in.name));
+    }
+    std::string twice;
+    const std::set<std::string> ids = idsOf(parts, twice);
+    if (!twice.empty()) return wrong(file, fmt::format("The id “{}” is borne by two parts.", twice));
+    std::string lost;
+    eachReference(parts, [&](const Link& link) {
+        if (!ids.contains(link.to) && lost.empty()) lost = fmt::format("“{}” names “{}”", link.from, link.to);
+    });
+    if (!lost.empty()) return wrong(file, lost + ", which the recipe does not hold.");
+    return {};
+}
+
+} // namespace
+
+Result<Recipe> recipeFromText(std::string_view text, const std::string& file) {
+    const auto json = parsed(text, file);
+    if (!json) return std::unexpected(json.error());
+    JsonReader r(*json);
+    if (!json->is_object() || r.text("format") != kFormat)
+        return wrong(file, "This is no recipe of Jointer: “format” is not “jointer-recipe”.");
+    if (r.number("version", kVersion) > kVersion)
+        return wrong(file, "This recipe was written by a newer version of Jointer.");
+    Recipe recipe = recipeFromJson(*json);
+    recipe.id = {};
+    if (auto good = check(recipe, file); !good) return std::unexpected(good.error());
+    return recipe;
+}
+
+} // namespace jointer

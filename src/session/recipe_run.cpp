@@ -1,0 +1,250 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/recipe_run.h"
+
+#include "analyses/begin_again.h"
+#include "base/text.h"
+#include "session/sample_list.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <fmt/format.h>
+
+namespace jointer {
+
+namespace {
+
+bool sameNumber(double a, double b) {
+    return a == b || (std::isnan(a) && std::isnan(b));
+}
+
+std::string startsOf(const Recipe& recipe) {
+    return recipeSettings().text(recipe.settings, "starts");
+}
+
+// The analyses that are told for the curve: those that take it, without what only holds start values.
+std::vector<std::shared_ptr<const Analysis>> toldAnalyses(const Project& project, DatasetId dataset) {
+    auto all = analysesOf(project, dataset);
+    std::erase_if(all, [](const auto& a) { return a->settings.flag("hold"); });
+    return all;
+}
+
+double qualityOf(const analyses::AnalysisResult& result, std::string_view key) {
+    const auto at = std::ranges::find(result.quality, key, &analyses::Quantity::key);
+    return at == result.quality.end() ? std::nan("") : at->value;
+}
+
+// How well a project stands: analyses that failed or are in doubt first, then what the fits left.
+struct Standing {
+    int failed = 0, doubtful = 0;
+    double left = 0;
+    auto operator<=>(const Standing&) const = default;
+};
+
+Standing standingOf(const FilledRecipe& filled, evaluate::Evaluator& evaluator, const Cancellation& stop) {
+    Standing out;
+    for (const auto& a : toldAnalyses(filled.project, filled.dataset)) {
+        const auto outcome = evaluator.analysis(filled.project, *a, {.stop = stop});
+        if (!outcome.exists())
+            ++out.failed;
+        else {
+            if (!outcome.good()) ++out.doubtful;
+            if (const double sd = qualityOf(*outcome, "residual_sd"); std::isfinite(sd)) out.left += std::log(sd);
+        }
+    }
+    return out;
+}
+
+void giveSamples(FilledRecipe& filled, const Table& list) {
+    const auto d = filled.project.datasets.find(filled.dataset);
+    const auto samples = sampleList(filled.project, list);
+    auto named = samples ? samples->edit.apply(filled.project) : std::unexpected(samples.error());
+    if (named)
+        filled.project = std::move(*named);
+    else
+        filled.issues.push_back({"no-names", fmt::format("The list of samples does not name “{}”.", d->name), {}});
+}
+
+} // namespace
+
+bool RunRow::operator==(const RunRow& o) const {
+    return analysis == o.analysis && quantity == o.quantity && subject == o.subject &&
+           sameNumber(value, o.value) && sameNumber(error, o.error) && unit == o.unit && state == o.state &&
+           good == o.good;
+}
+
+bool RunFile::isGood() const {
+    return !failed && std::ranges::all_of(curves, [](const RunCurve& c) { return c.doubts.empty(); });
+}
+
+std::string attributesText(const std::vector<Attribute>& attributes) {
+    std::vector<std::string> out;
+    for (const Attribute& a : attributes) out.push_back(a.name + "=" + a.value + (a.unit.empty() ? "" : " " + a.unit));
+    return joined(out, "; ");
+}
+
+Result<RecipeRun> RecipeRun::make(Recipe recipe, const std::map<std::string, std::string>& inputs) {
+    for (const auto& [name, file] : inputs)
+        if (std::ranges::none_of(recipe.inputs, [&](const auto& in) { return in.name == name; }))
+            return failure("input", fmt::format("The recipe takes no “{}”.", name));
+    for (std::size_t i = 1; i < recipe.inputs.size(); ++i) {
+        const RecipeInput& in = recipe.inputs[i];
+        const auto at = inputs.find(in.name);
+        if (at == inputs.end())
+            return failure("input", fmt::format("The recipe takes “{0}”: give its file by --with \"{0}=FILE\".",
+                                                in.name));
+        const auto reading = io::readFileAs(at->second, readingOf(recipe, in.dataset));
+        if (!reading) return std::unexpected(reading.error());
+        auto made = filled(recipe, in.name, *reading, at->second);
+        if (!made) return std::unexpected(made.error());
+        recipe.parts = std::make_shared<const Project>(std::move(made->project));
+    }
+    const auto data = recipe.parts->datasets.find(recipe.inputs.front().dataset);
+    if (!recipe.parts->tables.find(data->source.table))
+        return failure("takes-no-file", "The data of this recipe are no file: run it on datasets of a project.");
+    return RecipeRun(std::move(recipe));
+}
+
+bool RecipeRun::isChained() const {
+    return startsOf(recipe_) != "recipe";
+}
+
+Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator) {
+    Project out = project;
+    for (const auto& a : project.analyses) {
+        const auto last = before.analyses.find(a->id);
+        if (!last) continue;
+        const auto outcome = evaluator.analysis(before, *last);
+        if (!outcome.good()) continue;
+        Analysis begun = *a;
+        analyses::beginAt(begun, *outcome);
+        out.analyses = out.analyses.with(std::move(begun));
+    }
+    return out;
+}
+
+RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const {
+    if (before && isChained()) {
+        FilledRecipe other = filled;
+        other.project = begunAt(filled.project, before->project, *evaluator_);
+        if (startsOf(recipe_) == "previous" ||
+            standingOf(other, *evaluator_, stop) < standingOf(filled, *evaluator_, stop))
+            filled = std::move(other);
+    }
+    const Project& project = filled.project;
+    const auto d = project.datasets.find(filled.dataset);
+    RunCurve out{.dataset = d->name, .attributes = d->attributes};
+    if (const auto t = project.tables.find(d->source.table); t && t->rowCount() > 0 && t->rows->line(0) > 0)
+        out.lines = fmt::format("{}-{}", t->rows->line(0), t->rows->line(t->rowCount() - 1));
+    const auto doubt = [&](const std::string& text) {
+        if (std::ranges::find(out.doubts, text) == out.doubts.end()) out.doubts.push_back(text);
+    };
+    for (const auto& a : toldAnalyses(project, filled.dataset)) {
+        const auto outcome = evaluator_->analysis(project, *a, {.stop = stop});
+        const std::string name = analyses::nameOf(*a);
+        if (!outcome.exists()) {
+            out.rows.push_back({.analysis = name, .quantity = {}, .subject = {}, .unit = {}, .state = "failed",
+                                .good = false});
+            doubt(outcome.result.error().text);
+            continue;
+        }
+        if (std::isnan(out.scatter)) out.scatter = qualityOf(*outcome, "residual_sd");
+        for (const analyses::Quantity& q : outcome->quantities) {
+            const bool own = q.state == "fixed" || !q.good;
+            std::string state = own ? q.state : outcome->state;
+            std::ranges::replace(state, ' ', '-');
+            out.rows.push_back({name, q.label, q.subject, q.value, q.se, q.unit, std::move(state),
+                                outcome->good && q.good});
+        }
+        if (!outcome->good) doubt(name + ": " + outcome->state + ".");
+        for (const Issue& issue : outcome->issues) doubt(issue.text);
+    }
+    for (const Issue& issue : evaluator_->protocol(project, filled.dataset, {.stop = stop}).issues)
+        doubt(issue.text);
+    return out;
+}
+
+RunFile RecipeRun::run(const std::string& file, RunProjects& projects, const Cancellation& stop) const {
+    RunFile out{.file = file};
+    const auto reading = io::readFileAs(file, readingOf(recipe_, recipe_.inputs.front().dataset), stop);
+    if (!reading) {
+        out.failed = reading.error();
+        return out;
+    }
+    auto all = filledWithData(recipe_, *reading, file);
+    if (!all) {
+        out.failed = all.error();
+        return out;
+    }
+    out.issues = reading->issues;
+    for (std::size_t i = 0; i < all->size(); ++i) {
+        FilledRecipe& one = (*all)[i];
+        if (samples_) giveSamples(one, *samples_);
+        const FilledRecipe* before = i > 0 ? &(*all)[i - 1] : projects.empty() ? nullptr : &projects.back();
+        out.curves.push_back(curveOf(one, before, stop));
+        for (const Issue& issue : one.issues) out.curves.back().doubts.push_back(issue.text);
+    }
+    projects = std::move(*all);
+    return out;
+}
+
+namespace {
+
+double medianOf(std::vector<double> values) {
+    if (values.empty()) return std::nan("");
+    const auto middle = values.begin() + std::ssize(values) / 2;
+    std::ranges::nth_element(values, middle);
+    return *middle;
+}
+
+// Median, and the standard deviation that the median of the distances from it tells.
+std::pair<double, double> robustOf(const std::vector<double>& values) {
+    const double middle = medianOf(values);
+    std::vector<double> away;
+    for (const double v : values) away.push_back(std::abs(v - middle));
+    return {middle, 1.4826 * medianOf(std::move(away))};
+}
+
+constexpr std::size_t kFamily = 5;  // fewest curves that are one
+constexpr double kFarOut = 5;       // standard deviations
+constexpr double kScatterRatio = 2; // at least, and as many times less
+
+} // namespace
+
+void addFamilyDoubts(std::vector<RunCurve*> curves) {
+    std::vector<double> scatters;
+    for (const RunCurve* c : curves)
+        if (c->scatter > 0) scatters.push_back(std::log(c->scatter));
+    if (scatters.size() >= kFamily) {
+        const auto [middle, sd] = robustOf(scatters);
+        for (RunCurve* c : curves) {
+            const double away = c->scatter > 0 ? std::log(c->scatter) - middle : 0;
+            if (std::abs(away) > std::max(kFarOut * sd, std::log(kScatterRatio)))
+                c->doubts.push_back(fmt::format("The residuals scatter {:.2g} times {} than those of the others.",
+                                                std::exp(std::abs(away)), away > 0 ? "more" : "less"));
+        }
+    }
+    std::map<std::string, std::vector<std::pair<RunCurve*, double>>> places;
+    std::map<std::string, std::vector<double>> widths;
+    for (RunCurve* c : curves)
+        for (const RunRow& r : c->rows) {
+            const std::string whose = r.analysis + "\n" + r.subject;
+            if (r.quantity == "centre" && std::isfinite(r.value)) places[whose].emplace_back(c, r.value);
+            if (r.quantity == "fwhm" && r.value > 0) widths[whose].push_back(r.value);
+        }
+    for (const auto& [whose, found] : places) {
+        if (found.size() < kFamily) continue;
+        std::vector<double> values;
+        for (const auto& [c, value] : found) values.push_back(value);
+        const auto [middle, sd] = robustOf(values);
+        const auto at = widths.find(whose);
+        const double width = at == widths.end() ? 0 : medianOf(at->second);
+        for (const auto& [c, value] : found)
+            if (std::abs(value - middle) > std::max(kFarOut * sd, width / 2))
+                c->doubts.push_back(fmt::format("Peak {} jumped: it stands at {}, those of the others at {}.",
+                                                whose.substr(whose.find('\n') + 1), readableNumber(value),
+                                                readableNumber(middle)));
+    }
+}
+
+} // namespace jointer

@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A recipe run over files without a window: each file is read by the recipe's rule, goes its way in a small
+// project of its own, and leaves rows of results. One bad file stops nothing. Thread-safe.
+#pragma once
+
+#include "evaluate/results.h"
+#include "session/recipe_fill.h"
+
+#include <optional>
+
+namespace jointer {
+
+// One number of one curve.
+struct RunRow {
+    std::string analysis, quantity, subject;
+    double value = NAN, error = NAN;
+    std::string unit, state;
+    bool good = true;
+    bool operator==(const RunRow& o) const;
+};
+
+// One curve of a file.
+struct RunCurve {
+    std::string dataset;
+    std::vector<Attribute> attributes;
+    std::string lines; // of the file, "3-2002"
+    std::vector<RunRow> rows;
+    std::vector<std::string> doubts; // why it should be looked at; empty: nothing is in doubt
+    double scatter = NAN;            // standard deviation of the residuals of its first fit
+};
+
+struct RunFile {
+    std::string file;
+    std::optional<Issue> failed{}; // why there is no result
+    std::vector<RunCurve> curves{};
+    std::vector<Issue> issues{};
+
+    bool isGood() const; // nothing failed, nothing is in doubt
+};
+
+// The projects of the last file, for figures and curves to be written.
+using RunProjects = std::vector<FilledRecipe>;
+
+class RecipeRun {
+public:
+    // The recipe with its further inputs read from files, by their names. Errors: "input" where one is missing
+    // or is not of the recipe, and those of reading.
+    static Result<RecipeRun> make(Recipe recipe, const std::map<std::string, std::string>& inputs);
+
+    // Attributes from a list of samples (sample_list.h), by the names of the datasets.
+    void setSamples(Table list) { samples_ = std::move(list); }
+
+    const Recipe& recipe() const { return recipe_; }
+    // Whether each file begins where the one before ended, so that they go one after the other.
+    bool isChained() const;
+
+    // Never fails: what goes wrong is told in the result. `before`: the projects of the file before, where
+    // the recipe begins from these; replaced by those of this file.
+    RunFile run(const std::string& file, RunProjects& projects, const Cancellation& stop = {}) const;
+
+    evaluate::Evaluator& evaluator() const { return *evaluator_; }
+
+private:
+    explicit RecipeRun(Recipe recipe) : recipe_(std::move(recipe)) {}
+    RunCurve curveOf(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const;
+
+    Recipe recipe_;
+    std::optional<Table> samples_;
+    // One for all files: what hangs on further inputs only is computed once.
+    std::shared_ptr<evaluate::Evaluator> evaluator_ = std::make_shared<evaluate::Evaluator>(32u << 20);
+};
+
+// The analyses of a project begin where those of another one ended, which has the same parts.
+Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator);
+
+// Curves that do not look like their family: a scatter far from that of the others, a place that jumped.
+// Added to their doubts. Places are quantities called "centre"; nothing is said of fewer than five curves.
+void addFamilyDoubts(std::vector<RunCurve*> curves);
+
+// "site=North; age=28 d"
+std::string attributesText(const std::vector<Attribute>& attributes);
+
+} // namespace jointer
