@@ -42,8 +42,9 @@ public:
         app.add_option("recipe", recipe_, "Recipe file, or the key of one that comes with the program")
             ->required();
         app.add_option("files", files_, "Files, or folders of files")->required();
-        app.add_option("--out", out_,
-                       "Folder for results.csv, figures and curves; what is there of the same run is taken up");
+        app.add_option(
+            "--out", out_,
+            "Folder for results.csv, figures and curves; what is there of the same run is taken up");
         app.add_option("--jobs", jobs_, "Files at a time; as many as there are processors")
             ->check(CLI::Range(1, 1024));
         app.add_option("--part", part_, "Only the files of a part, such as 1/4: for schedulers");
@@ -51,7 +52,8 @@ public:
         app.add_option("--starts", starts_, "Where fits begin: recipe, previous, better");
         app.add_option("--pattern", pattern_, "Attributes from file names, such as shell_{site}_{age:d}");
         app.add_option("--order", order_, "The attribute by which files follow each other");
-        app.add_option("--samples", samples_, "A list of samples: a column names the files, others are attributes");
+        app.add_option("--samples", samples_,
+                       "A list of samples: a column names the files, others are attributes");
         app.add_option("--figures", figures_, "Format of the recipe’s figures: pdf, svg, png… or none");
         app.add_flag("--curves", curves_, "Write each cleaned curve as CSV");
         app.add_flag("--afresh", afresh_, "Do again what is done");
@@ -112,13 +114,15 @@ private:
         files_ = std::move(*files);
         auto prepared = RecipeRun::make(std::move(*recipe), inputs);
         if (!prepared) {
-            if (prepared.error().code == "input" || prepared.error().code == "takes-no-file") status = WrongUsage;
+            if (prepared.error().code == "input" || prepared.error().code == "takes-no-file")
+                status = WrongUsage;
             return prepared;
         }
         status = WrongUsage;
         if (prepared->isChained() && part.second > 1)
-            return failure("usage", "Each file of this recipe begins where the one before ended, so it cannot "
-                                    "run in parts: run it whole, or with --starts recipe.");
+            return failure("usage",
+                           "Each file of this recipe begins where the one before ended, so it cannot "
+                           "run in parts: run it whole, or with --starts recipe.");
         sortInOrder(prepared->recipe(), files_);
         const std::size_t n = files_.size();
         files_ = {files_.begin() + static_cast<std::ptrdiff_t>(n * (part.first - 1) / part.second),
@@ -127,7 +131,11 @@ private:
             status = CannotRead;
             auto list = io::readFileAs(samples_, {});
             if (!list) return std::unexpected(list.error());
-            if (!list->tables.empty()) prepared->setSamples(list->tables.front().table);
+            if (list->tables.empty())
+                return failure("no-names", "The list of samples holds no table.", {.file = samples_});
+            const auto told = prepared->setSamples(list->tables.front().table, files_);
+            if (!told) return std::unexpected(told.error());
+            for (const Issue& issue : *told) say(issue);
         }
         status = Done;
         return prepared;
@@ -146,7 +154,8 @@ private:
             std::cout << lineOf(file) << '\n';
             // Only what the look at the whole family needs is kept.
             for (RunCurve& c : file.curves)
-                std::erase_if(c.rows, [](const RunRow& r) { return r.quantity != "centre" && r.quantity != "fwhm"; });
+                std::erase_if(c.rows,
+                              [](const RunRow& r) { return r.quantity != "centre" && r.quantity != "fwhm"; });
         }
         return {};
     }
@@ -164,7 +173,8 @@ private:
         if (figures_ == "none" || p.figures.empty()) return {};
         if (!figureFiles_) figureFiles_ = std::make_unique<FigureFiles>();
         for (const auto& f : p.figures) {
-            const std::string path = (fs::path(out_) / (stem + "-" + fileSafe(f->name) + "." + figures_)).string();
+            const std::string path =
+                (fs::path(out_) / (stem + "-" + fileSafe(f->name) + "." + figures_)).string();
             const auto done = exportFigure(p, *f, run.evaluator(), path, figureFiles_->writer());
             if (!done) return std::unexpected(done.error());
         }
@@ -180,7 +190,8 @@ private:
             if (doubt.empty() && !c.doubts.empty()) doubt = c.doubts.front();
         }
         return fmt::format("{}  {}: {}{}", doubt.empty() ? "done    " : "doubtful", file.file,
-                           counted(static_cast<long long>(rows), "number"), doubt.empty() ? "" : "; " + doubt);
+                           counted(static_cast<long long>(rows), "number"),
+                           doubt.empty() ? "" : "; " + doubt);
     }
 
     int tell(const RecipeRun& run, std::vector<RunFile> all) {
@@ -196,7 +207,8 @@ private:
             doubtful += !f.failed && !f.isGood();
             if (f.failed) say(*f.failed);
             for (const RunCurve& c : f.curves)
-                if (!json_ && !c.doubts.empty() && before > 0 && c.doubts.back().find("of the others") != std::string::npos)
+                if (!json_ && !c.doubts.empty() && before > 0 &&
+                    c.doubts.back().find("of the others") != std::string::npos)
                     std::cerr << f.file << ": " << c.doubts.back() << '\n';
             if (f.failed) warnings.push_back(f.failed->sentence());
             for (const RunCurve& c : f.curves)
@@ -284,17 +296,23 @@ private:
 
     int tell(const RecipeDraft& draft) {
         if (!to_.empty())
-            if (const auto good = writeRecipeFile(draft.recipe, to_); !good) return fail(good.error(), CannotWrite);
+            if (const auto good = writeRecipeFile(draft.recipe, to_); !good)
+                return fail(good.error(), CannotWrite);
         Json sentences = Json::array(), left = Json::array(), inputs = Json::array();
         for (const RecipeSentence& s : sentencesOf(draft.recipe)) {
             sentences.push_back({{"part", s.part}, {"text", s.text}, {"detail", s.detail}});
-            if (!json_) std::cout << fmt::format("{:<9} {}{}\n", s.part, s.text, s.detail.empty() ? "" : " " + s.detail);
+            if (!json_)
+                std::cout << fmt::format("{:<9} {}{}\n", s.part, s.text,
+                                         s.detail.empty() ? "" : " " + s.detail);
         }
         for (const LeftBehind& l : draft.left) left.push_back(l.sentence);
         for (const std::string& w : draft.without) left.push_back(w);
         for (const RecipeInput& in : draft.recipe.inputs) inputs.push_back(in.name);
         if (json_)
-            print({{"name", draft.recipe.name}, {"inputs", inputs}, {"sentences", sentences}, {"not_carried", left}});
+            print({{"name", draft.recipe.name},
+                   {"inputs", inputs},
+                   {"sentences", sentences},
+                   {"not_carried", left}});
         for (const Json& l : left) std::cerr << "Not carried over: " << l.get<std::string>() << '\n';
         return left.empty() ? Done : DoneWithWarnings;
     }

@@ -77,10 +77,14 @@ Json toJson(const Recipe& recipe) {
         inputs.push_back(withExtra({{"name", in.name}, {"dataset", in.dataset.text()}}, in.extra));
     for (const auto& t : parts.tables) tables.push_back(tableJson(*t));
     Json all = toJson(parts);
-    Json out = {{"format", kFormat},          {"version", kVersion},
-                {"id", recipe.id.text()},     {"name", recipe.name},
-                {"purpose", recipe.purpose},  {"inputs", inputs},
-                {"settings", toJson(recipe.settings)}, {"tables", tables}};
+    Json out = {{"format", kFormat},
+                {"version", kVersion},
+                {"id", recipe.id.text()},
+                {"name", recipe.name},
+                {"purpose", recipe.purpose},
+                {"inputs", inputs},
+                {"settings", toJson(recipe.settings)},
+                {"tables", tables}};
     for (const char* key : {"datasets", "analyses", "figures", "styles", "models"})
         out[key] = std::move(all[key]);
     prune(out);
@@ -180,10 +184,12 @@ Result<void> check(const Recipe& recipe, const std::string& file) {
     std::set<std::string> names;
     for (const RecipeInput& in : recipe.inputs) {
         if (!parts.datasets.find(in.dataset))
-            return wrong(file, fmt::format("The input “{}” names the dataset “{}”, which is not among “datasets”.",
-                                           in.name, in.dataset.text()));
+            return wrong(file,
+                         fmt::format("The input “{}” names the dataset “{}”, which is not among “datasets”.",
+                                     in.name, in.dataset.text()));
         if (in.name.empty() || !names.insert(in.name).second)
-            return wrong(file, fmt::format("Two inputs are called “{}”: each needs a name of its own.", in.name));
+            return wrong(file,
+                         fmt::format("Two inputs are called “{}”: each needs a name of its own.", in.name));
     }
     std::string twice;
     const std::set<std::string> ids = idsOf(parts, twice);

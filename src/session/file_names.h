@@ -15,7 +15,8 @@ std::string fileStem(const std::string& name, const std::string& usual);
 // The folder that the variable of the environment names, else one below the user's data folder.
 std::filesystem::path personalFolder(const char* variable, const std::string& called);
 
-// A .json file in the folder for a thing of this name: one that is not there yet, or that holds the same thing.
+// A .json file in the folder for a thing of this name: one that is not there yet, or that holds the same
+// thing.
 std::filesystem::path freeFile(const std::filesystem::path& folder, const std::string& name,
                                const std::string& usual,
                                const std::function<bool(const std::filesystem::path&)>& holdsIt);

@@ -128,7 +128,8 @@ Result<std::vector<std::string>> filesOf(const std::vector<std::string>& paths) 
         std::ranges::sort(inside);
         std::ranges::move(inside, std::back_inserter(out));
     }
-    if (out.empty()) return failure("no-files", "There are no files in this folder.", {.file = joined(paths, ", ")});
+    if (out.empty())
+        return failure("no-files", "There are no files in this folder.", {.file = joined(paths, ", ")});
     return out;
 }
 

@@ -12,8 +12,8 @@ struct BatchOrder {
     int jobs = 0; // at a time; 0: as many as there are processors
     // What is known of a file from an earlier run; nothing: it runs.
     std::function<std::optional<RunFile>(const std::string& file)> done{};
-    // Called in the order of the files by the thread that called; false: no more. `known`: from an earlier run,
-    // without projects. It may take what it wants out of the file.
+    // Called in the order of the files by the thread that called; false: no more. `known`: from an earlier
+    // run, without projects. It may take what it wants out of the file.
     std::function<bool(RunFile& file, RunProjects& projects, bool known)> take{};
     Cancellation stop{};
 };

@@ -25,7 +25,8 @@ const RecipeInput* inputCalled(const Recipe& recipe, const std::string& name) {
 }
 
 bool isOpen(const Table& t) {
-    return std::ranges::all_of(t.columns, [](const Column& c) { return c.name.empty() || !c.formula.empty(); });
+    return std::ranges::all_of(t.columns,
+                               [](const Column& c) { return c.name.empty() || !c.formula.empty(); });
 }
 
 // Where the column stood in the table that the recipe was made of, from 1, and how many there were.
@@ -100,7 +101,8 @@ Table merged(const Table& wanted, const Columns& found, const Table& there, std:
             continue;
         }
         if (!found[i]) {
-            issues.push_back({"no-column", fmt::format("There is no column “{}”; it is done without.", c.name),
+            issues.push_back({"no-column",
+                              fmt::format("There is no column “{}”; it is done without.", c.name),
                               {.file = file}});
             continue;
         }
@@ -196,8 +198,8 @@ std::vector<FilledRecipe> asFound(const Recipe& recipe, const RecipeInput& input
 Settings readingOf(const Recipe& recipe, DatasetId input) {
     const auto d = recipe.parts->datasets.find(input);
     const auto t = d ? recipe.parts->tables.find(d->source.table) : nullptr;
-    const auto json = t ? nlohmann::ordered_json::parse(t->origin.reading, nullptr, false)
-                        : nlohmann::ordered_json();
+    const auto json =
+        t ? nlohmann::ordered_json::parse(t->origin.reading, nullptr, false) : nlohmann::ordered_json();
     return json.is_object() ? settingsFromJson(json) : Settings();
 }
 
@@ -269,8 +271,8 @@ void matchAnalyses(const Project& parts, DatasetId input, const Project& project
 }
 
 // The parts without those that stand elsewhere; names of these, for the references.
-Result<Project> bound(const Recipe& recipe, Project parts, const Project& project, const InputDatasets& inputs,
-                      std::map<std::string, std::string>& elsewhere) {
+Result<Project> bound(const Recipe& recipe, Project parts, const Project& project,
+                      const InputDatasets& inputs, std::map<std::string, std::string>& elsewhere) {
     for (std::size_t i = 1; i < recipe.inputs.size(); ++i) {
         const RecipeInput& in = recipe.inputs[i];
         const auto at = inputs.find(in.name);
@@ -296,7 +298,8 @@ namespace edits {
 
 Edit joinFilled(const Recipe& recipe, FilledRecipe filled, const InputDatasets& inputs) {
     const auto d = filled.project.datasets.find(filled.dataset);
-    return {"Run " + recipe.name + " on " + d->name, {},
+    return {"Run " + recipe.name + " on " + d->name,
+            {},
             [recipe, filled = std::move(filled), inputs](const Project& before) -> Result<Project> {
                 std::map<std::string, std::string> elsewhere;
                 auto parts = bound(recipe, filled.project, before, inputs, elsewhere);
@@ -351,7 +354,8 @@ Edit applyRecipe(const Recipe& recipe, DatasetId dataset, const InputDatasets& i
                 for (const auto& a : made.parts.analyses) {
                     Analysis mine = *a;
                     const auto at = std::ranges::find_if(old, [&](const auto& o) {
-                        return o->kind == mine.kind && o->model.kind == mine.model.kind && o->inputs.size() == 1;
+                        return o->kind == mine.kind && o->model.kind == mine.model.kind &&
+                               o->inputs.size() == 1;
                     });
                     if (at != old.end()) {
                         replaced[mine.id.text()] = (*at)->id.text();

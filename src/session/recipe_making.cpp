@@ -37,9 +37,7 @@ public:
         for (const DatasetId id : datasets_) {
             const auto d = project_.datasets.find(id);
             const bool filled = d->source.table || id == data_.id;
-            if (filled)
-                recipe.inputs.push_back(
-                    {inputName(*d), DatasetId::fromText(made.ids.at(id.text()))});
+            if (filled) recipe.inputs.push_back({inputName(*d), DatasetId::fromText(made.ids.at(id.text()))});
         }
         recipe.parts = std::make_shared<const Project>(std::move(made.parts));
         return std::move(draft_);
@@ -97,7 +95,8 @@ private:
         }
     }
     bool isTaken(const std::string& id) const {
-        return analyses_.contains(id) || std::ranges::find(datasets_, DatasetId::fromText(id)) != datasets_.end();
+        return analyses_.contains(id) ||
+               std::ranges::find(datasets_, DatasetId::fromText(id)) != datasets_.end();
     }
     void takeFigures() {
         for (const auto& f : project_.figures) {
@@ -109,8 +108,7 @@ private:
             for (const Element& e : f->elements) count(e);
             if (own > 0 && others == 0) figures_.push_back(f);
             if (own > 0 && others > 0)
-                draft_.without.push_back(
-                    fmt::format("The figure “{}” shows other datasets too.", f->name));
+                draft_.without.push_back(fmt::format("The figure “{}” shows other datasets too.", f->name));
         }
     }
 
@@ -135,8 +133,8 @@ private:
     Table emptied(const Table& t) const {
         Table out{.id = t.id, .name = t.name};
         out.origin.reading = t.origin.reading;
-        const auto read = std::ranges::count_if(
-            t.columns, [](const Column& c) { return c.formula.empty() && !c.byHand; });
+        const auto read =
+            std::ranges::count_if(t.columns, [](const Column& c) { return c.formula.empty() && !c.byHand; });
         for (std::size_t place = 0; const Column& c : t.columns) {
             ++place;
             const bool needed = std::ranges::any_of(datasets_, [&](DatasetId id) {

@@ -3,6 +3,7 @@
 
 #include "analyses/begin_again.h"
 #include "base/text.h"
+#include "session/import.h"
 #include "session/sample_list.h"
 
 #include <algorithm>
@@ -49,20 +50,21 @@ Standing standingOf(const FilledRecipe& filled, evaluate::Evaluator& evaluator, 
             ++out.failed;
         else {
             if (!outcome.good()) ++out.doubtful;
-            if (const double sd = qualityOf(*outcome, "residual_sd"); std::isfinite(sd)) out.left += std::log(sd);
+            if (const double sd = qualityOf(*outcome, "residual_sd"); std::isfinite(sd))
+                out.left += std::log(sd);
         }
     }
     return out;
 }
 
-void giveSamples(FilledRecipe& filled, const Table& list) {
-    const auto d = filled.project.datasets.find(filled.dataset);
-    const auto samples = sampleList(filled.project, list);
-    auto named = samples ? samples->edit.apply(filled.project) : std::unexpected(samples.error());
-    if (named)
-        filled.project = std::move(*named);
-    else
-        filled.issues.push_back({"no-names", fmt::format("The list of samples does not name “{}”.", d->name), {}});
+// In place of those of the same names.
+void giveAttributes(FilledRecipe& filled, const std::vector<Attribute>& given) {
+    Dataset d = *filled.project.datasets.find(filled.dataset);
+    for (const Attribute& a : given) {
+        std::erase_if(d.attributes, [&](const Attribute& old) { return old.name == a.name; });
+        d.attributes.push_back(a);
+    }
+    filled.project.datasets = filled.project.datasets.with(std::move(d));
 }
 
 } // namespace
@@ -79,7 +81,8 @@ bool RunFile::isGood() const {
 
 std::string attributesText(const std::vector<Attribute>& attributes) {
     std::vector<std::string> out;
-    for (const Attribute& a : attributes) out.push_back(a.name + "=" + a.value + (a.unit.empty() ? "" : " " + a.unit));
+    for (const Attribute& a : attributes)
+        out.push_back(a.name + "=" + a.value + (a.unit.empty() ? "" : " " + a.unit));
     return joined(out, "; ");
 }
 
@@ -91,8 +94,9 @@ Result<RecipeRun> RecipeRun::make(Recipe recipe, const std::map<std::string, std
         const RecipeInput& in = recipe.inputs[i];
         const auto at = inputs.find(in.name);
         if (at == inputs.end())
-            return failure("input", fmt::format("The recipe takes “{0}”: give its file by --with \"{0}=FILE\".",
-                                                in.name));
+            return failure(
+                "input",
+                fmt::format("The recipe takes “{0}”: give its file by --with \"{0}=FILE\".", in.name));
         const auto reading = io::readFileAs(at->second, readingOf(recipe, in.dataset));
         if (!reading) return std::unexpected(reading.error());
         auto made = filled(recipe, in.name, *reading, at->second);
@@ -101,8 +105,30 @@ Result<RecipeRun> RecipeRun::make(Recipe recipe, const std::map<std::string, std
     }
     const auto data = recipe.parts->datasets.find(recipe.inputs.front().dataset);
     if (!recipe.parts->tables.find(data->source.table))
-        return failure("takes-no-file", "The data of this recipe are no file: run it on datasets of a project.");
+        return failure("takes-no-file",
+                       "The data of this recipe are no file: run it on datasets of a project.");
     return RecipeRun(std::move(recipe));
+}
+
+Result<std::vector<Issue>> RecipeRun::setSamples(const Table& list, const std::vector<std::string>& files) {
+    Project names;
+    for (const std::string& file : files)
+        names.datasets = names.datasets.with({.id = names.newId<DatasetId>(), .name = nameFromPath(file)});
+    const auto samples = sampleList(names, list);
+    if (!samples) return std::unexpected(samples.error());
+    const auto named = samples->edit.apply(names);
+    if (!named) return std::unexpected(named.error());
+    for (const auto& d : named->datasets) samples_[d->name] = d->attributes;
+    std::vector<Issue> out;
+    if (!samples->unnamed.empty())
+        out.push_back(
+            {"no-names", "The list of samples does not name " + joined(samples->unnamed, ", ") + ".", {}});
+    if (!samples->unknown.empty())
+        out.push_back(
+            {"no-names",
+             "The list of samples names what no file is called: " + joined(samples->unknown, ", ") + ".",
+             {}});
+    return out;
 }
 
 bool RecipeRun::isChained() const {
@@ -123,7 +149,8 @@ Project begunAt(const Project& project, const Project& before, evaluate::Evaluat
     return out;
 }
 
-RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const {
+RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before,
+                            const Cancellation& stop) const {
     if (before && isChained()) {
         FilledRecipe other = filled;
         other.project = begunAt(filled.project, before->project, *evaluator_);
@@ -143,7 +170,11 @@ RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before, co
         const auto outcome = evaluator_->analysis(project, *a, {.stop = stop});
         const std::string name = analyses::nameOf(*a);
         if (!outcome.exists()) {
-            out.rows.push_back({.analysis = name, .quantity = {}, .subject = {}, .unit = {}, .state = "failed",
+            out.rows.push_back({.analysis = name,
+                                .quantity = {},
+                                .subject = {},
+                                .unit = {},
+                                .state = "failed",
                                 .good = false});
             doubt(outcome.result.error().text);
             continue;
@@ -153,8 +184,8 @@ RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before, co
             const bool own = q.state == "fixed" || !q.good;
             std::string state = own ? q.state : outcome->state;
             std::ranges::replace(state, ' ', '-');
-            out.rows.push_back({name, q.label, q.subject, q.value, q.se, q.unit, std::move(state),
-                                outcome->good && q.good});
+            out.rows.push_back(
+                {name, q.label, q.subject, q.value, q.se, q.unit, std::move(state), outcome->good && q.good});
         }
         if (!outcome->good) doubt(name + ": " + outcome->state + ".");
         for (const Issue& issue : outcome->issues) doubt(issue.text);
@@ -166,7 +197,7 @@ RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before, co
 
 RunFile RecipeRun::run(const std::string& file, RunProjects& projects, const Cancellation& stop) const {
     RunFile out{.file = file};
-    const auto reading = io::readFileAs(file, readingOf(recipe_, recipe_.inputs.front().dataset), stop);
+    const auto reading = reading_->read(file, readingOf(recipe_, recipe_.inputs.front().dataset), stop);
     if (!reading) {
         out.failed = reading.error();
         return out;
@@ -179,7 +210,8 @@ RunFile RecipeRun::run(const std::string& file, RunProjects& projects, const Can
     out.issues = reading->issues;
     for (std::size_t i = 0; i < all->size(); ++i) {
         FilledRecipe& one = (*all)[i];
-        if (samples_) giveSamples(one, *samples_);
+        if (const auto known = samples_.find(nameFromPath(file)); known != samples_.end())
+            giveAttributes(one, known->second);
         const FilledRecipe* before = i > 0 ? &(*all)[i - 1] : projects.empty() ? nullptr : &projects.back();
         out.curves.push_back(curveOf(one, before, stop));
         for (const Issue& issue : one.issues) out.curves.back().doubts.push_back(issue.text);
@@ -220,8 +252,9 @@ void addFamilyDoubts(std::vector<RunCurve*> curves) {
         for (RunCurve* c : curves) {
             const double away = c->scatter > 0 ? std::log(c->scatter) - middle : 0;
             if (std::abs(away) > std::max(kFarOut * sd, std::log(kScatterRatio)))
-                c->doubts.push_back(fmt::format("The residuals scatter {:.2g} times {} than those of the others.",
-                                                std::exp(std::abs(away)), away > 0 ? "more" : "less"));
+                c->doubts.push_back(
+                    fmt::format("The residuals scatter {:.2g} times {} than those of the others.",
+                                std::exp(std::abs(away)), away > 0 ? "more" : "less"));
         }
     }
     std::map<std::string, std::vector<std::pair<RunCurve*, double>>> places;

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "evaluate/results.h"
+#include "session/alike_reading.h"
 #include "session/recipe_fill.h"
 
 #include <optional>
@@ -43,12 +44,13 @@ using RunProjects = std::vector<FilledRecipe>;
 
 class RecipeRun {
 public:
-    // The recipe with its further inputs read from files, by their names. Errors: "input" where one is missing
-    // or is not of the recipe, and those of reading.
+    // The recipe with its further inputs read from files, by their names. Errors: "input" where one is
+    // missing or is not of the recipe, and those of reading.
     static Result<RecipeRun> make(Recipe recipe, const std::map<std::string, std::string>& inputs);
 
-    // Attributes from a list of samples (sample_list.h), by the names of the datasets.
-    void setSamples(Table list) { samples_ = std::move(list); }
+    // Attributes from a list of samples (sample_list.h), by the names of the files. Errors: "no-names".
+    // Issues: files that the list does not name, names of no file.
+    Result<std::vector<Issue>> setSamples(const Table& list, const std::vector<std::string>& files);
 
     const Recipe& recipe() const { return recipe_; }
     // Whether each file begins where the one before ended, so that they go one after the other.
@@ -65,9 +67,10 @@ private:
     RunCurve curveOf(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const;
 
     Recipe recipe_;
-    std::optional<Table> samples_;
+    std::map<std::string, std::vector<Attribute>> samples_; // by names of files without their endings
     // One for all files: what hangs on further inputs only is computed once.
     std::shared_ptr<evaluate::Evaluator> evaluator_ = std::make_shared<evaluate::Evaluator>(32u << 20);
+    std::shared_ptr<AlikeReading> reading_ = std::make_shared<AlikeReading>();
 };
 
 // The analyses of a project begin where those of another one ended, which has the same parts.

@@ -74,8 +74,7 @@ public:
         for (const auto& a : parts_.analyses) tellAnalysis(*a);
         for (const auto& f : parts_.figures)
             add("Figure", "Draw “" + f->name + "”.", counted(std::ssize(f->elements), "element"));
-        if (!recipe_.settings.empty())
-            add("Run", settingsText(recipeSettings(), recipe_.settings) + ".", {});
+        if (!recipe_.settings.empty()) add("Run", settingsText(recipeSettings(), recipe_.settings) + ".", {});
         return std::move(out_);
     }
 
@@ -101,7 +100,8 @@ private:
             if (const Column* c = t ? t->find(b.column) : nullptr)
                 columns.push_back(std::string(roleLabel(b.role)) +
                                   (c->name.empty() ? " as it is found" : " from “" + c->name + "”"));
-        add("Reading", fmt::format("Take “{}”{}{}.", in.name, columns.empty() ? "" : ": ", joined(columns, ", ")),
+        add("Reading",
+            fmt::format("Take “{}”{}{}.", in.name, columns.empty() ? "" : ": ", joined(columns, ", ")),
             t ? readingText(*t) : std::string());
         if (!t) return;
         for (const Column& c : t->columns)

@@ -48,13 +48,18 @@ std::vector<std::string> textsFrom(const Json& j, const char* key) {
 }
 
 Json issueJson(const Issue& issue) {
-    return {{"code", issue.code}, {"line", issue.place.line}, {"column", issue.place.column}, {"text", issue.text}};
+    return {{"code", issue.code},
+            {"line", issue.place.line},
+            {"column", issue.place.column},
+            {"text", issue.text}};
 }
 
 Issue issueFrom(const Json& j, const std::string& file) {
     const double line = numberFrom(j, "line");
-    return {textFrom(j, "code"), textFrom(j, "text"),
-            {.file = file, .line = std::isfinite(line) ? static_cast<long>(line) : 0,
+    return {textFrom(j, "code"),
+            textFrom(j, "text"),
+            {.file = file,
+             .line = std::isfinite(line) ? static_cast<long>(line) : 0,
              .column = textFrom(j, "column")}};
 }
 
@@ -126,7 +131,8 @@ Json toJson(const RunFile& file) {
     Json curves = Json::array(), issues = Json::array();
     for (const RunCurve& c : file.curves) {
         Json attributes = Json::object(), rows = Json::array();
-        for (const Attribute& a : c.attributes) attributes[a.name] = a.value + (a.unit.empty() ? "" : " " + a.unit);
+        for (const Attribute& a : c.attributes)
+            attributes[a.name] = a.value + (a.unit.empty() ? "" : " " + a.unit);
         for (const RunRow& r : c.rows)
             rows.push_back({{"analysis", r.analysis},
                             {"quantity", r.quantity},
@@ -156,7 +162,9 @@ RunFile runFileFromJson(const Json& json) {
         out.failed = issueFrom(*at, out.file);
     each(json, "warnings", [&](const Json& j) { out.issues.push_back(issueFrom(j, out.file)); });
     each(json, "datasets", [&](const Json& j) {
-        RunCurve c{.dataset = textFrom(j, "dataset"), .lines = textFrom(j, "lines"), .doubts = textsFrom(j, "doubts")};
+        RunCurve c{.dataset = textFrom(j, "dataset"),
+                   .lines = textFrom(j, "lines"),
+                   .doubts = textsFrom(j, "doubts")};
         c.scatter = numberFrom(j, "scatter");
         if (const auto at = j.find("attributes"); at != j.end() && at->is_object())
             for (const auto& [name, value] : at->items())
@@ -189,7 +197,8 @@ std::string runCsvRows(const RunFile& file) {
         out += "\r\n";
     };
     if (file.failed)
-        row({fs::path(file.file).stem().string(), "", "", "", "", "", "", "not-read", file.failed->sentence()});
+        row({fs::path(file.file).stem().string(), "", "", "", "", "", "", "not-read",
+             file.failed->sentence()});
     for (const RunCurve& c : file.curves) {
         const std::string source = file.file + (c.lines.empty() ? "" : ":" + c.lines);
         const std::string attributes = attributesText(c.attributes);

@@ -22,7 +22,8 @@ class RunJournal {
 public:
     // Takes up the folder, or begins anew where it belongs to another recipe (or `afresh`). Errors:
     // "not-written".
-    static Result<RunJournal> open(const std::filesystem::path& folder, const Recipe& recipe, bool afresh = false);
+    static Result<RunJournal> open(const std::filesystem::path& folder, const Recipe& recipe,
+                                   bool afresh = false);
     RunJournal(RunJournal&& other) noexcept;
     RunJournal& operator=(RunJournal&&) = delete;
     ~RunJournal();
@@ -35,13 +36,13 @@ public:
 
 private:
     RunJournal() = default;
-    Result<void> take();                      // what the log holds; results.csv is made to agree with it
+    Result<void> take(); // what the log holds; results.csv is made to agree with it
     bool catchUp();
     std::unexpected<Issue> cannot() const;
 
     std::filesystem::path folder_;
-    std::string heading_;                     // the first line of the log: which recipe it is of
-    int log_ = -1;                            // descriptors
+    std::string heading_; // the first line of the log: which recipe it is of
+    int log_ = -1;        // descriptors
     int csv_ = -1;
     long long logEnd_ = 0;
     std::map<std::string, std::string> done_; // the last line of each file

@@ -8,8 +8,8 @@
 
 // The files become part of the program.
 #define JOINTER_RECIPE(symbol, file)                                                                         \
-    __asm__(".section .rodata\n" #symbol ":\n.incbin \"" JOINTER_RESOURCES "/recipes/" file                  \
-            "\"\n" #symbol "_end:\n.byte 0\n.previous\n");                                                   \
+    __asm__(".section .rodata\n" #symbol ":\n.incbin \"" JOINTER_RESOURCES "/recipes/" file "\"\n" #symbol   \
+            "_end:\n.byte 0\n.previous\n");                                                                  \
     extern "C" const char symbol[];                                                                          \
     extern "C" const char symbol##_end[];
 
@@ -50,7 +50,8 @@ Result<Recipe> recipeFor(const std::string& fileOrKey) {
     std::vector<std::string> keys;
     for (const ShippedRecipe& r : shippedRecipes()) keys.push_back(r.key);
     return failure("recipe-file",
-                   "There is no such recipe file; those that come with the program are " + joined(keys, ", ") + ".",
+                   "There is no such recipe file; those that come with the program are " +
+                       joined(keys, ", ") + ".",
                    {.file = fileOrKey});
 }
 

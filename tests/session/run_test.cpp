@@ -1,0 +1,230 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Runs over many files: order, chains, doubts by the family, and the journal that takes up what was killed.
+#include "session/recipe_batch.h"
+#include "session/run_journal.h"
+
+#include "project/recipe_json.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <fstream>
+#include <gmock/gmock.h>
+#include <random>
+#include <unistd.h>
+
+using namespace jointer;
+namespace fs = std::filesystem;
+using testing::HasSubstr;
+using testing::SizeIs;
+
+namespace {
+
+const char* kRecipe = R"({
+  "format": "jointer-recipe", "version": 1, "name": "one peak",
+  "inputs": [{"name": "data", "dataset": "d4"}],
+  "settings": {"pattern": "f_{number:d}"},
+  "tables": [{"id": "t1", "columns": [
+    {"id": "c2", "name": "x", "kind": "number", "role": "x"}, {"id": "c3", "name": "y", "kind": "number", "role": "y"}]}],
+  "datasets": [{"id": "d4", "name": "data", "source": {"kind": "columns", "table": "t1",
+    "roles": [{"role": "x", "column": "c2"}, {"role": "y", "column": "c3"}]}}],
+  "analyses": [{"id": "a5", "kind": "peaks", "inputs": [{"dataset": "d4"}], "model": {"kind": "gaussian"},
+    "settings": {"baseline": "constant", "count": 1}}]
+})";
+
+class Runs : public testing::Test {
+protected:
+    void SetUp() override {
+        folder_ = fs::temp_directory_path() / ("jointer-runs-" + std::to_string(::getpid()));
+        fs::create_directories(folder_ / "in");
+    }
+    void TearDown() override { fs::remove_all(folder_); }
+
+    std::string peakFile(int number, double centre, double noise = 0.01) {
+        std::mt19937 random(static_cast<unsigned>(number) + 7);
+        std::normal_distribution<double> e(0, noise);
+        std::string text = "x,y\n";
+        for (int i = 0; i < 120; ++i)
+            text += fmt::format("{},{:.5f}\n", 0.1 * i,
+                                1 + 3 * std::exp(-std::pow(0.1 * i - centre, 2)) + e(random));
+        return write(fmt::format("f_{:03d}.csv", number), text);
+    }
+    std::string write(const std::string& name, const std::string& text) {
+        const fs::path file = folder_ / "in" / name;
+        std::ofstream(file, std::ios::binary) << text;
+        return file.string();
+    }
+    static Recipe recipe() { return *recipeFromText(kRecipe); }
+    static double centreOf(const RunFile& f) {
+        for (const RunRow& r : f.curves.empty() ? std::vector<RunRow>() : f.curves[0].rows)
+            if (r.quantity == "centre") return r.value;
+        return std::nan("");
+    }
+    static std::string content(const fs::path& file) {
+        std::ifstream in(file, std::ios::binary);
+        return {std::istreambuf_iterator<char>(in), {}};
+    }
+    fs::path folder_;
+};
+
+} // namespace
+
+TEST_F(Runs, GoInOrderWhateverTheJobs) {
+    std::vector<std::string> files;
+    for (int k = 0; k < 23; ++k) files.push_back(k == 9 ? write("f_009.csv", "") : peakFile(k, 4 + 0.1 * k));
+    std::string before;
+    for (const int jobs : {1, 2, 7}) {
+        const auto run = RecipeRun::make(recipe(), {});
+        std::string rows;
+        std::vector<std::string> order;
+        const auto all =
+            runBatch(*run, {.files = files, .jobs = jobs, .take = [&](RunFile& f, RunProjects&, bool) {
+                                rows += runCsvRows(f);
+                                order.push_back(f.file);
+                                return true;
+                            }});
+        EXPECT_EQ(order, files);
+        EXPECT_THAT(all, SizeIs(23));
+        EXPECT_TRUE(all[9].failed);
+        EXPECT_NEAR(centreOf(all[20]), 6, 0.02);
+        EXPECT_EQ(all[20].curves[0].attributes.back().value, "020") << "from its name, as it stands there";
+        EXPECT_TRUE(before.empty() || rows == before) << jobs << " jobs";
+        before = rows;
+    }
+}
+
+TEST_F(Runs, StopWhenTold) {
+    std::vector<std::string> files;
+    for (int k = 0; k < 40; ++k) files.push_back(peakFile(k, 5));
+    const auto run = RecipeRun::make(recipe(), {});
+    int taken = 0;
+    runBatch(*run, {.files = files, .take = [&](RunFile&, RunProjects&, bool) { return ++taken < 5; }});
+    EXPECT_EQ(taken, 5);
+    std::stop_source stop;
+    stop.request_stop();
+    EXPECT_TRUE(runBatch(*run, {.files = files, .stop = stop.get_token()}).empty());
+}
+
+// A peak that drifts further than its width between the ends: from the recipe's place it is lost, from the
+// file before it is followed.
+TEST_F(Runs, FollowWhatDrifts) {
+    Recipe r = recipe();
+    Project parts = *r.parts;
+    Analysis a = parts.analyses[0];
+    Settings row;
+    row.set("number", 1);
+    row.set("place", 2.0);
+    row.set("height", 3.0);
+    row.set("width", 1.6);
+    a.settings.set("peaks", Value(std::make_shared<const RowList>(RowList{row})));
+    parts.analyses = parts.analyses.with(a);
+    r.parts = std::make_shared<const Project>(parts);
+    std::vector<std::string> files;
+    for (int k = 0; k < 16; ++k) files.push_back(peakFile(k, 2 + 0.45 * k));
+    const auto lastOf = [&](const char* starts) {
+        r.settings.set("starts", Value(std::string(starts)));
+        const auto run = RecipeRun::make(r, {});
+        EXPECT_EQ(run->isChained(), std::string(starts) != "recipe");
+        return centreOf(runBatch(*run, {.files = files}).back());
+    };
+    EXPECT_FALSE(std::abs(lastOf("recipe") - 8.75) < 0.1);
+    EXPECT_NEAR(lastOf("previous"), 8.75, 0.02);
+    EXPECT_NEAR(lastOf("better"), 8.75, 0.02);
+}
+
+TEST_F(Runs, SortByAnAttribute) {
+    Recipe r = recipe();
+    r.settings.set("order", Value(std::string("number")));
+    std::vector<std::string> files = {"f_10.csv", "zzz.csv", "f_2.csv", "f_1.csv"};
+    sortInOrder(r, files);
+    EXPECT_THAT(files, testing::ElementsAre("f_1.csv", "f_2.csv", "f_10.csv", "zzz.csv"));
+}
+
+TEST_F(Runs, DoubtWhoDoesNotLookLikeTheFamily) {
+    std::vector<std::string> files;
+    for (int k = 0; k < 12; ++k) files.push_back(peakFile(k, k == 4 ? 9 : 5 + 0.01 * k, k == 7 ? 0.2 : 0.01));
+    const auto run = RecipeRun::make(recipe(), {});
+    auto all = runBatch(*run, {.files = files});
+    std::vector<RunCurve*> curves;
+    for (RunFile& f : all) curves.push_back(&f.curves.front());
+    const auto before = curves[2]->doubts.size();
+    addFamilyDoubts(curves);
+    EXPECT_EQ(curves[2]->doubts.size(), before);
+    ASSERT_FALSE(curves[4]->doubts.empty());
+    EXPECT_THAT(curves[4]->doubts.back(), HasSubstr("jumped"));
+    EXPECT_THAT(curves[7]->doubts.back(), HasSubstr("scatter"));
+}
+
+TEST_F(Runs, AreTakenUpAfterAnyCut) {
+    std::vector<std::string> files;
+    for (int k = 0; k < 6; ++k) files.push_back(k == 3 ? write("f_003.csv", "no table") : peakFile(k, 5));
+    const auto run = RecipeRun::make(recipe(), {});
+    const auto all = runBatch(*run, {.files = files});
+    const fs::path out = folder_ / "out";
+    {
+        auto journal = RunJournal::open(out, run->recipe());
+        ASSERT_TRUE(journal) << journal.error().text;
+        for (const RunFile& f : all) ASSERT_TRUE(journal->add(f));
+    }
+    const std::string log = content(out / "apply-log.jsonl"), csv = content(out / "results.csv");
+    EXPECT_EQ(std::ranges::count(csv, '\n'),
+              1 + std::ranges::count(runCsvRows(all[0]), '\n') * 5 + 1 /* the one that is not read */);
+    std::mt19937 random(3);
+    for (int round = 0; round < 40; ++round) { // killed anywhere: both files end anywhere
+        std::ofstream(out / "apply-log.jsonl", std::ios::binary)
+            << log.substr(0, random() % (log.size() + 1));
+        std::ofstream(out / "results.csv", std::ios::binary) << csv.substr(0, random() % (csv.size() + 1));
+        auto journal = RunJournal::open(out, run->recipe());
+        ASSERT_TRUE(journal);
+        for (const RunFile& f : all)
+            if (const auto known = journal->done(f.file)) {
+                EXPECT_EQ(runCsvRows(*known), runCsvRows(f));
+            } else {
+                ASSERT_TRUE(journal->add(f));
+            }
+        EXPECT_EQ(content(out / "results.csv"), csv) << "nothing lost or doubled";
+    }
+}
+
+TEST_F(Runs, DoAgainWhatHasChanged) {
+    const std::string file = peakFile(1, 5), other = peakFile(2, 5);
+    const auto run = RecipeRun::make(recipe(), {});
+    const auto all = runBatch(*run, {.files = {file, other}});
+    const fs::path out = folder_ / "out";
+    auto journal = RunJournal::open(out, run->recipe());
+    for (const RunFile& f : all) ASSERT_TRUE(journal->add(f));
+    EXPECT_TRUE(journal->done(file));
+    write("f_001.csv", content(file) + "12.1,1.0\n");
+    EXPECT_FALSE(journal->done(file)) << "it is another one now";
+    EXPECT_TRUE(journal->done(other));
+    RunProjects projects;
+    ASSERT_TRUE(journal->add(run->run(file, projects)));
+    EXPECT_EQ(std::ranges::count(content(out / "results.csv"), '\n'),
+              1 + 2 * std::ranges::count(runCsvRows(all[1]), '\n'))
+        << "its old rows are gone";
+    Recipe changed = run->recipe();
+    changed.purpose = "another";
+    EXPECT_FALSE(RunJournal::open(out, changed)->done(other)) << "of another recipe nothing is done";
+}
+
+TEST_F(Runs, ShareAFolder) {
+    std::vector<std::string> files;
+    for (int k = 0; k < 8; ++k) files.push_back(peakFile(k, 5));
+    const auto run = RecipeRun::make(recipe(), {});
+    const auto all = runBatch(*run, {.files = files});
+    const fs::path out = folder_ / "out";
+    auto a = RunJournal::open(out, run->recipe());
+    auto b = RunJournal::open(out, run->recipe());
+    for (std::size_t k = 0; k < all.size(); ++k) ASSERT_TRUE((k % 2 ? *a : *b).add(all[k]));
+    std::string csv = runCsvHeading();
+    for (const RunFile& f : all) csv += runCsvRows(f);
+    EXPECT_EQ(content(out / "results.csv"), csv);
+    auto c = RunJournal::open(out, run->recipe());
+    for (const RunFile& f : all) EXPECT_TRUE(c->done(f.file));
+    EXPECT_EQ(content(out / "results.csv"), csv);
+}
+
+TEST_F(Runs, CannotWriteIsSaid) {
+    const auto journal = RunJournal::open("/proc/nowhere", recipe());
+    ASSERT_FALSE(journal);
+    EXPECT_EQ(journal.error().code, "not-written");
+}
