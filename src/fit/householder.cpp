@@ -11,6 +11,8 @@ using Eigen::Index;
 
 namespace {
 
+constexpr double kVanishing = 1e-280; // a square of which few digits are left
+
 inline const Four& fourAt(const double* p) {
     return *reinterpret_cast<const Four*>(p);
 }
@@ -74,8 +76,16 @@ void triangularise(Eigen::MatrixXd& a, Index steps) {
     for (Index k = 0; k < std::min(steps, rows - 1); ++k) {
         double* v = a.data() + k * rows + k;
         const Index n = rows - k;
-        const double length = std::sqrt(dot(v, v, n));
-        if (!(length > 0)) continue;
+        // The far wing of a peak is so small that its squares vanish: the reflection needs only its
+        // direction.
+        double square = dot(v, v, n), unit = 1;
+        if (square < kVanishing) {
+            for (Index i = 0; i < n; ++i) unit = i == 0 ? std::abs(v[0]) : std::max(unit, std::abs(v[i]));
+            if (!(unit > 0)) continue;
+            for (Index i = 0; i < n; ++i) v[i] /= unit;
+            square = dot(v, v, n);
+        }
+        const double length = std::sqrt(square);
         const double pivot = *v > 0 ? -length : length;
         *v -= pivot;
         const double scale = -1 / (pivot * *v);
@@ -85,7 +95,7 @@ void triangularise(Eigen::MatrixXd& a, Index steps) {
             double* column = a.data() + j * rows + k;
             subtract(scale * dot(v, column, n), v, column, n);
         }
-        *v = pivot;
+        *v = pivot * unit;
     }
 }
 

@@ -202,3 +202,25 @@ TEST(Library, ReachesTheBestFromItsOwnStartValues) {
         EXPECT_LE(worse, datasets() / 100) << d.key << example;
     }
 }
+
+// The wings of a narrow peak vanish over a wide span: 10^-300 and less.
+TEST(Library, NarrowPeaksConvergeOverWideSpans) {
+    Settings level;
+    level.set("base", "constant");
+    for (const char* key : {"gaussian", "split-gaussian", "pseudo-voigt", "exponentially-modified-gaussian"})
+        for (const double wide : {30.0, 100.0, 1000.0}) { // in widths of the peak
+            std::vector<double> x, y;
+            for (int i = 0; i < 6000; ++i) {
+                x.push_back(wide * i / 6000);
+                y.push_back(5 * std::exp(-4 * std::log(2) * std::pow(x.back() - 0.1 * wide, 2)) + 1 +
+                            0.01 * std::sin(13.7 * i * i));
+            }
+            const models::ModelPtr model = *models::makeModel(key, level);
+            const auto report = fit::fit({.members = {{.model = model, .predictors = {x}, .y = y}}});
+            ASSERT_TRUE(report) << report.error().text;
+            EXPECT_LT(report->residualSd, 0.03) << key << " over " << wide;
+            if (std::string(key) == "gaussian") {
+                EXPECT_EQ(report->state, fit::FitState::Converged) << wide;
+            }
+        }
+}
