@@ -10,6 +10,7 @@
 #include "app/panes/dataset_list.h"
 #include "app/panes/header.h"
 #include "app/panes/recovery_bar.h"
+#include "app/panes/run_bar.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/memory.h"
@@ -40,7 +41,8 @@ Window::Window(const std::string& stateFolder)
     : document_(stateFolder), data_(new DataStage(document_)),
       clean_(new WorkStage(document_, ProtocolFocus::Steps)),
       analyse_(new WorkStage(document_, ProtocolFocus::Analyses)), figure_(new FigureStage(document_)),
-      results_(new ResultsStage(document_)), datasets_(new DatasetList(document_)),
+      results_(new ResultsDesk(document_)),
+      runBar_(new RunBar(document_, *results_->runs())), datasets_(new DatasetList(document_)),
       stages_(new QStackedWidget), find_(new FindField([this] { return findable(); })),
       header_(new Header(find_)), autosave_(this), writing_(this) {
     onFault([this](const std::string& what) { sayFault(what); });
@@ -53,6 +55,7 @@ Window::Window(const std::string& stateFolder)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     column->addWidget(header_);
+    column->addWidget(runBar_);
     auto* body = new QHBoxLayout;
     body->setSpacing(0);
     body->addWidget(datasets_);
@@ -132,7 +135,19 @@ void Window::connectDocument() {
     connect(data_, &DataStage::importWanted, this, &Window::importFiles);
     connect(data_, &DataStage::demoWanted, this, [this] { openPath("demo:"); });
     connect(figure_, &FigureStage::exportWanted, this, &Window::exportFigure);
-    connect(results_, &ResultsStage::fitWanted, this, [this](AnalysisId id) {
+    for (WorkStage* stage : {clean_, analyse_})
+        connect(stage->protocol(), &ProtocolPane::recipeWanted, this, &Window::keepAsRecipe);
+    connect(runBar_, &RunBar::backWanted, this, [this] {
+        results_->showRuns(true);
+        goTo(Stage::Results);
+    });
+    connect(results_->runs(), &RunsView::openWanted, this, [this](DatasetId id) {
+        document_.selectDataset(id);
+        const auto all = analysesOf(document_.project(), id);
+        if (!all.empty()) document_.openAnalysis(all.front()->id);
+        goTo(Stage::Analyse);
+    });
+    connect(results_->numbers(), &ResultsStage::fitWanted, this, [this](AnalysisId id) {
         if (const auto a = document_.project().analyses.find(id))
             if (!a->takes(document_.dataset())) document_.selectDataset(a->inputs.front().dataset);
         document_.openAnalysis(id);
@@ -207,6 +222,7 @@ void Window::goTo(Stage stage) {
     if (stages_->currentIndex() == static_cast<int>(stage)) return; // the focus stays where it is
     stages_->setCurrentIndex(static_cast<int>(stage));
     setSideWidth(this, document_.sideWidth);
+    runBar_->setInPlace(stage == Stage::Analyse);
     if (stage == Stage::Clean) clean_->canvas()->setFocus();
     if (stage == Stage::Analyse) analyse_->canvas()->setFocus();
     if (stage == Stage::Figure) figure_->page()->setFocus();
@@ -261,8 +277,20 @@ void Window::dropEvent(QDropEvent* e) {
     }
     e->acceptProposedAction();
     if (files.empty()) return;
+    const bool toRun = stages_->currentWidget() == results_ && results_->showsRuns() && results_->runs()->recipe();
+    if (toRun) {
+        std::vector<std::string> paths;
+        for (const Waiting& f : files) paths.push_back(f.path);
+        return results_->runs()->runOn(paths);
+    }
     goTo(Stage::Data);
     data_->offer(files);
+}
+
+void Window::keepAsRecipe(DatasetId dataset) {
+    results_->showRuns(true);
+    goTo(Stage::Results);
+    results_->runs()->keepAsRecipe(dataset);
 }
 
 void Window::importFiles() {

@@ -7,7 +7,7 @@
 #include "app/panes/find_field.h"
 #include "app/stages/data_stage.h"
 #include "app/stages/figure_stage.h"
-#include "app/stages/results_stage.h"
+#include "app/stages/results_desk.h"
 #include "app/stages/work_stage.h"
 
 #include <QMainWindow>
@@ -21,6 +21,7 @@ namespace jointer::app {
 
 class DatasetList;
 class Header;
+class RunBar;
 
 enum class Stage { Data, Clean, Analyse, Figure, Results };
 
@@ -42,7 +43,9 @@ public:
     WorkStage* clean() { return clean_; }
     WorkStage* analyse() { return analyse_; }
     FigureStage* figure() { return figure_; }
-    ResultsStage* results() { return results_; }
+    ResultsStage* results() { return results_->numbers(); }
+    RunsView* runs() { return results_->runs(); }
+    void keepAsRecipe(DatasetId dataset);
     bool isSettled() const; // nothing is being computed or drawn for the visible stage
     void setDark(bool dark);
 
@@ -83,7 +86,8 @@ private:
     DataStage* data_;
     WorkStage *clean_, *analyse_;
     FigureStage* figure_;
-    ResultsStage* results_;
+    ResultsDesk* results_;
+    RunBar* runBar_;
     DatasetList* datasets_;
     QStackedWidget* stages_;
     FindField* find_;

@@ -53,6 +53,14 @@ std::vector<Window::Entry> Window::entries() {
          [this] { addMade("function"); }},
         {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
          [this] { addMade("join"); }},
+        {tr("Dataset"), tr("Keep as a recipe"), "",
+         tr("The way of the selected dataset, to go it again with other files"),
+         [this] { keepAsRecipe(document_.dataset()); }},
+        {tr("View"), tr("Recipes and runs"), "Ctrl+6", tr("Recipes, what they have made, and what is in doubt"),
+         [this] {
+             results_->showRuns(true);
+             goTo(Stage::Results);
+         }},
         {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
          [this] { document_.onEach(edits::removeDataset); }},
         {tr("Figure"), tr("New figure"), "Ctrl+Shift+F", tr("A figure of the selected dataset and its fit"),

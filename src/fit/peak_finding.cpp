@@ -17,7 +17,10 @@ using List = std::vector<double>;
 constexpr double kWidthOverScale = 2.3548200450309493; // FWHM of a Gaussian
 constexpr double kScaleStep = 1.4;                     // from one smoothing to the next
 constexpr double kFinestScale = 1.0;                   // in points
-constexpr double kFollowed = 2.5; // in scales: how far a peak may move from one smoothing to the next
+constexpr double kFollowed = 2.5;  // in scales: how far a peak may move from one smoothing to the next
+constexpr double kHardly = 2;      // times the least significance
+constexpr double kFarMore = 8;     // times that of a needle
+constexpr double kMuchCoarser = 4; // times the smoothing under which it was seen
 constexpr std::size_t kProminenceReach = 20; // in margins
 constexpr double kFlank = 0.5;               // of the significance of the peak: what its flanks reach at most
 constexpr double kMargin = 1.2;              // in scales: how near to an end nothing is seen
@@ -165,6 +168,20 @@ std::vector<Candidate> seenAt(const List& y, double scale, std::size_t together,
     return out;
 }
 
+// Noise on the top of a wide peak looks like needles there, as long as the smoothing is fine. What hardly
+// stood out gives way to what stands out far more under a much coarser one.
+void dropNeedles(std::vector<Candidate>& known, const std::vector<Candidate>& seen, double least) {
+    std::erase_if(known, [&](const Candidate& k) {
+        if (k.significance > kHardly * least) return false;
+        auto s = std::ranges::lower_bound(seen, k.place, {}, &Candidate::place);
+        const auto within = [&](const Candidate& c) {
+            return c.significance > kFarMore * k.significance && c.scale > kMuchCoarser * k.scale &&
+                   std::abs(c.place - k.place) < 0.5 * c.width;
+        };
+        return (s != seen.end() && within(*s)) || (s != seen.begin() && within(*std::prev(s)));
+    });
+}
+
 // What is seen under one smoothing is what was seen under the finer one before, each the nearest of the
 // other, or comes in anew. Where one stands alone it is taken as it is seen best; of several that have become
 // one, each stays as it was.
@@ -221,7 +238,9 @@ std::vector<Candidate> candidates(const List& y, double noise, double least, dou
     for (double scale = finest; scale <= std::max(coarsest, finest) && !stop.stop_requested();
          scale *= kScaleStep) {
         const auto together = static_cast<std::size_t>(std::max(1.0, std::floor(scale / kLargestKernel)));
-        follow(all, seenAt(y, scale, together, noise, least), scale);
+        const std::vector<Candidate> seen = seenAt(y, scale, together, noise, least);
+        dropNeedles(all, seen, least);
+        follow(all, seen, scale);
     }
     return all;
 }

@@ -149,25 +149,28 @@ Project begunAt(const Project& project, const Project& before, evaluate::Evaluat
     return out;
 }
 
-RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before,
-                            const Cancellation& stop) const {
-    if (before && isChained()) {
-        FilledRecipe other = filled;
-        other.project = begunAt(filled.project, before->project, *evaluator_);
-        if (startsOf(recipe_) == "previous" ||
-            standingOf(other, *evaluator_, stop) < standingOf(filled, *evaluator_, stop))
-            filled = std::move(other);
-    }
-    const Project& project = filled.project;
-    const auto d = project.datasets.find(filled.dataset);
+// Of a chained recipe the fits begin where those of the file before ended, or where that serves better.
+void RecipeRun::begin(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const {
+    if (!before || !isChained()) return;
+    FilledRecipe other = filled;
+    other.project = begunAt(filled.project, before->project, *evaluator_);
+    if (startsOf(recipe_) == "previous" ||
+        standingOf(other, *evaluator_, stop) < standingOf(filled, *evaluator_, stop))
+        filled = std::move(other);
+}
+
+RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
+                  const Cancellation& stop) {
+    const auto d = project.datasets.find(dataset);
+    if (!d) return {};
     RunCurve out{.dataset = d->name, .attributes = d->attributes};
     if (const auto t = project.tables.find(d->source.table); t && t->rowCount() > 0 && t->rows->line(0) > 0)
         out.lines = fmt::format("{}-{}", t->rows->line(0), t->rows->line(t->rowCount() - 1));
     const auto doubt = [&](const std::string& text) {
         if (std::ranges::find(out.doubts, text) == out.doubts.end()) out.doubts.push_back(text);
     };
-    for (const auto& a : toldAnalyses(project, filled.dataset)) {
-        const auto outcome = evaluator_->analysis(project, *a, {.stop = stop});
+    for (const auto& a : toldAnalyses(project, dataset)) {
+        const auto outcome = evaluator.analysis(project, *a, {.stop = stop});
         const std::string name = analyses::nameOf(*a);
         if (!outcome.exists()) {
             out.rows.push_back({.analysis = name,
@@ -190,8 +193,7 @@ RunCurve RecipeRun::curveOf(FilledRecipe& filled, const FilledRecipe* before,
         if (!outcome->good) doubt(name + ": " + outcome->state + ".");
         for (const Issue& issue : outcome->issues) doubt(issue.text);
     }
-    for (const Issue& issue : evaluator_->protocol(project, filled.dataset, {.stop = stop}).issues)
-        doubt(issue.text);
+    for (const Issue& issue : evaluator.protocol(project, dataset, {.stop = stop}).issues) doubt(issue.text);
     return out;
 }
 
@@ -213,7 +215,8 @@ RunFile RecipeRun::run(const std::string& file, RunProjects& projects, const Can
         if (const auto known = samples_.find(nameFromPath(file)); known != samples_.end())
             giveAttributes(one, known->second);
         const FilledRecipe* before = i > 0 ? &(*all)[i - 1] : projects.empty() ? nullptr : &projects.back();
-        out.curves.push_back(curveOf(one, before, stop));
+        begin(one, before, stop);
+        out.curves.push_back(runCurve(one.project, one.dataset, *evaluator_, stop));
         for (const Issue& issue : one.issues) out.curves.back().doubts.push_back(issue.text);
     }
     projects = std::move(*all);

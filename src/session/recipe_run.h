@@ -39,6 +39,10 @@ struct RunFile {
     bool isGood() const; // nothing failed, nothing is in doubt
 };
 
+// What the analyses of one dataset tell, and what is in doubt of them. Computes what is not remembered.
+RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
+                  const Cancellation& stop = {});
+
 // The projects of the last file, for figures and curves to be written.
 using RunProjects = std::vector<FilledRecipe>;
 
@@ -64,7 +68,7 @@ public:
 
 private:
     explicit RecipeRun(Recipe recipe) : recipe_(std::move(recipe)) {}
-    RunCurve curveOf(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const;
+    void begin(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const;
 
     Recipe recipe_;
     std::map<std::string, std::vector<Attribute>> samples_; // by names of files without their endings

@@ -8,6 +8,7 @@
 #include "evaluate/evaluator.h"
 #include "evaluate/sources.h"
 #include "io/reader.h"
+#include "models/catalogue.h"
 #include "project/change_each.h"
 #include "project/recipe_json.h"
 #include "session/file_names.h"
@@ -135,11 +136,17 @@ private:
     void tellAnalysis(const Analysis& a) {
         const analyses::AnalysisKind* kind = analyses::kindOf(a);
         std::vector<std::string> details;
+        if (const models::ModelKind* model = models::catalogue().find(a.model.kind)) {
+            const std::string equation = a.model.settings.text("equation");
+            details.push_back(equation.empty() ? model->info.name : equation);
+        }
         const DatasetId first = a.inputs.empty() ? DatasetId{} : a.inputs.front().dataset;
         if (!a.inputs.empty()) details.push_back(analyses::spanText(a.inputs.front().span));
         if (kind)
-            if (std::string text = settingsText(kind->info, a.settings); !text.empty())
-                details.push_back(std::move(text));
+            if (std::string said = settingsText(kind->info, a.settings); !said.empty())
+                details.push_back(std::move(said));
+        if (const auto peaks = a.settings.rows("peaks"); !peaks.empty())
+            details.push_back(counted(std::ssize(peaks), "peak") + " placed by hand");
         for (const ParameterChoice& p : a.parameters) {
             if (p.treatment == Treatment::Fixed && p.start)
                 details.push_back(fmt::format("{} fixed at {}", p.name, readableNumber(*p.start)));
@@ -210,11 +217,26 @@ Edit keepRecipe(Recipe recipe) {
     return {"Keep recipe", {}, [recipe = std::move(recipe)](const Project& before) -> Result<Project> {
                 Project after = before;
                 Recipe kept = recipe;
-                kept.id = {};
+                if (kept.name.empty()) kept.name = "Recipe";
+                if (!before.recipes.find(kept.id)) kept.id = {};
                 for (const auto& r : before.recipes)
-                    if (r->name == kept.name) kept.id = r->id;
+                    if (!kept.id && r->name == kept.name) kept.id = r->id;
                 if (!kept.id) kept.id = after.newId<RecipeId>();
                 after.recipes = after.recipes.with(std::move(kept));
+                return after;
+            }};
+}
+
+Edit takeIntoRun(DatasetId dataset, const std::string& recipe) {
+    return {"Keep recipe", {}, [=](const Project& before) -> Result<Project> {
+                const auto d = before.datasets.find(dataset);
+                const auto r = std::ranges::find(before.recipes, recipe, [](const auto& one) { return one->name; });
+                if (!d || r == before.recipes.end())
+                    return failure("target-gone", "The dataset or the recipe is no longer there.");
+                Project after = before;
+                Dataset taken = *d;
+                taken.recipe = (*r)->id;
+                after.datasets = after.datasets.with(std::move(taken));
                 return after;
             }};
 }

@@ -60,8 +60,10 @@ Outcome<std::vector<Recipe>> recipesIn(const std::filesystem::path& folder);
 Result<std::filesystem::path> keepIn(const Recipe& recipe, const std::filesystem::path& folder);
 
 namespace edits {
-Edit keepRecipe(Recipe recipe); // in place of one of the same name
+Edit keepRecipe(Recipe recipe); // in place of the one of its id, else of one of the same name
 Edit removeRecipe(RecipeId id);
+// The dataset that a recipe was made of belongs to what it makes.
+Edit takeIntoRun(DatasetId dataset, const std::string& recipe);
 } // namespace edits
 
 } // namespace jointer

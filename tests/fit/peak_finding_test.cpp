@@ -126,3 +126,27 @@ TEST(PeakFinding, ReadsWhereAHandPoints) {
     EXPECT_GT(nowhere.height, 0);
     EXPECT_LT(peakAt(l.x, l.y, 320, true, Direction::Down).height, 0);
 }
+
+// Noise on the tops of wide peaks of many points is no needle; six are six.
+TEST(PeakFinding, SeesNoNeedlesOnWidePeaks) {
+    std::size_t wrong = 0;
+    for (unsigned seed = 1; seed <= 120; ++seed) {
+        std::mt19937 random(seed);
+        std::normal_distribution<double> e(0, 6);
+        std::uniform_real_distribution<double> u(200, 900);
+        std::vector<double> x, y;
+        for (int i = 0; i < 2000; ++i) {
+            x.push_back(200 + 0.5 * i);
+            y.push_back(50 + 0.02 * x.back() + e(random));
+        }
+        for (int k = 0; k < 6; ++k) {
+            const double height = u(random), centre = 280 + 150 * k;
+            for (std::size_t i = 0; i < x.size(); ++i) {
+                const double t = (x[i] - centre) / 26;
+                y[i] += height * (0.7 * std::exp(-4 * std::log(2) * t * t) + 0.3 / (1 + 4 * t * t));
+            }
+        }
+        wrong += findPeaks(x, y, {}).size() != 6;
+    }
+    EXPECT_LE(wrong, 2U);
+}

@@ -173,6 +173,11 @@ void ProtocolPane::addAnalyses() {
         addHint(tr("No analysis yet. Add a fit: a library model or your own equation."));
     }
     addLink(tr("+ Add an analysis"), &ProtocolPane::offerAnalyses);
+    if (!analyses.empty()) addLink(tr("Keep as a recipe"), &ProtocolPane::wantRecipe);
+}
+
+void ProtocolPane::wantRecipe(QWidget*) {
+    Q_EMIT recipeWanted(document_.dataset());
 }
 
 void ProtocolPane::offerAnalyses(QWidget* under) {

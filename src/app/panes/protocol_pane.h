@@ -29,6 +29,9 @@ public:
 
     void focusSetting(StepId step, const std::string& key); // opens the step
 
+Q_SIGNALS:
+    void recipeWanted(jointer::DatasetId of); // of the way of this dataset
+
 protected:
     void keyPressEvent(QKeyEvent*) override; // copies steps
     void dragEnterEvent(QDragEnterEvent*) override;
@@ -58,6 +61,7 @@ private:
     void addLink(const QString& words, void (ProtocolPane::*offer)(QWidget*));
     void offerSteps(QWidget* under);
     void offerAnalyses(QWidget* under);
+    void wantRecipe(QWidget* under);
 
     Document& document_;
     ProtocolFocus focus_;

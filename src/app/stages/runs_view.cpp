@@ -1,0 +1,419 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/runs_view.h"
+
+#include "app/forms/settings_form.h"
+#include "app/panes/run_picture.h"
+#include "app/panes/trend_plot.h"
+#include "app/widgets.h"
+#include "base/text.h"
+#include "session/recipe_batch.h"
+#include "session/shipped_recipes.h"
+#include "session/trend.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <mutex>
+
+namespace jointer::app {
+
+namespace {
+
+constexpr int kShowAfter = 400; // ms between two looks at what is computed
+
+} // namespace
+
+struct RunsView::Computed {
+    std::mutex mutex;
+    std::map<DatasetId, RunCurve> curves;
+    std::map<DatasetId, std::shared_ptr<const RunPicture>> pictures;
+};
+
+RunsView::RunsView(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), run_(document), job_(this), choice_(new QComboBox),
+      quantity_(new QComboBox), attribute_(new QComboBox), status_(muted({})), failures_(warningLabel()),
+      bar_(new QProgressBar),
+      stop_(button(this, tr("Stop"), "", tr("Stop the run; what is done stays"), [this] { run_.stop(); })),
+      gallery_(new RunGallery), trend_(new TrendPlot), form_(new SettingsForm) {
+    const auto [middle, sideLayout] = layOutStage(this);
+    head_ = buildHead();
+    middle->addWidget(head_);
+    auto* statusRow = new QHBoxLayout;
+    statusRow->addWidget(status_, 1);
+    bar_->setTextVisible(false);
+    bar_->setFixedSize(140, 6);
+    statusRow->addWidget(bar_);
+    statusRow->addWidget(stop_);
+    middle->addLayout(statusRow);
+    middle->addWidget(failures_);
+    empty_ = buildEmpty();
+    middle->addWidget(empty_, 1);
+    middle->addWidget(gallery_, 1);
+    below_ = buildTrend();
+    middle->addWidget(below_);
+
+    auto* inner = new QWidget;
+    auto* innerLayout = new QVBoxLayout(inner);
+    innerLayout->setContentsMargins(0, 0, 6, 0);
+    side_ = new QVBoxLayout;
+    side_->setSpacing(2);
+    innerLayout->addLayout(side_);
+    innerLayout->addWidget(form_);
+    innerLayout->addStretch(1);
+    sideLayout->addWidget(paneScroll(inner, tr("What the recipe does")));
+    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        const auto r = document_.project().recipes.find(recipe_);
+        if (!r) return;
+        Recipe changed = *r;
+        if (std::holds_alternative<std::monostate>(value))
+            changed.settings.remove(key.toStdString());
+        else
+            changed.settings.set(key.toStdString(), value);
+        document_.apply(edits::keepRecipe(changed));
+    });
+    connect(choice_, &QComboBox::activated, this,
+            [this](int i) { showRecipe(RecipeId::fromText(choice_->itemData(i).toString().toStdString())); });
+    connect(gallery_, &RunGallery::chosen, this, [this](DatasetId id) { document_.selectDataset(id); });
+    connect(gallery_, &RunGallery::opened, this, &RunsView::openWanted);
+    connect(trend_, &TrendPlot::opened, this, [this](const QString& name) {
+        for (const DatasetId id : order_)
+            if (const auto d = document_.project().datasets.find(id); d && text(d->name) == name) {
+                gallery_->setCurrent(id);
+                document_.selectDataset(id);
+            }
+    });
+    connect(&run_, &RunJob::progressed, this, &RunsView::fillStatus);
+    connect(&run_, &RunJob::ended, this, [this] {
+        fillStatus();
+        computeRun();
+    });
+    connect(&document_, &Document::changed, this, &RunsView::refresh);
+    refresh();
+}
+
+QWidget* RunsView::buildHead() {
+    auto* head = new QWidget;
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(0, 0, 0, 0);
+    choice_->setObjectName("recipe");
+    choice_->setAccessibleName(tr("Recipe"));
+    choice_->setMinimumWidth(220);
+    row->addWidget(choice_);
+    row->addStretch(1);
+    row->addWidget(button(this, tr("Run on files…"), "primary",
+                          tr("Choose files, or drop them or a folder here"), [this] { askForFiles(); }));
+    row->addWidget(button(this, tr("Run on selection"), "", tr("The selected datasets go the recipe’s way"),
+                          [this] { runOnSelection(); }));
+    QPushButton* more =
+        button(this, "⋯", "", tr("Export, keep in the library, take another recipe, remove"), [] {});
+    more->setObjectName("recipeMore");
+    more->setAccessibleName(tr("Recipe menu"));
+    connect(more, &QPushButton::clicked, this, [this] { offerMore(); });
+    row->addWidget(more);
+    return head;
+}
+
+QWidget* RunsView::buildEmpty() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->addStretch(1);
+    QLabel* words =
+        muted(tr("A recipe holds the way of a dataset – reading, steps, analyses – and goes it again "
+                 "with other files.\nMake one: in Analyse, “Keep as a recipe”. Or begin with one of "
+                 "these:"));
+    words->setAlignment(Qt::AlignCenter);
+    words->setWordWrap(true);
+    column->addWidget(words);
+    for (const ShippedRecipe& r : shippedRecipes()) {
+        QPushButton* one = button(this, text(r.recipe.name), "link", text(r.recipe.purpose),
+                                  [this, &r] { takeRecipe(r.recipe); });
+        column->addWidget(one, 0, Qt::AlignCenter);
+    }
+    column->addStretch(2);
+    return page;
+}
+
+QWidget* RunsView::buildTrend() {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 4, 0, 0);
+    auto* row = new QHBoxLayout;
+    quantity_->setObjectName("trendQuantity");
+    quantity_->setAccessibleName(tr("Quantity of the trend"));
+    attribute_->setObjectName("trendAttribute");
+    attribute_->setAccessibleName(tr("Attribute of the trend"));
+    row->addWidget(caption(tr("Trend of")));
+    row->addWidget(quantity_);
+    row->addWidget(muted(tr("over")));
+    row->addWidget(attribute_);
+    row->addStretch(1);
+    row->addWidget(button(this, tr("Keep as a dataset"), "",
+                          tr("The points of the trend become a table and a dataset"), [this] {
+                              if (trend_->table().rowCount() > 0 &&
+                                  document_.apply(keepTrend(trend_->table())))
+                                  document_.say(tr("The trend is a dataset now."));
+                          }));
+    column->addLayout(row);
+    trend_->setFixedHeight(190);
+    column->addWidget(trend_);
+    connect(quantity_, &QComboBox::activated, this, [this] { fillTrend(); });
+    connect(attribute_, &QComboBox::activated, this, [this] { fillTrend(); });
+    return page;
+}
+
+bool RunsView::isCurrent() const {
+    return !run_.isRunning() && !job_.isBusy() && trend_->isCurrent();
+}
+
+void RunsView::takeRecipe(const Recipe& recipe, DatasetId of) {
+    std::vector<Edit> list = {edits::keepRecipe(recipe)};
+    if (of) list.push_back(edits::takeIntoRun(of, recipe.name));
+    if (!document_.apply(edits::together("Keep recipe", std::move(list)))) return;
+    for (const auto& r : document_.project().recipes)
+        if (r->name == recipe.name) showRecipe(r->id);
+}
+
+void RunsView::keepAsRecipe(DatasetId dataset) {
+    const auto d = document_.project().datasets.find(dataset);
+    if (!d) return document_.say(tr("Select a dataset whose way is to become a recipe."), true);
+    madeOf_ = dataset;
+    wish_ = {.name = "Way of " + d->name};
+    remake();
+}
+
+void RunsView::remake() {
+    auto draft = makeRecipe(document_.project(), madeOf_, wish_);
+    if (!draft) return document_.say(text(draft.error().text), true);
+    left_ = draft->left;
+    without_ = draft->without;
+    sideShown_.clear();
+    takeRecipe(draft->recipe, madeOf_);
+}
+
+void RunsView::showRecipe(RecipeId recipe) {
+    const auto made = document_.project().recipes.find(recipe);
+    if (made && made->name != wish_.name) {
+        left_.clear();
+        without_.clear();
+    }
+    recipe_ = recipe;
+    looked_.clear();
+    sideShown_.clear();
+    refresh();
+}
+
+void RunsView::askForFiles() {
+    const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Run on files"), {}, readerFilter());
+    std::vector<std::string> files;
+    for (const QString& p : paths) files.push_back(p.toStdString());
+    if (!files.empty()) runOn(files);
+}
+
+void RunsView::askForFolder() {
+    const QString path = QFileDialog::getExistingDirectory(this, tr("Run on a folder"));
+    if (!path.isEmpty()) runOn({path.toStdString()});
+}
+
+void RunsView::runOn(const std::vector<std::string>& filesAndFolders) {
+    auto files = filesOf(filesAndFolders);
+    if (!files) return document_.say(text(files.error().sentence()), true);
+    const std::size_t given = files->size();
+    const auto begun = run_.begin(recipe_, std::move(*files));
+    if (!begun) return document_.say(text(begun.error().text), true);
+    if (*begun < given)
+        document_.say(
+            tr("%1 of %2 files were run before and are passed over.").arg(given - *begun).arg(given));
+}
+
+void RunsView::runOnSelection() {
+    const auto recipe = document_.project().recipes.find(recipe_);
+    if (!recipe) return;
+    if (document_.selection().empty())
+        return document_.say(tr("Select the datasets at the left that are to go the recipe’s way."), true);
+    std::vector<Edit> list;
+    const InputDatasets inputs = inputsByName(*recipe, document_.project());
+    for (const DatasetId id : document_.selection()) list.push_back(edits::applyRecipe(*recipe, id, inputs));
+    document_.apply(edits::together("Run " + recipe->name, std::move(list)));
+}
+
+// What runs goes on with the project of its moment; what is computed is remembered, so that stopping costs
+// nothing.
+void RunsView::refresh() {
+    const Project& p = document_.project();
+    if (!p.recipes.find(recipe_)) recipe_ = p.recipes.empty() ? RecipeId{} : p.recipes[0].id;
+    const bool any = !p.recipes.empty();
+    empty_->setVisible(!any);
+    for (QWidget* w : {head_, static_cast<QWidget*>(gallery_)}) w->setVisible(any);
+    choice_->clear();
+    for (const auto& r : p.recipes) choice_->addItem(text(r->name), text(r->id.text()));
+    choice_->setCurrentIndex(choice_->findData(text(recipe_.text())));
+    order_.clear();
+    for (const auto& d : p.datasets)
+        if (recipe_ && d->recipe == recipe_) order_.push_back(d->id);
+    std::erase_if(curves_, [&](const auto& c) { return !p.datasets.find(c.first); });
+    std::erase_if(pictures_, [&](const auto& c) { return !p.datasets.find(c.first); });
+    fillSide();
+    fillTiles();
+    fillStatus();
+    if (isVisible() && !document_.isDragging()) computeRun();
+}
+
+void RunsView::computeRun() {
+    if (order_.empty()) return;
+    job_.stopRunning();
+    job_.request([this, project = document_.project(), order = order_,
+                  evaluator = document_.session().sharedEvaluator()](
+                     const Cancellation& stop) -> std::function<void()> {
+        auto computed = std::make_shared<Computed>();
+        QElapsedTimer since;
+        since.start();
+        std::mutex handing;
+        parallelRanges(order.size(), 1, [&](std::size_t from, std::size_t to) {
+            for (std::size_t i = from; i < to && !stop.stop_requested(); ++i) {
+                RunCurve curve = runCurve(project, order[i], *evaluator);
+                auto picture = runPicture(project, order[i], *evaluator);
+                const std::lock_guard lock(computed->mutex);
+                computed->curves[order[i]] = std::move(curve);
+                computed->pictures[order[i]] = std::move(picture);
+                const std::lock_guard hand(handing);
+                if (since.elapsed() < kShowAfter) continue;
+                since.restart();
+                QMetaObject::invokeMethod(
+                    this, [this, computed] { takeComputed(computed); }, Qt::QueuedConnection);
+            }
+        });
+        return [this, computed] { takeComputed(computed); };
+    });
+}
+
+void RunsView::takeComputed(const std::shared_ptr<Computed>& computed) {
+    {
+        const std::lock_guard lock(computed->mutex);
+        for (auto& [id, curve] : computed->curves) curves_[id] = std::move(curve);
+        for (auto& [id, picture] : computed->pictures) pictures_[id] = std::move(picture);
+        computed->curves.clear();
+        computed->pictures.clear();
+    }
+    fillTiles();
+    fillStatus();
+    Q_EMIT doubtsChanged();
+}
+
+// The doubtful first, each part in the order of the run.
+void RunsView::fillTiles() {
+    std::map<DatasetId, RunCurve> told;
+    std::vector<RunCurve*> family;
+    for (const DatasetId id : order_)
+        if (const auto at = curves_.find(id); at != curves_.end()) told[id] = at->second;
+    for (auto& [id, curve] : told) family.push_back(&curve);
+    addFamilyDoubts(family);
+    std::vector<RunTile> tiles;
+    for (const DatasetId id : order_) {
+        const auto d = document_.project().datasets.find(id);
+        if (!d) continue;
+        RunTile tile{.dataset = id, .name = text(d->name), .looked = looked_.contains(id)};
+        if (const auto at = told.find(id); at != told.end()) {
+            tile.computed = true;
+            QStringList reasons;
+            for (const std::string& doubt : at->second.doubts) reasons << text(doubt);
+            tile.reason = reasons.join("\n");
+        }
+        if (const auto at = pictures_.find(id); at != pictures_.end()) tile.picture = at->second;
+        tiles.push_back(std::move(tile));
+    }
+    std::ranges::stable_sort(tiles, {}, [](const RunTile& t) { return !t.isDoubtful(); });
+    gallery_->setTiles(std::move(tiles));
+    gallery_->setCurrent(document_.dataset());
+    fillTrend();
+}
+
+void RunsView::fillTrend() {
+    std::vector<RunCurve> curves;
+    for (const DatasetId id : order_)
+        if (const auto at = curves_.find(id); at != curves_.end()) curves.push_back(at->second);
+    const auto quantities = trendQuantities(curves);
+    const auto attributes = trendAttributes(curves);
+    const auto refill = [](QComboBox* box, const QStringList& names) {
+        const QString before = box->currentText();
+        QStringList now;
+        for (int i = 0; i < box->count(); ++i) now << box->itemText(i);
+        if (now == names) return;
+        box->clear();
+        box->addItems(names);
+        box->setCurrentIndex(std::max(0, box->findText(before)));
+    };
+    QStringList names, by;
+    for (const TrendQuantity& q : quantities) names << text(q.name());
+    for (const std::string& a : attributes) by << (a.empty() ? tr("order of the files") : text(a));
+    refill(quantity_, names);
+    refill(attribute_, by);
+    below_->setVisible(!quantities.empty());
+    const auto q = static_cast<std::size_t>(std::max(0, quantity_->currentIndex()));
+    const auto a = static_cast<std::size_t>(std::max(0, attribute_->currentIndex()));
+    trend_->show(q < quantities.size() && a < attributes.size()
+                     ? trendTable(curves, quantities[q], attributes[a])
+                     : Table());
+}
+
+void RunsView::fillStatus() {
+    const bool running = run_.isRunning();
+    bar_->setVisible(running);
+    stop_->setVisible(running);
+    bar_->setRange(0, static_cast<int>(run_.all()));
+    bar_->setValue(static_cast<int>(run_.done()));
+    std::size_t computed = 0, doubtful = 0;
+    for (const RunTile& t : gallery_->tiles()) {
+        computed += t.computed;
+        doubtful += t.isDoubtful();
+    }
+    QString words;
+    if (order_.empty() && recipe_)
+        words = tr("Nothing has been run yet: choose files, or drop them here.");
+    else if (!order_.empty()) {
+        words = text(counted(std::ssize(order_), "curve"));
+        if (computed < order_.size()) words += tr(", %1 computed").arg(computed);
+        words += doubtful > 0 ? tr(", %1 doubtful").arg(doubtful) : tr(", none doubtful");
+    }
+    if (running) words = tr("Reading %1 of %2 files.  ").arg(run_.done()).arg(run_.all()) + words;
+    status_->setText(words);
+    QStringList why;
+    for (const RunFailure& f : run_.failures()) {
+        if (why.size() == 3) {
+            why << tr("… and %1 more.").arg(run_.failures().size() - 3);
+            break;
+        }
+        why << f.why;
+    }
+    say(failures_, why.isEmpty() ? QString() : tr("Not read: %1").arg(why.join("\n")));
+}
+
+DatasetId RunsView::nextDoubtful(DatasetId after) const {
+    std::vector<DatasetId> doubtful;
+    for (const RunTile& t : gallery_->tiles())
+        if (t.isDoubtful()) doubtful.push_back(t.dataset);
+    if (doubtful.empty()) return {};
+    const auto at = std::ranges::find(doubtful, after);
+    if (at == doubtful.end()) return doubtful.front();
+    if (doubtful.size() == 1) return {};
+    return at + 1 == doubtful.end() ? doubtful.front() : *(at + 1);
+}
+
+QString RunsView::reasonOf(DatasetId dataset) const {
+    for (const RunTile& t : gallery_->tiles())
+        if (t.dataset == dataset && t.isDoubtful()) return t.reason;
+    return {};
+}
+
+void RunsView::markLookedAt(DatasetId dataset) {
+    looked_.insert(dataset);
+    fillTiles();
+    fillStatus();
+    Q_EMIT doubtsChanged();
+}
+
+} // namespace jointer::app

@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Recipes and their runs: what a recipe does in sentences at the right; in the middle the curves that it has
+// made, the doubtful first, and the trend of a quantity below them.
+#pragma once
+
+#include "app/panes/run_gallery.h"
+#include "app/stages/run_job.h"
+#include "session/recipes.h"
+
+#include <QElapsedTimer>
+#include <QWidget>
+#include <set>
+
+class QComboBox;
+class QLabel;
+class QProgressBar;
+class QPushButton;
+class QVBoxLayout;
+
+namespace jointer::app {
+
+class SettingsForm;
+class TrendPlot;
+
+class RunsView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit RunsView(Document& document, QWidget* parent = nullptr);
+
+    void keepAsRecipe(DatasetId dataset); // of the dataset's way; it is shown then
+    void showRecipe(RecipeId recipe);
+    RecipeId recipe() const { return recipe_; }
+    void runOn(const std::vector<std::string>& filesAndFolders);
+    void runOnSelection();
+    bool isCurrent() const;
+    RunGallery* gallery() { return gallery_; }
+    TrendPlot* trend() { return trend_; }
+    const RunJob& job() const { return run_; }
+
+    // The doubtful curve after this one, of those not yet looked at; none: there is no other.
+    DatasetId nextDoubtful(DatasetId after) const;
+    QString reasonOf(DatasetId dataset) const; // why it is doubtful; empty: it is not
+    void markLookedAt(DatasetId dataset);
+
+Q_SIGNALS:
+    void openWanted(jointer::DatasetId dataset);
+    void doubtsChanged();
+
+protected:
+    void showEvent(QShowEvent*) override { refresh(); }
+
+private:
+    struct Computed;
+    QWidget* buildHead();
+    QWidget* buildTrend();
+    QWidget* buildEmpty();
+    void refresh();
+    void computeRun();
+    void takeComputed(const std::shared_ptr<Computed>& computed);
+    void fillTiles();
+    void fillTrend();
+    void fillSide();
+    void fillStatus();
+    void offerMore();
+    void takeRecipe(const Recipe& recipe, DatasetId of = {}); // into the project, and shows it
+    void renameRecipe(const QString& name);
+    void askForFiles();
+    void askForFolder();
+    void remake(); // of the dataset that it was made of, with other rules
+
+    Document& document_;
+    RunJob run_;
+    LatestJob job_;
+    RecipeId recipe_;
+    std::map<DatasetId, RunCurve> curves_;
+    std::map<DatasetId, std::shared_ptr<const RunPicture>> pictures_;
+    std::vector<DatasetId> order_; // of the run
+    std::set<DatasetId> looked_;
+    DatasetId madeOf_; // the dataset of the draft
+    RecipeWish wish_;
+    std::vector<LeftBehind> left_;
+    std::vector<std::string> without_;
+
+    QComboBox *choice_, *quantity_, *attribute_;
+    QWidget *head_, *empty_, *below_;
+    QLabel *status_, *failures_;
+    QProgressBar* bar_;
+    QPushButton* stop_;
+    RunGallery* gallery_;
+    TrendPlot* trend_;
+    QVBoxLayout* side_;
+    SettingsForm* form_;
+    std::string sideShown_;
+};
+
+} // namespace jointer::app

@@ -1,0 +1,131 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The right side of the runs: what the recipe does and what it leaves behind; and the menu of the recipe.
+#include "app/forms/settings_form.h"
+#include "app/panes/sentence_row.h"
+#include "app/stages/runs_view.h"
+#include "app/widgets.h"
+#include "session/shipped_recipes.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace jointer::app {
+
+void RunsView::offerMore() {
+    QMenu* menu = newMenu(this);
+    const auto recipe = document_.project().recipes.find(recipe_);
+    if (recipe) {
+        menu->addAction(tr("Run on a folder…"), this, [this] { askForFolder(); });
+        menu->addSeparator();
+        menu->addAction(tr("Keep in my library"), this, [this, r = *recipe] {
+            const auto file = keepIn(r, personalRecipes());
+            document_.say(file ? tr("Kept as %1.").arg(text(file->string())) : text(file.error().sentence()),
+                          !file);
+        });
+        menu->addAction(tr("Export as a file…"), this, [this, r = *recipe] {
+            const QString path = QFileDialog::getSaveFileName(this, tr("Export recipe"),
+                                                              text(r.name) + ".json", tr("Recipes (*.json)"));
+            if (path.isEmpty()) return;
+            const auto done = writeRecipeFile(r, path.toStdString());
+            document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);
+        });
+        menu->addAction(tr("Remove from the project"), this,
+                        [this, id = recipe_] { document_.apply(edits::removeRecipe(id)); });
+        menu->addSeparator();
+    }
+    menu->addAction(tr("Take from a file…"), this, [this] {
+        const QString path =
+            QFileDialog::getOpenFileName(this, tr("Take recipe"), {}, tr("Recipes (*.json)"));
+        if (path.isEmpty()) return;
+        const auto read = readRecipeFile(path.toStdString());
+        if (read)
+            takeRecipe(*read);
+        else
+            document_.say(text(read.error().sentence()), true);
+    });
+    auto own = recipesIn(personalRecipes());
+    QMenu* library = menu->addMenu(tr("From my library"));
+    library->setEnabled(!own.value.empty());
+    for (const Recipe& r : own.value) library->addAction(text(r.name), this, [this, r] { takeRecipe(r); });
+    QMenu* shipped = menu->addMenu(tr("That come with Jointer"));
+    for (const ShippedRecipe& r : shippedRecipes())
+        shipped->addAction(text(r.recipe.name), this, [this, &r] { takeRecipe(r.recipe); });
+    menu->popup(below(findChild<QPushButton*>("recipeMore")));
+}
+
+void RunsView::fillSide() {
+    const auto recipe = document_.project().recipes.find(recipe_);
+    std::string wanted = recipe_.text();
+    if (recipe)
+        for (const RecipeSentence& s : sentencesOf(*recipe)) wanted += s.part + s.text + s.detail;
+    form_->setVisible(recipe != nullptr);
+    if (wanted == sideShown_ && recipe) return form_->sync(recipe->settings);
+    sideShown_ = wanted;
+    clearLayout(side_);
+    if (!recipe) return;
+    auto* name = new QLineEdit(text(recipe->name));
+    name->setObjectName("recipeName");
+    name->setAccessibleName(tr("Name of the recipe"));
+    connect(name, &QLineEdit::editingFinished, this, [this, name] { renameRecipe(name->text()); });
+    side_->addWidget(name);
+    side_->addSpacing(6);
+    if (!recipe->purpose.empty()) {
+        QLabel* purpose = muted(text(recipe->purpose));
+        purpose->setWordWrap(true);
+        side_->addWidget(purpose);
+    }
+    std::string part;
+    int number = 0;
+    for (const RecipeSentence& s : sentencesOf(*recipe)) {
+        if (s.part == "Run") continue; // the form below tells it
+        auto* row = new SentenceRow(QString::number(++number), true, false);
+        row->setSentence(text(s.text), text(s.detail));
+        row->setEnabled(true);
+        side_->addWidget(row);
+    }
+    if (!left_.empty() || !without_.empty()) {
+        side_->addSpacing(8);
+        side_->addWidget(caption(tr("Not carried over")));
+    }
+    for (const LeftBehind& l : left_) {
+        QLabel* words = muted(text(l.sentence));
+        words->setWordWrap(true);
+        side_->addWidget(words);
+        if (l.rules.empty()) continue;
+        auto* box = new QComboBox;
+        box->setAccessibleName(text(l.sentence));
+        box->setObjectName("rule");
+        for (const Choice& c : l.rules) box->addItem(text(c.label), text(c.key));
+        box->setCurrentIndex(box->findData(text(l.rule)));
+        connect(box, &QComboBox::activated, this, [this, box, step = l.step](int i) {
+            wish_.rules[step] = box->itemData(i).toString().toStdString();
+            remake();
+        });
+        side_->addWidget(box);
+    }
+    for (const std::string& w : without_) {
+        QLabel* words = muted(text(w));
+        words->setWordWrap(true);
+        side_->addWidget(words);
+    }
+    side_->addSpacing(10);
+    side_->addWidget(caption(tr("How it runs")));
+    form_->show(recipeSettings(), recipe->settings);
+}
+
+void RunsView::renameRecipe(const QString& name) {
+    const auto recipe = document_.project().recipes.find(recipe_);
+    const std::string wanted = name.trimmed().toStdString();
+    if (!recipe || wanted.empty() || recipe->name == wanted) return;
+    Recipe renamed = *recipe;
+    renamed.name = wanted;
+    if (wish_.name == recipe->name) wish_.name = wanted; // rules that are changed go on with it
+    document_.apply(edits::keepRecipe(renamed));
+}
+
+} // namespace jointer::app

@@ -1,0 +1,115 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/trend.h"
+
+#include "base/text.h"
+#include "figure/look.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace jointer {
+
+namespace {
+
+bool isOf(const RunRow& row, const TrendQuantity& q) {
+    return row.analysis == q.analysis && row.quantity == q.quantity && row.subject == q.subject;
+}
+
+// The number and the unit of "28 d".
+std::optional<std::pair<double, std::string>> numberOf(const RunCurve& curve, const std::string& attribute) {
+    for (const Attribute& a : curve.attributes) {
+        if (a.name != attribute) continue;
+        if (const auto n = parseNumber(trimmed(a.value))) return std::pair(*n, a.unit);
+        const auto blank = a.value.find(' ');
+        if (blank == a.value.npos) return std::nullopt;
+        if (const auto n = parseNumber(a.value.substr(0, blank)))
+            return std::pair(*n, std::string(trimmed(a.value.substr(blank))));
+    }
+    return std::nullopt;
+}
+
+} // namespace
+
+std::string TrendQuantity::name() const {
+    if (subject.empty()) return quantity;
+    return quantity + " of " + (parseNumber(subject) ? "peak " + subject : subject);
+}
+
+std::vector<TrendQuantity> trendQuantities(const std::vector<RunCurve>& curves) {
+    std::vector<std::pair<TrendQuantity, int>> seen;
+    std::map<std::string, std::size_t> at;
+    for (const RunCurve& c : curves)
+        for (const RunRow& r : c.rows) {
+            if (r.quantity.empty() || !std::isfinite(r.value)) continue;
+            const auto [place, fresh] =
+                at.try_emplace(r.analysis + "\n" + r.subject + "\n" + r.quantity, seen.size());
+            if (fresh) seen.push_back({{r.analysis, r.quantity, r.subject, r.unit}, 0});
+            ++seen[place->second].second;
+        }
+    std::vector<TrendQuantity> out;
+    for (const auto& [q, n] : seen)
+        if (n > 1) out.push_back(q);
+    return out;
+}
+
+std::vector<std::string> trendAttributes(const std::vector<RunCurve>& curves) {
+    std::vector<std::string> out;
+    std::map<std::string, int> count;
+    for (const RunCurve& c : curves)
+        for (const Attribute& a : c.attributes)
+            if (numberOf(c, a.name) && ++count[a.name] == 2) out.push_back(a.name);
+    out.emplace_back();
+    return out;
+}
+
+Table trendTable(const std::vector<RunCurve>& curves, const TrendQuantity& quantity,
+                 const std::string& attribute) {
+    std::vector<std::string> names;
+    std::vector<double> x, y, error;
+    std::string xUnit, yUnit = quantity.unit;
+    double place = 0;
+    for (const RunCurve& c : curves) {
+        ++place;
+        const auto at = attribute.empty()
+                            ? std::pair(place, std::string())
+                            : numberOf(c, attribute).value_or(std::pair(std::nan(""), std::string()));
+        const auto row = std::ranges::find_if(c.rows, [&](const RunRow& r) { return isOf(r, quantity); });
+        if (row == c.rows.end() || !std::isfinite(row->value) || !std::isfinite(at.first)) continue;
+        names.push_back(c.dataset);
+        x.push_back(at.first);
+        y.push_back(row->value);
+        error.push_back(row->error);
+        if (xUnit.empty()) xUnit = at.second;
+    }
+    const std::string by = attribute.empty() ? "number" : attribute;
+    Table out{.name = quantity.name() + " over " + by};
+    out.columns = {textColumn("dataset", std::move(names)), numberColumn(by, xUnit, std::move(x)),
+                   numberColumn(quantity.name(), yUnit, std::move(y)),
+                   numberColumn("error", yUnit, std::move(error))};
+    const Role roles[] = {Role::Label, Role::X, Role::Y, Role::YError};
+    for (std::size_t i = 0; i < out.columns.size(); ++i) out.columns[i].role = roles[i];
+    return out;
+}
+
+Edit keepTrend(Table trend) {
+    return {"Keep trend", {}, [trend = std::move(trend)](const Project& before) -> Result<Project> {
+                Project after = before;
+                Table table = trend;
+                table.id = after.newId<TableId>();
+                Dataset d{.id = after.newId<DatasetId>(), .name = table.name};
+                d.colour = figure::palette()[after.datasets.size() % figure::palette().size()];
+                d.source.table = table.id;
+                const bool known = std::ranges::any_of(table.columns.back().numbers(),
+                                                       [](double e) { return std::isfinite(e) && e > 0; });
+                for (Column& c : table.columns) {
+                    c.id = after.newId<ColumnId>();
+                    if (c.role != Role::YError || known) d.source.roles.push_back({c.role, c.id});
+                }
+                after.tables = after.tables.with(std::move(table));
+                after.datasets = after.datasets.with(std::move(d));
+                return after;
+            }};
+}
+
+} // namespace jointer

@@ -1,0 +1,191 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Recipes by real events: kept from a dataset, run on dropped files, the doubtful looked at and mended, the
+// trend kept.
+#include "driver.h"
+
+#include "app/panes/run_bar.h"
+#include "app/panes/trend_plot.h"
+#include "app/stages/runs_view.h"
+#include "project/recipe_json.h"
+#include "session/trend.h"
+
+#include <QComboBox>
+#include <cmath>
+#include <fmt/format.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::app;
+using namespace jointer::test;
+
+namespace {
+
+// Two bands on a slope; the second one drifts with the depth.
+std::string band(const QTemporaryDir& folder, int depth, double noise = 6) {
+    std::mt19937 random(static_cast<unsigned>(depth));
+    std::normal_distribution<double> e(0, noise);
+    std::string content = "shift (cm^-1),counts\n";
+    for (int i = 0; i < 400; ++i) {
+        const double x = 650 + 0.4 * i;
+        double y = 90 + 0.1 * (x - 650) + e(random);
+        for (const auto& [c, h, w] : {std::tuple(690.0, 700.0, 12.0), {745.0 + 0.1 * depth, 420.0, 15.0}})
+            y += h * std::exp(-4 * std::log(2) * std::pow((x - c) / w, 2));
+        content += fmt::format("{:.2f},{:.2f}\n", x, y);
+    }
+    const std::string path = folder.filePath(QString("core_%1.csv").arg(depth)).toStdString();
+    std::ofstream(path) << content;
+    return path;
+}
+
+class RunsDesk {
+public:
+    Driver d;
+    QTemporaryDir folder;
+
+    RunsDesk() {
+        d.drop({QString::fromStdString(band(folder, 0))});
+        d.click(d.window.data()->import(), "Import");
+        d.find("peaks");
+        d.stage("Analyse");
+        d.click(d.window.analyse(), "Keep as a recipe");
+    }
+    RunsView* runs() { return d.window.runs(); }
+    const Project& project() { return d.project(); }
+    const Recipe& recipe() { return project().recipes[0]; }
+    void dropFiles(const QStringList& files) {
+        d.drop(files);
+        EXPECT_TRUE(QTest::qWaitFor([&] { return runs()->isCurrent(); }, 30000));
+        d.settle();
+    }
+    void dropSeries() {
+        QStringList files;
+        for (int depth = 10; depth <= 60; depth += 10) files << QString::fromStdString(band(folder, depth));
+        std::ofstream(folder.filePath("core_99.csv").toStdString()) << "not a table\n";
+        files << folder.filePath("core_99.csv");
+        dropFiles(files);
+    }
+    QString words(const char* label) {
+        QString all;
+        for (auto* l : runs()->findChildren<QLabel*>())
+            if (l->isVisible()) all += l->text() + "\n";
+        return all.contains(label) ? all : QString();
+    }
+};
+
+} // namespace
+
+TEST(Runs, AreMadeFromADatasetAndDroppedFiles) {
+    RunsDesk desk;
+    ASSERT_EQ(desk.project().recipes.size(), 1U);
+    EXPECT_TRUE(desk.runs()->isVisible()) << "the recipe is shown at once";
+    EXPECT_FALSE(desk.words("Gaussian").isEmpty()) << "in sentences";
+    EXPECT_EQ(desk.project().datasets[0].recipe, desk.recipe().id) << "what it was made of is one of them";
+    desk.dropSeries();
+    EXPECT_EQ(desk.project().datasets.size(), 7U);
+    EXPECT_EQ(desk.runs()->gallery()->tiles().size(), 7U);
+    EXPECT_FALSE(desk.words("core_99.csv").isEmpty()) << "what was not read is told";
+    EXPECT_EQ(desk.project().analyses.size(), 7U);
+    // The whole run is one entry of the history.
+    desk.d.window.document().session().undo();
+    desk.d.settle();
+    EXPECT_EQ(desk.project().datasets.size(), 1U);
+    desk.d.window.document().session().redo();
+    desk.d.settle();
+    desk.dropSeries();
+    EXPECT_EQ(desk.project().datasets.size(), 7U) << "files are not run twice";
+}
+
+TEST(Runs, ShowATrendThatCanBeKept) {
+    RunsDesk desk;
+    desk.d.type(desk.runs(), "setting_pattern", "core_{depth:d}");
+    EXPECT_EQ(desk.recipe().settings.text("pattern"), "core_{depth:d}");
+    desk.dropSeries();
+    auto* quantity = desk.runs()->findChild<QComboBox*>("trendQuantity");
+    quantity->setCurrentIndex(quantity->findText("centre of peak 2"));
+    Q_EMIT quantity->activated(quantity->currentIndex());
+    desk.d.settle();
+    const Table& trend = desk.runs()->trend()->table();
+    ASSERT_EQ(trend.rowCount(), 6U) << "the one without the attribute is left out";
+    EXPECT_EQ(trend.columns[1].name, "depth");
+    for (std::size_t row = 0; row < 6; ++row)
+        EXPECT_NEAR(trend.columns[2].numbers()[row], 745 + 0.1 * trend.columns[1].numbers()[row], 0.5);
+    EXPECT_FALSE(desk.runs()->trend()->placeOf(2).isNull());
+    desk.d.click(desk.runs(), "Keep as a dataset");
+    const auto& kept = desk.project().datasets[desk.project().datasets.size() - 1];
+    EXPECT_EQ(kept.source.roles.size(), 4U) << "with its errors and names";
+    QTest::mouseClick(desk.runs()->trend(), Qt::LeftButton, {}, desk.runs()->trend()->placeOf(3).toPoint());
+    desk.d.settle();
+    EXPECT_EQ(desk.d.window.document().currentDataset()->name, trend.columns[0].cells->texts[3]);
+}
+
+TEST(Runs, TheDoubtfulComeFirstAndAreMended) {
+    RunsDesk desk;
+    QStringList files;
+    for (int depth = 1; depth <= 8; ++depth)
+        files << QString::fromStdString(band(desk.folder, depth, depth == 5 ? 60 : 6));
+    desk.dropFiles(files);
+    RunGallery* gallery = desk.runs()->gallery();
+    ASSERT_EQ(gallery->tiles().size(), 9U);
+    EXPECT_EQ(gallery->tiles()[0].name, "core_5");
+    EXPECT_TRUE(gallery->tiles()[0].isDoubtful());
+    // Opened by a double-click: Analyse, with the reason above.
+    const QPoint at = gallery->place(0).center();
+    QTest::mouseClick(gallery->viewport(), Qt::LeftButton, {}, at);
+    QTest::mouseDClick(gallery->viewport(), Qt::LeftButton, {}, at);
+    desk.d.settle();
+    EXPECT_TRUE(desk.d.window.analyse()->isVisible());
+    EXPECT_EQ(desk.d.window.document().currentDataset()->name, "core_5");
+    auto* bar = desk.d.window.findChild<RunBar*>();
+    ASSERT_TRUE(bar && bar->isVisible());
+    desk.d.click(bar, "It is good");
+    for (const RunTile& t : gallery->tiles())
+        if (t.name == "core_5") EXPECT_FALSE(t.isDoubtful());
+    desk.d.stage("Results");
+    EXPECT_FALSE(bar->isVisible());
+}
+
+TEST(Runs, GoOnWithTheKeyboard) {
+    RunsDesk desk;
+    desk.dropSeries();
+    RunGallery* gallery = desk.runs()->gallery();
+    gallery->setFocus();
+    QTest::keyClick(gallery, Qt::Key_Home);
+    const DatasetId first = gallery->current();
+    QTest::keyClick(gallery, Qt::Key_Right);
+    EXPECT_NE(gallery->current(), first);
+    QTest::keyClick(gallery, Qt::Key_End);
+    EXPECT_EQ(gallery->current(), gallery->tiles().back().dataset);
+    QTest::keyClick(gallery, Qt::Key_Return);
+    desk.d.settle();
+    EXPECT_TRUE(desk.d.window.analyse()->isVisible());
+}
+
+TEST(Runs, SelectedDatasetsGoTheWayToo) {
+    RunsDesk desk;
+    desk.d.stage("Data");
+    desk.d.drop({QString::fromStdString(band(desk.folder, 70))});
+    desk.d.click(desk.d.window.data()->import(), "Import");
+    const DatasetId other = desk.project().datasets[1].id;
+    desk.d.window.document().selectDataset(other);
+    desk.d.find("Recipes and runs");
+    desk.d.click(desk.runs(), "Run on selection");
+    EXPECT_EQ(analysesOf(desk.project(), other).size(), 1U);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return desk.runs()->isCurrent(); }, 10000));
+    EXPECT_EQ(desk.runs()->gallery()->tiles().size(), 2U);
+}
+
+TEST(Runs, ARecipeIsRenamedAndTold) {
+    RunsDesk desk;
+    desk.d.type(desk.runs(), "recipeName", "Bands of a core");
+    ASSERT_EQ(desk.project().recipes.size(), 1U);
+    EXPECT_EQ(desk.recipe().name, "Bands of a core");
+    EXPECT_EQ(desk.project().datasets[0].recipe, desk.recipe().id) << "and stays the same recipe";
+}
+
+TEST(Runs, OfTheProgramAreOffered) {
+    Driver d;
+    d.find("Recipes and runs");
+    d.click(d.window.runs(), "Chromatogram");
+    ASSERT_EQ(d.project().recipes.size(), 1U);
+    EXPECT_EQ(d.project().recipes[0].name, "Chromatogram");
+}
