@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/recipes.h"
 
-#include "analyses/analysis.h"
+#include "analyses/peaks/peaks.h"
 #include "base/files.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
@@ -136,7 +136,8 @@ private:
     void tellAnalysis(const Analysis& a) {
         const analyses::AnalysisKind* kind = analyses::kindOf(a);
         std::vector<std::string> details;
-        if (const models::ModelKind* model = models::catalogue().find(a.model.kind)) {
+        const std::string shape = a.kind == "peaks" ? analyses::commonShape(a) : a.model.kind;
+        if (const models::ModelKind* model = models::catalogue().find(shape)) {
             const std::string equation = a.model.settings.text("equation");
             details.push_back(equation.empty() ? model->info.name : equation);
         }

@@ -97,7 +97,7 @@ TEST(Runs, AreMadeFromADatasetAndDroppedFiles) {
 
 TEST(Runs, ShowATrendThatCanBeKept) {
     RunsDesk desk;
-    desk.d.type(desk.runs(), "setting_pattern", "core_{depth:d}");
+    desk.d.type(desk.runs(), "pattern", "core_{depth:d}");
     EXPECT_EQ(desk.recipe().settings.text("pattern"), "core_{depth:d}");
     desk.dropSeries();
     auto* quantity = desk.runs()->findChild<QComboBox*>("trendQuantity");
@@ -138,8 +138,8 @@ TEST(Runs, TheDoubtfulComeFirstAndAreMended) {
     auto* bar = desk.d.window.findChild<RunBar*>();
     ASSERT_TRUE(bar && bar->isVisible());
     desk.d.click(bar, "It is good");
-    for (const RunTile& t : gallery->tiles())
-        if (t.name == "core_5") EXPECT_FALSE(t.isDoubtful());
+    const auto looked = std::ranges::find(gallery->tiles(), QString("core_5"), &RunTile::name);
+    EXPECT_FALSE(looked->isDoubtful());
     desk.d.stage("Results");
     EXPECT_FALSE(bar->isVisible());
 }

@@ -161,8 +161,11 @@ QWidget* RunsView::buildTrend() {
     column->addLayout(row);
     trend_->setFixedHeight(190);
     column->addWidget(trend_);
-    connect(quantity_, &QComboBox::activated, this, [this] { fillTrend(); });
-    connect(attribute_, &QComboBox::activated, this, [this] { fillTrend(); });
+    for (QComboBox* box : {quantity_, attribute_})
+        connect(box, &QComboBox::activated, this, [this, box] {
+            box->setProperty("chosen", box->currentText());
+            fillTrend();
+        });
     return page;
 }
 
@@ -338,8 +341,9 @@ void RunsView::fillTrend() {
         if (const auto at = curves_.find(id); at != curves_.end()) curves.push_back(at->second);
     const auto quantities = trendQuantities(curves);
     const auto attributes = trendAttributes(curves);
+    // What nobody has chosen is the first: an attribute, once there is one.
     const auto refill = [](QComboBox* box, const QStringList& names) {
-        const QString before = box->currentText();
+        const QString before = box->property("chosen").toString();
         QStringList now;
         for (int i = 0; i < box->count(); ++i) now << box->itemText(i);
         if (now == names) return;
