@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/analysis.h"
+#include "analyses/areas/areas.h"
 
 #include "base/text.h"
 #include "models/catalogue.h"
@@ -13,7 +14,7 @@ namespace {
 
 Catalogue<AnalysisKind>& all() {
     static Catalogue<AnalysisKind> kinds(
-        {fitAnalysis(), peaksAnalysis(), sizesAnalysis(), summaryAnalysis()});
+        {fitAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

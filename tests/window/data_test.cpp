@@ -251,15 +251,20 @@ TEST(Datasets, AreGroupedByAnAttribute) {
         for (int i = 0; i < list->count(); ++i) all << list->item(i)->text();
         return all.join("|").toStdString();
     };
-    EXPECT_EQ(names(), "7 d|28 d|90 d|Oxygen sensor|Marsh springs|North pan|Tank 1|Tank 2|Tank 3|Copper|Zinc|Creek level");
+    EXPECT_EQ(
+        names(),
+        "7 d|28 d|90 d|Oxygen sensor|Marsh springs|North pan|Tank 1|Tank 2|Tank 3|Copper|Zinc|Creek level");
     d.window.document().orderBy("site");
     d.settle();
-    EXPECT_EQ(names(), "site A|7 d|28 d|90 d|site not given|Oxygen sensor|Marsh springs|North pan|Tank 1|Tank 2|Tank 3|Copper|Zinc|Creek level");
+    EXPECT_EQ(names(), "site A|7 d|28 d|90 d|site not given|Oxygen sensor|Marsh springs|North pan|Tank "
+                       "1|Tank 2|Tank 3|Copper|Zinc|Creek level");
     EXPECT_FALSE(list->item(0)->flags() & Qt::ItemIsSelectable) << "headings cannot be chosen";
     EXPECT_EQ(list->currentItem()->text(), "28 d") << "the selection stays";
     d.window.document().orderBy("");
     d.settle();
-    EXPECT_EQ(names(), "7 d|28 d|90 d|Oxygen sensor|Marsh springs|North pan|Tank 1|Tank 2|Tank 3|Copper|Zinc|Creek level");
+    EXPECT_EQ(
+        names(),
+        "7 d|28 d|90 d|Oxygen sensor|Marsh springs|North pan|Tank 1|Tank 2|Tank 3|Copper|Zinc|Creek level");
 }
 
 // Rows and cells by the keyboard: typed, copied, pasted, filled, inserted, deleted, undone.

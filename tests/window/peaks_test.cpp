@@ -235,3 +235,40 @@ TEST(PeaksWindow, TheCardSetsShapeBaselineAndHowMany) {
     EXPECT_EQ(k.detail().plan.peaks.size(), 1U);
     EXPECT_NEAR(k.detail().plan.peaks[0].place, 703, 3) << "the strongest";
 }
+
+// Without a fit: limits at diamonds, what a peak stands on by the right button.
+TEST(PeaksWindow, AreasAreMeasuredBetweenLimits) {
+    PeaksDesk k;
+    k.d.find("areas between");
+    k.wait();
+    ASSERT_EQ(k.analysis().kind, "areas");
+    const auto detail = [&] { return analyses::areasDetail(**k.outcome().result); };
+    const std::size_t found = detail()->peaks.size();
+    ASSERT_GE(found, 3U);
+    EXPECT_TRUE(k.analysis().settings.rows("limits").empty()) << "a draft";
+    const steps::Handle first = *k.handle(steps::HandleForm::Anchor, 650);
+    EXPECT_EQ(first.setting, "low");
+    const double target = first.x + 6;
+    k.drag(k.at(first), k.plot()->toPixels(target, first.y).toPoint());
+    const RowList rows = k.analysis().settings.rows("limits");
+    ASSERT_EQ(rows.size(), found) << "all are taken over";
+    EXPECT_NEAR(rows[0].number("low"), target, 0.7);
+    // Right button on its top.
+    const steps::Handle top = *k.handle(steps::HandleForm::Peak, 676);
+    QTest::mouseClick(k.plot(), Qt::RightButton, {}, k.at(top));
+    k.wait();
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    ASSERT_TRUE(menu);
+    for (QAction* a : menu->actions())
+        if (a->text().contains("valley to valley")) a->trigger();
+    menu->close();
+    k.wait();
+    EXPECT_EQ(k.analysis().settings.rows("limits")[0].text("ground"), "valley");
+    // One more by the tool, and one taken out by the key.
+    QTest::keyClick(k.plot(), Qt::Key_P);
+    k.click(k.plot()->toPixels(770, 150).toPoint());
+    EXPECT_EQ(k.analysis().settings.rows("limits").size(), found + 1);
+    k.d.window.document().session().undo();
+    k.wait();
+    EXPECT_EQ(k.analysis().settings.rows("limits").size(), found);
+}

@@ -3,6 +3,7 @@
 // of the dataset thin, residuals below. Knows no kind of analysis.
 #include "analyses/fit_analysis.h"
 #include "app/panes/fit_names.h"
+#include "app/stages/area_handles.h"
 #include "app/stages/peak_handles.h"
 #include "app/stages/plot_marks.h"
 #include "app/stages/shown_curves.h"
@@ -133,7 +134,7 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
     addOtherFits(project, d.id, a ? a->id : AnalysisId{}, colour, marks);
     if (!a) return marks;
     addComponents(*a, d.id, colour, marks);
-    if (a->kind == "peaks") addPeaks(*a, colour, peak, marks);
+    if (a->kind == "peaks" || a->kind == "areas") addPeaks(*a, colour, peak, marks);
     if (isFitted(*a))
         marks.push_back(mark("curve", a->id.text(),
                              {{"width", 1.8},
@@ -171,12 +172,16 @@ std::string pointsText(const Curve& points, const Span& span) {
                        left > 0 ? fmt::format(", {} left out", left) : "");
 }
 
-void addHandles(PlotContent& c, const Analysis& peaks) {
-    const auto outcome = c.evaluator->analysis(c.project, peaks, {.effort = c.effort});
-    const analyses::PeaksDetail* detail = outcome.exists() ? analyses::peaksDetail(*outcome) : nullptr;
-    if (!detail) return;
-    c.handles = peakHandles(*detail, c.strongPeak);
-    c.handledAnalysis = peaks.id;
+void addHandles(PlotContent& c, const Analysis& a) {
+    const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
+    if (!outcome.exists()) return;
+    if (const analyses::PeaksDetail* peaks = analyses::peaksDetail(*outcome))
+        c.handles = peakHandles(*peaks, c.strongPeak);
+    else if (const analyses::AreasDetail* areas = analyses::areasDetail(*outcome))
+        c.handles = areaHandles(*areas, c.strongPeak);
+    else
+        return;
+    c.handledAnalysis = a.id;
     c.handledResult = *outcome.result;
 }
 
@@ -325,7 +330,7 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         if (!a) return;
         if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn
         if (const auto dataset = c.project.datasets.find(id)) addFound(c, *a, *dataset);
-        if (a->kind == "peaks") addHandles(c, *a);
+        if (a->kind == "peaks" || a->kind == "areas") addHandles(c, *a);
         const AnalysisInput input = inputOf(*a, id);
         c.spans = shownPieces(input.span, measured);
         c.outsideSpans = input.span.outside;

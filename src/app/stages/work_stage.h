@@ -2,6 +2,7 @@
 // Clean and Analyse: a tool strip, the work plot with a strip below it, and the protocol at the right.
 #pragma once
 
+#include "analyses/areas/areas.h"
 #include "analyses/peaks/peaks.h"
 #include "app/canvas/plot_canvas.h"
 #include "app/document.h"
@@ -61,6 +62,11 @@ private:
     // An edit over the peaks as they are shown; false: none are.
     bool changePeaks(const char* name,
                      const std::function<void(Analysis&, const analyses::PeaksDetail&)>& how);
+    // The same over areas between limits.
+    bool changeAreas(const char* name,
+                     const std::function<void(Analysis&, const analyses::AreasDetail&)>& how);
+    void changeShown(const char* name, const std::function<void(Analysis&)>& how);
+    void offerAreaActions(const steps::Handle& handle, QPoint at);
     void clickPeak(const steps::Handle& handle);
     void offerPeakActions(const steps::Handle& handle, QPoint at);
     void moveCutoff(double frequency);

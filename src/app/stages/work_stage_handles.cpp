@@ -31,8 +31,14 @@ void WorkStage::connectHandles() {
             addPeak(x, y, free);
     });
     connect(plot_, &PlotCanvas::handleMoved, this, [this](const steps::Handle& handle, double x, double y) {
-        if (changePeaks("Move peak", [&](Analysis& a, const analyses::PeaksDetail& shown) {
-                moveHandle(a, shown, handle, x, y);
+        if (changePeaks("Move peak",
+                        [&](Analysis& a, const analyses::PeaksDetail& shown) {
+                            moveHandle(a, shown, handle, x, y);
+                        }) ||
+            changeAreas("Move limit", [&](Analysis& a, const analyses::AreasDetail& shown) {
+                if (handle.form == steps::HandleForm::Anchor)
+                    analyses::moveLimit(a, shown, static_cast<int>(handle.index), handle.setting == "high",
+                                        x);
             }))
             return;
         if (handle.form == steps::HandleForm::SpanEnd) x = plot_->nearestX(x);
@@ -47,8 +53,13 @@ void WorkStage::connectHandles() {
         });
     });
     connect(plot_, &PlotCanvas::handleRemoved, this, [this](const steps::Handle& handle) {
-        if (changePeaks("Remove peak", [&](Analysis& a, const analyses::PeaksDetail& shown) {
-                if (handle.index > 0) analyses::removePeak(a, shown, static_cast<int>(handle.index));
+        if (changePeaks("Remove peak",
+                        [&](Analysis& a, const analyses::PeaksDetail& shown) {
+                            if (handle.index > 0)
+                                analyses::removePeak(a, shown, static_cast<int>(handle.index));
+                        }) ||
+            changeAreas("Remove peak", [&](Analysis& a, const analyses::AreasDetail& shown) {
+                analyses::removeArea(a, shown, static_cast<int>(handle.index));
             }))
             return;
         changeHandled("Remove handle", [&](const steps::StepOutput& shown, const Settings& now) {
