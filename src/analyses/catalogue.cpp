@@ -10,11 +10,14 @@
 
 namespace jointer::analyses {
 
+AnalysisKind separationAnalysis(); // one file each, as in analysis.h
+AnalysisKind latticeAnalysis();
+
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds(
-        {fitAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
+                                          latticeAnalysis(), separationAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -2,7 +2,7 @@
 // Sizes of crystallites and strain from the widths of diffraction lines: an analysis that takes a set of
 // peaks, and perhaps one of a standard that tells the instrument's own width.
 #include "analyses/line_widths.h"
-#include "analyses/peaks/peaks.h"
+#include "analyses/peaks/further_numbers.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
 
@@ -146,64 +146,30 @@ private:
         return (integral_ ? breadthOf(*own) : fwhmOf(*own)) * radians();
     }
 
-    // A number of one peak with its standard error by differences over its parameters.
     std::pair<double, double> withError(const PlannedPeak& peak,
                                         const std::function<double(std::span<const double>)>& f) const {
-        const std::vector<double> all = peaks_.report.one().values();
-        const std::size_t own = peak.shape.model->parameters().size();
-        std::vector<double> p(all.begin() + static_cast<std::ptrdiff_t>(peak.firstParameter),
-                              all.begin() + static_cast<std::ptrdiff_t>(peak.firstParameter + own));
-        const double value = f(p);
-        const Eigen::MatrixXd& root = peaks_.report.one().root;
-        if (root.size() == 0) return {value, std::nan("")};
-        Eigen::RowVectorXd row = Eigen::RowVectorXd::Zero(root.cols());
-        for (std::size_t k = 0; k < own; ++k) {
-            const double h = 1e-5 * std::max(std::abs(p[k]), 1e-6), before = p[k];
-            p[k] = before + h;
-            const double up = f(p);
-            p[k] = before - h;
-            const double down = f(p);
-            p[k] = before;
-            const double slope = (up - down) / (2 * h);
-            if (std::isfinite(slope))
-                row += slope * root.row(static_cast<Eigen::Index>(peak.firstParameter + k));
-        }
-        return {value, row.norm()};
+        const NumberWithError n = numbers_.of(peak, f);
+        return {n.value, n.error};
     }
-
-    void add(AnalysisResult& out, const std::string& key, const char* label, const std::string& unit,
+    void add(AnalysisResult& out, const std::string& name, const char* label, const std::string& unit,
              std::pair<double, double> n, const PlannedPeak* peak, bool good = true) const {
-        const double t = fit::tQuantile(peaks_.report);
-        out.quantities.push_back({.key = key,
-                                  .label = label,
-                                  .unit = unit,
-                                  .value = n.first,
-                                  .se = n.second,
-                                  .low = n.first - t * n.second,
-                                  .high = n.first + t * n.second,
-                                  .state = "derived",
-                                  .good = good,
-                                  .member = peaks_.taken->members.front().dataset,
-                                  .component = peak ? peak->number : 0,
-                                  .subject = peak ? peak->name : ""});
+        out.quantities.push_back(numbers_.quantity(name, label, unit, {n.first, n.second}, peak, good));
     }
 
     void addLine(std::size_t k, AnalysisResult& out, std::vector<MeasuredBreadth>& breadths) const {
         const PlannedPeak& peak = peaks_.plan.peaks[k];
-        const auto named = [&](const char* name) { return models::nameInWhole(name, peak.number); };
         const auto b = withError(peak, [&](std::span<const double> p) { return breadth(peak, p); });
         const double theta = thetaOf(peaks_.numbers[k].centre.value);
         if (!(b.first > 0)) return addBound(k, out);
-        add(out, named("breadth"), "breadth of the sample", "", {b.first / radians(), b.second / radians()},
-            &peak);
-        add(out, named("size"), "size", "",
+        add(out, "breadth", "breadth of the sample", "", {b.first / radians(), b.second / radians()}, &peak);
+        add(out, "size", "size", "",
             withError(peak,
                       [&](std::span<const double> p) {
                           return scherrerSize(breadth(peak, p), thetaOf(p[peak.shape.traits->centre]),
                                               wavelength_, shape_);
                       }),
             &peak);
-        add(out, named("strain"), "strain, if it were all", "",
+        add(out, "strain", "strain, if it were all", "",
             withError(peak,
                       [&](std::span<const double> p) {
                           return strainOf(breadth(peak, p), thetaOf(p[peak.shape.traits->centre]));
@@ -234,8 +200,7 @@ private:
                       : WidthParts{std::sqrt(2 * fwhmOf(instrument) * error), 0};
         const double b = (integral_ ? breadthOf(*own) : fwhmOf(*own)) * radians();
         const double bound = scherrerSize(b, theta, wavelength_, shape_);
-        add(out, models::nameInWhole("larger_than", peak.number), "size is larger than", "",
-            {bound, std::nan("")}, &peak, false);
+        add(out, "larger_than", "size is larger than", "", {bound, std::nan("")}, &peak, false);
         out.issues.push_back(
             {"not-wider",
              fmt::format("The line “{}” is not wider than the instrument’s: its size is only known to be "
@@ -253,6 +218,7 @@ private:
 
     const Settings& settings_;
     const PeaksDetail& peaks_;
+    FurtherNumbers numbers_{peaks_};
     const KindInfo& info_;
     LineProfile profile_ = LineProfile::Lorentzian;
     double wavelength_ = 1, shape_ = 1;
@@ -262,12 +228,11 @@ private:
 };
 
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
-    const PeaksDetail* peaks =
-        task.analyses.empty() || !task.analyses[0] ? nullptr : peaksDetail(*task.analyses[0]);
-    if (!peaks) return failure("no-peaks", "Sizes need a set of peaks: fit one, and choose it here.");
+    const auto peaks = takenPeaks(task, "Sizes");
+    if (!peaks) return std::unexpected(peaks.error());
     const PeaksDetail* standard =
         task.analyses.size() > 1 && task.analyses[1] ? peaksDetail(*task.analyses[1]) : nullptr;
-    return Sizer(task, *peaks, standard).size(*task.analyses[0]);
+    return Sizer(task, **peaks, standard).size(*task.analyses[0]);
 }
 
 } // namespace

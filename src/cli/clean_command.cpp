@@ -6,8 +6,8 @@
 #include "cli/other_curves.h"
 #include "evaluate/evaluator.h"
 #include "session/clean_order.h"
-#include "session/export.h"
 #include "session/command_project.h"
+#include "session/export.h"
 #include "steps/step.h"
 
 #include <CLI/CLI.hpp>

@@ -44,6 +44,11 @@ public:
             "--widths", widths_,
             "Sizes from widths, such as \"instrument=0.12 shape=0.9 wavelength=1.5406 "
             "unit=deg2theta breadth=fwhm profile=lorentzian\"; widths of fixed columns as \"4,8,8\"");
+        app.add_option("--lattice", lattice_,
+                       "A lattice from the lines, such as \"system=hexagonal indices=1:104,2:110 "
+                       "wavelength=1.5406 zero=displacement\"");
+        app.add_option("--separation", separation_,
+                       "Numbers of a chromatogram, such as \"dead-time=1.2 factors=1:0.8\"");
         oneOrMore(app, "--setting,--set", set_, "Further settings, such as \"direction=down\"");
         app.add_flag("--find-only", findOnly_, "Only where peaks are found, without a fit");
         options_.declare(app, order_);
@@ -79,25 +84,41 @@ protected:
         return options_.addSettings(analyses::peaksSettings(), order_.settings);
     }
 
-    // Sizes, as an analysis that takes the peaks.
+    // Sizes, a lattice, the numbers of a separation: analyses that take the peaks.
     Result<Project> completed(const Project& project, int&) override {
-        if (widths_.empty() || findOnly_) return project;
-        Analysis sizes{.kind = "sizes", .inputs = {{.dataset = project.datasets[0].id}}};
-        sizes.analyses = {project.analyses[0].id};
-        const KindInfo& info = analyses::catalogue().find("sizes")->info;
-        for (std::string_view word : split(widths_, ' ')) {
+        Project out = project;
+        if (findOnly_) return out;
+        for (const auto& [kind, option, text] : {std::tuple("sizes", "--widths", &widths_),
+                                                 {"lattice", "--lattice", &lattice_},
+                                                 {"separation", "--separation", &separation_}}) {
+            if (text->empty()) continue;
+            auto with = withFurther(out, kind, option, *text);
+            if (!with) return with;
+            out = std::move(*with);
+        }
+        return out;
+    }
+    static Result<Project> withFurther(const Project& project, const char* kind, const char* option,
+                                       const std::string& text) {
+        Analysis further{.kind = kind, .inputs = {{.dataset = project.datasets[0].id}}};
+        further.analyses = {project.analyses[0].id};
+        const KindInfo& info = analyses::catalogue().find(kind)->info;
+        for (std::string_view word : split(text, ' ')) {
             if (trimmed(word).empty()) continue;
             const auto equals = word.find('=');
             if (equals == word.npos)
-                return failure("usage", "--widths takes names and values, such as instrument=0.12.");
+                return failure("usage",
+                               fmt::format("{} takes names and values with blanks between them, such as {}.",
+                                           option, info.settings.front().key + "=…"));
+            std::string value(word.substr(equals + 1));
+            std::ranges::replace(value, ':', '='); // within lists: indices=1:104,2:110
             if (auto good =
-                    set(info, {{std::string(word.substr(0, equals)), std::string(word.substr(equals + 1))}},
-                        sizes.settings);
+                    set(info, {{std::string(word.substr(0, equals)), std::move(value)}}, further.settings);
                 !good)
                 return std::unexpected(good.error());
         }
-        if (auto good = validate(info, sizes.settings); !good) return std::unexpected(good.error());
-        return edits::addAnalysis(std::move(sizes)).apply(project);
+        if (auto good = validate(info, further.settings); !good) return std::unexpected(good.error());
+        return edits::addAnalysis(std::move(further)).apply(project);
     }
     // To find none is an answer.
     bool showFailure(const Issue& issue) override {
@@ -108,7 +129,9 @@ protected:
             std::cout << "No peak stands out of the noise.\n";
         return true;
     }
-    void takeFurther(const evaluate::AnalysisOutcome& outcome) override { sizes_ = *outcome.result; }
+    void takeFurther(const evaluate::AnalysisOutcome& outcome) override {
+        further_.push_back(*outcome.result);
+    }
 
     Result<void> show(const analyses::AnalysisResult& result,
                       const std::vector<std::string>& warnings) override {
@@ -121,9 +144,9 @@ protected:
                                .warnings = warnings};
         if (!json_) {
             printPeaks(result, detail);
-            if (sizes_) {
-                std::cout << "\n" << sizes_->sentence << "\n" << sizes_->detail << "\n";
-                for (const analyses::Quantity& q : sizes_->quantities) {
+            for (const analyses::ResultPtr& more : further_) {
+                std::cout << "\n" << more->sentence << "\n" << more->detail << "\n";
+                for (const analyses::Quantity& q : more->quantities) {
                     const ValueText t = readableWithError(q.value, q.se);
                     std::cout << fmt::format("    {:<8} {:<24} {:>16} {}\n", q.subject, q.label, t.value,
                                              t.error.empty() ? "" : "± " + t.error);
@@ -135,14 +158,15 @@ protected:
         std::vector<Json> peaks;
         for (std::size_t k = 0; k < detail.plan.peaks.size(); ++k) {
             peaks.push_back(peakJson(result, detail, k));
-            if (sizes_)
-                for (const char* name : {"size", "strain", "larger_than"})
-                    if (const Json n = valueJson(*sizes_, name, detail.plan.peaks[k].number); !n.is_null())
-                        peaks.back()[name] = std::string_view(name) == "larger_than" ? n["value"] : n;
+            addFurther(detail.plan.peaks[k].number, peaks.back());
         }
-        if (sizes_ && sizes_->find("size"))
-            out["size_and_strain"] = {{"size", valueJson(*sizes_, "size", 0)},
-                                      {"strain", valueJson(*sizes_, "strain", 0)}};
+        for (const analyses::ResultPtr& more : further_)
+            for (const char* name : {"a", "b", "c", "volume", "zero", "displacement"})
+                if (const Json n = valueJson(*more, name, 0); !n.is_null()) out["lattice"][name] = n;
+        for (const analyses::ResultPtr& more : further_)
+            if (more->find("size"))
+                out["size_and_strain"] = {{"size", valueJson(*more, "size", 0)},
+                                          {"strain", valueJson(*more, "strain", 0)}};
         std::ranges::stable_sort(peaks, {}, [](const Json& j) { return j["centre"]["value"].get<double>(); });
         out["peaks"] = peaks;
         out["further"] = Json::array();
@@ -154,6 +178,18 @@ protected:
     }
 
 private:
+    // What further analyses tell of one peak; a bound is a bare number.
+    void addFurther(int number, Json& peak) const {
+        for (const analyses::ResultPtr& more : further_)
+            for (const analyses::Quantity& q : more->quantities) {
+                if (q.component != number) continue;
+                const std::string name = q.key.substr(0, q.key.rfind('_'));
+                const Json n = valueJson(*more, name, number);
+                if (name == "breadth" || n.is_null()) continue;
+                peak[name] = name == "larger_than" || name == "difference" ? n["value"] : n;
+            }
+    }
+
     Result<void> addCentres() {
         if (centres_.empty()) return {};
         const auto places = numberList(centres_, "--centres");
@@ -259,8 +295,9 @@ private:
     }
 
     FittingOptions options_;
-    analyses::ResultPtr sizes_;
-    std::string shape_ = "gaussian", equation_, widths_, centres_, baseline_ = "line", tieAll_, partner_;
+    std::vector<analyses::ResultPtr> further_;
+    std::string shape_ = "gaussian", equation_, widths_, centres_, baseline_ = "line", tieAll_, partner_,
+                lattice_, separation_;
     std::vector<std::string> set_;
     int count_ = 0;
     bool findOnly_ = false;

@@ -282,8 +282,7 @@ TEST_F(Cli, FitCombinesMeasuredCurves) {
 }
 
 TEST_F(Cli, FitTakesAKeptEquation) {
-    const std::string kept =
-        write("kept.json", R"json({"format": "jointer-model", "name": "mine",
+    const std::string kept = write("kept.json", R"json({"format": "jointer-model", "name": "mine",
                                    "equation": "k = 2*b; a*exp(-k*x)", "starts": "a = max(y)"})json");
     std::string table = "x,y\n";
     for (int i = 0; i <= 20; ++i)

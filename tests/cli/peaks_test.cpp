@@ -125,3 +125,38 @@ TEST_F(CliPeaks, SaysWhatIsWrong) {
     EXPECT_TRUE(none.out.empty());
     EXPECT_EQ(run("peaks " + flat + " --x shift --y counts --find-only --json").status, 0);
 }
+
+TEST_F(CliPeaks, GiveLatticesAndSeparations) {
+    // Three lines of a cubic lattice of 5.4, the sample displaced.
+    const auto place = [](int square) {
+        const double theta = std::asin(0.5 * 1.5406 * std::sqrt(square) / 5.4);
+        return (2 * theta - 2 * 1e-3 * std::cos(theta)) * 180 / M_PI;
+    };
+    std::string text = "two_theta,counts\n";
+    for (int i = 0; i <= 3000; ++i) {
+        const double x = 25 + 0.012 * i;
+        double y = 20 + 0.2 * std::sin(1.7 * i * i);
+        for (const int square : {3, 8, 11})
+            y += 300 * std::exp(-4 * std::log(2) * std::pow((x - place(square)) / 0.2, 2));
+        text += fmt::format("{:.4f},{:.4f}\n", x, y);
+    }
+    const std::string file = write("powder.csv", text);
+    const Ran r = run("peaks " + file +
+                      " --x two_theta --y counts --baseline constant --json --lattice "
+                      "\"system=cubic zero=displacement indices=1:111,2:220,3:311\"");
+    ASSERT_LE(r.status, 1) << r.err;
+    const json d = r.document();
+    EXPECT_NEAR(d["lattice"]["a"]["value"], 5.4, 2e-4);
+    EXPECT_NEAR(d["lattice"]["displacement"]["value"], 1e-3, 5e-5);
+    EXPECT_NEAR(d["peaks"][1]["difference"], 0, 0.01);
+    const Ran s = run("peaks " + file +
+                      " --x two_theta --y counts --baseline constant --json --separation \"dead-time=10\"");
+    ASSERT_LE(s.status, 1) << s.err;
+    const json p = s.document()["peaks"][0];
+    EXPECT_NEAR(p["plates"]["value"], 5.54 * std::pow(place(3) / 0.2, 2), 2000);
+    EXPECT_NEAR(p["retention_factor"]["value"], place(3) / 10 - 1, 1e-3);
+    EXPECT_NEAR(p["tailing"]["value"], 1, 1e-6);
+    EXPECT_NEAR(p["resolution"]["value"], 1.18 * (place(8) - place(3)) / 0.4, 1);
+    EXPECT_NEAR(p["corrected_share"]["value"], 100.0 / 3, 0.5);
+    EXPECT_EQ(run("peaks " + file + " --x two_theta --y counts --lattice nonsense").status, 2);
+}

@@ -40,7 +40,9 @@ public:
         const auto events = areaEvents(areasSettings().text(settings_, "events"));
         if (!events) return std::unexpected(events.error());
         events_ = *events;
-        if (auto good = takeFactors(); !good) return std::unexpected(good.error());
+        auto factors = areaFactors(areasSettings().text(settings_, "factors"));
+        if (!factors) return std::unexpected(factors.error());
+        factors_ = std::move(*factors);
         settings_.rows("limits").empty() ? find() : takeRows();
         if (d_->peaks.empty())
             return failure("no-peaks",
@@ -71,21 +73,6 @@ private:
         noise_ = p.y.size() > 4 ? fit::noiseOf(p.y) : 0;
         if (p.sigma.empty()) p.sigma.assign(p.x.size(), noise_);
         p.ends = static_cast<std::size_t>(areasSettings().integer(settings_, "ends"));
-    }
-
-    Result<void> takeFactors() {
-        for (std::string_view part : split(areasSettings().text(settings_, "factors"), ',')) {
-            part = trimmed(part);
-            if (part.empty()) continue;
-            const auto equals = part.find('=');
-            const auto value =
-                equals == part.npos ? std::nullopt : parseNumber(trimmed(part.substr(equals + 1)));
-            if (!value || !(*value > 0))
-                return failure("factors",
-                               fmt::format("“{}” is no factor: write name=number, such as 1=0.82.", part));
-            factors_[std::string(trimmed(part.substr(0, equals)))] = *value;
-        }
-        return {};
     }
 
     Ground groundAt(double x, Ground usual) const {

@@ -35,6 +35,9 @@ struct AreaEvent {
 // Errors: "events": says what it does not understand.
 Result<std::vector<AreaEvent>> areaEvents(const std::string& text);
 
+// "1=0.82, caffeine=1.1". Errors: "factors".
+Result<std::map<std::string, double>> areaFactors(const std::string& text);
+
 // Edits: those found are taken over as they are shown as soon as a hand changes one.
 void takeOverAreas(Analysis& areas, const AreasDetail& shown);
 // One end of a peak; where its neighbour touches, that moves along.

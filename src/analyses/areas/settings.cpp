@@ -98,4 +98,19 @@ Result<std::vector<AreaEvent>> areaEvents(const std::string& text) {
     return out;
 }
 
+Result<std::map<std::string, double>> areaFactors(const std::string& text) {
+    std::map<std::string, double> out;
+    for (std::string_view part : split(text, ',')) {
+        part = trimmed(part);
+        if (part.empty()) continue;
+        const auto equals = part.find('=');
+        const auto value = equals == part.npos ? std::nullopt : parseNumber(trimmed(part.substr(equals + 1)));
+        if (!value || !(*value > 0))
+            return failure("factors",
+                           fmt::format("“{}” is no factor: write name=number, such as 1=0.82.", part));
+        out[std::string(trimmed(part.substr(0, equals)))] = *value;
+    }
+    return out;
+}
+
 } // namespace jointer::analyses
