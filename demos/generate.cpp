@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Writes the demo's raw files and project into a folder: jointer-demo-data FOLDER
 #include "figures.h"
+#include "forty_shells.h"
 #include "tern_sands.h"
 
 #include "base/files.h"
@@ -17,8 +18,13 @@ int main(int argc, char** argv) {
         for (const auto& [name, text] : files)
             if (const auto done = replaceFile(folder / "raw" / name, text); !done)
                 return std::cerr << done.error().sentence() << '\n', 5;
+    std::filesystem::create_directories(folder / "raw" / "forty_shells");
+    for (const auto& [name, text] : demo::fortyShellFiles())
+        if (const auto done = replaceFile(folder / "raw" / "forty_shells" / name, text); !done)
+            return std::cerr << done.error().sentence() << '\n', 5;
     for (const auto& [name, project] :
-         {std::pair("tern_sands", demo::ternSands()), std::pair("twelve_figures", demo::figureDemo())}) {
+         {std::pair("tern_sands", demo::ternSands()), std::pair("twelve_figures", demo::figureDemo()),
+          std::pair("forty_shells", demo::fortyShells())}) {
         evaluate::Evaluator evaluator;
         for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
         const std::string path = (folder / (std::string(name) + ".jointer")).string();

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tern_sands.h"
 
+#include "forty_shells.h"
 #include "maker.h"
 
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "session/import.h"
+#include "session/recipes.h"
 
 #include <algorithm>
 #include <chrono>
@@ -389,6 +391,7 @@ Project ternSands() {
     addCreek(m, files[8].second);
     m.apply(edits::addFigure(growthBands(m.project())));
     m.apply(edits::addFigure(oxygenSensor(m.project())));
+    m.apply(edits::keepRecipe(shellRecipe()));
     return m.project();
 }
 

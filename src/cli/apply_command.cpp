@@ -8,12 +8,14 @@
 #include "session/run_journal.h"
 #include "session/session.h"
 #include "session/shipped_recipes.h"
+#include "session/watched_folder.h"
 
 #include <CLI/CLI.hpp>
 #include <algorithm>
 #include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
+#include <thread>
 
 namespace jointer::cli {
 
@@ -57,11 +59,20 @@ public:
         app.add_option("--figures", figures_, "Format of the recipe’s figures: pdf, svg, png… or none");
         app.add_flag("--curves", curves_, "Write each cleaned curve as CSV");
         app.add_flag("--afresh", afresh_, "Do again what is done");
+        app.add_flag("--watch", watch_, "Go on with files as they come into the folder, until stopped")
+            ->excludes("--part");
+        app.add_option("--still", still_, "Seconds that a watched file stands still before it is taken")
+            ->check(CLI::Range(0.0, 3600.0));
+        app.add_option("--until-idle", idle_, "End watching when nothing has come for so many seconds");
         app.add_flag("--json", json_, "All results as JSON");
     }
 
     int run() override {
         int status = Done;
+        std::error_code error;
+        if (watch_ && (files_.size() != 1 || !fs::is_directory(files_[0], error)))
+            return fail({"usage", "--watch takes one folder.", {}}, WrongUsage);
+        const std::string folder = files_[0];
         auto prepared = prepare(status);
         if (!prepared) return fail(prepared.error(), static_cast<Status>(status));
         if (!out_.empty()) {
@@ -76,7 +87,11 @@ public:
             written = take(*prepared, file, projects, before);
             return written.has_value();
         };
-        auto all = runBatch(*prepared, order);
+        std::vector<RunFile> all;
+        if (!watch_)
+            all = runBatch(*prepared, order);
+        else
+            watch(*prepared, folder, order, written, all);
         if (!written) return fail(written.error(), CannotWrite);
         return tell(*prepared, std::move(all));
     }
@@ -110,8 +125,8 @@ private:
         }
         status = CannotRead;
         auto files = filesOf(files_);
-        if (!files) return std::unexpected(files.error());
-        files_ = std::move(*files);
+        if (!files && !watch_) return std::unexpected(files.error());
+        if (files) files_ = std::move(*files);
         auto prepared = RecipeRun::make(std::move(*recipe), inputs);
         if (!prepared) {
             if (prepared.error().code == "input" || prepared.error().code == "takes-no-file")
@@ -139,6 +154,29 @@ private:
         }
         status = Done;
         return prepared;
+    }
+
+    // Files are taken as they stand still; without an end unless one is told.
+    void watch(const RecipeRun& run, const std::string& path, BatchOrder& order, const Result<void>& written,
+               std::vector<RunFile>& all) const {
+        WatchedFolder folder(path, std::chrono::milliseconds(static_cast<long long>(1000 * still_)));
+        auto last = std::chrono::steady_clock::now();
+        const auto idle = [&] {
+            return std::chrono::duration<double>(std::chrono::steady_clock::now() - last).count();
+        };
+        bool told = false; // that the folder is gone
+        while (written && (idle_ <= 0 || idle() < idle_)) {
+            const auto come = folder.look();
+            if (!come && !std::exchange(told, true)) say(come.error());
+            if (come) {
+                told = false;
+                order.files = *come;
+                if (folder.waiting() > 0 || !come->empty()) last = std::chrono::steady_clock::now();
+                std::ranges::move(runBatch(run, order), std::back_inserter(all));
+            }
+            std::cout.flush();
+            std::this_thread::sleep_for(std::chrono::milliseconds(200));
+        }
     }
 
     // What came of one file goes out: rows, curves, figures.
@@ -237,7 +275,8 @@ private:
     std::string recipe_, out_, part_, starts_, pattern_, order_, samples_, figures_ = "pdf";
     std::vector<std::string> files_, with_;
     int jobs_ = 0;
-    bool json_ = false, curves_ = false, afresh_ = false;
+    bool json_ = false, curves_ = false, afresh_ = false, watch_ = false;
+    double still_ = 2, idle_ = 0;
     std::optional<RunJournal> journal_;
     std::unique_ptr<FigureFiles> figureFiles_;
     std::set<std::string> names_; // of files beside the results

@@ -121,6 +121,7 @@ Recipe recipeFromJson(const Json& json) {
 std::string recipeText(const Recipe& recipe) {
     Recipe alone = recipe;
     alone.id = {};
+    alone.settings.remove("watch"); // a place on the machine of who made it
     return toJson(alone).dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -214,6 +215,7 @@ Result<Recipe> recipeFromText(std::string_view text, const std::string& file) {
         return wrong(file, "This recipe was written by a newer version of Jointer.");
     Recipe recipe = recipeFromJson(*json);
     recipe.id = {};
+    recipe.settings.remove("watch");
     if (auto good = check(recipe, file); !good) return std::unexpected(good.error());
     return recipe;
 }

@@ -190,7 +190,8 @@ RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator
             out.rows.push_back(
                 {name, q.label, q.subject, q.value, q.se, q.unit, std::move(state), outcome->good && q.good});
         }
-        if (!outcome->good) doubt(name + ": " + outcome->state + ".");
+        const bool told = outcome->state == "converged" || outcome->state == "done"; // by what follows
+        if (!outcome->good && !told) doubt(name + ": " + outcome->state + ".");
         for (const Issue& issue : outcome->issues) doubt(issue.text);
     }
     for (const Issue& issue : evaluator.protocol(project, dataset, {.stop = stop}).issues) doubt(issue.text);

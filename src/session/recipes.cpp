@@ -40,7 +40,9 @@ const KindInfo& recipeSettings() {
                  "matter.",
                  {}),
             made(SettingKind::Text, "order", "In order of", Value(std::string()),
-                 "The attribute by which the files follow each other; empty: by their names.", {})}};
+                 "The attribute by which the files follow each other; empty: by their names.", {}),
+            made(SettingKind::Text, "watch", "Watched folder", Value(std::string()),
+                 "Where files came from last; never begun by itself.", {.hidden = true})}};
     return kind;
 }
 
@@ -48,7 +50,7 @@ std::string settingsText(const KindInfo& kind, const Settings& given) {
     std::vector<std::string> said;
     for (const Setting& s : kind.settings) {
         const Value* value = given.find(s.key);
-        if (!value || std::holds_alternative<std::monostate>(*value)) continue;
+        if (!value || std::holds_alternative<std::monostate>(*value) || s.key == "watch") continue;
         if (s.kind == SettingKind::Reference || s.kind == SettingKind::References) continue;
         if (!isShown(kind, s, given)) continue;
         std::string text;
@@ -142,6 +144,10 @@ private:
             details.push_back(equation.empty() ? model->info.name : equation);
         }
         const DatasetId first = a.inputs.empty() ? DatasetId{} : a.inputs.front().dataset;
+        if (a.kind == "peaks")
+            details.push_back("baseline: " +
+                              valueText(*analyses::peaksSettings().find("baseline"),
+                                        analyses::peaksSettings().value(a.settings, "baseline")));
         if (!a.inputs.empty()) details.push_back(analyses::spanText(a.inputs.front().span));
         if (kind)
             if (std::string said = settingsText(kind->info, a.settings); !said.empty())
@@ -231,7 +237,8 @@ Edit keepRecipe(Recipe recipe) {
 Edit takeIntoRun(DatasetId dataset, const std::string& recipe) {
     return {"Keep recipe", {}, [=](const Project& before) -> Result<Project> {
                 const auto d = before.datasets.find(dataset);
-                const auto r = std::ranges::find(before.recipes, recipe, [](const auto& one) { return one->name; });
+                const auto r =
+                    std::ranges::find(before.recipes, recipe, [](const auto& one) { return one->name; });
                 if (!d || r == before.recipes.end())
                     return failure("target-gone", "The dataset or the recipe is no longer there.");
                 Project after = before;

@@ -366,7 +366,8 @@ TEST(Demo, IsAlwaysTheSameAndItsFitsConverge) {
     const auto bands = *test::fitOf(e, p, p.analyses[1]).report;
     for (const auto& [name, truth] : {std::pair("c1", 676.0), std::pair("c2", 701.5), std::pair("c3", 706.8),
                                       std::pair("c4", 742.0), std::pair("w1", 14.0)}) {
-        const auto at = std::ranges::find(bands.one().parameters, std::string(name), &fit::ParameterResult::name);
+        const auto at =
+            std::ranges::find(bands.one().parameters, std::string(name), &fit::ParameterResult::name);
         EXPECT_NEAR(at->value, truth, 4 * at->se) << name;
     }
 }

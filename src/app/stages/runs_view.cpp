@@ -6,12 +6,10 @@
 #include "app/panes/trend_plot.h"
 #include "app/widgets.h"
 #include "base/text.h"
-#include "session/recipe_batch.h"
 #include "session/shipped_recipes.h"
 #include "session/trend.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QProgressBar>
@@ -35,7 +33,7 @@ struct RunsView::Computed {
 };
 
 RunsView::RunsView(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), run_(document), job_(this), choice_(new QComboBox),
+    : QWidget(parent), document_(document), run_(document), watch_(this), job_(this), choice_(new QComboBox),
       quantity_(new QComboBox), attribute_(new QComboBox), status_(muted({})), failures_(warningLabel()),
       bar_(new QProgressBar),
       stop_(button(this, tr("Stop"), "", tr("Stop the run; what is done stays"), [this] { run_.stop(); })),
@@ -51,6 +49,7 @@ RunsView::RunsView(Document& document, QWidget* parent)
     statusRow->addWidget(stop_);
     middle->addLayout(statusRow);
     middle->addWidget(failures_);
+    middle->addWidget(buildWatch());
     empty_ = buildEmpty();
     middle->addWidget(empty_, 1);
     middle->addWidget(gallery_, 1);
@@ -87,6 +86,9 @@ RunsView::RunsView(Document& document, QWidget* parent)
                 document_.selectDataset(id);
             }
     });
+    connect(&watch_, &FolderWatch::arrived, this,
+            [this](const std::vector<std::string>& files) { runOn(files); });
+    connect(&watch_, &FolderWatch::changed, this, &RunsView::fillWatch);
     connect(&run_, &RunJob::progressed, this, &RunsView::fillStatus);
     connect(&run_, &RunJob::ended, this, [this] {
         fillStatus();
@@ -173,77 +175,6 @@ bool RunsView::isCurrent() const {
     return !run_.isRunning() && !job_.isBusy() && trend_->isCurrent();
 }
 
-void RunsView::takeRecipe(const Recipe& recipe, DatasetId of) {
-    std::vector<Edit> list = {edits::keepRecipe(recipe)};
-    if (of) list.push_back(edits::takeIntoRun(of, recipe.name));
-    if (!document_.apply(edits::together("Keep recipe", std::move(list)))) return;
-    for (const auto& r : document_.project().recipes)
-        if (r->name == recipe.name) showRecipe(r->id);
-}
-
-void RunsView::keepAsRecipe(DatasetId dataset) {
-    const auto d = document_.project().datasets.find(dataset);
-    if (!d) return document_.say(tr("Select a dataset whose way is to become a recipe."), true);
-    madeOf_ = dataset;
-    wish_ = {.name = "Way of " + d->name};
-    remake();
-}
-
-void RunsView::remake() {
-    auto draft = makeRecipe(document_.project(), madeOf_, wish_);
-    if (!draft) return document_.say(text(draft.error().text), true);
-    left_ = draft->left;
-    without_ = draft->without;
-    sideShown_.clear();
-    takeRecipe(draft->recipe, madeOf_);
-}
-
-void RunsView::showRecipe(RecipeId recipe) {
-    const auto made = document_.project().recipes.find(recipe);
-    if (made && made->name != wish_.name) {
-        left_.clear();
-        without_.clear();
-    }
-    recipe_ = recipe;
-    looked_.clear();
-    sideShown_.clear();
-    refresh();
-}
-
-void RunsView::askForFiles() {
-    const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Run on files"), {}, readerFilter());
-    std::vector<std::string> files;
-    for (const QString& p : paths) files.push_back(p.toStdString());
-    if (!files.empty()) runOn(files);
-}
-
-void RunsView::askForFolder() {
-    const QString path = QFileDialog::getExistingDirectory(this, tr("Run on a folder"));
-    if (!path.isEmpty()) runOn({path.toStdString()});
-}
-
-void RunsView::runOn(const std::vector<std::string>& filesAndFolders) {
-    auto files = filesOf(filesAndFolders);
-    if (!files) return document_.say(text(files.error().sentence()), true);
-    const std::size_t given = files->size();
-    const auto begun = run_.begin(recipe_, std::move(*files));
-    if (!begun) return document_.say(text(begun.error().text), true);
-    if (*begun < given)
-        document_.say(
-            tr("%1 of %2 files were run before and are passed over.").arg(given - *begun).arg(given));
-}
-
-void RunsView::runOnSelection() {
-    const auto recipe = document_.project().recipes.find(recipe_);
-    if (!recipe) return;
-    if (document_.selection().empty())
-        return document_.say(tr("Select the datasets at the left that are to go the recipe’s way."), true);
-    std::vector<Edit> list;
-    const InputDatasets inputs = inputsByName(*recipe, document_.project());
-    for (const DatasetId id : document_.selection()) list.push_back(edits::applyRecipe(*recipe, id, inputs));
-    document_.apply(edits::together("Run " + recipe->name, std::move(list)));
-}
-
 // What runs goes on with the project of its moment; what is computed is remembered, so that stopping costs
 // nothing.
 void RunsView::refresh() {
@@ -263,6 +194,7 @@ void RunsView::refresh() {
     fillSide();
     fillTiles();
     fillStatus();
+    fillWatch();
     if (isVisible() && !document_.isDragging()) computeRun();
 }
 

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/panes/run_gallery.h"
+#include "app/stages/folder_watch.h"
 #include "app/stages/run_job.h"
 #include "session/recipes.h"
 
@@ -13,6 +14,7 @@
 
 class QComboBox;
 class QLabel;
+class QPlainTextEdit;
 class QProgressBar;
 class QPushButton;
 class QVBoxLayout;
@@ -36,6 +38,8 @@ public:
     RunGallery* gallery() { return gallery_; }
     TrendPlot* trend() { return trend_; }
     const RunJob& job() const { return run_; }
+    void watch(const std::string& folder); // files that come into it run as they come
+    const FolderWatch& watched() const { return watch_; }
 
     // The doubtful curve after this one, of those not yet looked at; none: there is no other.
     DatasetId nextDoubtful(DatasetId after) const;
@@ -54,6 +58,11 @@ private:
     QWidget* buildHead();
     QWidget* buildTrend();
     QWidget* buildEmpty();
+    QWidget* buildWatch();
+    void fillWatch();
+    void keepWatched(const std::string& folder); // with the project, to be resumed
+    void watchScanner();                         // a simulated instrument, for trying
+    void askForWatch();
     void refresh();
     void computeRun();
     void takeComputed(const std::shared_ptr<Computed>& computed);
@@ -70,6 +79,7 @@ private:
 
     Document& document_;
     RunJob run_;
+    FolderWatch watch_;
     LatestJob job_;
     RecipeId recipe_;
     std::map<DatasetId, RunCurve> curves_;
@@ -85,6 +95,10 @@ private:
     QWidget *head_, *empty_, *below_;
     QLabel *status_, *failures_;
     QProgressBar* bar_;
+    QWidget* watchRow_ = nullptr;
+    QLabel* watchWords_ = nullptr;
+    QPushButton *watchPause_ = nullptr, *watchEnd_ = nullptr;
+    QPlainTextEdit* watchLog_ = nullptr;
     QPushButton* stop_;
     RunGallery* gallery_;
     TrendPlot* trend_;

@@ -21,6 +21,8 @@ void RunsView::offerMore() {
     const auto recipe = document_.project().recipes.find(recipe_);
     if (recipe) {
         menu->addAction(tr("Run on a folder…"), this, [this] { askForFolder(); });
+        menu->addAction(tr("Watch a folder…"), this, [this] { askForWatch(); });
+        menu->addAction(tr("Watch a simulated scanner"), this, [this] { watchScanner(); });
         menu->addSeparator();
         menu->addAction(tr("Keep in my library"), this, [this, r = *recipe] {
             const auto file = keepIn(r, personalRecipes());
