@@ -93,12 +93,12 @@ MatrixXd reduced(MatrixXd a, Index columns, Matrices& rest) {
 } // namespace
 
 BlockTriangle::BlockTriangle(const FreeLayout& layout, const Matrices& jacobian, const Vectors& residuals,
-                             const std::vector<std::uint8_t>& active, const VectorXd& scale)
+                             const std::vector<std::uint8_t>& active, const VectorXd& scale, bool quick)
     : layout_(&layout), scale_(scale), parts_(layout.blocks()) {
     for (Index k = layout.first.back(); k < layout.count; ++k)
         if (active[static_cast<std::size_t>(k)]) shared_.active.push_back(k);
     Matrices rest;
-    for (std::size_t b = 0; b < parts_.size(); ++b) reduce(b, jacobian[b], residuals[b], active, rest);
+    for (std::size_t b = 0; b < parts_.size(); ++b) reduce(b, jacobian[b], residuals[b], active, quick, rest);
     const auto shared = std::ssize(shared_.active);
     if (shared == 0) return;
     Matrices none;
@@ -106,11 +106,20 @@ BlockTriangle::BlockTriangle(const FreeLayout& layout, const Matrices& jacobian,
 }
 
 void BlockTriangle::reduce(std::size_t block, const MatrixXd& jacobian, const VectorXd& residuals,
-                           const std::vector<std::uint8_t>& active, Matrices& rest) {
+                           const std::vector<std::uint8_t>& active, bool quick, Matrices& rest) {
     Part& part = parts_[block];
     for (Index k = layout_->first[block]; k < layout_->first[block + 1]; ++k)
         if (active[static_cast<std::size_t>(k)]) part.active.push_back(k);
     const auto own = std::ssize(part.active), shared = std::ssize(shared_.active);
+    if (quick && shared == 0 && residuals.size() > 4 * own) {
+        MatrixXd columns(residuals.size(), own);
+        for (Index i = 0; i < own; ++i) {
+            const Index place = part.active[static_cast<std::size_t>(i)];
+            columns.col(i) = jacobian.col(place - layout_->first[block]) / scale_[place];
+        }
+        part.rows = quickTriangle(columns, residuals);
+        if (part.rows.size() > 0) return;
+    }
     MatrixXd a(residuals.size(), own + shared + 1);
     for (Index i = 0; i < own; ++i) {
         const Index place = part.active[static_cast<std::size_t>(i)];

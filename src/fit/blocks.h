@@ -40,8 +40,9 @@ double squaredNorm(const Vectors& residuals);
 // out.
 class BlockTriangle {
 public:
+    // Quick: with half of the digits, where that is possible; for steps far from the bottom.
     BlockTriangle(const FreeLayout& layout, const Matrices& jacobian, const Vectors& residuals,
-                  const std::vector<std::uint8_t>& active, const Eigen::VectorXd& scale);
+                  const std::vector<std::uint8_t>& active, const Eigen::VectorXd& scale, bool quick = false);
 
     double alongSquared() const; // of the part of the residuals that lies along the columns
     // Columns whose pivot is below the tolerance: the first of each block, then the first of the shared ones.
@@ -69,7 +70,7 @@ private:
         Eigen::MatrixXd rows;             // [own triangle | shared columns | residuals]
     };
     void reduce(std::size_t block, const Eigen::MatrixXd& jacobian, const Eigen::VectorXd& residuals,
-                const std::vector<std::uint8_t>& active, Matrices& rest);
+                const std::vector<std::uint8_t>& active, bool quick, Matrices& rest);
 
     const FreeLayout* layout_;
     Eigen::VectorXd scale_;

@@ -69,7 +69,65 @@ JOINTER_KERNEL void reflectFour(double scale, const double* v, double* columns, 
         for (int j = 0; j < 4; ++j) c[j][i] -= f[j] * v[i];
 }
 
+constexpr Index kStretch = 128;           // rows that stay in the cache
+constexpr double kNearlyDependent = 1e-3; // of a pivot: from here on too few digits are left
+
+// Two columns times four, over some rows.
+JOINTER_KERNEL void products(const double* const a[2], const double* const b[4], Index n, double* out) {
+    Four s[8] = {};
+    Index i = 0;
+    for (; i + 4 <= n; i += 4) {
+        const Four first = fourAt(a[0] + i), second = fourAt(a[1] + i);
+#pragma GCC unroll 4
+        for (int j = 0; j < 4; ++j) {
+            const Four other = fourAt(b[j] + i);
+            s[j] += first * other;
+            s[4 + j] += second * other;
+        }
+    }
+    for (int j = 0; j < 4; ++j) {
+        double one = sumOf(s[j]), two = sumOf(s[4 + j]);
+        for (Index k = i; k < n; ++k) {
+            one += a[0][k] * b[j][k];
+            two += a[1][k] * b[j][k];
+        }
+        out[j] += one;
+        out[4 + j] += two;
+    }
+}
+
 } // namespace
+
+Eigen::MatrixXd quickTriangle(const Eigen::MatrixXd& a, const Eigen::VectorXd& right) {
+    const Index m = a.cols(), all = m + 1, rows = a.rows();
+    Eigen::MatrixXd g = Eigen::MatrixXd::Zero(m, all);
+    const auto column = [&](Index k) { return k < m ? a.data() + k * rows : right.data(); };
+    for (Index from = 0; from < rows; from += kStretch) {
+        const Index n = std::min(kStretch, rows - from);
+        for (Index i = 0; i < m; i += 2) {
+            const Index second = std::min(i + 1, m - 1);
+            const double* const pair[2] = {column(i) + from, column(second) + from};
+            for (Index j = i; j < all; j += 4) {
+                const double* four[4];
+                for (Index k = 0; k < 4; ++k) four[k] = column(std::min(j + k, all - 1)) + from;
+                double sums[8] = {};
+                products(pair, four, n, sums);
+                for (Index k = 0; k < std::min<Index>(4, all - j); ++k) {
+                    g(i, j + k) += sums[k];
+                    if (second > i) g(second, j + k) += sums[4 + k];
+                }
+            }
+        }
+    }
+    // The upper triangle by Cholesky's method, the right-hand side along with it.
+    for (Index k = 0; k < m; ++k) {
+        for (Index l = 0; l < k; ++l) g.row(k).tail(all - k) -= g(l, k) * g.row(l).tail(all - k);
+        if (!(g(k, k) > kNearlyDependent * kNearlyDependent)) return {};
+        g.row(k).tail(all - k) /= std::sqrt(g(k, k));
+        g.row(k).head(k).setZero();
+    }
+    return g;
+}
 
 void triangularise(Eigen::MatrixXd& a, Index steps) {
     const Index rows = a.rows();

@@ -12,6 +12,8 @@ namespace {
 using Eigen::Index, Eigen::VectorXd;
 
 constexpr double kLargestDamping = 1e20;
+constexpr double kFar = 1e-4;     // of the residuals along the tangents: nearer all digits are wanted
+constexpr double kFarther = 3e-3; // the next step is still far
 
 class Minimiser {
 public:
@@ -29,13 +31,19 @@ public:
         smallestScale_ = 1e-3 * columnNorms(layout_, jacobian_);
         out.end = SolverEnd::IterationLimit;
         std::optional<BlockTriangle> t; // where it stands
+        bool far = true;                // from the bottom: half of the digits do for a step
         for (; out.iterations < options_.maxIterations; ++out.iterations) {
             if (stop.stop_requested()) {
                 out.end = SolverEnd::Stopped;
                 break;
             }
-            t.emplace(tangent());
-            const double along = std::sqrt(t->alongSquared());
+            t.emplace(tangent(far));
+            double along = std::sqrt(t->alongSquared());
+            if (far && along < kFar * std::sqrt(rss_)) {
+                t.emplace(tangent());
+                along = std::sqrt(t->alongSquared());
+            }
+            far = along > kFarther * std::sqrt(rss_);
             if (along <= options_.offsetTolerance * std::sqrt(rss_) || along <= floor_) {
                 out.end = SolverEnd::Converged;
                 break;
@@ -82,7 +90,7 @@ private:
 
     // A column that depends on earlier ones has no direction of its own: it does not move, and the others are
     // seen as if it were not there. Nor does one that its limit holds.
-    BlockTriangle tangent() const {
+    BlockTriangle tangent(bool quick = false) const {
         VectorXd scale = columnNorms(layout_, jacobian_).cwiseMax(smallestScale_), downhill;
         std::vector<std::uint8_t> active(static_cast<std::size_t>(p_.size()), 1);
         for (Index k = 0; k < p_.size(); ++k) {
@@ -94,7 +102,7 @@ private:
             active[static_cast<std::size_t>(k)] = !held;
         }
         for (;;) {
-            BlockTriangle t(layout_, jacobian_, residuals_, active, scale);
+            BlockTriangle t(layout_, jacobian_, residuals_, active, scale, quick);
             const auto dependent = t.dependent(1e-13);
             if (dependent.empty()) return t;
             for (Index k : dependent) active[static_cast<std::size_t>(k)] = 0;

@@ -15,7 +15,8 @@ namespace jointer::analyses {
 namespace {
 
 constexpr int kPeaksVersion = 1; // raised when peaks change their numbers
-constexpr int kIterationsInProportion = 6;
+constexpr int kIterationsInProportion = 3;
+constexpr int kIterationsWithFew = 3;
 constexpr double kPointsOfWidth = 6;       // that are left of the narrowest peak in that pass
 constexpr std::size_t kPointsForPeak = 60; // and of all for each peak
 constexpr int kIterationsOfTrial = 40;
@@ -46,14 +47,14 @@ fit::FitOptions optionsOfPeaks(const Analysis& spec) {
     return options;
 }
 
-// So few points that each width still has some: enough to begin with.
-void thin(const PeaksPlan& plan, fit::FitMember& member) {
+// So few points that each width still has some: enough to begin with. Whether there are fewer now.
+bool thin(const PeaksPlan& plan, fit::FitMember& member) {
     double narrowest = INFINITY;
     for (const PlannedPeak& p : plan.peaks) narrowest = std::min(narrowest, p.width);
     const double stride = std::min(narrowest / plan.spacing / kPointsOfWidth,
                                    static_cast<double>(member.y.size()) /
                                        static_cast<double>(kPointsForPeak * plan.peaks.size()));
-    if (!(stride >= 2)) return;
+    if (!(stride >= 2)) return false;
     const auto every = static_cast<std::size_t>(stride);
     const auto some = [every](std::vector<double>& list) {
         std::size_t kept = 0;
@@ -64,6 +65,25 @@ void thin(const PeaksPlan& plan, fit::FitMember& member) {
     some(member.y);
     some(member.sigma);
     some(member.sigmaX);
+    return true;
+}
+
+// Free parameters begin where a quick fit has brought them.
+void beginAt(const std::vector<double>& reached, fit::FitProblem& problem) {
+    for (std::size_t k = 0; k < problem.parameters.size(); ++k)
+        if (fit::ParameterSpec& s = problem.parameters[k]; s.treatment == fit::Treatment::Free)
+            s.start = std::clamp(reached[k], s.lower, s.upper);
+}
+
+// Most of the way is gone with few of many points.
+void beginWithFew(const PeaksPlan& plan, fit::FitProblem& problem, const fit::FitOptions& options,
+                  const Cancellation& stop) {
+    fit::FitProblem few = problem;
+    if (!few.schedule.empty() || !thin(plan, few.members.front())) return;
+    fit::FitOptions quick = options;
+    quick.maxIterations = kIterationsWithFew;
+    quick.starts = 1;
+    if (const auto reached = fit::attempted(few, quick, stop)) beginAt(*reached, problem);
 }
 
 // Widths of two parts: a part of nought has no effect, and a fit that comes there on its way stays. So first
@@ -92,11 +112,7 @@ void beginInProportion(const PeaksPlan& plan, fit::FitProblem& problem, const fi
     first.schedule.clear();
     thin(plan, first.members.front());
     const auto report = fit::attempted(first, quick, stop);
-    if (!report) return;
-    for (std::size_t k = 0; k < problem.parameters.size(); ++k)
-        if (problem.parameters[k].treatment == fit::Treatment::Free)
-            problem.parameters[k].start =
-                std::clamp((*report)[k], problem.parameters[k].lower, problem.parameters[k].upper);
+    if (report) beginAt(*report, problem);
 }
 
 // What AICc would be without a peak, less what it is.
@@ -173,7 +189,10 @@ Result<AnalysisResult> compute(const Task& task, const Taken& given) {
     detail->taken = plan->taken;
     const fit::FitOptions options = optionsOfPeaks(task.spec);
     fit::FitProblem& problem = plan->taken->problem;
-    if (task.effort == Effort::Full && !held) beginInProportion(detail->plan, problem, options, task.stop);
+    if (task.effort == Effort::Full && !held) {
+        beginInProportion(detail->plan, problem, options, task.stop);
+        beginWithFew(detail->plan, problem, options, task.stop);
+    }
     auto report = held || dragged                       ? begun(problem, options, 0, task.stop)
                   : task.effort == Effort::OneIteration ? begun(problem, options, 1, task.stop)
                                                         : fit::fit(problem, options, task.stop);
