@@ -7,6 +7,7 @@
 #include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
+#include <map>
 
 namespace jointer::evaluate {
 
@@ -57,8 +58,31 @@ std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, 
     return rows;
 }
 
+std::string nameOf(const ResultRow& row) {
+    if (row.subject.empty()) return row.quantity;
+    return (parseNumber(row.subject) ? "peak " + row.subject : row.subject) + ": " + row.quantity;
+}
+
+void groupBySubject(std::vector<ResultRow>& rows, const Project& project) {
+    // In the order in which they are met first.
+    std::map<std::string, std::size_t> groups, quantities;
+    std::vector<std::tuple<std::size_t, std::size_t, std::size_t>> keys;
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        const auto a = project.analyses.find(rows[i].analysis);
+        const std::string group = (a ? a->kind : "") + "\n" + rows[i].subject;
+        const std::size_t g = groups.try_emplace(group, groups.size()).first->second;
+        const std::size_t q =
+            quantities.try_emplace(group + "\n" + rows[i].quantity, quantities.size()).first->second;
+        keys.emplace_back(g, q, i);
+    }
+    std::ranges::sort(keys);
+    std::vector<ResultRow> sorted;
+    for (const auto& [g, q, i] : keys) sorted.push_back(std::move(rows[i]));
+    rows = std::move(sorted);
+}
+
 Table resultsTable(const Project& project, const std::vector<ResultRow>& rows) {
-    std::vector<std::string> datasets, analyses, quantities, units, states;
+    std::vector<std::string> datasets, analyses, quantities, subjects, units, states;
     std::vector<double> values, errors;
     for (const ResultRow& row : rows) {
         const auto d = project.datasets.find(row.dataset);
@@ -66,17 +90,21 @@ Table resultsTable(const Project& project, const std::vector<ResultRow>& rows) {
         datasets.push_back(d ? d->name : "");
         analyses.push_back(a ? a->name : "");
         quantities.push_back(row.quantity);
+        subjects.push_back(row.subject);
         values.push_back(row.value);
         errors.push_back(row.error);
         units.push_back(row.unit);
         states.push_back(row.state);
     }
     Table table{.name = "Results"};
-    table.columns = {
-        textColumn("dataset", std::move(datasets)),    textColumn("analysis", std::move(analyses)),
-        textColumn("quantity", std::move(quantities)), numberColumn("value", "", std::move(values)),
-        numberColumn("error", "", std::move(errors)),  textColumn("unit", std::move(units)),
-        textColumn("state", std::move(states))};
+    table.columns = {textColumn("dataset", std::move(datasets)),
+                     textColumn("analysis", std::move(analyses)),
+                     textColumn("quantity", std::move(quantities)),
+                     numberColumn("value", "", std::move(values)),
+                     numberColumn("error", "", std::move(errors)),
+                     textColumn("unit", std::move(units)),
+                     textColumn("state", std::move(states)),
+                     textColumn("subject", std::move(subjects))};
     return table;
 }
 

@@ -10,7 +10,7 @@ struct ResultRow {
     DatasetId dataset; // that the quantity is of; of one that several share, the first
     AnalysisId analysis;
     std::string key, quantity, unit, state;
-    std::string subject{}; // a sample, a named peak; empty: the dataset itself
+    std::string subject{};       // a sample, a named peak; empty: the dataset itself
     double value = 0, error = 0; // NaN: not known
     double low = 0, high = 0;    // interval; NaN: not known
     bool good = true;
@@ -21,7 +21,13 @@ struct ResultRow {
 std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator,
                                   const Cancellation& stop = {});
 
-// The rows as a table for files: names of dataset and analysis, quantity, value, error, unit, state.
+// "peak 2: centre", "caffeine: area", "slope".
+std::string nameOf(const ResultRow& row);
+
+// Those of one thing over all datasets together: by analysis, subject and quantity; else as they are.
+void groupBySubject(std::vector<ResultRow>& rows, const Project& project);
+
+// The rows as a table for files: names of dataset and analysis, quantity, value, error, unit, state, subject.
 Table resultsTable(const Project& project, const std::vector<ResultRow>& rows);
 
 // From file and lines through the steps to the analysis, one sentence each: also the methods text.

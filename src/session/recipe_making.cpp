@@ -132,7 +132,7 @@ private:
     // The columns that any of the datasets needs, without cells.
     Table emptied(const Table& t) const {
         Table out{.id = t.id, .name = t.name};
-        out.origin.reading = t.origin.reading;
+        if (t.origin.reading != "{}") out.origin.reading = t.origin.reading; // something was told
         const auto read =
             std::ranges::count_if(t.columns, [](const Column& c) { return c.formula.empty() && !c.byHand; });
         for (std::size_t place = 0; const Column& c : t.columns) {

@@ -46,6 +46,19 @@ const KindInfo& recipeSettings() {
     return kind;
 }
 
+namespace {
+
+// "How many" → "how many"; what stands in capitals stays.
+std::string lowerFirst(std::string label) {
+    const auto isUpper = [&](std::size_t i) {
+        return i < label.size() && label[i] >= 'A' && label[i] <= 'Z';
+    };
+    if (isUpper(0) && !isUpper(1)) label[0] = static_cast<char>(label[0] - 'A' + 'a');
+    return label;
+}
+
+} // namespace
+
 std::string settingsText(const KindInfo& kind, const Settings& given) {
     std::vector<std::string> said;
     for (const Setting& s : kind.settings) {
@@ -60,7 +73,7 @@ std::string settingsText(const KindInfo& kind, const Settings& given) {
         } else
             text = valueText(s, *value);
         const bool hasUnit = !s.unit.empty() && s.unit != "x" && s.unit != "y" && s.unit != "points";
-        said.push_back(s.label + " " + text + (hasUnit ? " " + s.unit : ""));
+        said.push_back(lowerFirst(s.label) + ": " + text + (hasUnit ? " " + s.unit : ""));
     }
     return joined(said, ", ");
 }

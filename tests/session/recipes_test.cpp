@@ -104,6 +104,7 @@ TEST_F(Recipes, ComeBackFromTheirText) {
         EXPECT_EQ(recipeText(*back), recipeText(r));
         EXPECT_EQ(back->parts->analyses, r.parts->analyses);
         EXPECT_EQ(back->parts->datasets, r.parts->datasets);
+        EXPECT_TRUE(*back->parts == *r.parts);
     }
 }
 
@@ -117,6 +118,7 @@ TEST_F(Recipes, LiveInProjectFiles) {
     EXPECT_TRUE(opened->issues.empty());
     ASSERT_EQ(opened->project.recipes.size(), 1U);
     EXPECT_EQ(recipeText(opened->project.recipes[0]), recipeText(with->recipes[0]));
+    EXPECT_TRUE(opened->project == *with) << "all of it comes back";
     const auto again = edits::keepRecipe(made(*with, first())).apply(*with);
     EXPECT_EQ(again->recipes.size(), 1U) << "of one name there is one";
     const auto gone = edits::removeRecipe(again->recipes[0].id).apply(*again);
@@ -263,6 +265,7 @@ TEST_F(Recipes, OfTheDemoComeBackAndRun) {
         const auto back = recipeFromText(recipeText(draft->recipe), d->name);
         ASSERT_TRUE(back) << d->name << ": " << back.error().text;
         EXPECT_EQ(recipeText(*back), recipeText(draft->recipe));
+        EXPECT_TRUE(*back->parts == *draft->recipe.parts) << d->name;
         told += sentencesOf(*back).size();
         Project p = demo;
         const auto applied = edits::applyRecipe(*back, d->id, inputsByName(*back, demo)).apply(p);

@@ -342,7 +342,7 @@ TEST(Results, SelectingANumberTellsWhereItComesFrom) {
     EXPECT_TRUE(all.contains("shell_7d.csv")) << all.toStdString();
     d.click(d.window.results(), "Copy");
     const QString copied = QApplication::clipboard()->text();
-    EXPECT_TRUE(copied.startsWith("dataset\tanalysis\tquantity\tvalue\terror\tunit\tstate\n"))
+    EXPECT_TRUE(copied.startsWith("dataset\tanalysis\tquantity\tvalue\terror\tunit\tstate\tsubject\n"))
         << copied.toStdString();
     EXPECT_EQ(copied.count('\n'), grid->rowCount() + 1);
     d.click(d.window.results(), "Open the fit");

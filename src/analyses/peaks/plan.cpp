@@ -104,11 +104,34 @@ public:
         if (auto good = addRules(task_, plan_, law, out_.taken->problem); !good)
             return std::unexpected(good.error());
         takeSettings(settings_, out_.taken->problem);
+        spellSchedule();
         out_.plan = std::move(plan_);
         return std::move(out_);
     }
 
 private:
+    // A name without a number stands for that of every peak, "baseline" for all of what they stand on.
+    void spellSchedule() {
+        fit::FitProblem& problem = out_.taken->problem;
+        const auto& all = problem.members.front().model->parameters();
+        std::size_t ofPeaks = 0;
+        for (const PlannedPeak& p : plan_.peaks)
+            ofPeaks = std::max(ofPeaks, p.firstParameter + p.begin.size());
+        for (std::vector<std::string>& step : problem.schedule) {
+            std::vector<std::string> spelled;
+            for (const std::string& name : step) {
+                const std::size_t before = spelled.size();
+                for (const PlannedPeak& p : plan_.peaks)
+                    for (const models::ParameterInfo& info : p.model->parameters())
+                        if (info.name == name) spelled.push_back(models::nameInWhole(name, p.number));
+                if (name == "baseline")
+                    for (std::size_t k = ofPeaks; k < all.size(); ++k) spelled.push_back(all[k].name);
+                if (spelled.size() == before) spelled.push_back(name);
+            }
+            step = std::move(spelled);
+        }
+    }
+
     void measure() {
         plan_.noise = fit::noiseOf(points_.y);
         if (points_.x.empty()) return;

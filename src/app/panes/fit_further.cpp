@@ -41,12 +41,6 @@ RowList derivedRows(const QString& typed) {
     return rows;
 }
 
-// "height, centre; fwhm" as steps, and back.
-QString scheduleText(const Settings& settings) {
-    QStringList steps;
-    for (const Settings& row : settings.rows("schedule")) steps << text(row.text("release"));
-    return steps.join("; ");
-}
 RowList scheduleRows(const QString& typed) {
     RowList rows;
     for (const QString& step : typed.split(';', Qt::SkipEmptyParts))
@@ -78,6 +72,16 @@ void addBelow(QVBoxLayout& column, const QString& label, QLineEdit* field, QPush
 }
 
 } // namespace
+
+QString scheduleText(const Settings& settings) {
+    QStringList steps;
+    for (const Settings& row : settings.rows("schedule")) steps << text(row.text("release"));
+    return steps.join("; ");
+}
+
+Value scheduleFrom(const QString& typed) {
+    return rowsOrNone(scheduleRows(typed));
+}
 
 FitFurther::FitFurther(QWidget* parent)
     : QWidget(parent), form_(new SettingsForm),

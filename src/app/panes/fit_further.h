@@ -15,6 +15,10 @@ namespace jointer::app {
 
 class SettingsForm;
 
+// "height, centre; fwhm" as steps of release, and back; without any: none.
+QString scheduleText(const Settings& settings);
+Value scheduleFrom(const QString& typed);
+
 class FitFurther final : public QWidget {
     Q_OBJECT
 public:

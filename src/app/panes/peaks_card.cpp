@@ -5,6 +5,7 @@
 #include "analyses/peaks/peak_edits.h"
 #include "app/controls.h"
 #include "app/forms/settings_form.h"
+#include "app/panes/fit_further.h"
 #include "app/panes/input_rows.h"
 #include "app/panes/model_picture.h"
 #include "app/panes/peak_rows.h"
@@ -17,6 +18,7 @@
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
 #include <QSlider>
@@ -66,7 +68,21 @@ PeaksCard::PeaksCard(Document& document, AnalysisId id, QWidget* parent)
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(6);
     inputs_ = new InputRows(*this, *form);
+    release_ = new QLineEdit;
+    release_->setObjectName("peaksRelease");
+    release_->setPlaceholderText(tr("such as height; centre; fwhm"));
+    release_->setToolTip(
+        tr("Parameters let free step by step before all are: names of all peaks (centre), of one "
+           "(centre_2), or baseline; steps end with a semicolon"));
+    connect(release_, &QLineEdit::editingFinished, this, [this] {
+        const auto a = analysis();
+        if (a && release_->text() != scheduleText(a->settings))
+            changeSetting(tr("Steps of release"), "schedule", scheduleFrom(release_->text()));
+    });
+    addLabelled(*form, tr("Release"), release_);
     layout->addLayout(form);
+    names_ = button(this, {}, "link", {}, [this] { offerNames(); });
+    layout->addWidget(names_, 0, Qt::AlignLeft);
     layout->addWidget(button(this, tr("+ sizes from widths"), "link",
                              tr("Size of crystallites and strain from the widths of these lines"),
                              [this] { addSizes(); }),
@@ -243,6 +259,38 @@ void PeaksCard::addSizes() {
     document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
 }
 
+// The names that these peaks have go to those of other datasets, by their place or their order.
+void PeaksCard::offerNames() {
+    const auto a = analysis();
+    const analyses::PeaksDetail* d = result_ ? analyses::peaksDetail(*result_) : nullptr;
+    if (!a || !d) return;
+    RowList rows;
+    for (std::size_t k = 0; k < d->plan.peaks.size(); ++k) {
+        if (!d->plan.peaks[k].isNamed()) continue;
+        Settings& row = rows.emplace_back();
+        row.set("name", Value(d->plan.peaks[k].name));
+        row.set("place", Value(d->numbers[k].maximum.value));
+    }
+    if (rows.empty() && a->settings.rows("names").empty())
+        return document_.say(tr("Name a peak first: open its row."), true);
+    QMenu* menu = newMenu(this);
+    const auto add = [&](const QString& words, RowList names, const char* by) {
+        connect(menu->addAction(words), &QAction::triggered, this, [this, names = std::move(names), by] {
+            change(tr("Names of peaks"), [names, by](Analysis& x) {
+                x.settings.remove("names");
+                if (!names.empty()) x.settings.set("names", Value(std::make_shared<const RowList>(names)));
+                x.settings.set("naming", by);
+            });
+        });
+    };
+    if (!rows.empty()) {
+        add(tr("Give these names to the nearest peaks"), rows, "nearest");
+        add(tr("Give these names in the order of x"), rows, "order");
+    }
+    if (!a->settings.rows("names").empty()) add(tr("Give no names"), {}, "nearest");
+    menu->popup(below(names_));
+}
+
 std::string PeaksCard::unitOfX() const {
     const analyses::PeaksDetail* d = result_ ? analyses::peaksDetail(*result_) : nullptr;
     if (!d) return {};
@@ -286,6 +334,14 @@ void PeaksCard::sync() {
         settings_->show(analyses::peaksSettings(), a->settings);
     inputs_->sync();
     rows_->sync();
+    if (!release_->hasFocus()) release_->setText(scheduleText(a->settings));
+    const auto kept = std::ssize(a->settings.rows("names"));
+    const bool byOrder = a->settings.text("naming") == "order";
+    relabel(
+        names_,
+        kept == 0
+            ? tr("+ names for other datasets")
+            : tr("%1 given by %2 ▾").arg(text(counted(kept, "name")), byOrder ? tr("order") : tr("place")));
 }
 
 void PeaksCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {

@@ -8,6 +8,7 @@
 
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 class QSlider;
 class QVBoxLayout;
@@ -35,6 +36,7 @@ private:
     void chooseShape(const std::string& key);
     void fitNow();
     void addSizes();
+    void offerNames();
     std::string allText() const;
     std::string unitOfX() const;
 
@@ -47,6 +49,8 @@ private:
     QWidget* finding_;
     QSlider* count_;
     QLabel *countWords_, *quality_, *warnings_, *error_;
+    QLineEdit* release_ = nullptr;
+    QPushButton* names_ = nullptr;
     InputRows* inputs_;
     std::shared_ptr<const analyses::AnalysisResult> result_; // shown
     bool running_ = false;

@@ -44,9 +44,9 @@ void RunGallery::setTiles(std::vector<RunTile> tiles) {
     viewport()->update();
 }
 
-void RunGallery::setCurrent(DatasetId id) {
+void RunGallery::setCurrent(DatasetId id, bool shows) {
     current_ = id;
-    if (const auto at = currentTile(); at >= 0) {
+    if (const auto at = currentTile(); shows && at >= 0) {
         const QRect r = place(static_cast<std::size_t>(at));
         if (r.top() < 0) verticalScrollBar()->setValue(verticalScrollBar()->value() + r.top() - kGap);
         if (r.bottom() > viewport()->height())

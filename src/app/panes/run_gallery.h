@@ -34,8 +34,8 @@ public:
     void setTiles(std::vector<RunTile> tiles);
     const std::vector<RunTile>& tiles() const { return tiles_; }
     DatasetId current() const { return current_; }
-    void setCurrent(DatasetId id);
-    QRect place(std::size_t tile) const; // within the viewport
+    void setCurrent(DatasetId id, bool shows = true); // shows: it comes into view
+    QRect place(std::size_t tile) const;              // within the viewport
 
 Q_SIGNALS:
     void chosen(jointer::DatasetId id);

@@ -11,6 +11,7 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QComboBox>
 #include <QFileDialog>
 #include <QFrame>
 #include <QHBoxLayout>
@@ -33,6 +34,14 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     auto* head = new QHBoxLayout;
     head->addWidget(title(tr("Fitted quantities")));
     head->addStretch(1);
+    order_ = new QComboBox;
+    order_->setObjectName("resultsOrder");
+    order_->setAccessibleName(tr("Order of the rows"));
+    order_->addItem(tr("by dataset"));
+    order_->addItem(tr("by peak and quantity"));
+    order_->setToolTip(tr("One peak over all datasets together, by its name"));
+    connect(order_, &QComboBox::activated, this, &ResultsStage::refresh);
+    head->addWidget(order_);
     head->addWidget(
         button(this, tr("Copy"), "", tr("Copy the grid as text that spreadsheets take"), [this] { copy(); }));
     head->addWidget(button(this, tr("Save as…"), "", tr("Save the grid as CSV"), [this] { save(); }));
@@ -100,9 +109,10 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
 
 void ResultsStage::refresh() {
     if (!isVisible() || document_.isDragging()) return;
-    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
-                     const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
+                  grouped = order_->currentIndex() == 1](const Cancellation& stop) -> std::function<void()> {
         auto rows = evaluate::resultRows(project, *evaluator, stop);
+        if (grouped) evaluate::groupBySubject(rows, project);
         return [this, rows = std::move(rows)] {
             rows_ = rows;
             fill();
@@ -132,7 +142,7 @@ void ResultsStage::fill() {
             name->setIcon(QIcon(swatch));
         }
         cell(1, a ? text(analyses::nameOf(*a)) : QString())->setForeground(theme().muted);
-        cell(2, text(row.quantity));
+        cell(2, text(evaluate::nameOf(row)));
         cell(3, text(t.value), Qt::AlignRight);
         cell(4, t.error.empty() ? QString() : "± " + text(t.error))->setForeground(theme().muted);
         cell(5, text(draw::unitPlain(row.unit)))->setForeground(theme().muted);
@@ -158,7 +168,7 @@ void ResultsStage::showSource() {
     const evaluate::ResultRow& row = rows_[static_cast<std::size_t>(r)];
     const auto d = document_.project().datasets.find(row.dataset);
     const ValueText t = readableWithError(row.value, row.error);
-    name_->setText(tr("%1 of %2").arg(text(row.quantity), d ? text(d->name) : QString()));
+    name_->setText(tr("%1 of %2").arg(text(evaluate::nameOf(row)), d ? text(d->name) : QString()));
     value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " +
                     text(draw::unitPlain(row.unit)));
     int number = 0;

@@ -8,6 +8,7 @@
 
 #include <QWidget>
 
+class QComboBox;
 class QLabel;
 class QPushButton;
 class QTableWidget;
@@ -38,6 +39,7 @@ private:
     LatestJob job_;
     std::vector<evaluate::ResultRow> rows_;
     QTableWidget* grid_;
+    QComboBox* order_ = nullptr;
     QVBoxLayout* source_;
     QLabel *name_, *value_, *empty_;
     QPushButton *open_, *methods_;

@@ -263,7 +263,7 @@ void RunsView::fillTiles() {
     }
     std::ranges::stable_sort(tiles, {}, [](const RunTile& t) { return !t.isDoubtful(); });
     gallery_->setTiles(std::move(tiles));
-    gallery_->setCurrent(document_.dataset());
+    gallery_->setCurrent(document_.dataset(), false); // what is in doubt stays in view
     fillTrend();
 }
 
