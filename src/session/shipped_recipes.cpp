@@ -4,7 +4,7 @@
 #include "base/text.h"
 #include "project/recipe_json.h"
 
-#include <cassert>
+#include <algorithm>
 
 // The files become part of the program.
 #define JOINTER_RECIPE(symbol, file)                                                                         \
@@ -37,6 +37,74 @@ const std::vector<ShippedRecipe>& shippedRecipes() {
         return list;
     }();
     return all;
+}
+
+namespace {
+
+// What tells a kind of measurement: words in the names of x and y, and units of x.
+struct Sign {
+    const char* key;
+    std::vector<std::string> x, xUnits, y;
+    std::size_t fewest, most; // points
+};
+
+const std::vector<Sign>& signs() {
+    constexpr std::size_t kMany = static_cast<std::size_t>(-1);
+    static const std::vector<Sign> all = {
+        {"diffraction-lines",
+         {"2theta", "2θ", "two theta", "two_theta", "2-theta", "twotheta", "2 theta"},
+         {},
+         {},
+         60,
+         kMany},
+        {"photoelectron-region", {"binding energy", "kinetic energy"}, {}, {}, 30, kMany},
+        {"vibration-bands",
+         {"wavenumber", "raman", "shift"},
+         {"cm-1", "1/cm", "cm^-1", "cm^{-1}", "cm⁻¹"},
+         {},
+         60,
+         kMany},
+        {"chromatogram",
+         {"retention", "elution"},
+         {},
+         {"mau", "absorbance", "detector", "signal (mau)"},
+         100,
+         kMany},
+        {"dose-response",
+         {"dose", "concentration", "conc"},
+         {},
+         {"response", "effect", "inhibition", "survival", "viability"},
+         5,
+         200}};
+    return all;
+}
+
+bool holdsOne(const std::string& text, const std::vector<std::string>& words) {
+    return std::ranges::any_of(words, [&](const std::string& w) { return text.find(w) != text.npos; });
+}
+
+} // namespace
+
+std::vector<const ShippedRecipe*> recipesFor(const AxisMeaning& x, const AxisMeaning& y, bool xIsTime,
+                                             std::size_t points) {
+    const std::string xName = lowerAscii(x.name), yName = lowerAscii(y.name), unit = lowerAscii(x.unit);
+    const std::string yUnit = lowerAscii(y.unit);
+    std::vector<std::string> keys;
+    for (const Sign& s : signs()) {
+        if (points < s.fewest || points > s.most) continue;
+        const bool byUnit = std::ranges::count(s.xUnits, unit) > 0;
+        const bool byName = holdsOne(xName, s.x) && (s.xUnits.empty() || byUnit || unit.empty());
+        const bool timed =
+            s.key == std::string_view("chromatogram") && (unit == "min" || xName.starts_with("time"));
+        const bool byY = timed && (holdsOne(yName, s.y) || yUnit == "mau");
+        if (byUnit || byName || byY) keys.emplace_back(s.key);
+    }
+    if (xIsTime && points > 50) keys.emplace_back("logger-series");
+    std::vector<const ShippedRecipe*> out;
+    for (const std::string& key : keys)
+        for (const ShippedRecipe& r : shippedRecipes())
+            if (r.key == key) out.push_back(&r);
+    return out;
 }
 
 Result<Recipe> recipeFor(const std::string& fileOrKey) {

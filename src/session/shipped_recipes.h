@@ -2,6 +2,7 @@
 // The recipes that come with the program: ordinary ones, in resources/recipes.
 #pragma once
 
+#include "data/curve.h"
 #include "session/recipes.h"
 
 namespace jointer {
@@ -11,6 +12,10 @@ struct ShippedRecipe {
     Recipe recipe;
 };
 const std::vector<ShippedRecipe>& shippedRecipes();
+
+// Those that a dataset looks made for, by the names and units of its axes and how many points there are.
+std::vector<const ShippedRecipe*> recipesFor(const AxisMeaning& x, const AxisMeaning& y, bool xIsTime,
+                                             std::size_t points);
 
 // From a file, or by the key of one that comes with the program. Errors: "recipe-file", and those of reading.
 Result<Recipe> recipeFor(const std::string& fileOrKey);

@@ -350,3 +350,24 @@ TEST_F(Recipes, DamagedAtRandomDoNoHarm) {
     }
     EXPECT_GT(taken, seeds / 20);
 }
+
+TEST_F(Recipes, AreOfferedWhereADatasetLooksSo) {
+    const auto keys = [](const char* x, const char* xUnit, const char* y, const char* yUnit, bool time,
+                         std::size_t n) {
+        std::vector<std::string> out;
+        AxisMeaning ax, ay;
+        ax.name = x, ax.unit = xUnit, ay.name = y, ay.unit = yUnit;
+        for (const ShippedRecipe* r : recipesFor(ax, ay, time, n)) out.push_back(r->key);
+        return out;
+    };
+    using testing::ElementsAre;
+    EXPECT_THAT(keys("Raman shift", "1/cm", "Counts", "", false, 900), ElementsAre("vibration-bands"));
+    EXPECT_THAT(keys("2Theta", "deg", "Counts", "", false, 4000), ElementsAre("diffraction-lines"));
+    EXPECT_THAT(keys("Binding Energy", "eV", "Counts", "", false, 300), ElementsAre("photoelectron-region"));
+    EXPECT_THAT(keys("Time", "min", "Signal", "mAU", false, 3000), ElementsAre("chromatogram"));
+    EXPECT_THAT(keys("Dose", "µg/L", "Inhibition", "%", false, 24), ElementsAre("dose-response"));
+    EXPECT_THAT(keys("Time", "", "Temperature", "°C", true, 2000), ElementsAre("logger-series"));
+    EXPECT_THAT(keys("Time", "s", "Distance", "m", false, 40), testing::IsEmpty());
+    EXPECT_THAT(keys("x", "", "y", "", false, 4000), testing::IsEmpty());
+    EXPECT_THAT(keys("Shift", "mm", "Load", "N", false, 400), testing::IsEmpty()) << "another shift";
+}

@@ -189,3 +189,16 @@ TEST(Runs, OfTheProgramAreOffered) {
     ASSERT_EQ(d.project().recipes.size(), 1U);
     EXPECT_EQ(d.project().recipes[0].name, "Chromatogram");
 }
+
+TEST(Runs, BeginADatasetThatLooksLikeBands) {
+    Driver d;
+    QTemporaryDir folder;
+    d.drop({QString::fromStdString(band(folder, 0))});
+    d.click(d.window.data()->import(), "Import");
+    d.stage("Analyse");
+    d.click(d.window.analyse(), "Raman or infrared bands");
+    EXPECT_EQ(d.project().datasets[0].protocol.size(), 2U);
+    ASSERT_EQ(d.project().analyses.size(), 1U);
+    EXPECT_EQ(d.project().analyses[0].kind, "peaks");
+    EXPECT_EQ(d.window.document().analysis(), d.project().analyses[0].id) << "and it is open";
+}

@@ -7,6 +7,8 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "models/catalogue.h"
+#include "session/recipe_fill.h"
+#include "session/shipped_recipes.h"
 #include "steps/step.h"
 
 #include <QLabel>
@@ -171,9 +173,28 @@ void ProtocolPane::addAnalyses() {
     }
     if (analyses.empty()) {
         addHint(tr("No analysis yet. Add a fit: a library model or your own equation."));
+        addBeginnings(d->id);
     }
     addLink(tr("+ Add an analysis"), &ProtocolPane::offerAnalyses);
     if (!analyses.empty()) addLink(tr("Keep as a recipe"), &ProtocolPane::wantRecipe);
+}
+
+// Arrangements for what the dataset looks to be, of ordinary steps and analyses.
+void ProtocolPane::addBeginnings(DatasetId of) {
+    const auto measured = document_.session().evaluator().measured(document_.project(), of).value;
+    const auto all =
+        recipesFor(measured->xMeaning, measured->yMeaning, document_.xIsTime(), measured->size());
+    if (all.empty()) return;
+    addHint(tr("It looks like one of these. Begin with the usual steps, and change them:"));
+    for (const ShippedRecipe* recipe : all) {
+        QPushButton* begin =
+            button(this, text(recipe->recipe.name), "link", text(recipe->recipe.purpose), [this, recipe] {
+                if (document_.onEach([&](DatasetId d) { return edits::applyRecipe(recipe->recipe, d, {}); }))
+                    if (const auto made = analysesOf(document_.project(), document_.dataset()); !made.empty())
+                        document_.openAnalysis(made.front()->id);
+            });
+        rows_->addWidget(begin, 0, Qt::AlignLeft);
+    }
 }
 
 void ProtocolPane::wantRecipe(QWidget*) {

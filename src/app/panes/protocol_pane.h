@@ -62,6 +62,7 @@ private:
     void offerSteps(QWidget* under);
     void offerAnalyses(QWidget* under);
     void wantRecipe(QWidget* under);
+    void addBeginnings(DatasetId of);
 
     Document& document_;
     ProtocolFocus focus_;
