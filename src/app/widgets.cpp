@@ -4,7 +4,9 @@
 #include "io/reader.h"
 #include "io/writer.h"
 
+#include <QAbstractSpinBox>
 #include <QApplication>
+#include <QComboBox>
 #include <QEvent>
 #include <QFormLayout>
 #include <QFrame>
@@ -16,6 +18,7 @@
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QSlider>
 #include <QSplitter>
 #include <QStyle>
 #include <QTableView>
@@ -83,6 +86,34 @@ private:
 
 } // namespace
 
+namespace {
+
+// In a pane the wheel scrolls: it never changes a box or a number that happens to lie under the pointer.
+class WheelScrolls final : public QObject {
+public:
+    using QObject::QObject;
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override {
+        if (event->type() != QEvent::Wheel) return false;
+        auto* widget = qobject_cast<QWidget*>(watched);
+        const bool takes = qobject_cast<QComboBox*>(widget) || qobject_cast<QAbstractSpinBox*>(widget) ||
+                           qobject_cast<QSlider*>(widget);
+        if (!takes || !isInPane(widget)) return false;
+        event->ignore(); // goes on to what holds it
+        return true;
+    }
+
+private:
+    static bool isInPane(const QWidget* widget) {
+        for (const QWidget* w = widget->parentWidget(); w && !w->isWindow(); w = w->parentWidget())
+            if (w->inherits("QScrollArea")) return true;
+        return false;
+    }
+};
+
+} // namespace
+
 void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name) {
     scroll.setFrameShape(QFrame::NoFrame);
     scroll.setWidgetResizable(true);
@@ -90,6 +121,11 @@ void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& nam
     scroll.setAccessibleName(name);
     scroll.setWidget(content);
     new FitWidth(scroll, content); // belongs to the scroll area
+    static const bool once = [] {
+        qApp->installEventFilter(new WheelScrolls(qApp));
+        return true;
+    }();
+    (void)once;
 }
 
 QScrollArea* paneScroll(QWidget* content, const QString& name) {

@@ -9,6 +9,7 @@
 #include <QComboBox>
 #include <QSlider>
 #include <QTableWidget>
+#include <QWheelEvent>
 #include <cmath>
 #include <fmt/format.h>
 #include <random>
@@ -271,4 +272,18 @@ TEST(PeaksWindow, AreasAreMeasuredBetweenLimits) {
     k.d.window.document().session().undo();
     k.wait();
     EXPECT_EQ(k.analysis().settings.rows("limits").size(), found);
+}
+
+// The pane scrolls under the wheel, wherever the pointer is; nothing is changed by it.
+TEST(PeaksWindow, TheWheelChangesNoBox) {
+    PeaksDesk k;
+    k.add();
+    const Analysis before = k.analysis();
+    auto* box = k.child<QComboBox>("peaksBaseline");
+    const QPointF at = box->rect().center();
+    QWheelEvent wheel(at, box->mapToGlobal(at), {}, {0, -120}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
+    QApplication::sendEvent(box, &wheel);
+    k.wait();
+    EXPECT_EQ(k.analysis(), before);
 }

@@ -197,7 +197,7 @@ TEST(Runs, BeginADatasetThatLooksLikeBands) {
     d.click(d.window.data()->import(), "Import");
     d.stage("Analyse");
     d.click(d.window.analyse(), "Raman or infrared bands");
-    EXPECT_EQ(d.project().datasets[0].protocol.size(), 2U);
+    EXPECT_EQ(d.project().datasets[0].protocol.size(), 1U);
     ASSERT_EQ(d.project().analyses.size(), 1U);
     EXPECT_EQ(d.project().analyses[0].kind, "peaks");
     EXPECT_EQ(d.window.document().analysis(), d.project().analyses[0].id) << "and it is open";
