@@ -40,7 +40,7 @@ double squaredNorm(const Vectors& residuals);
 // out.
 class BlockTriangle {
 public:
-    // Quick: with half of the digits, where that is possible; for steps far from the bottom.
+    // Quick: with half of the digits, where no columns are nearly dependent; for steps, not for errors.
     BlockTriangle(const FreeLayout& layout, const Matrices& jacobian, const Vectors& residuals,
                   const std::vector<std::uint8_t>& active, const Eigen::VectorXd& scale, bool quick = false);
 

@@ -12,8 +12,6 @@ namespace {
 using Eigen::Index, Eigen::VectorXd;
 
 constexpr double kLargestDamping = 1e20;
-constexpr double kFar = 1e-4;     // of the residuals along the tangents: nearer all digits are wanted
-constexpr double kFarther = 3e-3; // the next step is still far
 
 class Minimiser {
 public:
@@ -31,19 +29,13 @@ public:
         smallestScale_ = 1e-3 * columnNorms(layout_, jacobian_);
         out.end = SolverEnd::IterationLimit;
         std::optional<BlockTriangle> t; // where it stands
-        bool far = true;                // from the bottom: half of the digits do for a step
         for (; out.iterations < options_.maxIterations; ++out.iterations) {
             if (stop.stop_requested()) {
                 out.end = SolverEnd::Stopped;
                 break;
             }
-            t.emplace(tangent(far));
-            double along = std::sqrt(t->alongSquared());
-            if (far && along < kFar * std::sqrt(rss_)) {
-                t.emplace(tangent());
-                along = std::sqrt(t->alongSquared());
-            }
-            far = along > kFarther * std::sqrt(rss_);
+            t.emplace(tangent());
+            const double along = std::sqrt(t->alongSquared());
             if (along <= options_.offsetTolerance * std::sqrt(rss_) || along <= floor_) {
                 out.end = SolverEnd::Converged;
                 break;
@@ -88,9 +80,11 @@ private:
         }
     }
 
+    // Half of the digits do for a step, and where it leads tell products of the columns with the residuals, which
+    // have all of them; columns that are nearly dependent are taken with care all the same.
     // A column that depends on earlier ones has no direction of its own: it does not move, and the others are
     // seen as if it were not there. Nor does one that its limit holds.
-    BlockTriangle tangent(bool quick = false) const {
+    BlockTriangle tangent() const {
         VectorXd scale = columnNorms(layout_, jacobian_).cwiseMax(smallestScale_), downhill;
         std::vector<std::uint8_t> active(static_cast<std::size_t>(p_.size()), 1);
         for (Index k = 0; k < p_.size(); ++k) {
@@ -102,7 +96,7 @@ private:
             active[static_cast<std::size_t>(k)] = !held;
         }
         for (;;) {
-            BlockTriangle t(layout_, jacobian_, residuals_, active, scale, quick);
+            BlockTriangle t(layout_, jacobian_, residuals_, active, scale, true);
             const auto dependent = t.dependent(1e-13);
             if (dependent.empty()) return t;
             for (Index k : dependent) active[static_cast<std::size_t>(k)] = 0;
