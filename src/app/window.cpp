@@ -41,10 +41,10 @@ Window::Window(const std::string& stateFolder)
     : document_(stateFolder), data_(new DataStage(document_)),
       clean_(new WorkStage(document_, ProtocolFocus::Steps)),
       analyse_(new WorkStage(document_, ProtocolFocus::Analyses)), figure_(new FigureStage(document_)),
-      results_(new ResultsDesk(document_)),
-      runBar_(new RunBar(document_, *results_->runs())), datasets_(new DatasetList(document_)),
-      stages_(new QStackedWidget), find_(new FindField([this] { return findable(); })),
-      header_(new Header(find_)), autosave_(this), writing_(this) {
+      results_(new ResultsDesk(document_)), runBar_(new RunBar(document_, *results_->runs())),
+      datasets_(new DatasetList(document_)), stages_(new QStackedWidget),
+      find_(new FindField([this] { return findable(); })), header_(new Header(find_)), autosave_(this),
+      writing_(this) {
     onFault([this](const std::string& what) { sayFault(what); });
     setWindowTitle("Jointer");
     resize(1280, 800);
@@ -277,7 +277,12 @@ void Window::dropEvent(QDropEvent* e) {
     }
     e->acceptProposedAction();
     if (files.empty()) return;
-    const bool toRun = stages_->currentWidget() == results_ && results_->showsRuns() && results_->runs()->recipe();
+    if (files.size() == 1 && files[0].path.ends_with(".json") && results_->runs()->takeFile(files[0].path)) {
+        results_->showRuns(true);
+        return goTo(Stage::Results);
+    }
+    const bool toRun =
+        stages_->currentWidget() == results_ && results_->showsRuns() && results_->runs()->recipe();
     if (toRun) {
         std::vector<std::string> paths;
         for (const Waiting& f : files) paths.push_back(f.path);

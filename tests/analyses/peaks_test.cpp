@@ -343,3 +343,14 @@ TEST(Peaks, SayWhatCannotBeDone) {
     EXPECT_EQ(runPeaks(c, peaksOf("line")).result.error().code, "no-shape");
     EXPECT_EQ(runPeaks(curveOf({}, {}), peaksOf("gaussian")).result.error().code, "no-points");
 }
+
+// Far from nought the coefficients of a baseline go against each other: nothing to be said of the peaks.
+TEST(Peaks, CoefficientsOfABaselineAreNoDoubt) {
+    Curve c = pictureOf("lorentzian", {{30, 80, 6}, {60, 50, 8}}, 0.6);
+    for (double& x : c.x) x += 900;
+    Analysis spec = peaksOf("lorentzian");
+    spec.settings.set("baseline", "polynomial-2");
+    const PeaksRun run = runPeaks(c, spec);
+    ASSERT_TRUE(run.result);
+    for (const Issue& issue : run.result->issues) EXPECT_NE(issue.code, "correlated") << issue.text;
+}

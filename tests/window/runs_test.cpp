@@ -7,6 +7,7 @@
 #include "app/panes/trend_plot.h"
 #include "app/stages/runs_view.h"
 #include "project/recipe_json.h"
+#include "session/shipped_recipes.h"
 #include "session/trend.h"
 
 #include <QComboBox>
@@ -201,4 +202,47 @@ TEST(Runs, BeginADatasetThatLooksLikeBands) {
     ASSERT_EQ(d.project().analyses.size(), 1U);
     EXPECT_EQ(d.project().analyses[0].kind, "peaks");
     EXPECT_EQ(d.window.document().analysis(), d.project().analyses[0].id) << "and it is open";
+}
+
+TEST(Runs, ADroppedRecipeIsTaken) {
+    Driver d;
+    QTemporaryDir folder;
+    const QString path = folder.filePath("way.json");
+    std::ofstream(path.toStdString()) << recipeText(recipeFor("chromatogram").value());
+    d.drop({path});
+    ASSERT_EQ(d.project().recipes.size(), 1U);
+    EXPECT_TRUE(d.window.runs()->isVisible());
+    // Any other JSON is data: here for the recipe that is shown.
+    std::ofstream(folder.filePath("data.json").toStdString()) << R"([{"x": 1, "y": 2}, {"x": 2, "y": 3}])";
+    d.drop({folder.filePath("data.json")});
+    EXPECT_TRUE(QTest::qWaitFor([&] { return d.window.runs()->isCurrent(); }, 10000));
+    EXPECT_EQ(d.project().recipes.size(), 1U);
+}
+
+// An instrument writes while the window watches: whole files come in, a broken one is told, none comes twice.
+TEST(Runs, FollowAWatchedFolder) {
+    RunsDesk desk;
+    QTemporaryDir incoming;
+    desk.runs()->watch(incoming.path().toStdString());
+    std::ofstream(incoming.filePath("core_1.csv").toStdString())
+        << std::ifstream(band(desk.folder, 11)).rdbuf();
+    std::ofstream(incoming.filePath("broken.csv").toStdString()) << "scanner fault";
+    std::ofstream(incoming.filePath("core_2.csv.part").toStdString()) << "shift (cm^-1),counts\n";
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return desk.project().datasets.size() == 2 && desk.runs()->isCurrent(); }, 15000));
+    EXPECT_EQ(desk.runs()->watched().come(), 2U);
+    EXPECT_FALSE(desk.words("broken.csv").isEmpty());
+    EXPECT_EQ(desk.recipe().settings.text("watch"), incoming.path().toStdString()) << "to be resumed";
+    EXPECT_THAT(recipeText(desk.recipe()), testing::Not(testing::HasSubstr("watch"))) << "and not given away";
+    desk.d.click(desk.runs(), "End");
+    EXPECT_FALSE(desk.runs()->watched().isWatching());
+    // Taken up again: what was run is passed over.
+    desk.runs()->watch(incoming.path().toStdString());
+    std::filesystem::rename(incoming.filePath("core_2.csv.part").toStdString(),
+                            incoming.filePath("core_3.csv").toStdString());
+    std::ofstream(incoming.filePath("core_3.csv").toStdString())
+        << std::ifstream(band(desk.folder, 12)).rdbuf();
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return desk.project().datasets.size() == 3 && desk.runs()->isCurrent(); }, 15000));
+    EXPECT_EQ(desk.project().datasets.size(), 3U);
 }

@@ -179,6 +179,22 @@ void addFurther(const Task& task, PeaksDetail& detail) {
         {.direction = directionOf(task.spec.settings), .most = 3, .significance = kFurtherSignificance});
 }
 
+// The coefficients of a baseline go against each other where x is far from nought; nobody asks for them.
+void dropOfBaseline(PeaksDetail& detail) {
+    std::size_t first = 0;
+    for (const PlannedPeak& p : detail.plan.peaks) first = std::max(first, p.firstParameter + p.begin.size());
+    const auto& all = detail.report.one().parameters;
+    std::erase_if(detail.report.warnings, [&](const Issue& issue) {
+        if (issue.code != "correlated") return false;
+        bool one = false, other = false;
+        for (std::size_t k = first; k < all.size(); ++k) {
+            one = one || issue.text.starts_with(all[k].name + " and ");
+            other = other || issue.text.find(" and " + all[k].name + " go ") != std::string::npos;
+        }
+        return one && other;
+    });
+}
+
 Result<AnalysisResult> compute(const Task& task, const Taken& given) {
     const auto points = std::static_pointer_cast<const FitTaken>(given.value);
     const bool held = task.spec.settings.flag("hold"), dragged = task.effort == Effort::Provisional;
@@ -198,6 +214,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken& given) {
                                                         : fit::fit(problem, options, task.stop);
     if (!report) return std::unexpected(report.error());
     detail->report = std::move(*report);
+    dropOfBaseline(*detail);
     readPeaks(*detail);
     if (task.effort == Effort::Full && !held) {
         std::ranges::move(intervalsOf(task, *detail->taken, *detail),

@@ -34,6 +34,7 @@ public:
     RecipeId recipe() const { return recipe_; }
     void runOn(const std::vector<std::string>& filesAndFolders);
     void runOnSelection();
+    bool takeFile(const std::string& file); // of a recipe; false: it is none
     bool isCurrent() const;
     RunGallery* gallery() { return gallery_; }
     TrendPlot* trend() { return trend_; }

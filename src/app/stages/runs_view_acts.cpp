@@ -16,6 +16,12 @@ void RunsView::takeRecipe(const Recipe& recipe, DatasetId of) {
         if (r->name == recipe.name) showRecipe(r->id);
 }
 
+bool RunsView::takeFile(const std::string& file) {
+    const auto recipe = readRecipeFile(file);
+    if (recipe) takeRecipe(*recipe);
+    return recipe.has_value();
+}
+
 void RunsView::keepAsRecipe(DatasetId dataset) {
     const auto d = document_.project().datasets.find(dataset);
     if (!d) return document_.say(tr("Select a dataset whose way is to become a recipe."), true);
