@@ -40,4 +40,12 @@ fs::path freeFile(const fs::path& folder, const std::string& name, const std::st
     return file;
 }
 
+std::vector<fs::path> jsonFilesIn(const fs::path& folder) {
+    std::vector<fs::path> out;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(folder, error))
+        if (entry.path().extension() == ".json") out.push_back(entry.path());
+    return out;
+}
+
 } // namespace jointer

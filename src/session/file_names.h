@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <functional>
 #include <string>
+#include <vector>
 
 namespace jointer {
 
@@ -20,5 +21,8 @@ std::filesystem::path personalFolder(const char* variable, const std::string& ca
 std::filesystem::path freeFile(const std::filesystem::path& folder, const std::string& name,
                                const std::string& usual,
                                const std::function<bool(const std::filesystem::path&)>& holdsIt);
+
+// The .json files of a folder; one that is not there has none.
+std::vector<std::filesystem::path> jsonFilesIn(const std::filesystem::path& folder);
 
 } // namespace jointer

@@ -81,10 +81,8 @@ fs::path personalModels() {
 
 Outcome<std::vector<UserModel>> modelsIn(const fs::path& folder) {
     Outcome<std::vector<UserModel>> out;
-    std::error_code error;
-    for (const auto& entry : fs::directory_iterator(folder, error)) {
-        if (entry.path().extension() != ".json") continue;
-        auto model = readModelFile(entry.path());
+    for (const fs::path& file : jsonFilesIn(folder)) {
+        auto model = readModelFile(file);
         if (model)
             out.value.push_back(std::move(*model));
         else

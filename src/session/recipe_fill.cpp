@@ -314,7 +314,7 @@ Edit joinFilled(const Recipe& recipe, FilledRecipe filled, const InputDatasets& 
                 for (const auto& part : made.parts.datasets) {
                     Dataset joining = *part;
                     joining.colour = colours[after.datasets.size() % colours.size()];
-                    joining.recipe = recipe.id;
+                    if (joining.id.text() == made.ids.at(filled.dataset.text())) joining.recipe = recipe.id;
                     after.datasets = after.datasets.with(std::move(joining));
                 }
                 for (const auto& a : made.parts.analyses) after.analyses = after.analyses.with(*a);

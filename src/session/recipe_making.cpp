@@ -53,28 +53,28 @@ private:
         for (const Step& s : d->protocol) std::ranges::copy(names_[s.id.text()], std::back_inserter(open));
         if (const auto t = project_.tables.find(d->source.table))
             for (const Column& c : t->columns)
-                if (needs(*d, *t, c)) std::ranges::copy(names_[c.id.text()], std::back_inserter(open));
+                if (columnsOf(*d, *t).contains(c.id.text()))
+                    std::ranges::copy(names_[c.id.text()], std::back_inserter(open));
         for (const std::string& name : open) {
             takeDataset(DatasetId::fromText(name));
             if (const auto fit = project_.analyses.find(AnalysisId::fromText(name))) takeAnalysis(*fit);
         }
     }
-    // A column that the dataset is bound to, or that its steps name, or of which such a one is computed.
-    bool needs(const Dataset& d, const Table& t, const Column& c) const {
-        Ids wanted;
-        for (const RoleBinding& b : d.source.roles) wanted.insert(b.column.text());
-        for (const Step& s : d.protocol) {
-            const auto at = names_.find(s.id.text());
-            if (at != names_.end()) wanted.insert(at->second.begin(), at->second.end());
+    // The columns that the dataset is bound to, or that its steps name, or of which such a one is computed.
+    const Ids& columnsOf(const Dataset& d, const Table& t) {
+        const auto [at, fresh] = columns_.try_emplace(d.id);
+        Ids& wanted = at->second;
+        if (!fresh) return wanted;
+        std::vector<std::string> open;
+        for (const RoleBinding& b : d.source.roles) open.push_back(b.column.text());
+        for (const Step& s : d.protocol) std::ranges::copy(names_[s.id.text()], std::back_inserter(open));
+        while (!open.empty()) {
+            const std::string id = std::move(open.back());
+            open.pop_back();
+            if (!t.find(ColumnId::fromText(id)) || !wanted.insert(id).second) continue;
+            std::ranges::copy(names_[id], std::back_inserter(open));
         }
-        for (std::size_t before = 0; before != wanted.size();) {
-            before = wanted.size();
-            for (const Column& other : t.columns)
-                if (wanted.contains(other.id.text()))
-                    if (const auto at = names_.find(other.id.text()); at != names_.end())
-                        wanted.insert(at->second.begin(), at->second.end());
-        }
-        return wanted.contains(c.id.text());
+        return wanted;
     }
 
     void takeAnalysis(const Analysis& a) {
@@ -130,7 +130,7 @@ private:
         }
     }
     // The columns that any of the datasets needs, without cells.
-    Table emptied(const Table& t) const {
+    Table emptied(const Table& t) {
         Table out{.id = t.id, .name = t.name};
         if (t.origin.reading != "{}") out.origin.reading = t.origin.reading; // something was told
         const auto read =
@@ -139,7 +139,7 @@ private:
             ++place;
             const bool needed = std::ranges::any_of(datasets_, [&](DatasetId id) {
                 const auto d = project_.datasets.find(id);
-                return d->source.table == t.id && needs(*d, t, c);
+                return d->source.table == t.id && columnsOf(*d, t).contains(c.id.text());
             });
             if (!needed) continue;
             Column bare{.id = c.id, .name = c.name, .unit = c.unit, .kind = c.kind, .role = c.role};
@@ -218,6 +218,7 @@ private:
     const RecipeWish& wish_;
     std::map<std::string, std::vector<std::string>> names_; // what a part names
     std::vector<DatasetId> datasets_;
+    std::map<DatasetId, Ids> columns_; // of their tables, that they need
     Ids analyses_;
     std::vector<std::shared_ptr<const Figure>> figures_;
     Project parts_;

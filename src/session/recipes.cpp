@@ -207,10 +207,8 @@ fs::path personalRecipes() {
 
 Outcome<std::vector<Recipe>> recipesIn(const fs::path& folder) {
     Outcome<std::vector<Recipe>> out;
-    std::error_code error;
-    for (const auto& entry : fs::directory_iterator(folder, error)) {
-        if (entry.path().extension() != ".json") continue;
-        auto recipe = readRecipeFile(entry.path());
+    for (const fs::path& file : jsonFilesIn(folder)) {
+        auto recipe = readRecipeFile(file);
         if (recipe)
             out.value.push_back(std::move(*recipe));
         else
