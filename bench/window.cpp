@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Frames of the real window, timed: a table of ten million cells scrolled by lines, by pages and by jumps;
 // the window of a smoothing over ten thousand points moved by its slider, until the picture is there. Run by
-// bench/run.
+// bench/run; a handle of twenty peaks dragged.
 #include "app/window.h"
 #include "base/memory.h"
 #include "paint/painter.h"
@@ -10,6 +10,7 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QHeaderView>
+#include <QMouseEvent>
 #include <QScrollBar>
 #include <QSlider>
 #include <QTableView>
@@ -105,6 +106,61 @@ void moveSlider(app::Window& window) {
     report("a slider, 10 k points", times);
 }
 
+// Twenty peaks over 4000 points; the triangle of one dragged, until the picture is there.
+void dragPeak(app::Window& window) {
+    std::mt19937 random(8);
+    std::normal_distribution<double> noise;
+    std::vector<double> x, y;
+    for (int i = 0; i < 4000; ++i) {
+        x.push_back(0.25 * i);
+        double value = 20 + 0.02 * x.back() + noise(random);
+        for (int k = 0; k < 20; ++k) value += 120 / (1 + std::pow((x.back() - 50 * k - 25) / 4, 2));
+        y.push_back(value);
+    }
+    Table t;
+    t.name = "twenty peaks";
+    t.columns = {numberColumn("x", "nm", std::move(x)), numberColumn("y", "mV", std::move(y))};
+    app::Document& document = window.document();
+    document.apply(edits::addTable(std::move(t)));
+    const Table& table = document.project().tables[document.project().tables.size() - 1];
+    Dataset d;
+    d.name = "twenty";
+    d.source.table = table.id;
+    d.source.roles = {{Role::X, table.columns[0].id}, {Role::Y, table.columns[1].id}};
+    document.apply(edits::addDataset(d));
+    document.selectDataset(document.project().datasets[document.project().datasets.size() - 1].id);
+    Analysis peaks{
+        .kind = "peaks", .inputs = {{.dataset = document.dataset()}}, .model = {.kind = "lorentzian"}};
+    document.apply(edits::addAnalysis(std::move(peaks)));
+    document.openAnalysis(document.project().analyses[document.project().analyses.size() - 1].id);
+    window.goTo(app::Stage::Analyse);
+    settle(window);
+    app::PlotCanvas* plot = window.analyse()->canvas();
+    const auto& handles = plot->content().handles;
+    const auto at = std::ranges::find_if(
+        handles, [](const steps::Handle& h) { return h.form == steps::HandleForm::Peak && h.x > 500; });
+    if (at == handles.end()) return void(std::puts("no handle"));
+    const QPointF from = plot->toPixels(at->x, at->y) - QPointF(0, 7);
+    const auto send = [&](QEvent::Type type, const QPointF& place, Qt::MouseButton button) {
+        QMouseEvent event(type, place, plot->mapToGlobal(place), button, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(plot, &event);
+    };
+    bool drawn = false;
+    QObject::connect(plot, &app::PlotCanvas::drawn, [&] { drawn = true; });
+    send(QEvent::MouseButtonPress, from, Qt::LeftButton);
+    std::vector<double> times;
+    QElapsedTimer clock;
+    for (int i = 1; i <= 150; ++i) {
+        clock.restart();
+        drawn = false;
+        send(QEvent::MouseMove, from + QPointF(0.1 * i, 0.4 * (i % 50)), Qt::NoButton);
+        while (!drawn && clock.elapsed() < 2000) QApplication::processEvents(QEventLoop::AllEvents, 2);
+        times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    }
+    send(QEvent::MouseButtonRelease, from, Qt::LeftButton);
+    report("a peak of 20 dragged", times);
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -137,4 +193,5 @@ int main(int argc, char** argv) {
         report(how, times);
     }
     moveSlider(window);
+    dragPeak(window);
 }

@@ -117,11 +117,11 @@ Attempt Fitter::attempt(std::vector<double> start, const FitOptions& options,
     a.solved = minimise([&](const VectorXd& p, Vectors& r, Matrices* J) { return evaluate(p, start, r, J); },
                         map_.layout(), free, lower, upper, dataNorm_, solver, stop);
     a.values = map_.all(a.solved.p, start);
-    a.state = judged(a);
+    a.state = judged(a, options.provisional);
     return a;
 }
 
-FitState Fitter::judged(Attempt& a) const {
+FitState Fitter::judged(Attempt& a, bool provisional) const {
     const auto m = static_cast<std::size_t>(map_.freeCount());
     a.atLimit.assign(m, 0);
     a.undetermined.assign(m, 0);
@@ -133,7 +133,7 @@ FitState Fitter::judged(Attempt& a) const {
         onLimit |= a.atLimit[k] != 0;
     }
     if (a.solved.end == SolverEnd::BadStart) return FitState::NotConverged;
-    a.unseen = undeterminedDirections(map_.layout(), jacobian(a), a.atLimit);
+    if (!provisional) a.unseen = undeterminedDirections(map_.layout(), jacobian(a), a.atLimit);
     for (std::size_t k = 0; k < m && a.unseen.cols() > 0; ++k) {
         a.undetermined[k] = a.unseen.row(static_cast<Index>(k)).cwiseAbs().maxCoeff() > 1e-3;
         undetermined |= a.undetermined[k] != 0;

@@ -64,7 +64,8 @@ public:
     const ParameterSpec& specOfFree(Eigen::Index k) const;
     std::size_t observationCount() const { return problem_->observationCount(); }
     const FitProblem& problem() const { return *problem_; }
-    FitState judged(Attempt& attempt) const; // fills in what the solver's end means
+    // Fills in what the solver’s end means; of a provisional one not what is undetermined.
+    FitState judged(Attempt& attempt, bool provisional = false) const;
 
 private:
     bool evaluate(const Eigen::VectorXd& free, const std::vector<double>& base, Vectors& r,
