@@ -34,11 +34,7 @@ const KindInfo& info() {
                  "called by its indices.",
                  {}),
             number("wavelength", "Wavelength", 1.5406, "Lengths come in its unit.", {.lowest = 1e-9}),
-            choice("unit", "x is",
-                   {{"deg2theta", "2θ in degrees"},
-                    {"rad2theta", "2θ in radians"},
-                    {"degtheta", "θ in degrees"}},
-                   "What the axis of x is."),
+            angleSetting("What the axis of x is."),
             choice(
                 "zero", "Corrected",
                 {{"none", "nothing"}, {"shift", "a shift of zero"}, {"displacement", "a displaced sample"}},
@@ -66,8 +62,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     const PeaksDetail& peaks = **taken;
     const FurtherNumbers numbers(peaks);
     const Settings& s = task.spec.settings;
-    const std::string unit = info().text(s, "unit");
-    const double radians = unit == "rad2theta" ? 1 : unit == "degtheta" ? M_PI / 90 : M_PI / 180;
+    const double radians = radiansOfTwoTheta(info(), s);
     const auto list = listed(info().text(s, "indices"));
     if (!list) return std::unexpected(list.error());
     std::vector<IndexedLine> lines;
@@ -136,11 +131,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind latticeAnalysis() {
-    return {.info = info(),
-            .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"},
-                      {.key = "peaks", .label = "Peaks", .of = "analysis", .kind = "peaks"}},
-            .compute = compute,
-            .costly = false};
+    return {.info = info(), .slots = slotsOfPeaks(), .compute = compute, .costly = false};
 }
 
 } // namespace jointer::analyses

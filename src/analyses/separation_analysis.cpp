@@ -129,11 +129,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind separationAnalysis() {
-    return {.info = info(),
-            .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"},
-                      {.key = "peaks", .label = "Peaks", .of = "analysis", .kind = "peaks"}},
-            .compute = compute,
-            .costly = false};
+    return {.info = info(), .slots = slotsOfPeaks(), .compute = compute, .costly = false};
 }
 
 } // namespace jointer::analyses

@@ -25,11 +25,7 @@ const KindInfo& sizesSettings() {
             "width taken away",
         .settings = {
             number("wavelength", "Wavelength", 1.5406, "Sizes come in its unit.", {.lowest = 1e-9}),
-            choice("unit", "x is",
-                   {{"deg2theta", "2θ in degrees"},
-                    {"rad2theta", "2θ in radians"},
-                    {"degtheta", "θ in degrees"}},
-                   "What the axis of x is: sizes hang on it."),
+            angleSetting("What the axis of x is: sizes hang on it."),
             number("shape", "Shape factor", 0.9,
                    "K of the size equation: 0.9 for FWHM, 1 for integral breadths "
                    "of cubes, 4/3 for spheres.",
@@ -81,10 +77,7 @@ public:
     }
 
 private:
-    double radians() const { // of 2θ for one unit of x
-        const std::string unit = info_.text(settings_, "unit");
-        return unit == "rad2theta" ? 1 : unit == "degtheta" ? M_PI / 90 : M_PI / 180;
-    }
+    double radians() const { return radiansOfTwoTheta(info_, settings_); }
     double thetaOf(double x) const { return 0.5 * x * radians(); }
 
     // The width of a line by parts, as its shape has them.
@@ -238,13 +231,10 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind sizesAnalysis() {
-    return {
-        .info = sizesSettings(),
-        .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"},
-                  {.key = "peaks", .label = "Peaks", .of = "analysis", .kind = "peaks"},
-                  {.key = "standard", .label = "Standard", .of = "analysis", .kind = "peaks", .fewest = 0}},
-        .compute = compute,
-        .costly = false};
+    AnalysisKind kind{.info = sizesSettings(), .slots = slotsOfPeaks(), .compute = compute, .costly = false};
+    kind.slots.push_back(
+        {.key = "standard", .label = "Standard", .of = "analysis", .kind = "peaks", .fewest = 0});
+    return kind;
 }
 
 } // namespace jointer::analyses

@@ -4,32 +4,23 @@
 #include "app/panes/model_picker.h"
 #include "app/panes/numbers_grid.h"
 
-#include "app/panes/sentence_row.h"
-
 #include "app/faults.h"
 #include "app/panes/dataset_list.h"
 #include "app/panes/header.h"
 #include "app/panes/recovery_bar.h"
-#include "app/panes/run_bar.h"
+#include "app/stages/run_bar.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/memory.h"
 #include "paint/painter.h"
 #include "session/export.h"
 #include "session/import.h"
-#include "tern_sands.h"
 
 #include <QApplication>
-#include <QClipboard>
 #include <QCloseEvent>
-#include <QDragEnterEvent>
-#include <QFileDialog>
-#include <QFileInfo>
-#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMessageBox>
-#include <QMimeData>
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QTimer>
@@ -141,12 +132,7 @@ void Window::connectDocument() {
         results_->showRuns(true);
         goTo(Stage::Results);
     });
-    connect(results_->runs(), &RunsView::openWanted, this, [this](DatasetId id) {
-        document_.selectDataset(id);
-        const auto all = analysesOf(document_.project(), id);
-        if (!all.empty()) document_.openAnalysis(all.front()->id);
-        goTo(Stage::Analyse);
-    });
+    connect(results_->runs(), &RunsView::openWanted, this, [this] { goTo(Stage::Analyse); });
     connect(results_->numbers(), &ResultsStage::fitWanted, this, [this](AnalysisId id) {
         if (const auto a = document_.project().analyses.find(id))
             if (!a->takes(document_.dataset())) document_.selectDataset(a->inputs.front().dataset);
@@ -236,106 +222,15 @@ void Window::find(const QString& words) {
     find_->runFirst(words);
 }
 
-void Window::openPath(const QString& path) {
-    if (path == "demo:") {
-        document_.session().start(demo::ternSands());
-        document_.selectDataset(document_.project().datasets[1].id);
-        document_.selectFigure(document_.project().figures[0].id);
-        return;
-    }
-    if (!path.endsWith(".jointer")) {
-        goTo(Stage::Data);
-        data_->offer({{QFileInfo(path).fileName(), path.toStdString(), {}}});
-        return;
-    }
-    const auto opened = document_.session().open(path.toStdString());
-    if (!opened) return document_.say(text(opened.error().sentence()), true);
-    for (const Issue& issue : *opened) document_.say(text(issue.text), true);
-    const int stage = document_.restoreView(document_.session().view);
-    if (stage >= 0 && stage < stages_->count()) goTo(static_cast<Stage>(stage));
-    setSideWidth(this, document_.sideWidth);
-}
-
 void Window::resizeEvent(QResizeEvent* e) {
     QMainWindow::resizeEvent(e);
     setSideWidth(this, document_.sideWidth);
-}
-
-void Window::dragEnterEvent(QDragEnterEvent* e) {
-    if (e->mimeData()->hasUrls()) e->acceptProposedAction();
-}
-
-void Window::dropEvent(QDropEvent* e) {
-    std::vector<Waiting> files;
-    for (const QUrl& url : e->mimeData()->urls()) {
-        const QString path = url.toLocalFile();
-        if (path.endsWith(".jointer")) {
-            if (mayLeave()) openPath(path);
-            return;
-        }
-        if (!path.isEmpty()) files.push_back({QFileInfo(path).fileName(), path.toStdString(), {}});
-    }
-    e->acceptProposedAction();
-    if (files.empty()) return;
-    if (files.size() == 1 && files[0].path.ends_with(".json") && results_->runs()->takeFile(files[0].path)) {
-        results_->showRuns(true);
-        return goTo(Stage::Results);
-    }
-    const bool toRun =
-        stages_->currentWidget() == results_ && results_->showsRuns() && results_->runs()->recipe();
-    if (toRun) {
-        std::vector<std::string> paths;
-        for (const Waiting& f : files) paths.push_back(f.path);
-        return results_->runs()->runOn(paths);
-    }
-    goTo(Stage::Data);
-    data_->offer(files);
 }
 
 void Window::keepAsRecipe(DatasetId dataset) {
     results_->showRuns(true);
     goTo(Stage::Results);
     results_->runs()->keepAsRecipe(dataset);
-}
-
-void Window::importFiles() {
-    std::vector<Waiting> files;
-    for (const QString& path : QFileDialog::getOpenFileNames(this, tr("Import data"), {}, readerFilter()))
-        files.push_back({QFileInfo(path).fileName(), path.toStdString(), {}});
-    if (files.empty()) return;
-    goTo(Stage::Data);
-    data_->offer(files);
-}
-
-void Window::openProject() {
-    if (!mayLeave()) return;
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Jointer projects (*.jointer)"));
-    if (!path.isEmpty()) openPath(path);
-}
-
-bool Window::saveTo(const QString& path) {
-    document_.session().view = document_.viewText(stages_->currentIndex());
-    const auto done = document_.session().save(path.toStdString());
-    document_.say(done ? tr("Saved %1.").arg(QFileInfo(path).fileName()) : text(done.error().sentence()),
-                  !done);
-    refreshHeader();
-    return done.has_value();
-}
-
-bool Window::save() {
-    return document_.session().path().empty() || document_.session().readOnly()
-               ? saveAs()
-               : saveTo(text(document_.session().path()));
-}
-
-bool Window::saveAs() {
-    QString path =
-        QFileDialog::getSaveFileName(this, tr("Save project"), text(document_.project().title) + ".jointer",
-                                     tr("Jointer projects (*.jointer)"));
-    if (path.isEmpty()) return false;
-    if (!path.endsWith(".jointer")) path += ".jointer";
-    return saveTo(path);
 }
 
 bool Window::mayLeave() {
@@ -397,17 +292,6 @@ bool Window::isSettled() const {
         return results_->isCurrent();
     }
     return true;
-}
-
-// What the clipboard holds says where it goes.
-void Window::paste() {
-    const QMimeData* data = QGuiApplication::clipboard()->mimeData();
-    if (data && data->hasFormat(kStepsMime)) {
-        goTo(Stage::Clean);
-        return clean_->protocol()->pasteSteps();
-    }
-    goTo(Stage::Data);
-    data_->paste();
 }
 
 } // namespace jointer::app

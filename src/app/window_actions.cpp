@@ -56,7 +56,8 @@ std::vector<Window::Entry> Window::entries() {
         {tr("Dataset"), tr("Keep as a recipe"), "",
          tr("The way of the selected dataset, to go it again with other files"),
          [this] { keepAsRecipe(document_.dataset()); }},
-        {tr("View"), tr("Recipes and runs"), "Ctrl+6", tr("Recipes, what they have made, and what is in doubt"),
+        {tr("View"), tr("Recipes and runs"), "Ctrl+6",
+         tr("Recipes, what they have made, and what is in doubt"),
          [this] {
              results_->showRuns(true);
              goTo(Stage::Results);

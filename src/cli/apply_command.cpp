@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// `apply`: a recipe over files; and `recipe`: one made from a dataset of a project, or told in sentences.
+// `apply`: a recipe over files.
 #include "base/files.h"
 #include "base/text.h"
 #include "cli/commands.h"
 #include "cli/figure_files.h"
 #include "session/recipe_batch.h"
 #include "session/run_journal.h"
-#include "session/session.h"
 #include "session/shipped_recipes.h"
 #include "session/watched_folder.h"
 
@@ -134,7 +133,7 @@ private:
             return prepared;
         }
         status = WrongUsage;
-        if (prepared->isChained() && part.second > 1)
+        if (isChained(prepared->recipe()) && part.second > 1)
             return failure("usage",
                            "Each file of this recipe begins where the one before ended, so it cannot "
                            "run in parts: run it whole, or with --starts recipe.");
@@ -233,21 +232,25 @@ private:
     }
 
     int tell(const RecipeRun& run, std::vector<RunFile> all) {
-        std::vector<RunCurve*> family;
+        std::vector<const RunCurve*> family;
+        for (const RunFile& f : all)
+            for (const RunCurve& c : f.curves) family.push_back(&c);
+        const auto reasons = familyDoubts(family);
+        auto reason = reasons.begin(); // of each curve in turn
         for (RunFile& f : all)
-            for (RunCurve& c : f.curves) family.push_back(&c);
-        const auto before = std::ranges::count_if(all, [](const RunFile& f) { return f.isGood(); });
-        addFamilyDoubts(family);
+            for (RunCurve& c : f.curves) {
+                for (const std::string& doubt : *reason) {
+                    std::cerr << f.file << ": " << doubt << '\n';
+                    c.doubts.push_back(doubt);
+                }
+                ++reason;
+            }
         std::size_t failed = 0, doubtful = 0;
         Json files = Json::array(), warnings = Json::array();
         for (const RunFile& f : all) {
             failed += f.failed.has_value();
             doubtful += !f.failed && !f.isGood();
             if (f.failed) say(*f.failed);
-            for (const RunCurve& c : f.curves)
-                if (!json_ && !c.doubts.empty() && before > 0 &&
-                    c.doubts.back().find("of the others") != std::string::npos)
-                    std::cerr << f.file << ": " << c.doubts.back() << '\n';
             if (f.failed) warnings.push_back(f.failed->sentence());
             for (const RunCurve& c : f.curves)
                 for (const std::string& doubt : c.doubts) warnings.push_back(c.dataset + ": " + doubt);
@@ -284,91 +287,10 @@ private:
     std::size_t taken_ = 0;
 };
 
-class RecipeCommand final : public Command {
-public:
-    std::string name() const override { return "recipe"; }
-    std::string purpose() const override { return "Tell a recipe in sentences, or make one from a dataset"; }
-
-    void declare(CLI::App& app) override {
-        app.add_option("source", source_,
-                       "Recipe file, key of one that comes with the program, or with --dataset a project");
-        app.add_option("--dataset", dataset_, "The dataset whose way becomes a recipe");
-        app.add_option("--name", called_, "How the recipe is called; else as the dataset");
-        app.add_option("--to", to_, "File to write the recipe to");
-        app.add_flag("--json", json_, "As JSON");
-    }
-
-    int run() override {
-        if (source_.empty()) return list();
-        if (dataset_.empty()) {
-            const auto recipe = recipeFor(source_);
-            if (!recipe) return fail(recipe.error(), CannotRead);
-            return tell({*recipe, {}, {}});
-        }
-        const auto opened = session_.open(source_);
-        if (!opened) return fail(opened.error(), CannotRead);
-        const Project& p = session_.project();
-        std::vector<std::string> names;
-        for (const auto& d : p.datasets) {
-            names.push_back("“" + d->name + "”");
-            if (d->name != dataset_) continue;
-            const auto draft = makeRecipe(p, d->id, {.name = called_.empty() ? d->name : called_});
-            return draft ? tell(*draft) : fail(draft.error(), Failed);
-        }
-        return fail({"no-dataset",
-                     fmt::format("There is no dataset called “{}”; the project has {}.", dataset_,
-                                 names.empty() ? "none" : joined(names, ", ")),
-                     {.file = source_}},
-                    WrongUsage);
-    }
-
-private:
-    int list() {
-        Json all = Json::array();
-        for (const ShippedRecipe& r : shippedRecipes()) {
-            all.push_back({{"key", r.key}, {"name", r.recipe.name}, {"purpose", r.recipe.purpose}});
-            if (!json_) std::cout << fmt::format("{:<24} {}\n", r.key, r.recipe.purpose);
-        }
-        if (json_) print({{"recipes", all}});
-        return Done;
-    }
-
-    int tell(const RecipeDraft& draft) {
-        if (!to_.empty())
-            if (const auto good = writeRecipeFile(draft.recipe, to_); !good)
-                return fail(good.error(), CannotWrite);
-        Json sentences = Json::array(), left = Json::array(), inputs = Json::array();
-        for (const RecipeSentence& s : sentencesOf(draft.recipe)) {
-            sentences.push_back({{"part", s.part}, {"text", s.text}, {"detail", s.detail}});
-            if (!json_)
-                std::cout << fmt::format("{:<9} {}{}\n", s.part, s.text,
-                                         s.detail.empty() ? "" : " " + s.detail);
-        }
-        for (const LeftBehind& l : draft.left) left.push_back(l.sentence);
-        for (const std::string& w : draft.without) left.push_back(w);
-        for (const RecipeInput& in : draft.recipe.inputs) inputs.push_back(in.name);
-        if (json_)
-            print({{"name", draft.recipe.name},
-                   {"inputs", inputs},
-                   {"sentences", sentences},
-                   {"not_carried", left}});
-        for (const Json& l : left) std::cerr << "Not carried over: " << l.get<std::string>() << '\n';
-        return left.empty() ? Done : DoneWithWarnings;
-    }
-
-    std::string source_, dataset_, called_, to_;
-    bool json_ = false;
-    Session session_;
-};
-
 } // namespace
 
 std::unique_ptr<Command> applyCommand() {
     return std::make_unique<ApplyCommand>();
-}
-
-std::unique_ptr<Command> recipeCommand() {
-    return std::make_unique<RecipeCommand>();
 }
 
 } // namespace jointer::cli

@@ -11,9 +11,8 @@
 
 namespace jointer::evaluate {
 
-namespace {
-
-void addRows(const Analysis& a, const AnalysisOutcome& outcome, std::vector<ResultRow>& rows) {
+std::vector<ResultRow> rowsOf(const Analysis& a, const AnalysisOutcome& outcome) {
+    std::vector<ResultRow> rows;
     const DatasetId first = a.inputs.empty() ? DatasetId{} : a.inputs.front().dataset;
     if (!outcome.exists()) {
         rows.push_back({.dataset = first,
@@ -23,7 +22,7 @@ void addRows(const Analysis& a, const AnalysisOutcome& outcome, std::vector<Resu
                         .value = std::nan(""),
                         .error = std::nan(""),
                         .good = false});
-        return;
+        return rows;
     }
     for (const analyses::Quantity& q : outcome->quantities) {
         const bool ownState = q.state == "fixed" || !q.good;
@@ -41,9 +40,8 @@ void addRows(const Analysis& a, const AnalysisOutcome& outcome, std::vector<Resu
                         .good = outcome->good && q.good,
                         .ofAll = !q.member && a.inputs.size() > 1});
     }
+    return rows;
 }
-
-} // namespace
 
 std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, const Cancellation& stop) {
     std::vector<ResultRow> rows;
@@ -53,7 +51,8 @@ std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator, 
     for (const auto& d : project.datasets)
         for (const auto& a : analysesOf(project, d->id)) {
             if (a->settings.flag("hold") || firstOf(*a) != d->id) continue;
-            addRows(*a, evaluator.analysis(project, *a, {.stop = stop}), rows);
+            std::ranges::move(rowsOf(*a, evaluator.analysis(project, *a, {.stop = stop})),
+                              std::back_inserter(rows));
         }
     return rows;
 }
@@ -97,14 +96,11 @@ Table resultsTable(const Project& project, const std::vector<ResultRow>& rows) {
         states.push_back(row.state);
     }
     Table table{.name = "Results"};
-    table.columns = {textColumn("dataset", std::move(datasets)),
-                     textColumn("analysis", std::move(analyses)),
-                     textColumn("quantity", std::move(quantities)),
-                     numberColumn("value", "", std::move(values)),
-                     numberColumn("error", "", std::move(errors)),
-                     textColumn("unit", std::move(units)),
-                     textColumn("state", std::move(states)),
-                     textColumn("subject", std::move(subjects))};
+    table.columns = {
+        textColumn("dataset", std::move(datasets)),    textColumn("analysis", std::move(analyses)),
+        textColumn("quantity", std::move(quantities)), numberColumn("value", "", std::move(values)),
+        numberColumn("error", "", std::move(errors)),  textColumn("unit", std::move(units)),
+        textColumn("state", std::move(states)),        textColumn("subject", std::move(subjects))};
     return table;
 }
 

@@ -17,6 +17,9 @@ struct ResultRow {
     bool ofAll = false; // of all datasets of the analysis
 };
 
+// The rows of one analysis; of one that failed a single one without a quantity's value.
+std::vector<ResultRow> rowsOf(const Analysis& analysis, const AnalysisOutcome& outcome);
+
 // Rows of all analyses, in their order of first datasets. Held fits (start values) are left out.
 std::vector<ResultRow> resultRows(const Project& project, Evaluator& evaluator,
                                   const Cancellation& stop = {});

@@ -28,8 +28,8 @@ const Element* Figure::find(ElementId wanted) const {
 
 bool Project::operator==(const Project& o) const {
     return title == o.title && tables == o.tables && datasets == o.datasets && analyses == o.analyses &&
-           figures == o.figures && styles == o.styles && models == o.models && assets == o.assets && recipes == o.recipes &&
-           extra == o.extra && unknownEntries == o.unknownEntries;
+           figures == o.figures && styles == o.styles && models == o.models && assets == o.assets &&
+           recipes == o.recipes && extra == o.extra && unknownEntries == o.unknownEntries;
 }
 
 bool Recipe::operator==(const Recipe& o) const {

@@ -151,7 +151,7 @@ Result<Json> parsed(std::string_view text, const std::string& file) {
     }
 }
 
-// All ids that the parts bear; empty where one is borne twice.
+// All ids that the parts bear; `twice` becomes one that is borne by two.
 std::set<std::string> idsOf(const Project& parts, std::string& twice) {
     std::set<std::string> ids;
     const auto add = [&](const auto& part) {
@@ -178,7 +178,9 @@ std::set<std::string> idsOf(const Project& parts, std::string& twice) {
     return ids;
 }
 
-Result<void> check(const Recipe& recipe, const std::string& file) {
+} // namespace
+
+Result<void> checkRecipe(const Recipe& recipe, const std::string& file) {
     const Project& parts = *recipe.parts;
     if (recipe.inputs.empty() || !recipe.inputs.front().dataset)
         return wrong(file, "The recipe takes no data: “inputs” must name a dataset of “datasets”.");
@@ -203,8 +205,6 @@ Result<void> check(const Recipe& recipe, const std::string& file) {
     return {};
 }
 
-} // namespace
-
 Result<Recipe> recipeFromText(std::string_view text, const std::string& file) {
     const auto json = parsed(text, file);
     if (!json) return std::unexpected(json.error());
@@ -216,7 +216,7 @@ Result<Recipe> recipeFromText(std::string_view text, const std::string& file) {
     Recipe recipe = recipeFromJson(*json);
     recipe.id = {};
     recipe.settings.remove("watch");
-    if (auto good = check(recipe, file); !good) return std::unexpected(good.error());
+    if (auto good = checkRecipe(recipe, file); !good) return std::unexpected(good.error());
     return recipe;
 }
 

@@ -35,27 +35,35 @@ Result<CopiedSteps> copiedFromText(std::string_view text) {
     return copied;
 }
 
+std::size_t takeOffPoints(Step& step) {
+    const steps::StepKind* kind = steps::catalogue().find(step.kind);
+    std::size_t byHand = 0;
+    for (const Setting& s : kind ? kind->info.settings : std::vector<Setting>()) {
+        if (!s.ofRows || !step.settings.has(s.key)) continue;
+        byHand += step.settings.numbers(s.key).size();
+        step.settings.remove(s.key);
+    }
+    return byHand;
+}
+
+// Where nothing but points by hand was set, nothing is left to do.
+bool isEmptied(const Step& step) {
+    return step.kind == "exclude" && step.settings.empty();
+}
+
 Outcome<std::vector<Step>> stepsFor(const CopiedSteps& copied, const Dataset& target) {
     Outcome<std::vector<Step>> out;
     const bool sameRows = copied.table && copied.table == target.source.table;
     for (Step step : copied.steps) {
-        const steps::StepKind* kind = steps::catalogue().find(step.kind);
-        std::size_t byHand = 0;
-        if (kind && !sameRows)
-            for (const Setting& s : kind->info.settings) {
-                if (!s.ofRows || !step.settings.has(s.key)) continue;
-                byHand += step.settings.numbers(s.key).size();
-                step.settings.remove(s.key);
-            }
+        const std::size_t byHand = sameRows ? 0 : takeOffPoints(step);
         if (byHand > 0)
             out.issues.push_back(
                 {"not-carried",
                  fmt::format("{} chosen by hand in “{}” stayed behind: they belong to the rows of "
                              "another table.",
-                             counted(static_cast<long long>(byHand), "point"), kind->info.name),
+                             counted(static_cast<long long>(byHand), "point"), steps::nameOf(step.kind)),
                  {}});
-        // Where nothing but points by hand was set, nothing is left to do.
-        if (byHand > 0 && step.kind == "exclude" && step.settings.empty()) continue;
+        if (byHand > 0 && isEmptied(step)) continue;
         step.id = {};
         out.value.push_back(std::move(step));
     }

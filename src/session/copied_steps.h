@@ -15,6 +15,11 @@ struct CopiedSteps {
 std::string copiedText(const CopiedSteps& copied);
 Result<CopiedSteps> copiedFromText(std::string_view text); // Errors: the text holds no steps
 
+// Takes points chosen by hand out of a step; gives how many there were.
+std::size_t takeOffPoints(Step& step);
+// Whether nothing is left of a step whose points have been taken out.
+bool isEmptied(const Step& step);
+
 // The steps as they go to a dataset. Issues: what stays behind.
 Outcome<std::vector<Step>> stepsFor(const CopiedSteps& copied, const Dataset& target);
 

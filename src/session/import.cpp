@@ -13,6 +13,11 @@
 
 namespace jointer {
 
+void setAttribute(std::vector<Attribute>& attributes, Attribute given) {
+    std::erase_if(attributes, [&](const Attribute& a) { return a.name == given.name; });
+    attributes.push_back(std::move(given));
+}
+
 std::string nameFromPath(const std::string& path) {
     return std::filesystem::path(path).stem().string();
 }
@@ -105,10 +110,7 @@ void add(Project& project, const Incoming& incoming) {
     for (Column& c : made.columns) c.id = project.newId<ColumnId>();
     for (Dataset& d : datasetsFromTable(made, made.name, project.datasets.size())) {
         d.id = project.newId<DatasetId>();
-        for (const auto& [name, value] : incoming.found) {
-            std::erase_if(d.attributes, [&](const Attribute& a) { return a.name == name; });
-            d.attributes.push_back({name, value, {}});
-        }
+        for (const auto& [name, value] : incoming.found) setAttribute(d.attributes, {name, value, {}});
         project.datasets = project.datasets.with(std::move(d));
     }
     project.tables = project.tables.with(std::move(made));

@@ -25,6 +25,9 @@ Edit importEdit(const io::ReadResult& reading, const Settings& told, const std::
 // columns of the same names, or else as many columns.
 bool haveSameShape(const io::ReadResult& a, const io::ReadResult& b);
 
+// In place of one of the same name.
+void setAttribute(std::vector<Attribute>& attributes, Attribute given);
+
 // "…/shell_28d.csv" → "shell_28d"
 std::string nameFromPath(const std::string& path);
 

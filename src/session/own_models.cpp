@@ -3,7 +3,7 @@
 
 #include "base/text.h"
 #include "models/model.h"
-#include "session/file_names.h"
+#include "session/library.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -80,27 +80,11 @@ fs::path personalModels() {
 }
 
 Outcome<std::vector<UserModel>> modelsIn(const fs::path& folder) {
-    Outcome<std::vector<UserModel>> out;
-    for (const fs::path& file : jsonFilesIn(folder)) {
-        auto model = readModelFile(file);
-        if (model)
-            out.value.push_back(std::move(*model));
-        else
-            out.issues.push_back(model.error());
-    }
-    std::ranges::sort(out.value, {}, &UserModel::name);
-    return out;
+    return allIn(folder, &readModelFile);
 }
 
 Result<fs::path> keepIn(const UserModel& model, const fs::path& folder) {
-    std::error_code error;
-    fs::create_directories(folder, error);
-    const fs::path file = freeFile(folder, model.name, "model", [&](const fs::path& there) {
-        const auto other = readModelFile(there); // another may have a name that gives the same file
-        return other && other->name == model.name;
-    });
-    if (auto good = writeModelFile(model, file); !good) return std::unexpected(good.error());
-    return file;
+    return keptIn(model, folder, "model", &readModelFile, &writeModelFile);
 }
 
 ModelNode nodeOf(const UserModel& model) {

@@ -28,7 +28,7 @@ class Batch {
 public:
     Batch(const RecipeRun& run, const BatchOrder& order) : run_(run), order_(order) {
         const int processors = static_cast<int>(std::max(1u, std::thread::hardware_concurrency()));
-        jobs_ = run.isChained() ? 1 : order.jobs > 0 ? order.jobs : processors;
+        jobs_ = isChained(run.recipe()) ? 1 : order.jobs > 0 ? order.jobs : processors;
         ahead_ = 4 * static_cast<std::size_t>(jobs_);
     }
 
@@ -84,15 +84,14 @@ private:
     }
 
     Finished finish(const std::string& file, RunProjects& before) {
+        const bool chained = isChained(run_.recipe());
+        auto known = order_.done ? order_.done(file) : std::nullopt;
+        if (known && !chained) return {std::move(*known), {}, true};
         // What begins where the last file ended has to have run it.
-        if (order_.done && !run_.isChained())
-            if (auto known = order_.done(file)) return {std::move(*known), {}, true};
-        Finished one;
-        if (run_.isChained()) one.projects = before;
+        Finished one{.file = {}, .projects = {}, .known = known.has_value()};
+        if (chained) one.projects = before;
         one.file = run_.run(file, one.projects, order_.stop);
-        if (run_.isChained()) before = one.projects;
-        if (order_.done && run_.isChained())
-            if (auto known = order_.done(file)) one.known = true;
+        if (chained) before = one.projects;
         return one;
     }
 

@@ -10,7 +10,7 @@ namespace jointer {
 struct BatchOrder {
     std::vector<std::string> files;
     int jobs = 0; // at a time; 0: as many as there are processors
-    // What is known of a file from an earlier run; nothing: it runs.
+    // What is known of a file from an earlier run; nothing: it runs. Called by several threads.
     std::function<std::optional<RunFile>(const std::string& file)> done{};
     // Called in the order of the files by the thread that called; false: no more. `known`: from an earlier
     // run, without projects. It may take what it wants out of the file.

@@ -5,9 +5,9 @@
 #include "figure/look.h"
 #include "project/references.h"
 #include "project/renumber.h"
+#include "session/copied_steps.h"
 #include "session/import.h"
 #include "session/name_pattern.h"
-#include "steps/step.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -18,11 +18,6 @@ namespace jointer {
 namespace {
 
 using Columns = std::vector<const Column*>; // of the file, for those of the recipe; nullptr: none
-
-const RecipeInput* inputCalled(const Recipe& recipe, const std::string& name) {
-    const auto at = std::ranges::find(recipe.inputs, name, &RecipeInput::name);
-    return at == recipe.inputs.end() ? nullptr : &*at;
-}
 
 bool isOpen(const Table& t) {
     return std::ranges::all_of(t.columns,
@@ -133,39 +128,48 @@ Issue missing(const Table& wanted, const io::ReadResult& reading, const std::str
 }
 
 // Attributes from the header of the file and from its name.
-std::vector<Attribute> attributesOf(const Recipe& recipe, const Table& table, const std::string& name) {
+std::vector<Attribute> attributesOf(const Recipe& recipe, const Table& table) {
     std::vector<Attribute> out;
-    const auto set = [&](const std::string& key, const std::string& value) {
-        std::erase_if(out, [&](const Attribute& a) { return a.name == key; });
-        out.push_back({key, value, {}});
-    };
-    for (const auto& [key, value] : table.origin.metadata) set(key, value);
+    for (const auto& [key, value] : table.origin.metadata) setAttribute(out, {key, value, {}});
     const std::string pattern = recipeSettings().text(recipe.settings, "pattern");
     if (pattern.empty()) return out;
-    if (const auto found = matchPattern(pattern, name); found && *found)
-        for (const auto& [key, value] : **found) set(key, value);
+    if (const auto found = matchPattern(pattern, table.name); found && *found)
+        for (const auto& [key, value] : **found) setAttribute(out, {key, value, {}});
     return out;
 }
 
-FilledRecipe madeOf(const Recipe& recipe, const RecipeInput& input, const Table& wanted, const Columns& found,
-                    const io::ReadTable& read, const std::string& file) {
-    FilledRecipe out{.project = *recipe.parts, .dataset = input.dataset, .issues = {}};
-    out.project.nextId = highestId(out.project) + 1;
-    Table table = merged(wanted, found, read.table, out.project.nextId, out.issues, file);
-    table.name = nameFromPath(file);
-    table.origin.file = file;
-    table.origin.reading = wanted.origin.reading.empty() ? "{}" : wanted.origin.reading;
-    Dataset d = *out.project.datasets.find(input.dataset);
-    d.name = table.name;
-    d.attributes = attributesOf(recipe, table, table.name);
-    std::erase_if(d.source.roles, [&](const RoleBinding& b) { return !table.find(b.column); });
+// The recipe's parts with a table of the file and the dataset over it.
+FilledRecipe placed(const Recipe& recipe, Table table, const Dataset& dataset, std::vector<Issue> issues,
+                    std::uint64_t nextId) {
+    FilledRecipe out{.project = *recipe.parts, .dataset = dataset.id, .issues = std::move(issues)};
+    Dataset d = dataset;
+    d.attributes = attributesOf(recipe, table);
+    out.project.nextId = nextId;
     out.project.tables = out.project.tables.with(std::move(table));
     out.project.datasets = out.project.datasets.with(std::move(d));
     return out;
 }
 
+// As an import says of its table where it comes from.
+void giveOrigin(Table& table, const Table& wanted, const std::string& file) {
+    table.name = nameFromPath(file);
+    table.origin.file = file;
+    table.origin.reading = wanted.origin.reading.empty() ? "{}" : wanted.origin.reading;
+}
+
+FilledRecipe madeOf(const Recipe& recipe, Dataset d, const Table& wanted, const Columns& found,
+                    const io::ReadTable& read, const std::string& file) {
+    std::uint64_t next = highestId(*recipe.parts) + 1;
+    std::vector<Issue> issues;
+    Table table = merged(wanted, found, read.table, next, issues, file);
+    giveOrigin(table, wanted, file);
+    d.name = table.name;
+    std::erase_if(d.source.roles, [&](const RoleBinding& b) { return !table.find(b.column); });
+    return placed(recipe, std::move(table), d, std::move(issues), next);
+}
+
 // Of a recipe that leaves the columns open: each curve that the file is seen to hold.
-std::vector<FilledRecipe> asFound(const Recipe& recipe, const RecipeInput& input, const Table& wanted,
+std::vector<FilledRecipe> asFound(const Recipe& recipe, Dataset d, const Table& wanted,
                                   const io::ReadResult& reading, const std::string& file) {
     std::vector<FilledRecipe> out;
     for (const io::ReadTable& read : reading.tables) {
@@ -173,24 +177,41 @@ std::vector<FilledRecipe> asFound(const Recipe& recipe, const RecipeInput& input
         table.id = wanted.id;
         std::uint64_t next = highestId(*recipe.parts) + 1;
         for (Column& c : table.columns) c.id = ColumnId{next++};
-        const std::string stem = nameFromPath(file);
-        table.name = stem;
-        table.origin.file = file;
-        table.origin.reading = wanted.origin.reading.empty() ? "{}" : wanted.origin.reading;
-        for (const Dataset& seen : datasetsFromTable(table, stem, 0)) {
-            FilledRecipe made{.project = *recipe.parts, .dataset = input.dataset, .issues = {}};
-            made.project.nextId = next;
-            Dataset d = *made.project.datasets.find(input.dataset);
+        giveOrigin(table, wanted, file);
+        for (const Dataset& seen : datasetsFromTable(table, table.name, 0)) {
             d.name = seen.name;
             d.source.kind = seen.source.kind;
             d.source.roles = seen.source.roles;
-            d.attributes = attributesOf(recipe, table, stem);
-            made.project.tables = made.project.tables.with(table);
-            made.project.datasets = made.project.datasets.with(std::move(d));
-            out.push_back(std::move(made));
+            out.push_back(placed(recipe, table, d, {}, next));
         }
     }
     return out;
+}
+
+// One for each curve of the file where the recipe leaves the columns open, else one.
+Result<std::vector<FilledRecipe>> allFilled(const Recipe& recipe, const RecipeInput& input,
+                                            const io::ReadResult& reading, const std::string& file) {
+    const auto d = recipe.parts->datasets.find(input.dataset);
+    const auto wanted = d ? recipe.parts->tables.find(d->source.table) : nullptr;
+    if (!wanted)
+        return failure(
+            "takes-no-file",
+            fmt::format("“{}” of this recipe is no file: run it on datasets of a project.", input.name));
+    std::vector<FilledRecipe> all;
+    if (isOpen(*wanted)) {
+        all = asFound(recipe, *d, *wanted, reading, file);
+        if (!all.empty()) return all;
+        return failure("no-columns", "No curve is seen in this file: it has no two columns of numbers.",
+                       {.file = file});
+    }
+    for (const auto& match : {byName, byPlace})
+        for (const io::ReadTable& read : reading.tables) {
+            const Columns found = match(*wanted, read.table);
+            if (!suffices(*wanted, found, *d, *recipe.parts)) continue;
+            all.push_back(madeOf(recipe, *d, *wanted, found, read, file));
+            return all;
+        }
+    return std::unexpected(missing(*wanted, reading, file));
 }
 
 } // namespace
@@ -205,45 +226,16 @@ Settings readingOf(const Recipe& recipe, DatasetId input) {
 
 Result<std::vector<FilledRecipe>> filledWithData(const Recipe& recipe, const io::ReadResult& reading,
                                                  const std::string& file) {
-    const RecipeInput& input = recipe.inputs.front();
-    const auto d = recipe.parts->datasets.find(input.dataset);
-    const auto wanted = recipe.parts->tables.find(d->source.table);
-    if (wanted && isOpen(*wanted)) {
-        auto all = asFound(recipe, input, *wanted, reading, file);
-        if (all.empty())
-            return failure("no-columns", "No curve is seen in this file: it has no two columns of numbers.",
-                           {.file = file});
-        return all;
-    }
-    auto one = filled(recipe, input.name, reading, file);
-    if (!one) return std::unexpected(one.error());
-    std::vector<FilledRecipe> all;
-    all.push_back(std::move(*one));
-    return all;
+    return allFilled(recipe, recipe.inputs.front(), reading, file);
 }
 
 Result<FilledRecipe> filled(const Recipe& recipe, const std::string& name, const io::ReadResult& reading,
                             const std::string& file) {
-    const RecipeInput* input = inputCalled(recipe, name);
-    const auto d = input ? recipe.parts->datasets.find(input->dataset) : nullptr;
-    const auto wanted = d ? recipe.parts->tables.find(d->source.table) : nullptr;
-    if (!wanted)
-        return failure("takes-no-file",
-                       fmt::format("“{}” of this recipe is no file: run it on datasets of a project.", name));
-    if (isOpen(*wanted)) {
-        auto all = asFound(recipe, *input, *wanted, reading, file);
-        if (all.empty())
-            return failure("no-columns", "No curve is seen in this file: it has no two columns of numbers.",
-                           {.file = file});
-        return std::move(all.front());
-    }
-    for (const auto& match : {byName, byPlace})
-        for (const io::ReadTable& read : reading.tables) {
-            const Columns found = match(*wanted, read.table);
-            if (suffices(*wanted, found, *d, *recipe.parts))
-                return madeOf(recipe, *input, *wanted, found, read, file);
-        }
-    return std::unexpected(missing(*wanted, reading, file));
+    const auto input = std::ranges::find(recipe.inputs, name, &RecipeInput::name);
+    if (input == recipe.inputs.end()) return failure("input", fmt::format("The recipe takes no “{}”.", name));
+    auto all = allFilled(recipe, *input, reading, file);
+    if (!all) return std::unexpected(all.error());
+    return std::move(all->front());
 }
 
 InputDatasets inputsByName(const Recipe& recipe, const Project& project) {
@@ -256,18 +248,18 @@ InputDatasets inputsByName(const Recipe& recipe, const Project& project) {
 
 namespace {
 
-// The analyses of a dataset of the project that stand for those of the recipe's input, by kind and order.
-void matchAnalyses(const Project& parts, DatasetId input, const Project& project, DatasetId dataset,
-                   std::map<std::string, std::string>& elsewhere) {
-    std::vector<std::shared_ptr<const Analysis>> open = analysesOf(project, dataset);
-    for (const auto& a : analysesOf(parts, input)) {
-        const auto at = std::ranges::find_if(open, [&](const auto& other) {
-            return other->kind == a->kind && other->model.kind == a->model.kind && other->inputs.size() == 1;
-        });
-        if (at == open.end()) continue;
-        elsewhere[a->id.text()] = (*at)->id.text();
-        open.erase(at);
-    }
+using Analyses = std::vector<std::shared_ptr<const Analysis>>;
+
+// The first of the same kind and model that takes one dataset, out of those that are left.
+std::shared_ptr<const Analysis> takeLike(Analyses& left, const Analysis& wanted) {
+    const auto at = std::ranges::find_if(left, [&](const auto& other) {
+        return other->kind == wanted.kind && other->model.kind == wanted.model.kind &&
+               other->inputs.size() == 1;
+    });
+    if (at == left.end()) return nullptr;
+    auto taken = *at;
+    left.erase(at);
+    return taken;
 }
 
 // The parts without those that stand elsewhere; names of these, for the references.
@@ -279,7 +271,9 @@ Result<Project> bound(const Recipe& recipe, Project parts, const Project& projec
         if (at == inputs.end() || !project.datasets.find(at->second))
             return failure("input", fmt::format("The recipe takes “{}”: choose a dataset for it.", in.name));
         elsewhere[in.dataset.text()] = at->second.text();
-        matchAnalyses(parts, in.dataset, project, at->second, elsewhere);
+        Analyses left = analysesOf(project, at->second);
+        for (const auto& a : analysesOf(parts, in.dataset))
+            if (const auto like = takeLike(left, *a)) elsewhere[a->id.text()] = like->id.text();
         const auto d = parts.datasets.find(in.dataset);
         const bool shared = std::ranges::any_of(parts.datasets, [&](const auto& other) {
             return other->id != in.dataset && other->source.table == d->source.table;
@@ -289,6 +283,9 @@ Result<Project> bound(const Recipe& recipe, Project parts, const Project& projec
     }
     for (const auto& [mine, theirs] : elsewhere)
         if (const AnalysisId id = AnalysisId::fromText(mine)) parts.analyses = parts.analyses.without(id);
+    parts.figures = {}; // a project has its own
+    parts.styles = {};
+    parts.models = {};
     return parts;
 }
 
@@ -304,9 +301,6 @@ Edit joinFilled(const Recipe& recipe, FilledRecipe filled, const InputDatasets& 
                 std::map<std::string, std::string> elsewhere;
                 auto parts = bound(recipe, filled.project, before, inputs, elsewhere);
                 if (!parts) return parts;
-                parts->figures = {};
-                parts->styles = {};
-                parts->models = {};
                 Project after = before;
                 Renumbered made = renumbered(*parts, after.nextId, elsewhere);
                 for (const auto& t : made.parts.tables) after.tables = after.tables.with(*t);
@@ -330,16 +324,8 @@ Edit applyRecipe(const Recipe& recipe, DatasetId dataset, const InputDatasets& i
                 const DatasetId data = recipe.inputs.front().dataset;
                 auto parts = bound(recipe, *recipe.parts, before, inputs, elsewhere);
                 if (!parts) return parts;
-                parts->figures = {};
-                parts->styles = {};
-                parts->models = {};
                 Dataset d = *target;
-                std::erase_if(d.protocol, [](const Step& s) {
-                    const steps::StepKind* kind = steps::catalogue().find(s.kind);
-                    return !kind || std::ranges::none_of(kind->info.settings, [&](const Setting& setting) {
-                        return setting.ofRows && s.settings.has(setting.key);
-                    });
-                });
+                std::erase_if(d.protocol, [](Step s) { return takeOffPoints(s) == 0; });
                 Project after = before;
                 elsewhere[data.text()] = dataset.text();
                 Renumbered made = renumbered(*parts, after.nextId, elsewhere);
@@ -349,18 +335,13 @@ Edit applyRecipe(const Recipe& recipe, DatasetId dataset, const InputDatasets& i
                 after.datasets = after.datasets.with(std::move(d));
                 for (const auto& other : made.parts.datasets) // functions, that steps or models name
                     if (other->id != way->id) after.datasets = after.datasets.with(*other);
-                std::vector<std::shared_ptr<const Analysis>> old = analysesOf(before, dataset);
+                Analyses left = analysesOf(before, dataset);
                 std::map<std::string, std::string> replaced;
                 for (const auto& a : made.parts.analyses) {
                     Analysis mine = *a;
-                    const auto at = std::ranges::find_if(old, [&](const auto& o) {
-                        return o->kind == mine.kind && o->model.kind == mine.model.kind &&
-                               o->inputs.size() == 1;
-                    });
-                    if (at != old.end()) {
-                        replaced[mine.id.text()] = (*at)->id.text();
-                        mine.id = (*at)->id;
-                        old.erase(at);
+                    if (const auto like = takeLike(left, mine)) {
+                        replaced[mine.id.text()] = like->id.text();
+                        mine.id = like->id;
                     }
                     after.analyses = after.analyses.with(std::move(mine));
                 }

@@ -4,10 +4,9 @@
 
 #include "analyses/analysis.h"
 #include "base/text.h"
-#include "evaluate/sources.h"
-#include "project/change_each.h"
 #include "project/references.h"
 #include "project/renumber.h"
+#include "session/copied_steps.h"
 #include "steps/step.h"
 
 #include <fmt/format.h>
@@ -166,20 +165,13 @@ private:
     }
     // Points by hand go; whether anything is left of the step.
     bool leavePoints(const Dataset& d, Step& s, std::vector<Step>& kept) {
-        const steps::StepKind* kind = steps::catalogue().find(s.kind);
-        std::size_t points = 0;
-        if (kind)
-            for (const Setting& setting : kind->info.settings) {
-                if (!setting.ofRows || !s.settings.has(setting.key)) continue;
-                points += s.settings.numbers(setting.key).size();
-                s.settings.remove(setting.key);
-            }
+        const std::size_t points = takeOffPoints(s);
         if (points == 0) return true;
         const std::string what = counted(static_cast<long long>(points), "point");
-        const bool nothingLeft = s.kind == "exclude" && s.settings.empty();
+        const bool nothingLeft = isEmptied(s);
         LeftBehind left{.step = s.id};
         left.sentence = fmt::format("{} chosen by hand in “{}” of {}: another file has other points.", what,
-                                    kind->info.name, d.name);
+                                    steps::nameOf(s.kind), d.name);
         if (nothingLeft) {
             left.rules = {{"none", "leave out nothing"}, {"spikes", "find spikes anew"}};
             left.rule = ruleFor(s, "none");

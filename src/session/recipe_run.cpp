@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "session/import.h"
 #include "session/sample_list.h"
+#include "stats/summary.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,10 +15,6 @@
 namespace jointer {
 
 namespace {
-
-bool sameNumber(double a, double b) {
-    return a == b || (std::isnan(a) && std::isnan(b));
-}
 
 std::string startsOf(const Recipe& recipe) {
     return recipeSettings().text(recipe.settings, "starts");
@@ -57,23 +54,13 @@ Standing standingOf(const FilledRecipe& filled, evaluate::Evaluator& evaluator, 
     return out;
 }
 
-// In place of those of the same names.
 void giveAttributes(FilledRecipe& filled, const std::vector<Attribute>& given) {
     Dataset d = *filled.project.datasets.find(filled.dataset);
-    for (const Attribute& a : given) {
-        std::erase_if(d.attributes, [&](const Attribute& old) { return old.name == a.name; });
-        d.attributes.push_back(a);
-    }
+    for (const Attribute& a : given) setAttribute(d.attributes, a);
     filled.project.datasets = filled.project.datasets.with(std::move(d));
 }
 
 } // namespace
-
-bool RunRow::operator==(const RunRow& o) const {
-    return analysis == o.analysis && quantity == o.quantity && subject == o.subject &&
-           sameNumber(value, o.value) && sameNumber(error, o.error) && unit == o.unit && state == o.state &&
-           good == o.good;
-}
 
 bool RunFile::isGood() const {
     return !failed && std::ranges::all_of(curves, [](const RunCurve& c) { return c.doubts.empty(); });
@@ -131,8 +118,16 @@ Result<std::vector<Issue>> RecipeRun::setSamples(const Table& list, const std::v
     return out;
 }
 
-bool RecipeRun::isChained() const {
-    return startsOf(recipe_) != "recipe";
+bool isChained(const Recipe& recipe) {
+    return startsOf(recipe) != "recipe";
+}
+
+std::string stampOf(const std::string& file) {
+    std::error_code error;
+    const auto size = std::filesystem::file_size(file, error);
+    if (error) return "gone";
+    const auto time = std::filesystem::last_write_time(file, error);
+    return fmt::format("{} {}", size, time.time_since_epoch().count());
 }
 
 Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator) {
@@ -151,7 +146,7 @@ Project begunAt(const Project& project, const Project& before, evaluate::Evaluat
 
 // Of a chained recipe the fits begin where those of the file before ended, or where that serves better.
 void RecipeRun::begin(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const {
-    if (!before || !isChained()) return;
+    if (!before || !isChained(recipe_)) return;
     FilledRecipe other = filled;
     other.project = begunAt(filled.project, before->project, *evaluator_);
     if (startsOf(recipe_) == "previous" ||
@@ -183,12 +178,10 @@ RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator
             continue;
         }
         if (std::isnan(out.scatter)) out.scatter = qualityOf(*outcome, "residual_sd");
-        for (const analyses::Quantity& q : outcome->quantities) {
-            const bool own = q.state == "fixed" || !q.good;
-            std::string state = own ? q.state : outcome->state;
-            std::ranges::replace(state, ' ', '-');
-            out.rows.push_back(
-                {name, q.label, q.subject, q.value, q.se, q.unit, std::move(state), outcome->good && q.good});
+        for (evaluate::ResultRow& row : evaluate::rowsOf(*a, outcome)) {
+            std::ranges::replace(row.state, ' ', '-');
+            out.rows.push_back({name, std::move(row.quantity), std::move(row.subject), row.value, row.error,
+                                std::move(row.unit), std::move(row.state), row.good});
         }
         const bool told = outcome->state == "converged" || outcome->state == "done"; // by what follows
         if (!outcome->good && !told) doubt(name + ": " + outcome->state + ".");
@@ -199,7 +192,7 @@ RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator
 }
 
 RunFile RecipeRun::run(const std::string& file, RunProjects& projects, const Cancellation& stop) const {
-    RunFile out{.file = file};
+    RunFile out{.file = file, .stamp = stampOf(file)};
     const auto reading = reading_->read(file, readingOf(recipe_, recipe_.inputs.front().dataset), stop);
     if (!reading) {
         out.failed = reading.error();
@@ -226,62 +219,57 @@ RunFile RecipeRun::run(const std::string& file, RunProjects& projects, const Can
 
 namespace {
 
-double medianOf(std::vector<double> values) {
-    if (values.empty()) return std::nan("");
-    const auto middle = values.begin() + std::ssize(values) / 2;
-    std::ranges::nth_element(values, middle);
-    return *middle;
-}
-
-// Median, and the standard deviation that the median of the distances from it tells.
-std::pair<double, double> robustOf(const std::vector<double>& values) {
-    const double middle = medianOf(values);
-    std::vector<double> away;
-    for (const double v : values) away.push_back(std::abs(v - middle));
-    return {middle, 1.4826 * medianOf(std::move(away))};
-}
-
 constexpr std::size_t kFamily = 5;  // fewest curves that are one
 constexpr double kFarOut = 5;       // standard deviations
 constexpr double kScatterRatio = 2; // at least, and as many times less
 
+double medianOf(std::vector<double> values) {
+    std::ranges::sort(values);
+    return values.empty() ? std::nan("") : stats::quantile(values, 0.5);
+}
+
+// One number of a peak, of all curves that have it.
+struct Followed {
+    std::vector<std::size_t> curves;
+    std::vector<double> places, widths;
+};
+
 } // namespace
 
-void addFamilyDoubts(std::vector<RunCurve*> curves) {
+std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCurve*>& curves) {
+    std::vector<std::vector<std::string>> out(curves.size());
     std::vector<double> scatters;
-    for (const RunCurve* c : curves)
-        if (c->scatter > 0) scatters.push_back(std::log(c->scatter));
+    std::map<std::pair<std::string, std::string>, Followed> peaks; // by analysis and subject
+    for (std::size_t i = 0; i < curves.size(); ++i) {
+        if (curves[i]->scatter > 0) scatters.push_back(std::log(curves[i]->scatter));
+        for (const RunRow& r : curves[i]->rows) {
+            if (r.quantity == "fwhm" && r.value > 0) peaks[{r.analysis, r.subject}].widths.push_back(r.value);
+            if (r.quantity != "centre" || !std::isfinite(r.value)) continue;
+            Followed& peak = peaks[{r.analysis, r.subject}];
+            peak.curves.push_back(i);
+            peak.places.push_back(r.value);
+        }
+    }
     if (scatters.size() >= kFamily) {
-        const auto [middle, sd] = robustOf(scatters);
-        for (RunCurve* c : curves) {
-            const double away = c->scatter > 0 ? std::log(c->scatter) - middle : 0;
-            if (std::abs(away) > std::max(kFarOut * sd, std::log(kScatterRatio)))
-                c->doubts.push_back(
+        const double usual = medianOf(scatters),
+                     far = std::max(kFarOut * stats::robustSd(scatters), std::log(kScatterRatio));
+        for (std::size_t i = 0; i < curves.size(); ++i)
+            if (const double away = std::log(curves[i]->scatter) - usual; std::abs(away) > far)
+                out[i].push_back(
                     fmt::format("The residuals scatter {:.2g} times {} than those of the others.",
                                 std::exp(std::abs(away)), away > 0 ? "more" : "less"));
-        }
     }
-    std::map<std::string, std::vector<std::pair<RunCurve*, double>>> places;
-    std::map<std::string, std::vector<double>> widths;
-    for (RunCurve* c : curves)
-        for (const RunRow& r : c->rows) {
-            const std::string whose = r.analysis + "\n" + r.subject;
-            if (r.quantity == "centre" && std::isfinite(r.value)) places[whose].emplace_back(c, r.value);
-            if (r.quantity == "fwhm" && r.value > 0) widths[whose].push_back(r.value);
-        }
-    for (const auto& [whose, found] : places) {
-        if (found.size() < kFamily) continue;
-        std::vector<double> values;
-        for (const auto& [c, value] : found) values.push_back(value);
-        const auto [middle, sd] = robustOf(values);
-        const auto at = widths.find(whose);
-        const double width = at == widths.end() ? 0 : medianOf(at->second);
-        for (const auto& [c, value] : found)
-            if (std::abs(value - middle) > std::max(kFarOut * sd, width / 2))
-                c->doubts.push_back(fmt::format("Peak {} jumped: it stands at {}, those of the others at {}.",
-                                                whose.substr(whose.find('\n') + 1), readableNumber(value),
-                                                readableNumber(middle)));
+    for (const auto& [whose, peak] : peaks) {
+        if (peak.places.size() < kFamily) continue;
+        const double usual = medianOf(peak.places), width = peak.widths.empty() ? 0 : medianOf(peak.widths);
+        const double far = std::max(kFarOut * stats::robustSd(peak.places), width / 2);
+        for (std::size_t k = 0; k < peak.places.size(); ++k)
+            if (std::abs(peak.places[k] - usual) > far)
+                out[peak.curves[k]].push_back(
+                    fmt::format("Peak {} jumped: it stands at {}, those of the others at {}.", whose.second,
+                                readableNumber(peak.places[k]), readableNumber(usual)));
     }
+    return out;
 }
 
 } // namespace jointer

@@ -17,7 +17,6 @@ struct RunRow {
     double value = NAN, error = NAN;
     std::string unit, state;
     bool good = true;
-    bool operator==(const RunRow& o) const;
 };
 
 // One curve of a file.
@@ -32,6 +31,7 @@ struct RunCurve {
 
 struct RunFile {
     std::string file;
+    std::string stamp{};           // of the file as it was read
     std::optional<Issue> failed{}; // why there is no result
     std::vector<RunCurve> curves{};
     std::vector<Issue> issues{};
@@ -39,9 +39,15 @@ struct RunFile {
     bool isGood() const; // nothing failed, nothing is in doubt
 };
 
+// Size and time of a file: another content has another one.
+std::string stampOf(const std::string& file);
+
 // What the analyses of one dataset tell, and what is in doubt of them. Computes what is not remembered.
 RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
                   const Cancellation& stop = {});
+
+// Whether each file begins where the one before ended, so that they go one after the other.
+bool isChained(const Recipe& recipe);
 
 // The projects of the last file, for figures and curves to be written.
 using RunProjects = std::vector<FilledRecipe>;
@@ -57,9 +63,6 @@ public:
     Result<std::vector<Issue>> setSamples(const Table& list, const std::vector<std::string>& files);
 
     const Recipe& recipe() const { return recipe_; }
-    // Whether each file begins where the one before ended, so that they go one after the other.
-    bool isChained() const;
-
     // Never fails: what goes wrong is told in the result. `before`: the projects of the file before, where
     // the recipe begins from these; replaced by those of this file.
     RunFile run(const std::string& file, RunProjects& projects, const Cancellation& stop = {}) const;
@@ -80,9 +83,9 @@ private:
 // The analyses of a project begin where those of another one ended, which has the same parts.
 Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator);
 
-// Curves that do not look like their family: a scatter far from that of the others, a place that jumped.
-// Added to their doubts. Places are quantities called "centre"; nothing is said of fewer than five curves.
-void addFamilyDoubts(std::vector<RunCurve*> curves);
+// Why curves do not look like their family: a scatter far from that of the others, a place that jumped; for
+// each curve. Places are quantities called "centre"; nothing is said of fewer than five curves.
+std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCurve*>& curves);
 
 // "site=North; age=28 d"
 std::string attributesText(const std::vector<Attribute>& attributes);

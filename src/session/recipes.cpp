@@ -6,16 +6,14 @@
 #include "base/text.h"
 #include "describe/setting_makers.h"
 #include "evaluate/evaluator.h"
-#include "evaluate/sources.h"
 #include "io/reader.h"
 #include "models/catalogue.h"
 #include "project/change_each.h"
 #include "project/recipe_json.h"
-#include "session/file_names.h"
+#include "session/library.h"
 #include "steps/step.h"
 
 #include <algorithm>
-#include <cstdlib>
 #include <fmt/format.h>
 
 namespace jointer {
@@ -206,27 +204,11 @@ fs::path personalRecipes() {
 }
 
 Outcome<std::vector<Recipe>> recipesIn(const fs::path& folder) {
-    Outcome<std::vector<Recipe>> out;
-    for (const fs::path& file : jsonFilesIn(folder)) {
-        auto recipe = readRecipeFile(file);
-        if (recipe)
-            out.value.push_back(std::move(*recipe));
-        else
-            out.issues.push_back(recipe.error());
-    }
-    std::ranges::sort(out.value, {}, &Recipe::name);
-    return out;
+    return allIn(folder, &readRecipeFile);
 }
 
 Result<fs::path> keepIn(const Recipe& recipe, const fs::path& folder) {
-    std::error_code error;
-    fs::create_directories(folder, error);
-    const fs::path file = freeFile(folder, recipe.name, "recipe", [&](const fs::path& there) {
-        const auto other = readRecipeFile(there);
-        return other && other->name == recipe.name;
-    });
-    if (auto good = writeRecipeFile(recipe, file); !good) return std::unexpected(good.error());
-    return file;
+    return keptIn(recipe, folder, "recipe", &readRecipeFile, &writeRecipeFile);
 }
 
 namespace edits {

@@ -81,15 +81,6 @@ std::string written(const Json& json) {
     return json.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
-// Size and time of a file: another content is another file.
-std::string stampOf(const std::string& file) {
-    std::error_code error;
-    const auto size = fs::file_size(file, error);
-    if (error) return "gone";
-    const auto time = fs::last_write_time(file, error);
-    return fmt::format("{} {}", size, time.time_since_epoch().count());
-}
-
 bool writeAll(int descriptor, std::string_view bytes) {
     while (!bytes.empty()) {
         const ssize_t n = ::write(descriptor, bytes.data(), bytes.size());
@@ -157,7 +148,7 @@ Json toJson(const RunFile& file) {
 }
 
 RunFile runFileFromJson(const Json& json) {
-    RunFile out{.file = textFrom(json, "file")};
+    RunFile out{.file = textFrom(json, "file"), .stamp = textFrom(json, "stamp")};
     if (const auto at = json.find("failed"); at != json.end() && at->is_object())
         out.failed = issueFrom(*at, out.file);
     each(json, "warnings", [&](const Json& j) { out.issues.push_back(issueFrom(j, out.file)); });
@@ -212,7 +203,8 @@ std::string runCsvRows(const RunFile& file) {
 
 RunJournal::RunJournal(RunJournal&& o) noexcept
     : folder_(std::move(o.folder_)), heading_(std::move(o.heading_)), log_(std::exchange(o.log_, -1)),
-      csv_(std::exchange(o.csv_, -1)), logEnd_(o.logEnd_), done_(std::move(o.done_)) {}
+      csv_(std::exchange(o.csv_, -1)), logEnd_(o.logEnd_), mutex_(std::move(o.mutex_)),
+      done_(std::move(o.done_)) {}
 
 RunJournal::~RunJournal() {
     for (const int descriptor : {csv_, log_})
@@ -251,7 +243,8 @@ Result<void> RunJournal::take() {
     const std::string log = readAll(log_, 0);
     done_.clear();
     logEnd_ = 0;
-    std::string csv = runCsvHeading();
+    std::vector<std::pair<std::string, std::string>> rows; // of each line: its file, its part of results.csv
+    std::map<std::string, std::size_t> last;               // of a file that was done again the last counts
     for (std::size_t at = 0; at < log.size();) {
         const std::size_t end = log.find('\n', at);
         if (end == log.npos) break;
@@ -259,7 +252,12 @@ Result<void> RunJournal::take() {
         if (at == 0 && line != heading_) break; // of another recipe
         const Json json = Json::parse(line, nullptr, false);
         if (!json.is_object()) break;
-        if (at > 0) done_[textFrom(json, "file")] = line;
+        if (at > 0) {
+            const RunFile file = runFileFromJson(json);
+            last[file.file] = rows.size();
+            rows.emplace_back(file.file, runCsvRows(file));
+            done_[file.file] = line;
+        }
         at = end + 1;
         logEnd_ = static_cast<long long>(at);
     }
@@ -269,14 +267,9 @@ Result<void> RunJournal::take() {
         logEnd_ = std::ssize(heading_) + 1;
     } else if (::ftruncate(log_, logEnd_) != 0)
         return cannot();
-    // In the order of the log; of a file that was done again the last.
-    for (std::size_t at = heading_.size() + 1; at < static_cast<std::size_t>(logEnd_);) {
-        const std::size_t end = log.find('\n', at);
-        const std::string line = log.substr(at, end - at);
-        const RunFile file = runFileFromJson(Json::parse(line, nullptr, false));
-        if (done_[file.file] == line) csv += runCsvRows(file);
-        at = end + 1;
-    }
+    std::string csv = runCsvHeading();
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (last.at(rows[i].first) == i) csv += rows[i].second;
     if (readAll(csv_, 0) == csv) return {};
     if (::ftruncate(csv_, 0) != 0 || ::lseek(csv_, 0, SEEK_SET) < 0 || !writeAll(csv_, csv)) return cannot();
     return {};
@@ -296,21 +289,27 @@ bool RunJournal::catchUp() {
 }
 
 std::optional<RunFile> RunJournal::done(const std::string& file) const {
-    const auto at = done_.find(file);
-    if (at == done_.end()) return std::nullopt;
-    const Json json = Json::parse(at->second, nullptr, false);
+    std::string line;
+    {
+        const std::lock_guard lock(*mutex_);
+        const auto at = done_.find(file);
+        if (at == done_.end()) return std::nullopt;
+        line = at->second;
+    }
+    const Json json = Json::parse(line, nullptr, false);
     if (textFrom(json, "stamp") != stampOf(file)) return std::nullopt;
     return runFileFromJson(json);
 }
 
 Result<void> RunJournal::add(const RunFile& file) {
     const Turn turn(log_);
+    const std::lock_guard lock(*mutex_);
     const bool again = done_.contains(file.file);
     const long long end = ::lseek(log_, 0, SEEK_END);
     if (end != logEnd_ && !catchUp()) // another process wrote, and was killed in the middle
         if (auto good = take(); !good) return good;
     Json json = toJson(file);
-    json["stamp"] = stampOf(file.file);
+    json["stamp"] = file.stamp;
     std::string line = written(json);
     // The rows first: without a line in the log they count for nothing.
     if (::lseek(csv_, 0, SEEK_END) < 0 || !writeAll(csv_, runCsvRows(file))) return cannot();

@@ -7,6 +7,7 @@
 #include "session/recipe_run.h"
 
 #include <filesystem>
+#include <mutex>
 #include <nlohmann/json_fwd.hpp>
 
 namespace jointer {
@@ -28,7 +29,8 @@ public:
     RunJournal& operator=(RunJournal&&) = delete;
     ~RunJournal();
 
-    // What came of a file that has not changed since; nothing: it is still to be done.
+    // What came of a file that has not changed since; nothing: it is still to be done. Thread-safe, also
+    // beside `add`.
     std::optional<RunFile> done(const std::string& file) const;
     // Errors: "not-written".
     Result<void> add(const RunFile& file);
@@ -45,7 +47,8 @@ private:
     int log_ = -1;        // descriptors
     int csv_ = -1;
     long long logEnd_ = 0;
-    std::map<std::string, std::string> done_; // the last line of each file
+    std::unique_ptr<std::mutex> mutex_ = std::make_unique<std::mutex>(); // of what is done
+    std::map<std::string, std::string> done_;                            // the last line of each file
 };
 
 } // namespace jointer

@@ -36,11 +36,11 @@ std::string TrendQuantity::name() const {
     return quantity + " of " + (parseNumber(subject) ? "peak " + subject : subject);
 }
 
-std::vector<TrendQuantity> trendQuantities(const std::vector<RunCurve>& curves) {
+std::vector<TrendQuantity> trendQuantities(const std::vector<const RunCurve*>& curves) {
     std::vector<std::pair<TrendQuantity, int>> seen;
     std::map<std::string, std::size_t> at;
-    for (const RunCurve& c : curves)
-        for (const RunRow& r : c.rows) {
+    for (const RunCurve* c : curves)
+        for (const RunRow& r : c->rows) {
             if (r.quantity.empty() || !std::isfinite(r.value)) continue;
             const auto [place, fresh] =
                 at.try_emplace(r.analysis + "\n" + r.subject + "\n" + r.quantity, seen.size());
@@ -53,30 +53,30 @@ std::vector<TrendQuantity> trendQuantities(const std::vector<RunCurve>& curves) 
     return out;
 }
 
-std::vector<std::string> trendAttributes(const std::vector<RunCurve>& curves) {
+std::vector<std::string> trendAttributes(const std::vector<const RunCurve*>& curves) {
     std::vector<std::string> out;
     std::map<std::string, int> count;
-    for (const RunCurve& c : curves)
-        for (const Attribute& a : c.attributes)
-            if (numberOf(c, a.name) && ++count[a.name] == 2) out.push_back(a.name);
+    for (const RunCurve* c : curves)
+        for (const Attribute& a : c->attributes)
+            if (numberOf(*c, a.name) && ++count[a.name] == 2) out.push_back(a.name);
     out.emplace_back();
     return out;
 }
 
-Table trendTable(const std::vector<RunCurve>& curves, const TrendQuantity& quantity,
+Table trendTable(const std::vector<const RunCurve*>& curves, const TrendQuantity& quantity,
                  const std::string& attribute) {
     std::vector<std::string> names;
     std::vector<double> x, y, error;
     std::string xUnit, yUnit = quantity.unit;
     double place = 0;
-    for (const RunCurve& c : curves) {
+    for (const RunCurve* c : curves) {
         ++place;
         const auto at = attribute.empty()
                             ? std::pair(place, std::string())
-                            : numberOf(c, attribute).value_or(std::pair(std::nan(""), std::string()));
-        const auto row = std::ranges::find_if(c.rows, [&](const RunRow& r) { return isOf(r, quantity); });
-        if (row == c.rows.end() || !std::isfinite(row->value) || !std::isfinite(at.first)) continue;
-        names.push_back(c.dataset);
+                            : numberOf(*c, attribute).value_or(std::pair(std::nan(""), std::string()));
+        const auto row = std::ranges::find_if(c->rows, [&](const RunRow& r) { return isOf(r, quantity); });
+        if (row == c->rows.end() || !std::isfinite(row->value) || !std::isfinite(at.first)) continue;
+        names.push_back(c->dataset);
         x.push_back(at.first);
         y.push_back(row->value);
         error.push_back(row->error);

@@ -14,13 +14,13 @@ struct TrendQuantity {
 };
 
 // Those that at least two curves have, in the order in which they are told.
-std::vector<TrendQuantity> trendQuantities(const std::vector<RunCurve>& curves);
+std::vector<TrendQuantity> trendQuantities(const std::vector<const RunCurve*>& curves);
 
 // The attributes of which at least two curves have a number. The empty name is the order of the curves.
-std::vector<std::string> trendAttributes(const std::vector<RunCurve>& curves);
+std::vector<std::string> trendAttributes(const std::vector<const RunCurve*>& curves);
 
 // A row for each curve that has both: its name, the attribute, the value and its error.
-Table trendTable(const std::vector<RunCurve>& curves, const TrendQuantity& quantity,
+Table trendTable(const std::vector<const RunCurve*>& curves, const TrendQuantity& quantity,
                  const std::string& attribute);
 
 // The table and a dataset over it join the project.

@@ -6,6 +6,7 @@
 #include "figure/kinds.h"
 #include "models/catalogue.h"
 #include "project/change_each.h"
+#include "project/recipe_json.h"
 #include "steps/step.h"
 
 #include <algorithm>
@@ -31,6 +32,14 @@ public:
             for (auto& [kind, looks] : s.looks)
                 drop(figure::elementKinds().find(kind), looks, "house style “" + s.name + "”");
         });
+        for (const auto& r : Parts<Recipe>(project_.recipes))
+            if (const auto good = checkRecipe(*r); !good) {
+                issues_.push_back(
+                    {"bad-recipe",
+                     fmt::format("The recipe “{}” was taken out: {}", r->name, good.error().text),
+                     {}});
+                project_.recipes = project_.recipes.without(r->id);
+            }
         return std::move(issues_);
     }
 

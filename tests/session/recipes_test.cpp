@@ -10,6 +10,7 @@
 #include "session/recipe_batch.h"
 #include "session/run_journal.h"
 #include "session/shipped_recipes.h"
+#include "session/validation.h"
 #include "support/sample_project.h"
 #include "tern_sands.h"
 
@@ -370,4 +371,19 @@ TEST_F(Recipes, AreOfferedWhereADatasetLooksSo) {
     EXPECT_THAT(keys("Time", "s", "Distance", "m", false, 40), testing::IsEmpty());
     EXPECT_THAT(keys("x", "", "y", "", false, 4000), testing::IsEmpty());
     EXPECT_THAT(keys("Shift", "mm", "Load", "N", false, 400), testing::IsEmpty()) << "another shift";
+}
+
+// A project that a hand has edited: what could not run is taken out, and said.
+TEST_F(Recipes, OfADamagedProjectAreTakenOut) {
+    Project p = *edits::keepRecipe(made(project_, first(), "good")).apply(project_);
+    Recipe bad = p.recipes[0];
+    bad.id = p.newId<RecipeId>();
+    bad.name = "bad";
+    bad.inputs.clear();
+    p.recipes = p.recipes.with(bad);
+    const auto issues = dropUnfitSettings(p);
+    ASSERT_THAT(issues, SizeIs(1));
+    EXPECT_THAT(issues[0].text, HasSubstr("“bad”"));
+    ASSERT_EQ(p.recipes.size(), 1U);
+    EXPECT_EQ(p.recipes[0].name, "good");
 }

@@ -3,7 +3,7 @@
 // trend kept.
 #include "driver.h"
 
-#include "app/panes/run_bar.h"
+#include "app/stages/run_bar.h"
 #include "app/panes/trend_plot.h"
 #include "app/stages/runs_view.h"
 #include "project/recipe_json.h"

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/peaks/further_numbers.h"
 
+#include "describe/setting_makers.h"
+
 #include <fmt/format.h>
 
 namespace jointer::analyses {
@@ -46,6 +48,23 @@ Quantity FurtherNumbers::quantity(const std::string& name, const char* label, st
             .member = peaks_.taken->members.front().dataset,
             .component = peak ? peak->number : 0,
             .subject = peak ? peak->name : ""};
+}
+
+std::vector<InputSlot> slotsOfPeaks() {
+    return {{.key = "dataset", .label = "Dataset", .of = "dataset"},
+            {.key = "peaks", .label = "Peaks", .of = "analysis", .kind = "peaks"}};
+}
+
+Setting angleSetting(std::string help) {
+    return describe::choice(
+        "unit", "x is",
+        {{"deg2theta", "2θ in degrees"}, {"rad2theta", "2θ in radians"}, {"degtheta", "θ in degrees"}},
+        std::move(help));
+}
+
+double radiansOfTwoTheta(const KindInfo& kind, const Settings& settings) {
+    const std::string unit = kind.text(settings, "unit");
+    return unit == "rad2theta" ? 1 : unit == "degtheta" ? M_PI / 90 : M_PI / 180;
 }
 
 Result<const PeaksDetail*> takenPeaks(const Task& task, const char* what) {

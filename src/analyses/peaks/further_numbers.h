@@ -29,6 +29,13 @@ private:
     const PeaksDetail& peaks_;
 };
 
+// A dataset, and a set of its peaks: what such analyses take.
+std::vector<InputSlot> slotsOfPeaks();
+
+// Of a diffraction pattern: what x is, and how many radians of 2θ are one unit of it.
+Setting angleSetting(std::string help);
+double radiansOfTwoTheta(const KindInfo& kind, const Settings& settings);
+
 // The peaks that an analysis takes as its first; none: a failure that says so.
 Result<const PeaksDetail*> takenPeaks(const Task& task, const char* what);
 

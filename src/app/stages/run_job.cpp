@@ -97,11 +97,10 @@ void RunJob::work(const Recipe& recipe, const InputDatasets& inputs, const Proje
     const Settings told = readingOf(recipe, recipe.inputs.front().dataset);
     // Where each begins as the one before ended, the fits are done here; else the window does them.
     std::optional<RecipeRun> chained;
-    if (recipeSettings().text(recipe.settings, "starts") != "recipe")
+    if (isChained(recipe))
         if (auto whole = filledInputs(recipe, inputs, project)) {
-            std::map<std::string, std::string> none;
-            whole->inputs.resize(1);
-            if (auto made = RecipeRun::make(std::move(*whole), none)) chained.emplace(std::move(*made));
+            whole->inputs.resize(1); // the others are filled
+            if (auto made = RecipeRun::make(std::move(*whole), {})) chained.emplace(std::move(*made));
         }
     RunProjects before;
     for (const std::string& file : files) {

@@ -78,7 +78,7 @@ RunsView::RunsView(Document& document, QWidget* parent)
     connect(choice_, &QComboBox::activated, this,
             [this](int i) { showRecipe(RecipeId::fromText(choice_->itemData(i).toString().toStdString())); });
     connect(gallery_, &RunGallery::chosen, this, [this](DatasetId id) { document_.selectDataset(id); });
-    connect(gallery_, &RunGallery::opened, this, &RunsView::openWanted);
+    connect(gallery_, &RunGallery::opened, this, &RunsView::open);
     connect(trend_, &TrendPlot::opened, this, [this](const QString& name) {
         for (const DatasetId id : order_)
             if (const auto d = document_.project().datasets.find(id); d && text(d->name) == name) {
@@ -180,22 +180,23 @@ bool RunsView::isCurrent() const {
 void RunsView::refresh() {
     const Project& p = document_.project();
     if (!p.recipes.find(recipe_)) recipe_ = p.recipes.empty() ? RecipeId{} : p.recipes[0].id;
+    order_.clear();
+    for (const auto& d : p.datasets)
+        if (recipe_ && d->recipe == recipe_) order_.push_back(d->id);
+    if (!isVisible()) return; // brought up to date when it shows
     const bool any = !p.recipes.empty();
     empty_->setVisible(!any);
     for (QWidget* w : {head_, static_cast<QWidget*>(gallery_)}) w->setVisible(any);
     choice_->clear();
     for (const auto& r : p.recipes) choice_->addItem(text(r->name), text(r->id.text()));
     choice_->setCurrentIndex(choice_->findData(text(recipe_.text())));
-    order_.clear();
-    for (const auto& d : p.datasets)
-        if (recipe_ && d->recipe == recipe_) order_.push_back(d->id);
     std::erase_if(curves_, [&](const auto& c) { return !p.datasets.find(c.first); });
     std::erase_if(pictures_, [&](const auto& c) { return !p.datasets.find(c.first); });
     fillSide();
     fillTiles();
     fillStatus();
     fillWatch();
-    if (isVisible() && !document_.isDragging()) computeRun();
+    if (!document_.isDragging()) computeRun();
 }
 
 void RunsView::computeRun() {
@@ -239,26 +240,34 @@ void RunsView::takeComputed(const std::shared_ptr<Computed>& computed) {
     Q_EMIT doubtsChanged();
 }
 
+// In the order of the run.
+std::vector<const RunCurve*> RunsView::computedCurves() const {
+    std::vector<const RunCurve*> out;
+    for (const DatasetId id : order_)
+        if (const auto at = curves_.find(id); at != curves_.end()) out.push_back(&at->second);
+    return out;
+}
+
 // The doubtful first, each part in the order of the run.
 void RunsView::fillTiles() {
-    std::map<DatasetId, RunCurve> told;
-    std::vector<RunCurve*> family;
-    for (const DatasetId id : order_)
-        if (const auto at = curves_.find(id); at != curves_.end()) told[id] = at->second;
-    for (auto& [id, curve] : told) family.push_back(&curve);
-    addFamilyDoubts(family);
+    const std::vector<const RunCurve*> curves = computedCurves();
+    const auto family = familyDoubts(curves);
+    auto doubts = family.begin(); // of each computed curve in turn
     std::vector<RunTile> tiles;
     for (const DatasetId id : order_) {
+        const auto at = curves_.find(id);
+        QStringList reasons;
+        if (at != curves_.end()) {
+            for (const std::string& doubt : at->second.doubts) reasons << text(doubt);
+            for (const std::string& doubt : *doubts++) reasons << text(doubt);
+        }
         const auto d = document_.project().datasets.find(id);
         if (!d) continue;
-        RunTile tile{.dataset = id, .name = text(d->name), .looked = looked_.contains(id)};
-        if (const auto at = told.find(id); at != told.end()) {
-            tile.computed = true;
-            QStringList reasons;
-            for (const std::string& doubt : at->second.doubts) reasons << text(doubt);
-            tile.reason = reasons.join("\n");
-        }
-        if (const auto at = pictures_.find(id); at != pictures_.end()) tile.picture = at->second;
+        RunTile tile{.dataset = id, .name = text(d->name), .reason = reasons.join("\n")};
+        tile.looked = looked_.contains(id);
+        tile.computed = at != curves_.end();
+        if (const auto picture = pictures_.find(id); picture != pictures_.end())
+            tile.picture = picture->second;
         tiles.push_back(std::move(tile));
     }
     std::ranges::stable_sort(tiles, {}, [](const RunTile& t) { return !t.isDoubtful(); });
@@ -268,9 +277,7 @@ void RunsView::fillTiles() {
 }
 
 void RunsView::fillTrend() {
-    std::vector<RunCurve> curves;
-    for (const DatasetId id : order_)
-        if (const auto at = curves_.find(id); at != curves_.end()) curves.push_back(at->second);
+    const std::vector<const RunCurve*> curves = computedCurves();
     const auto quantities = trendQuantities(curves);
     const auto attributes = trendAttributes(curves);
     // What nobody has chosen is the first: an attribute, once there is one.
@@ -331,7 +338,7 @@ void RunsView::fillStatus() {
 DatasetId RunsView::nextDoubtful(DatasetId after) const {
     std::vector<DatasetId> doubtful;
     for (const RunTile& t : gallery_->tiles())
-        if (t.isDoubtful()) doubtful.push_back(t.dataset);
+        if (t.isDoubtful() && document_.project().datasets.find(t.dataset)) doubtful.push_back(t.dataset);
     if (doubtful.empty()) return {};
     const auto at = std::ranges::find(doubtful, after);
     if (at == doubtful.end()) return doubtful.front();
@@ -350,6 +357,13 @@ void RunsView::markLookedAt(DatasetId dataset) {
     fillTiles();
     fillStatus();
     Q_EMIT doubtsChanged();
+}
+
+void RunsView::open(DatasetId dataset) {
+    document_.selectDataset(dataset);
+    const auto all = analysesOf(document_.project(), dataset);
+    if (!all.empty()) document_.openAnalysis(all.front()->id);
+    Q_EMIT openWanted();
 }
 
 } // namespace jointer::app

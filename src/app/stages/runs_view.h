@@ -46,9 +46,10 @@ public:
     DatasetId nextDoubtful(DatasetId after) const;
     QString reasonOf(DatasetId dataset) const; // why it is doubtful; empty: it is not
     void markLookedAt(DatasetId dataset);
+    void open(DatasetId dataset); // in Analyse, with its first analysis
 
 Q_SIGNALS:
-    void openWanted(jointer::DatasetId dataset);
+    void openWanted(); // the selected dataset, in Analyse
     void doubtsChanged();
 
 protected:
@@ -67,6 +68,7 @@ private:
     void refresh();
     void computeRun();
     void takeComputed(const std::shared_ptr<Computed>& computed);
+    std::vector<const RunCurve*> computedCurves() const;
     void fillTiles();
     void fillTrend();
     void fillSide();

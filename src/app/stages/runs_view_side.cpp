@@ -62,9 +62,9 @@ void RunsView::offerMore() {
 
 void RunsView::fillSide() {
     const auto recipe = document_.project().recipes.find(recipe_);
+    const auto sentences = recipe ? sentencesOf(*recipe) : std::vector<RecipeSentence>();
     std::string wanted = recipe_.text();
-    if (recipe)
-        for (const RecipeSentence& s : sentencesOf(*recipe)) wanted += s.part + s.text + s.detail;
+    for (const RecipeSentence& s : sentences) wanted += s.part + s.text + s.detail;
     form_->setVisible(recipe != nullptr);
     if (wanted == sideShown_ && recipe) return form_->sync(recipe->settings);
     sideShown_ = wanted;
@@ -81,9 +81,8 @@ void RunsView::fillSide() {
         purpose->setWordWrap(true);
         side_->addWidget(purpose);
     }
-    std::string part;
     int number = 0;
-    for (const RecipeSentence& s : sentencesOf(*recipe)) {
+    for (const RecipeSentence& s : sentences) {
         if (s.part == "Run") continue; // the form below tells it
         auto* row = new SentenceRow(QString::number(++number), true, false);
         row->setSentence(text(s.text), text(s.detail));

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/panes/run_bar.h"
+#include "app/stages/run_bar.h"
 
 #include "app/stages/runs_view.h"
 #include "app/widgets.h"
@@ -53,11 +53,9 @@ void RunBar::refresh() {
 void RunBar::next(bool looked) {
     const DatasetId here = document_.dataset(), next = runs_.nextDoubtful(here);
     if (looked) runs_.markLookedAt(here);
-    if (next) {
-        document_.selectDataset(next);
-        const auto analyses = analysesOf(document_.project(), next);
-        if (!analyses.empty()) document_.openAnalysis(analyses.front()->id);
-    } else
+    if (next)
+        runs_.open(next);
+    else
         Q_EMIT backWanted();
     refresh();
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "session/file_names.h"
+#include "session/library.h"
 
 #include <cstdlib>
 #include <fmt/format.h>
