@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/parallel.h"
 
+#include "base/one_thread.h"
+
 #include <memory>
 #include <tbb/blocked_range.h>
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 #include <thread>
+#include <utility>
 #include <vector>
 
 namespace jointer {
@@ -15,12 +18,22 @@ std::unique_ptr<tbb::global_control>& control() {
     static std::unique_ptr<tbb::global_control> c;
     return c;
 }
+thread_local bool onOneThread = false;
+
 } // namespace
+
+OnOneThread::OnOneThread() : before_(std::exchange(onOneThread, true)) {}
+OnOneThread::~OnOneThread() {
+    onOneThread = before_;
+}
+bool isOnOneThread() {
+    return onOneThread;
+}
 
 void parallelRanges(std::size_t count, std::size_t grain,
                     const std::function<void(std::size_t, std::size_t)>& body) {
     if (count == 0) return;
-    if (count <= grain || threadCount() == 1) return body(0, count);
+    if (count <= grain || onOneThread || threadCount() == 1) return body(0, count);
 #ifdef __SANITIZE_THREAD__
     // The sanitizer does not see how the library's threads wait for each other; it sees plain ones.
     const auto parts = static_cast<std::size_t>(threadCount());

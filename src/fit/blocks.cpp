@@ -112,12 +112,14 @@ void BlockTriangle::reduce(std::size_t block, const MatrixXd& jacobian, const Ve
         if (active[static_cast<std::size_t>(k)]) part.active.push_back(k);
     const auto own = std::ssize(part.active), shared = std::ssize(shared_.active);
     if (quick && shared == 0 && residuals.size() > 4 * own) {
-        MatrixXd columns(residuals.size(), own);
+        std::vector<const double*> columns;
+        VectorXd scale(own);
         for (Index i = 0; i < own; ++i) {
             const Index place = part.active[static_cast<std::size_t>(i)];
-            columns.col(i) = jacobian.col(place - layout_->first[block]) / scale_[place];
+            columns.push_back(jacobian.col(place - layout_->first[block]).data());
+            scale[i] = scale_[place];
         }
-        part.rows = quickTriangle(columns, residuals);
+        part.rows = quickTriangle(columns, residuals.size(), residuals.data(), scale);
         if (part.rows.size() > 0) return;
     }
     MatrixXd a(residuals.size(), own + shared + 1);

@@ -40,7 +40,7 @@ double squaredNorm(const Vectors& residuals);
 // out.
 class BlockTriangle {
 public:
-    // Quick: with half of the digits, where no columns are nearly dependent; for steps, not for errors.
+    // Quick: by products of the columns, where none are nearly dependent: good to eight digits or more.
     BlockTriangle(const FreeLayout& layout, const Matrices& jacobian, const Vectors& residuals,
                   const std::vector<std::uint8_t>& active, const Eigen::VectorXd& scale, bool quick = false);
 

@@ -13,16 +13,6 @@ namespace {
 
 constexpr double kVanishing = 1e-280; // a square of which few digits are left
 
-inline const Four& fourAt(const double* p) {
-    return *reinterpret_cast<const Four*>(p);
-}
-inline Four& fourAt(double* p) {
-    return *reinterpret_cast<Four*>(p);
-}
-inline double sumOf(const Four& v) {
-    return (v[0] + v[1]) + (v[2] + v[3]);
-}
-
 JOINTER_KERNEL double dot(const double* a, const double* b, Index n) {
     Four s[4] = {};
     Index i = 0;
@@ -69,55 +59,58 @@ JOINTER_KERNEL void reflectFour(double scale, const double* v, double* columns, 
         for (int j = 0; j < 4; ++j) c[j][i] -= f[j] * v[i];
 }
 
-constexpr Index kStretch = 128;           // rows that stay in the cache
+constexpr Index kStretch = 256;           // rows that stay in the cache
 constexpr double kNearlyDependent = 1e-3; // of a pivot: from here on too few digits are left
+constexpr int kLeft = 3, kRight = 4;      // columns whose sums fill the registers
 
-// Two columns times four, over some rows.
-JOINTER_KERNEL void products(const double* const a[2], const double* const b[4], Index n, double* out) {
-    Four s[8] = {};
+// Some columns times some others, over a few rows, added to `out` row by row.
+JOINTER_KERNEL void products(const double* const* a, const double* const* b, Index n, double* out) {
+    Four s[kLeft * kRight] = {};
     Index i = 0;
     for (; i + 4 <= n; i += 4) {
-        const Four first = fourAt(a[0] + i), second = fourAt(a[1] + i);
+        const Four left[kLeft] = {fourAt(a[0] + i), fourAt(a[1] + i), fourAt(a[2] + i)};
 #pragma GCC unroll 4
-        for (int j = 0; j < 4; ++j) {
-            const Four other = fourAt(b[j] + i);
-            s[j] += first * other;
-            s[4 + j] += second * other;
+        for (int j = 0; j < kRight; ++j) {
+            const Four right = fourAt(b[j] + i);
+#pragma GCC unroll 3
+            for (int k = 0; k < kLeft; ++k) s[k * kRight + j] += left[k] * right;
         }
     }
-    for (int j = 0; j < 4; ++j) {
-        double one = sumOf(s[j]), two = sumOf(s[4 + j]);
-        for (Index k = i; k < n; ++k) {
-            one += a[0][k] * b[j][k];
-            two += a[1][k] * b[j][k];
+    for (int k = 0; k < kLeft; ++k)
+        for (int j = 0; j < kRight; ++j) {
+            double sum = sumOf(s[k * kRight + j]);
+            for (Index r = i; r < n; ++r) sum += a[k][r] * b[j][r];
+            out[k * kRight + j] += sum;
         }
-        out[j] += one;
-        out[4 + j] += two;
-    }
 }
 
 } // namespace
 
-Eigen::MatrixXd quickTriangle(const Eigen::MatrixXd& a, const Eigen::VectorXd& right) {
-    const Index m = a.cols(), all = m + 1, rows = a.rows();
+Eigen::MatrixXd quickTriangle(std::span<const double* const> columns, Index rows, const double* right,
+                              const Eigen::VectorXd& scale) {
+    const Index m = std::ssize(columns), all = m + 1;
     Eigen::MatrixXd g = Eigen::MatrixXd::Zero(m, all);
-    const auto column = [&](Index k) { return k < m ? a.data() + k * rows : right.data(); };
     for (Index from = 0; from < rows; from += kStretch) {
         const Index n = std::min(kStretch, rows - from);
-        for (Index i = 0; i < m; i += 2) {
-            const Index second = std::min(i + 1, m - 1);
-            const double* const pair[2] = {column(i) + from, column(second) + from};
-            for (Index j = i; j < all; j += 4) {
-                const double* four[4];
-                for (Index k = 0; k < 4; ++k) four[k] = column(std::min(j + k, all - 1)) + from;
-                double sums[8] = {};
-                products(pair, four, n, sums);
-                for (Index k = 0; k < std::min<Index>(4, all - j); ++k) {
-                    g(i, j + k) += sums[k];
-                    if (second > i) g(second, j + k) += sums[4 + k];
-                }
+        const auto column = [&](Index k) { return (k < m ? columns[static_cast<std::size_t>(k)] : right) + from; };
+        for (Index i = 0; i < m; i += kLeft) {
+            const double* left[kLeft]; // the last again where there are no more
+            for (Index k = 0; k < kLeft; ++k) left[k] = column(std::min(i + k, m - 1));
+            for (Index j = i; j < all; j += kRight) {
+                const double* others[kRight];
+                for (Index k = 0; k < kRight; ++k) others[k] = column(std::min(j + k, all - 1));
+                double sums[kLeft * kRight] = {};
+                products(left, others, n, sums);
+                for (Index k = 0; k < std::min<Index>(kLeft, m - i); ++k)
+                    for (Index l = 0; l < std::min<Index>(kRight, all - j); ++l)
+                        g(i + k, j + l) += sums[k * kRight + l];
             }
         }
+    }
+    if (m > 0 && !(g.diagonal().minCoeff() > kVanishing)) return {};
+    for (Index k = 0; k < m; ++k) {
+        g.row(k) /= scale[k];
+        g.col(k) /= scale[k];
     }
     // The upper triangle by Cholesky's method, the right-hand side along with it.
     for (Index k = 0; k < m; ++k) {

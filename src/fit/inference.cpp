@@ -175,7 +175,7 @@ MatrixXd undeterminedDirections(const FreeLayout& layout, const Matrices& J,
         for (Index k = 0; k < values.size(); ++k) direction[places[static_cast<std::size_t>(k)]] = values[k];
         directions.push_back(std::move(direction));
     };
-    std::optional<BlockTriangle> t(std::in_place, layout, J, nothing, active, scale);
+    std::optional<BlockTriangle> t(std::in_place, layout, J, nothing, active, scale, true);
     bool singular = false;
     for (std::size_t b = 0; b < layout.blocks(); ++b) {
         const MatrixXd unseen = unseenBy(t->ownTriangle(b));
@@ -228,7 +228,7 @@ public:
         : fitter_(fitter), active_(independent(fitter.map().layout(), a, J, scale)) {
         Vectors nothing;
         for (const MatrixXd& m : J) nothing.push_back(VectorXd::Zero(m.rows()));
-        triangle_.emplace(fitter.map().layout(), J, nothing, active_, scale);
+        triangle_.emplace(fitter.map().layout(), J, nothing, active_, scale, true);
     }
     bool any() const { return std::ranges::count(active_, 1) > 0; }
     bool has(Index free) const { return active_[static_cast<std::size_t>(free)]; }

@@ -3,10 +3,11 @@
 
 #include "base/kernel.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <complex>
-#include <cstring>
+#include <optional>
 #include <vector>
 
 namespace jointer::numerics {
@@ -14,19 +15,19 @@ namespace jointer::numerics {
 namespace {
 
 constexpr int kTerms = 48;
-constexpr double kFar = 12;   // from here on the series has converged before it diverges
-constexpr int kFarTerms = 13; // the next would be below 10⁻¹⁸ of the sum
 constexpr double kRootPi = 1.7724538509055160273;
-constexpr std::size_t kBlock = 64; // points that are taken together
-constexpr std::size_t kAtOnce = 16;
+constexpr std::size_t kFours = 4, kAtOnce = 4 * kFours; // points that stay in registers
+constexpr std::size_t kBlock = 64;                      // points of one kind that are taken together
+static_assert(kBlock % kAtOnce == 0);
 
-struct Coefficients {
+// Near the origin: a polynomial of (L + iz)/(L − iz).
+struct NearSeries {
     double length = 0;
     std::array<double, kTerms> a{}; // of the highest power first
 };
 
-Coefficients coefficients() {
-    Coefficients c;
+NearSeries nearSeries() {
+    NearSeries c;
     const long double pi = 3.14159265358979323846264338327950288L;
     const long double L = std::sqrt(kTerms / std::sqrt(2.0L));
     constexpr int kHalf = 2 * kTerms;
@@ -42,68 +43,123 @@ Coefficients coefficients() {
     return c;
 }
 
-const Coefficients& known() {
-    static const Coefficients c = coefficients();
-    return c;
-}
+// Far away: w = (i/√π)·(1 + R)/z and w′ = −(2i/√π)·R with R = Σ (2k−1)!!/(2z²)^k, of which the fewer terms count
+// the further away: before the radius given, those of the ring before.
+constexpr double kRadii[] = {8, 12, 20, 40, 100, 1000};
+constexpr std::size_t kRings = std::size(kRadii); // and one more kind of points: the near ones, before them
+constexpr double kNeglected = 3e-16;              // of the first term
+constexpr double kAboveAxis = 1e-5; // nearer to the real axis exp(−z²) counts for the real part as far as 12
+constexpr std::size_t kNear = 0, kFirstRing = 1;
 
-struct Block {
-    std::array<double, kBlock> zr, zi, pr, pi;
-};
-
-// A polynomial at the first places of a block, the highest power first; some at once, so that they stay in
-// registers and do not wait for each other.
-JOINTER_KERNEL void horner(Block& b, const double* a, int terms, std::size_t count) {
-    constexpr std::size_t kFours = kAtOnce / 4;
-    for (std::size_t first = 0; first < count; first += kAtOnce) {
-        Four pr[kFours], pi[kFours], zr[kFours], zi[kFours];
-        std::memcpy(zr, &b.zr[first], sizeof zr);
-        std::memcpy(zi, &b.zi[first], sizeof zi);
-#pragma GCC unroll 4
-        for (std::size_t i = 0; i < kFours; ++i) pr[i] = a[0] + Four{}, pi[i] = Four{};
-        for (int n = 1; n < terms; ++n)
-#pragma GCC unroll 4
-            for (std::size_t i = 0; i < kFours; ++i) {
-                const Four r = pr[i] * zr[i] + (a[n] - pi[i] * zi[i]);
-                pi[i] = pr[i] * zi[i] + pi[i] * zr[i];
-                pr[i] = r;
-            }
-        std::memcpy(&b.pr[first], pr, sizeof pr);
-        std::memcpy(&b.pi[first], pi, sizeof pi);
-    }
-}
-
-using Complex = std::complex<double>;
-
-Complex times(Complex a, Complex b) { // without the care for infinities that the library takes
-    return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()};
-}
-Complex reciprocal(Complex z) {
-    const double norm = std::norm(z);
-    if (norm < 1e290) return {z.real() / norm, -z.imag() / norm};
-    return 1.0 / z;
-}
-
-// Far away: w = (i/√π)·Σ (2k−1)!!/(2z²)^k / z, and its derivative term by term.
 struct FarSeries {
-    std::array<double, kFarTerms> value{}, slope{}; // of the highest power of 1/z² first
+    std::array<double, 32> a{}; // of the highest power of 1/z² first
+    int terms = 0;
 };
 
-FarSeries farSeries() {
-    FarSeries f;
-    double term = 1;
-    for (int k = 0; k < kFarTerms; ++k) {
-        const auto at = static_cast<std::size_t>(kFarTerms - 1 - k);
-        f.value[at] = term;
-        f.slope[at] = (2.0 * k + 1) * term;
-        term *= k + 0.5;
+FarSeries farSeries(double radius) {
+    std::vector<double> terms = {0.5};
+    for (double size = 1;; terms.push_back(terms.back() * (static_cast<double>(terms.size()) + 0.5))) {
+        const auto k = static_cast<double>(terms.size());
+        size *= (2 * k + 1) / (2 * radius * radius);
+        if ((2 * k + 3) * size < kNeglected) break; // the slopes of a term are this much larger
     }
+    FarSeries f{.terms = static_cast<int>(terms.size())};
+    std::ranges::reverse_copy(terms, f.a.begin());
     return f;
 }
 
-const FarSeries& farKnown() {
-    static const FarSeries f = farSeries();
-    return f;
+struct Known {
+    NearSeries near = nearSeries();
+    std::array<FarSeries, kRings> far{};
+    Known() {
+        for (std::size_t k = 0; k < kRings; ++k) far[k] = farSeries(kRadii[k]);
+    }
+};
+
+const Known& known() {
+    static const Known k;
+    return k;
+}
+
+// Points of one kind and where their results go: as many as fill the registers some times.
+struct Piece {
+    const double *x, *y;
+    double *re, *im, *slopeRe, *slopeIm;
+    std::size_t count;
+};
+
+// A polynomial, the highest power first.
+[[gnu::always_inline]] inline void horner(const double* a, int terms, const Four* zr, const Four* zi, Four* pr, Four* pi) {
+#pragma GCC unroll 4
+    for (std::size_t i = 0; i < kFours; ++i) pr[i] = a[0] + Four{}, pi[i] = Four{};
+    for (int n = 1; n < terms; ++n)
+#pragma GCC unroll 4
+        for (std::size_t i = 0; i < kFours; ++i) {
+            const Four r = pr[i] * zr[i] + (a[n] - pi[i] * zi[i]);
+            pi[i] = pr[i] * zi[i] + pi[i] * zr[i];
+            pr[i] = r;
+        }
+}
+
+JOINTER_KERNEL void finishNear(const Piece& p, const double* a, double length) {
+    for (std::size_t first = 0; first < p.count; first += kAtOnce) {
+        Four x[kFours], y[kFours], br[kFours], bi[kFours], zr[kFours], zi[kFours], pr[kFours], pi[kFours];
+#pragma GCC unroll 4
+        for (std::size_t i = 0; i < kFours; ++i) {
+            x[i] = fourAt(p.x + first + 4 * i);
+            y[i] = fourAt(p.y + first + 4 * i);
+            const Four sum = length + y[i], inverse = 1 / (sum * sum + x[i] * x[i]);
+            br[i] = sum * inverse; // 1/(L − iz)
+            bi[i] = x[i] * inverse;
+            zr[i] = (length - y[i]) * br[i] - x[i] * bi[i];
+            zi[i] = (length - y[i]) * bi[i] + x[i] * br[i];
+        }
+        horner(a, kTerms, zr, zi, pr, pi);
+#pragma GCC unroll 4
+        for (std::size_t i = 0; i < kFours; ++i) { // w = b·(2pb + 1/√π)
+            const Four r = 2 * (pr[i] * br[i] - pi[i] * bi[i]) + 1 / kRootPi,
+                       m = 2 * (pr[i] * bi[i] + pi[i] * br[i]);
+            const Four re = br[i] * r - bi[i] * m, im = br[i] * m + bi[i] * r;
+            const std::size_t at = first + 4 * i;
+            fourAt(p.re + at) = re;
+            fourAt(p.im + at) = im;
+            fourAt(p.slopeRe + at) = -2 * (x[i] * re - y[i] * im);
+            fourAt(p.slopeIm + at) = 2 / kRootPi - 2 * (x[i] * im + y[i] * re);
+        }
+    }
+}
+
+JOINTER_KERNEL void finishFar(const Piece& p, const double* a, int terms) {
+    for (std::size_t first = 0; first < p.count; first += kAtOnce) {
+        Four ir[kFours], ii[kFours], zr[kFours], zi[kFours], pr[kFours], pi[kFours];
+#pragma GCC unroll 4
+        for (std::size_t i = 0; i < kFours; ++i) {
+            const Four x = fourAt(p.x + first + 4 * i), y = fourAt(p.y + first + 4 * i);
+            const Four inverse = 1 / (x * x + y * y);
+            ir[i] = x * inverse;
+            ii[i] = -y * inverse;
+            zr[i] = ir[i] * ir[i] - ii[i] * ii[i];
+            zi[i] = 2 * ir[i] * ii[i];
+        }
+        horner(a, terms, zr, zi, pr, pi);
+#pragma GCC unroll 4
+        for (std::size_t i = 0; i < kFours; ++i) {
+            const Four r = pr[i] * zr[i] - pi[i] * zi[i], m = pr[i] * zi[i] + pi[i] * zr[i];
+            const std::size_t at = first + 4 * i;
+            fourAt(p.re + at) = -1 / kRootPi * (ir[i] * m + ii[i] * (1 + r));
+            fourAt(p.im + at) = 1 / kRootPi * (ir[i] * (1 + r) - ii[i] * m);
+            fourAt(p.slopeRe + at) = 2 / kRootPi * m;
+            fourAt(p.slopeIm + at) = -2 / kRootPi * r;
+        }
+    }
+}
+
+void finish(std::size_t kind, const Piece& piece) {
+    const Known& k = known();
+    if (kind == kNear)
+        finishNear(piece, k.near.a.data(), k.near.length);
+    else
+        finishFar(piece, k.far[kind - kFirstRing].a.data(), k.far[kind - kFirstRing].terms);
 }
 
 // Where the results of one call go.
@@ -112,85 +168,124 @@ struct Target {
     std::span<double> re, im, slopeRe, slopeIm;
 
     bool slopes() const { return !slopeRe.empty(); }
-    void put(std::size_t i, Complex w, Complex slope) const {
-        re[i] = w.real();
-        im[i] = w.imag();
-        if (!slopes()) return;
-        slopeRe[i] = slope.real();
-        slopeIm[i] = slope.imag();
-    }
 };
 
-// Points that are taken together: what the polynomial is taken of, and whose they are.
+// Points of one kind from any places.
 class Gathered {
 public:
-    bool add(std::size_t i, Complex of) { // whether it is full
-        block_.zr[held_] = of.real();
-        block_.zi[held_] = of.imag();
+    void add(std::size_t i, std::size_t kind, const Target& to) {
+        x_[held_] = to.x[i];
+        y_[held_] = to.y[i];
         at_[held_++] = i;
-        return held_ == kBlock;
+        if (held_ == kBlock) finish(kind, to);
     }
-    void finishNear(const Target& to) {
-        const Coefficients& c = known();
-        run(c.a.data(), kTerms);
+    void finish(std::size_t kind, const Target& to) {
+        if (held_ == 0) return;
+        const std::size_t count = (held_ + kAtOnce - 1) / kAtOnce * kAtOnce;
+        std::fill(x_.data() + held_, x_.data() + count, x_[0]);
+        std::fill(y_.data() + held_, y_.data() + count, y_[0]);
+        std::array<double, kBlock> re, im, slopeRe, slopeIm;
+        numerics::finish(kind, {x_.data(), y_.data(), re.data(), im.data(), slopeRe.data(), slopeIm.data(), count});
         for (std::size_t k = 0; k < held_; ++k) {
-            const std::size_t i = at_[k];
-            const Complex z(to.x[i], to.y[i]),
-                below = reciprocal(Complex(c.length + to.y[i], -to.x[i])); // 1/(L − iz)
-            const Complex w = times(below, 2.0 * times(polynomial(k), below) + 1 / kRootPi);
-            to.put(i, w, -2.0 * times(z, w) + Complex(0, 2 / kRootPi));
-        }
-        held_ = 0;
-    }
-    void finishFar(const Target& to) {
-        const FarSeries& f = farKnown();
-        run(f.value.data(), kFarTerms);
-        const auto pr = block_.pr, pi = block_.pi;
-        if (to.slopes()) run(f.slope.data(), kFarTerms);
-        for (std::size_t k = 0; k < held_; ++k) {
-            const std::size_t i = at_[k];
-            const Complex inverse = reciprocal({to.x[i], to.y[i]});
-            const Complex sum = times(inverse, {pr[k], pi[k]}),
-                          slopes = -times(times(inverse, inverse), polynomial(k));
-            to.put(i, Complex(-sum.imag(), sum.real()) / kRootPi,
-                   Complex(-slopes.imag(), slopes.real()) / kRootPi);
+            to.re[at_[k]] = re[k];
+            to.im[at_[k]] = im[k];
+            if (!to.slopes()) continue;
+            to.slopeRe[at_[k]] = slopeRe[k];
+            to.slopeIm[at_[k]] = slopeIm[k];
         }
         held_ = 0;
     }
 
 private:
-    Complex polynomial(std::size_t k) const { return {block_.pr[k], block_.pi[k]}; }
-    void run(const double* a, int terms) {
-        const std::size_t count = (held_ + kAtOnce - 1) / kAtOnce * kAtOnce;
-        for (std::size_t k = held_; k < count; ++k) block_.zr[k] = block_.zi[k] = 0;
-        horner(block_, a, terms, count);
-    }
-
-    Block block_;
+    std::array<double, kBlock> x_, y_;
     std::array<std::size_t, kBlock> at_;
     std::size_t held_ = 0;
 };
+
+// So far away that squares overflow, or no number.
+void finishAtTheEnd(std::size_t i, const Target& to) {
+    using Complex = std::complex<double>;
+    const Complex inverse = 1.0 / Complex(to.x[i], to.y[i]), r = 0.5 * inverse * inverse;
+    to.re[i] = -inverse.imag() / kRootPi;
+    to.im[i] = inverse.real() / kRootPi;
+    if (!to.slopes()) return;
+    to.slopeRe[i] = 2 / kRootPi * r.imag();
+    to.slopeIm[i] = -2 / kRootPi * r.real();
+}
+
+// By the square of the distance.
+std::size_t ringOf(double square) {
+    std::size_t kind = kNear;
+    while (kind < kRings && square >= kRadii[kind] * kRadii[kind]) ++kind;
+    return kind;
+}
+std::size_t kindOf(double square, double y) {
+    const std::size_t ring = ringOf(square);
+    return ring == kFirstRing && y < kAboveAxis ? kNear : ring;
+}
+
+constexpr double kLargestSquare = 1e290;
+
+// Of the squares of the distances, and of y.
+struct Reach {
+    double least, most, lowest;
+    bool numbers;
+};
+
+JOINTER_KERNEL void look(const double* x, const double* y, Reach& reach) {
+    Four least = INFINITY + Four{}, most{}, lowest = least, sum{};
+    for (std::size_t k = 0; k < kBlock; k += 4) {
+        const Four px = fourAt(x + k), py = fourAt(y + k);
+        const Four square = px * px + py * py;
+        least = square < least ? square : least;
+        most = square > most ? square : most;
+        lowest = py < lowest ? py : lowest;
+        sum += square; // of no number no number
+    }
+    reach = {least[0], most[0], lowest[0], std::isfinite((sum[0] + sum[1]) + (sum[2] + sum[3]))};
+    for (int k = 1; k < 4; ++k) {
+        reach.least = std::min(reach.least, least[k]);
+        reach.most = std::max(reach.most, most[k]);
+        reach.lowest = std::min(reach.lowest, lowest[k]);
+    }
+}
+
+// The kind that all points of a block have, if there is one.
+std::optional<std::size_t> commonKind(const double* x, const double* y) {
+    Reach r;
+    look(x, y, r);
+    if (!r.numbers || !(r.most < kLargestSquare) || ringOf(r.least) != ringOf(r.most)) return std::nullopt;
+    if (ringOf(r.least) == kFirstRing && r.lowest < kAboveAxis) return std::nullopt;
+    return ringOf(r.least);
+}
 
 } // namespace
 
 void faddeeva(std::span<const double> x, std::span<const double> y, std::span<double> re,
               std::span<double> im, std::span<double> slopeRe, std::span<double> slopeIm) {
     const Target to{x, y, re, im, slopeRe, slopeIm};
-    const double length = known().length;
-    Gathered near, far;
-    for (std::size_t i = 0; i < x.size(); ++i) {
-        const Complex z(x[i], y[i]);
-        if (!(std::norm(z) < kFar * kFar)) {
-            const Complex inverse = reciprocal(z);
-            if (far.add(i, times(inverse, inverse))) far.finishFar(to);
-            continue;
+    std::array<Gathered, kRings + 1> some;
+    std::array<double, 2 * kBlock> unasked;
+    for (std::size_t begin = 0; begin < x.size(); begin += kBlock) {
+        const std::size_t end = std::min(begin + kBlock, x.size());
+        if (end - begin == kBlock)
+            if (const auto kind = commonKind(&x[begin], &y[begin])) {
+                finish(*kind, {&x[begin], &y[begin], &re[begin], &im[begin],
+                               to.slopes() ? &slopeRe[begin] : unasked.data(),
+                               to.slopes() ? &slopeIm[begin] : unasked.data() + kBlock, kBlock});
+                continue;
+            }
+        for (std::size_t i = begin; i < end; ++i) {
+            const double square = x[i] * x[i] + y[i] * y[i];
+            if (!(square < kLargestSquare)) {
+                finishAtTheEnd(i, to);
+                continue;
+            }
+            const std::size_t kind = kindOf(square, y[i]);
+            some[kind].add(i, kind, to);
         }
-        // (L + iz)/(L − iz)
-        if (near.add(i, times(Complex(length - y[i], x[i]), reciprocal(Complex(length + y[i], -x[i])))))
-            near.finishNear(to);
     }
-    near.finishNear(to);
-    far.finishFar(to);
+    for (std::size_t kind = 0; kind < some.size(); ++kind) some[kind].finish(kind, to);
 }
 
 double scaledErfc(double u) {
@@ -202,7 +297,7 @@ double scaledErfc(double u) {
 }
 
 double scaledErfcSlope(double u, double value) {
-    if (u < kFar) return 2 * u * value - 2 / kRootPi;
+    if (u < kRadii[0]) return 2 * u * value - 2 / kRootPi;
     const double x = 0; // the difference would lose its digits
     double re = 0, im = 0, slopeRe = 0, slopeIm = 0;
     faddeeva({&x, 1}, {&u, 1}, {&re, 1}, {&im, 1}, {&slopeRe, 1}, {&slopeIm, 1});

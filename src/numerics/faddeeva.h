@@ -8,9 +8,9 @@
 namespace jointer::numerics {
 
 // w at z = x + iy with y ≥ 0, and w′ = −2zw + 2i/√π. Shape: all have n entries; the derivative's may be
-// empty. Errors: |Δw| < 2·10⁻¹³·|w|. Cost: about 15 ns a point near the origin, less away from it.
-// Source: J. A. C. Weideman, SIAM J. Numer. Anal. 31 (1994) 1497, with 48 terms; for |z| > 12 the asymptotic
-// series (M. Abramowitz, I. A. Stegun, Handbook of Mathematical Functions, 7.1.23).
+// empty. Errors: |Δw| < 2·10⁻¹³·|w|. Cost: about 10 ns a point near the origin, a fifth of it far away.
+// Source: J. A. C. Weideman, SIAM J. Numer. Anal. 31 (1994) 1497, with 48 terms; away from the origin the
+// asymptotic series (M. Abramowitz, I. A. Stegun, Handbook of Mathematical Functions, 7.1.23).
 void faddeeva(std::span<const double> x, std::span<const double> y, std::span<double> re,
               std::span<double> im, std::span<double> slopeRe = {}, std::span<double> slopeIm = {});
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/recipe_batch.h"
 
+#include "base/one_thread.h"
 #include "base/text.h"
 #include "session/import.h"
 #include "session/name_pattern.h"
@@ -63,6 +64,8 @@ private:
     }
 
     void work() {
+        std::optional<OnOneThread> alone; // a single one may use all processors for its file
+        if (jobs_ > 1) alone.emplace();
         RunProjects before;
         for (;;) {
             std::size_t i = 0;

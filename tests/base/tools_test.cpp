@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/files.h"
 #include "base/hash.h"
+#include "base/one_thread.h"
 #include "base/parallel.h"
 #include "base/text.h"
 
@@ -8,7 +9,10 @@
 #include <bit>
 #include <cmath>
 #include <gmock/gmock.h>
+#include <mutex>
 #include <random>
+#include <set>
+#include <thread>
 #include <unistd.h>
 
 using namespace jointer;
@@ -127,4 +131,25 @@ TEST(Issue, SaysItsPlace) {
         Issue{"c", "It is odd.", {.file = "a.csv", .line = 7, .column = "depth"}}.sentence();
     EXPECT_THAT(s, testing::AllOf(testing::HasSubstr("a.csv"), testing::HasSubstr("7"),
                                   testing::HasSubstr("depth"), testing::HasSubstr("It is odd.")));
+}
+
+TEST(OnOneThread, KeepsLoopsTogether) {
+    std::set<std::thread::id> threads;
+    std::mutex mutex;
+    const auto note = [&](std::size_t, std::size_t) {
+        const std::lock_guard lock(mutex);
+        threads.insert(std::this_thread::get_id());
+    };
+    {
+        const OnOneThread alone;
+        EXPECT_TRUE(isOnOneThread());
+        { const OnOneThread again; }
+        EXPECT_TRUE(isOnOneThread());
+        for (int k = 0; k < 20; ++k) parallelRanges(1000, 1, note);
+        bool other = true;
+        std::thread([&] { other = isOnOneThread(); }).join();
+        EXPECT_FALSE(other);
+    }
+    EXPECT_FALSE(isOnOneThread());
+    EXPECT_EQ(threads, std::set{std::this_thread::get_id()});
 }

@@ -25,3 +25,35 @@ TEST(Householder, KeepsLengthsOfAnySize) {
         EXPECT_NEAR(a(0, 0) * a(0, 4), product, 1e-12 * std::abs(before[0] * before[4])) << size;
     }
 }
+
+// Both ways give one triangle, up to the signs of its rows; where the columns nearly depend the quick one refuses.
+TEST(Householder, TheQuickWayGivesTheSameTriangle) {
+    std::mt19937 random(12);
+    std::normal_distribution<double> e;
+    for (const Eigen::Index m : {1, 2, 3, 4, 5, 7, 26})
+        for (const Eigen::Index rows : {4 * m + 1, Eigen::Index(255), Eigen::Index(1003)}) {
+            if (rows <= m) continue;
+            Eigen::MatrixXd a(rows, m + 1);
+            for (double& v : a.reshaped()) v = e(random);
+            for (Eigen::Index k = 0; k < m; ++k) a.col(k) *= std::pow(10, e(random) * 3);
+            std::vector<const double*> columns;
+            for (Eigen::Index k = 0; k < m; ++k) columns.push_back(a.col(k).data());
+            const Eigen::VectorXd scale = a.leftCols(m).colwise().norm();
+            const Eigen::VectorXd right = a.col(m);
+            const Eigen::MatrixXd quick = quickTriangle(columns, rows, right.data(), scale);
+            ASSERT_EQ(quick.rows(), m);
+            Eigen::MatrixXd exact = a;
+            for (Eigen::Index k = 0; k < m; ++k) exact.col(k) /= scale[k];
+            triangularise(exact, m);
+            for (Eigen::Index i = 0; i < m; ++i)
+                for (Eigen::Index j = i; j <= m; ++j)
+                    EXPECT_NEAR(quick(i, j) * std::copysign(1, exact(i, i)), exact(i, j),
+                                1e-11 * (j < m ? 1 : right.norm()))
+                        << m << " " << rows << " " << i << " " << j;
+            if (m < 2) continue;
+            a.col(1) = a.col(0) * (1 + 1e-7);
+            EXPECT_EQ(quickTriangle(columns, rows, right.data(), scale).size(), 0);
+            a.col(1) *= 1e-160;
+            EXPECT_EQ(quickTriangle(columns, rows, right.data(), scale).size(), 0);
+        }
+}
