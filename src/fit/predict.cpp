@@ -69,11 +69,13 @@ Prediction predict(const FitProblem& problem, const FitReport& report, models::P
     const std::size_t n = xs[0].size(), parameters = of.parameters.size();
     Prediction out;
     out.y.resize(n);
-    Eigen::MatrixXd gradient(static_cast<Eigen::Index>(n), static_cast<Eigen::Index>(parameters));
-    member.model->evaluate(xs, of.values(), out.y, {gradient.data(), n * parameters});
+    const bool known = of.root.size() > 0;
+    Eigen::MatrixXd gradient;
+    if (known) gradient.resize(static_cast<Eigen::Index>(n), static_cast<Eigen::Index>(parameters));
+    member.model->evaluate(xs, of.values(), out.y,
+                           {gradient.data(), static_cast<std::size_t>(gradient.size())});
     const double t = tQuantile(report);
     const double spread = report.scale > 0 ? report.scale : report.absolute ? 1 : report.residualSd;
-    const bool known = of.root.size() > 0;
     const Noise noise(member);
     for (std::size_t i = 0; i < n; ++i) {
         const double variance =

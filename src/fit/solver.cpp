@@ -23,9 +23,11 @@ public:
     SolverResult run(VectorXd start, const Cancellation& stop) {
         SolverResult out;
         p_ = start.cwiseMax(lower_).cwiseMin(upper_);
-        if (!f_(p_, residuals_, &jacobian_))
+        const bool only = options_.maxIterations == 0; // how it is there
+        if (!f_(p_, residuals_, only ? nullptr : &jacobian_))
             return out.p = p_, out.rss = std::numeric_limits<double>::infinity(), out;
         rss_ = squaredNorm(residuals_);
+        if (only) return out.p = p_, out.rss = rss_, out.end = SolverEnd::IterationLimit, out;
         smallestScale_ = 1e-3 * columnNorms(layout_, jacobian_);
         out.end = SolverEnd::IterationLimit;
         std::optional<BlockTriangle> t; // where it stands

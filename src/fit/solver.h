@@ -24,7 +24,7 @@ enum class SolverEnd { Converged, IterationLimit, Stuck, BadStart, Stopped };
 
 struct SolverResult {
     Eigen::VectorXd p;
-    Matrices jacobian; // there; empty after a bad start
+    Matrices jacobian; // there; empty after a bad start, and without iterations
     double rss = 0;
     int iterations = 0;
     SolverEnd end = SolverEnd::BadStart;

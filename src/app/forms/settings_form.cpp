@@ -152,6 +152,11 @@ void SettingsForm::sync(const Settings& given, const std::function<Value(const s
         return isShown(kind_, s, before) == isShown(kind_, s, given);
     });
     if (sameShown && holdsFocus()) return;
+    const bool sameValues = std::ranges::all_of(kind_.settings, [&](const Setting& s) {
+        const Value *now = given.find(s.key), *then = before.find(s.key);
+        return s.hidden || (now && then ? *now == *then : !now && !then);
+    });
+    if (sameShown && sameValues && !inForce) return; // what the canvas sets
     const KindInfo kind = kind_;
     show(kind, given, inForce);
 }

@@ -237,6 +237,7 @@ void WorkStage::connectCanvas(PlotCanvas* canvas) {
         document_.endDrag();
     });
     connect(canvas, &PlotCanvas::numbersCopied, this, &WorkStage::copyNumbers);
+    if (canvas == plot_) connect(canvas, &PlotCanvas::drawn, this, &WorkStage::showWaitingStrip);
 }
 
 void WorkStage::copyNumbers() {
@@ -284,8 +285,17 @@ void WorkStage::refresh() {
         main.xRange = held_->x;
         main.yRange = held_->y;
     }
-    strip_->show(std::move(strip));
     plot_->show(std::move(main));
+    // Under a dragging hand the main picture goes first.
+    waitingStrip_.reset();
+    if (document_.isDragging())
+        waitingStrip_ = std::move(strip);
+    else
+        strip_->show(std::move(strip));
+}
+
+void WorkStage::showWaitingStrip() {
+    if (waitingStrip_) strip_->show(*std::exchange(waitingStrip_, std::nullopt));
 }
 
 } // namespace jointer::app

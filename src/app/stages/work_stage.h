@@ -74,6 +74,7 @@ private:
     void fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip);
     void fillOverview(const Dataset& d);
     void fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip);
+    void showWaitingStrip();
 
     Document& document_;
     ProtocolFocus focus_;
@@ -95,6 +96,7 @@ private:
     NumbersGrid* numbers_ = nullptr; // of Analyse
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
+    std::optional<PlotContent> waitingStrip_; // until the main plot is drawn
     ViewHistory history_;
     DatasetId zoomed_;                                   // whose zoom and span these are
     std::optional<std::pair<double, double>> shownSpan_; // of Clean: numbers only
