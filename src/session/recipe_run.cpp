@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/recipe_run.h"
 
+#include "analyses/fit_analysis.h"
 #include "analyses/begin_again.h"
 #include "base/text.h"
 #include "session/import.h"
@@ -32,17 +33,19 @@ double qualityOf(const analyses::AnalysisResult& result, std::string_view key) {
     return at == result.quality.end() ? std::nan("") : at->value;
 }
 
-// How well a project stands: analyses that failed or are in doubt first, then what the fits left.
-struct Standing {
-    int failed = 0, doubtful = 0;
-    double left = 0;
-    auto operator<=>(const Standing&) const = default;
-};
+void giveAttributes(FilledRecipe& filled, const std::vector<Attribute>& given) {
+    Dataset d = *filled.project.datasets.find(filled.dataset);
+    for (const Attribute& a : given) setAttribute(d.attributes, a);
+    filled.project.datasets = filled.project.datasets.with(std::move(d));
+}
 
-Standing standingOf(const FilledRecipe& filled, evaluate::Evaluator& evaluator, const Cancellation& stop) {
+} // namespace
+
+Standing standingOf(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
+                    const Cancellation& stop) {
     Standing out;
-    for (const auto& a : toldAnalyses(filled.project, filled.dataset)) {
-        const auto outcome = evaluator.analysis(filled.project, *a, {.stop = stop});
+    for (const auto& a : toldAnalyses(project, dataset)) {
+        const auto outcome = evaluator.analysis(project, *a, {.stop = stop});
         if (!outcome.exists())
             ++out.failed;
         else {
@@ -53,14 +56,6 @@ Standing standingOf(const FilledRecipe& filled, evaluate::Evaluator& evaluator, 
     }
     return out;
 }
-
-void giveAttributes(FilledRecipe& filled, const std::vector<Attribute>& given) {
-    Dataset d = *filled.project.datasets.find(filled.dataset);
-    for (const Attribute& a : given) setAttribute(d.attributes, a);
-    filled.project.datasets = filled.project.datasets.with(std::move(d));
-}
-
-} // namespace
 
 bool RunFile::isGood() const {
     return !failed && std::ranges::all_of(curves, [](const RunCurve& c) { return c.doubts.empty(); });
@@ -150,7 +145,8 @@ void RecipeRun::begin(FilledRecipe& filled, const FilledRecipe* before, const Ca
     FilledRecipe other = filled;
     other.project = begunAt(filled.project, before->project, *evaluator_);
     if (startsOf(recipe_) == "previous" ||
-        standingOf(other, *evaluator_, stop) < standingOf(filled, *evaluator_, stop))
+        standingOf(other.project, other.dataset, *evaluator_, stop) <
+            standingOf(filled.project, filled.dataset, *evaluator_, stop))
         filled = std::move(other);
 }
 
@@ -185,7 +181,13 @@ RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator
         }
         const bool told = outcome->state == "converged" || outcome->state == "done"; // by what follows
         if (!outcome->good && !told) doubt(name + ": " + outcome->state + ".");
-        for (const Issue& issue : outcome->issues) doubt(issue.text);
+        const analyses::FitDetail* fit = analyses::fitDetail(*outcome);
+        for (const Issue& issue : outcome->issues) {
+            if (fit && issue.code == "residuals-not-random") // some of many are so by chance: the family tells
+                out.runsP = std::fmin(out.runsP, fit->report.runsP);
+            else
+                doubt(issue.text);
+        }
     }
     for (const Issue& issue : evaluator.protocol(project, dataset, {.stop = stop}).issues) doubt(issue.text);
     return out;
@@ -222,6 +224,8 @@ namespace {
 constexpr std::size_t kFamily = 5;  // fewest curves that are one
 constexpr double kFarOut = 5;       // standard deviations
 constexpr double kScatterRatio = 2; // at least, and as many times less
+constexpr double kRunsP = 0.01;     // of the runs test of one curve
+constexpr double kRunsOfAll = 0.05; // chance that any of all curves is told without reason
 
 double medianOf(std::vector<double> values) {
     std::ranges::sort(values);
@@ -259,6 +263,12 @@ std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCu
                     fmt::format("The residuals scatter {:.2g} times {} than those of the others.",
                                 std::exp(std::abs(away)), away > 0 ? "more" : "less"));
     }
+    const double least = std::min(kRunsP, kRunsOfAll / std::max<double>(1, static_cast<double>(curves.size())));
+    for (std::size_t i = 0; i < curves.size(); ++i)
+        if (const double p = curves[i]->runsP; p < least)
+            out[i].push_back(fmt::format("The residuals are not random (runs test p {}): the model may be too "
+                                         "simple.",
+                                         p < 1e-3 ? "< 0.001" : fmt::format("= {:.3f}", p)));
     for (const auto& [whose, peak] : peaks) {
         if (peak.places.size() < kFamily) continue;
         const double usual = medianOf(peak.places), width = peak.widths.empty() ? 0 : medianOf(peak.widths);

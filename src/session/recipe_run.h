@@ -27,6 +27,7 @@ struct RunCurve {
     std::vector<RunRow> rows;
     std::vector<std::string> doubts; // why it should be looked at; empty: nothing is in doubt
     double scatter = NAN;            // standard deviation of the residuals of its first fit
+    double runsP = NAN;              // of the runs test of the residuals, the least of its fits
 };
 
 struct RunFile {
@@ -45,6 +46,15 @@ std::string stampOf(const std::string& file);
 // What the analyses of one dataset tell, and what is in doubt of them. Computes what is not remembered.
 RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
                   const Cancellation& stop = {});
+
+// How well a dataset stands: analyses that failed or are in doubt first, then what the fits left.
+struct Standing {
+    int failed = 0, doubtful = 0;
+    double left = 0; // sum of the logarithms of the residual standard deviations
+    auto operator<=>(const Standing&) const = default;
+};
+Standing standingOf(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
+                    const Cancellation& stop = {});
 
 // Whether each file begins where the one before ended, so that they go one after the other.
 bool isChained(const Recipe& recipe);
@@ -83,8 +93,9 @@ private:
 // The analyses of a project begin where those of another one ended, which has the same parts.
 Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator);
 
-// Why curves do not look like their family: a scatter far from that of the others, a place that jumped; for
-// each curve. Places are quantities called "centre"; nothing is said of fewer than five curves.
+// Why curves do not look like their family: a scatter far from that of the others, a place that jumped (both from
+// five curves on), a pattern of the residuals that chance would hardly make in so many; for each curve. Places are
+// quantities called "centre".
 std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCurve*>& curves);
 
 // "site=North; age=28 d"

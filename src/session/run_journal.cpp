@@ -137,6 +137,7 @@ Json toJson(const RunFile& file) {
                           {"attributes", std::move(attributes)},
                           {"lines", c.lines},
                           {"scatter", numberJson(c.scatter)},
+                          {"runs_p", numberJson(c.runsP)},
                           {"doubts", c.doubts},
                           {"rows", std::move(rows)}});
     }
@@ -157,6 +158,7 @@ RunFile runFileFromJson(const Json& json) {
                    .lines = textFrom(j, "lines"),
                    .doubts = textsFrom(j, "doubts")};
         c.scatter = numberFrom(j, "scatter");
+        c.runsP = numberFrom(j, "runs_p");
         if (const auto at = j.find("attributes"); at != j.end() && at->is_object())
             for (const auto& [name, value] : at->items())
                 if (value.is_string()) c.attributes.push_back({name, value.get<std::string>(), {}});

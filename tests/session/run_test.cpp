@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Runs over many files: order, chains, doubts by the family, and the journal that takes up what was killed.
 #include "session/recipe_batch.h"
+#include "session/recipe_chain.h"
 #include "session/run_journal.h"
 
 #include "project/recipe_json.h"
@@ -104,10 +105,11 @@ TEST_F(Runs, StopWhenTold) {
     EXPECT_TRUE(runBatch(*run, {.files = files, .stop = stop.get_token()}).empty());
 }
 
-// A peak that drifts further than its width between the ends: from the recipe's place it is lost, from the
-// file before it is followed.
-TEST_F(Runs, FollowWhatDrifts) {
-    Recipe r = recipe();
+namespace {
+
+// One that begins with its peak at 2, wherever it is.
+Recipe placedRecipe() {
+    Recipe r = *recipeFromText(kRecipe);
     Project parts = *r.parts;
     Analysis a = parts.analyses[0];
     Settings row;
@@ -118,6 +120,15 @@ TEST_F(Runs, FollowWhatDrifts) {
     a.settings.set("peaks", Value(std::make_shared<const RowList>(RowList{row})));
     parts.analyses = parts.analyses.with(a);
     r.parts = std::make_shared<const Project>(parts);
+    return r;
+}
+
+} // namespace
+
+// A peak that drifts further than its width between the ends: from the recipe's place it is lost, from the
+// file before it is followed.
+TEST_F(Runs, FollowWhatDrifts) {
+    Recipe r = placedRecipe();
     std::vector<std::string> files;
     for (int k = 0; k < 16; ++k) files.push_back(peakFile(k, 2 + 0.45 * k));
     const auto lastOf = [&](const char* starts) {
@@ -151,6 +162,76 @@ TEST_F(Runs, DoubtWhoDoesNotLookLikeTheFamily) {
     ASSERT_FALSE(doubts[4].empty());
     EXPECT_THAT(doubts[4].back(), HasSubstr("jumped"));
     EXPECT_THAT(doubts[7].back(), HasSubstr("scatter"));
+}
+
+// The same over datasets of a project, in the order of an attribute, whatever the order in which they are chosen.
+TEST_F(Runs, FollowWhatDriftsOverDatasets) {
+    Recipe r = placedRecipe();
+    r.settings.set("order", "age");
+    Project p;
+    std::vector<DatasetId> chosen;
+    for (int k = 0; k < 16; ++k) {
+        std::vector<double> x, y;
+        for (int i = 0; i < 120; ++i) {
+            x.push_back(0.1 * i);
+            y.push_back(1 + 3 * std::exp(-std::pow(0.1 * i - 2 - 0.45 * k, 2)) + 0.01 * std::sin(700.0 * i));
+        }
+        Table t{.name = fmt::format("s{}", k)};
+        t.columns = {numberColumn("x", "", x), numberColumn("y", "", y)};
+        p = *edits::addTable(std::move(t)).apply(p);
+        const Table& table = p.tables[p.tables.size() - 1];
+        Dataset d{.name = table.name, .attributes = {{"age", std::to_string(3 * k), "d"}}};
+        d.source.table = table.id;
+        d.source.roles = {{Role::X, table.columns[0].id}, {Role::Y, table.columns[1].id}};
+        p = *edits::addDataset(std::move(d)).apply(p);
+        chosen.push_back(p.datasets[p.datasets.size() - 1].id);
+    }
+    std::mt19937 random(1);
+    std::ranges::shuffle(chosen, random);
+    evaluate::Evaluator evaluator;
+    const auto lastOf = [&](const char* starts) {
+        r.settings.set("starts", starts);
+        std::vector<DatasetId> order = chosen;
+        sortInOrder(r, order, p);
+        EXPECT_EQ(p.datasets.find(order[7])->name, "s7");
+        const auto edits = runInTurn(r, order, p, {}, evaluator);
+        EXPECT_TRUE(edits) << edits.error().text;
+        const auto after = edits::together("run", *edits).apply(p);
+        EXPECT_TRUE(after);
+        EXPECT_EQ(after->analyses.size(), 16U);
+        const RunCurve curve = runCurve(*after, order[15], evaluator);
+        for (const RunRow& row : curve.rows)
+            if (row.quantity == "centre") return row.value;
+        return std::nan("");
+    };
+    EXPECT_NEAR(lastOf("previous"), 8.75, 0.02);
+    EXPECT_NEAR(lastOf("better"), 8.75, 0.02);
+    EXPECT_FALSE(std::abs(lastOf("recipe") - 8.75) < 0.1) << "too far from the recipe's place";
+    std::stop_source stop;
+    stop.request_stop();
+    EXPECT_TRUE(runInTurn(r, chosen, p, {}, evaluator, stop.get_token())->empty());
+}
+
+// Under a true model one residual pattern in a hundred is "significant": of many curves none is told for that.
+TEST(RunFamily, PatternsCountByHowManyCurvesThereAre) {
+    std::mt19937 random(4);
+    std::uniform_real_distribution<double> p(0, 1);
+    int told = 0;
+    for (int round = 0; round < 50; ++round) {
+        std::vector<RunCurve> curves(400);
+        for (RunCurve& c : curves)
+            if (const double chance = p(random); chance < 0.01) c.runsP = chance;
+        std::vector<const RunCurve*> all;
+        for (const RunCurve& c : curves) all.push_back(&c);
+        for (const auto& doubts : familyDoubts(all)) told += !doubts.empty();
+    }
+    EXPECT_LT(told, 10) << "of 20000, by chance in one run of twenty";
+    std::vector<RunCurve> few(3);
+    few[1].runsP = 0.005;
+    const auto doubts = familyDoubts({&few[0], &few[1], &few[2]});
+    ASSERT_EQ(doubts[1].size(), 1U);
+    EXPECT_THAT(doubts[1][0], HasSubstr("0.005"));
+    EXPECT_TRUE(doubts[0].empty() && doubts[2].empty());
 }
 
 TEST_F(Runs, AreTakenUpAfterAnyCut) {

@@ -4,6 +4,7 @@
 #include "app/widgets.h"
 #include "session/alike_reading.h"
 #include "session/recipe_batch.h"
+#include "session/recipe_chain.h"
 
 #include <QElapsedTimer>
 #include <set>
@@ -75,6 +76,36 @@ Result<std::size_t> RunJob::begin(RecipeId id, std::vector<std::string> files) {
     });
     Q_EMIT progressed();
     return n;
+}
+
+void RunJob::beginOn(RecipeId id, std::vector<DatasetId> datasets) {
+    const Project& project = document_.project();
+    const auto recipe = project.recipes.find(id);
+    if (!recipe) return;
+    sortInOrder(*recipe, datasets, project);
+    const auto apply = [this, name = recipe->name](Result<std::vector<Edit>> list) {
+        if (!list) return document_.say(text(list.error().text), true);
+        document_.apply(edits::together("Run " + name, std::move(*list)));
+    };
+    const auto inTurn = [recipe, datasets, project, inputs = inputsByName(*recipe, project),
+                         evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) {
+        return runInTurn(*recipe, datasets, project, inputs, *evaluator, stop);
+    };
+    if (!isChained(*recipe)) return apply(inTurn({}));
+    running_ = true;
+    done_ = 0;
+    all_ = datasets.size();
+    failures_.clear();
+    queue_.add([this, apply, inTurn](const Cancellation& stop) -> std::function<void()> {
+        return [this, apply, list = inTurn(stop)] {
+            done_ = all_;
+            running_ = false;
+            apply(list);
+            Q_EMIT ended();
+            Q_EMIT progressed();
+        };
+    });
+    Q_EMIT progressed();
 }
 
 void RunJob::work(const Recipe& recipe, const InputDatasets& inputs, const Project& project,

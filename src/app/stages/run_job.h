@@ -24,6 +24,8 @@ public:
     // Files that were run before by this recipe are passed over. Returns how many are begun. Errors: an input
     // without a dataset.
     Result<std::size_t> begin(RecipeId recipe, std::vector<std::string> files);
+    // Over datasets of the project; a chained recipe goes through them in the background, one after the other.
+    void beginOn(RecipeId recipe, std::vector<DatasetId> datasets);
     void stop();
     bool isRunning() const { return running_; }
     std::size_t done() const { return done_; }

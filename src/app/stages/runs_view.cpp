@@ -92,7 +92,7 @@ RunsView::RunsView(Document& document, QWidget* parent)
     connect(&run_, &RunJob::progressed, this, &RunsView::fillStatus);
     connect(&run_, &RunJob::ended, this, [this] {
         fillStatus();
-        computeRun();
+        compute(order_);
     });
     connect(&document_, &Document::changed, this, &RunsView::refresh);
     refresh();
@@ -183,7 +183,11 @@ void RunsView::refresh() {
     order_.clear();
     for (const auto& d : p.datasets)
         if (recipe_ && d->recipe == recipe_) order_.push_back(d->id);
-    if (!isVisible()) return; // brought up to date when it shows
+    if (!isVisible()) { // brought up to date when it shows; the one that is being mended at once
+        if (std::ranges::find(order_, document_.dataset()) != order_.end() && !document_.isDragging())
+            compute({document_.dataset()});
+        return;
+    }
     const bool any = !p.recipes.empty();
     empty_->setVisible(!any);
     for (QWidget* w : {head_, static_cast<QWidget*>(gallery_)}) w->setVisible(any);
@@ -196,13 +200,13 @@ void RunsView::refresh() {
     fillTiles();
     fillStatus();
     fillWatch();
-    if (!document_.isDragging()) computeRun();
+    if (!document_.isDragging()) compute(order_);
 }
 
-void RunsView::computeRun() {
-    if (order_.empty()) return;
+void RunsView::compute(const std::vector<DatasetId>& some) {
+    if (some.empty()) return;
     job_.stopRunning();
-    job_.request([this, project = document_.project(), order = order_,
+    job_.request([this, project = document_.project(), order = some,
                   evaluator = document_.session().sharedEvaluator()](
                      const Cancellation& stop) -> std::function<void()> {
         auto computed = std::make_shared<Computed>();

@@ -66,7 +66,7 @@ private:
     void watchScanner();                         // a simulated instrument, for trying
     void askForWatch();
     void refresh();
-    void computeRun();
+    void compute(const std::vector<DatasetId>& some);
     void takeComputed(const std::shared_ptr<Computed>& computed);
     std::vector<const RunCurve*> computedCurves() const;
     void fillTiles();

@@ -79,10 +79,7 @@ void RunsView::runOnSelection() {
     if (!recipe) return;
     if (document_.selection().empty())
         return document_.say(tr("Select the datasets at the left that are to go the recipe’s way."), true);
-    std::vector<Edit> list;
-    const InputDatasets inputs = inputsByName(*recipe, document_.project());
-    for (const DatasetId id : document_.selection()) list.push_back(edits::applyRecipe(*recipe, id, inputs));
-    document_.apply(edits::together("Run " + recipe->name, std::move(list)));
+    run_.beginOn(recipe_, document_.selection());
 }
 
 } // namespace jointer::app
