@@ -175,6 +175,51 @@ TEST(Runs, SelectedDatasetsGoTheWayToo) {
     EXPECT_EQ(desk.runs()->gallery()->tiles().size(), 2U);
 }
 
+TEST(Runs, SelectedDatasetsBeginWhereTheOneBeforeEnded) {
+    RunsDesk desk;
+    Recipe r = desk.recipe();
+    r.settings.set("starts", "previous");
+    ASSERT_TRUE(desk.d.window.document().apply(edits::keepRecipe(r)));
+    desk.d.stage("Data");
+    for (const int depth : {70, 80}) {
+        desk.d.drop({QString::fromStdString(band(desk.folder, depth))});
+        desk.d.click(desk.d.window.data()->import(), "Import");
+    }
+    const DatasetId one = desk.project().datasets[1].id, two = desk.project().datasets[2].id;
+    desk.d.window.document().selectDatasets({one, two});
+    desk.d.find("Recipes and runs");
+    desk.d.click(desk.runs(), "Run on selection");
+    EXPECT_TRUE(QTest::qWaitFor([&] { return analysesOf(desk.project(), two).size() == 1; }, 10000));
+    desk.d.settle();
+    ASSERT_EQ(analysesOf(desk.project(), one).size(), 1U);
+    const auto first = analysesOf(desk.project(), one).front(), begun = analysesOf(desk.project(), two).front();
+    EXPECT_FALSE(begun->settings == first->settings) << "its peaks stand where those of the first ended";
+    desk.d.click(&desk.d.window, "Undo");
+    EXPECT_TRUE(analysesOf(desk.project(), one).empty()) << "one entry of the history";
+}
+
+// What is changed in Analyse is looked at again at once, so that one sees whether it is mended.
+TEST(Runs, TheBarFollowsWhatIsChanged) {
+    RunsDesk desk;
+    desk.dropSeries();
+    const DatasetId last = desk.runs()->gallery()->tiles().back().dataset;
+    desk.runs()->open(last);
+    desk.d.settle();
+    auto* bar = desk.d.window.findChild<RunBar*>();
+    ASSERT_TRUE(bar && bar->isVisible());
+    const auto says = [&](const QString& words) {
+        const auto labels = bar->findChildren<QLabel*>();
+        return std::ranges::any_of(labels, [&](const QLabel* l) { return l->text().contains(words); });
+    };
+    EXPECT_TRUE(says("nothing in doubt"));
+    const AnalysisId a = analysesOf(desk.project(), last).front()->id;
+    desk.d.window.document().apply(edits::changeAnalysis(
+        a, "Elsewhere", [](Analysis& peaks) { peaks.inputs.front().span = Span(1e8, 1e9); }));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !says("nothing in doubt"); }, 10000));
+    desk.d.click(&desk.d.window, "Undo");
+    EXPECT_TRUE(QTest::qWaitFor([&] { return says("nothing in doubt"); }, 10000));
+}
+
 TEST(Runs, ARecipeIsRenamedAndTold) {
     RunsDesk desk;
     desk.d.type(desk.runs(), "recipeName", "Bands of a core");
