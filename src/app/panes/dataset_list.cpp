@@ -22,6 +22,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 namespace jointer::app {
@@ -64,7 +65,7 @@ public:
         const int textRight = r.right() - 70;
         QRect name(r.left() + 32, r.top() + 5, textRight - r.left() - 32, 19);
         p->drawText(name, Qt::AlignVCenter,
-                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, name.width()));
+                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, name.width()));
         QFont small = p->font();
         small.setPointSizeF(9);
         p->setFont(small);
@@ -110,6 +111,30 @@ QList<QPointF> tiny(const Curve& c) {
     return out;
 }
 
+// Attributes by which datasets differ.
+std::set<std::string> tellingAttributes(const Project& project) {
+    std::map<std::string, std::set<std::string>> values;
+    for (const auto& d : project.datasets)
+        for (const Attribute& a : d->attributes) values[a.name].insert(a.value);
+    std::set<std::string> out;
+    for (const auto& [name, of] : values)
+        if (of.size() > 1) out.insert(name);
+    return out;
+}
+
+// The first of them that says itself in a few letters, such as where a sample comes from.
+QString wordsOf(const std::vector<Attribute>& attributes, const std::set<std::string>& telling) {
+    constexpr qsizetype kMost = 9, kSays = 3; // a longer value says itself without its name
+    for (const Attribute& a : attributes) {
+        const QString value = text(a.value);
+        const QString words = value.size() > kSays && !parseNumber(a.value) ? value
+                              : a.unit.empty()                              ? text(a.name) + " " + value
+                                                                            : value + " " + text(a.unit);
+        if (!value.isEmpty() && words.size() <= kMost && telling.contains(a.name)) return words;
+    }
+    return {};
+}
+
 // A line of a list with a quiet second one below it.
 class TableDelegate final : public QStyledItemDelegate {
 public:
@@ -122,7 +147,7 @@ public:
         const QRect line = o.rect.adjusted(14, 4, -10, -19);
         p->setPen(theme().ink);
         p->drawText(line, Qt::AlignVCenter,
-                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, line.width()));
+                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, line.width()));
         QFont small = p->font();
         small.setPointSizeF(9);
         p->setFont(small);
@@ -317,21 +342,22 @@ void DatasetList::refreshPictures() {
             bool warn = false;
         };
         std::vector<Row> rows;
+        const std::set<std::string> telling = tellingAttributes(project);
         for (const auto& d : project.datasets) {
             Row row{d->id, tiny(evaluator->protocol(project, d->id).end().curve()), {}, false};
             const auto fits = analysesOf(project, d->id);
-            for (const Attribute& a : d->attributes)
-                if (row.state.size() < 8 && a.name.size() < 10 && a.name == "site")
-                    row.state = text(a.name + " " + a.value);
+            row.state = wordsOf(d->attributes, telling);
             auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
             if (!fits.empty()) {
                 const auto last = evaluator->analysis(project, *fits.back(), {.stop = stop});
                 row.warn = !last.good();
-                const bool isFit = fits.back()->kind == "fit";
+                const std::string& kind = fits.back()->kind;
                 add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values")
-                    : !row.warn && isFit               ? DatasetList::tr("fitted ✓")
-                    : !row.warn                        ? DatasetList::tr("analysed ✓")
-                                                       : text(last.stateText()));
+                    : row.warn                         ? text(last.stateText())
+                    : kind == "fit"                    ? DatasetList::tr("fitted ✓")
+                    : kind == "peaks"                  ? DatasetList::tr("peaks ✓")
+                    : kind == "areas"                  ? DatasetList::tr("areas ✓")
+                                                       : DatasetList::tr("analysed ✓"));
             } else if (!d->protocol.empty())
                 add(text(counted(static_cast<long long>(d->protocol.size()), "step")));
             else if (row.state.isEmpty())
