@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 namespace jointer {
 
@@ -28,6 +29,19 @@ std::optional<std::pair<double, std::string>> numberOf(const RunCurve& curve, co
     }
     return std::nullopt;
 }
+
+std::optional<std::string> wordOf(const RunCurve& curve, const std::string& attribute) {
+    for (const Attribute& a : curve.attributes)
+        if (a.name == attribute && !trimmed(a.value).empty()) return std::string(trimmed(a.value));
+    return std::nullopt;
+}
+
+bool isNumeric(const std::vector<const RunCurve*>& curves, const std::string& attribute) {
+    return std::ranges::count_if(curves, [&](const RunCurve* c) { return numberOf(*c, attribute).has_value(); }) >
+           1;
+}
+
+constexpr std::size_t kMostGroups = 30; // side by side
 
 } // namespace
 
@@ -54,37 +68,49 @@ std::vector<TrendQuantity> trendQuantities(const std::vector<const RunCurve*>& c
 }
 
 std::vector<std::string> trendAttributes(const std::vector<const RunCurve*>& curves) {
-    std::vector<std::string> out;
-    std::map<std::string, int> count;
+    std::vector<std::string> numeric, groups;
+    std::map<std::string, std::set<std::string>> words;
     for (const RunCurve* c : curves)
-        for (const Attribute& a : c->attributes)
-            if (numberOf(*c, a.name) && ++count[a.name] == 2) out.push_back(a.name);
-    out.emplace_back();
-    return out;
+        for (const Attribute& a : c->attributes) {
+            if (!words.contains(a.name)) (isNumeric(curves, a.name) ? numeric : groups).push_back(a.name);
+            words[a.name].insert(wordOf(*c, a.name).value_or(std::string()));
+        }
+    std::erase_if(groups, [&](const std::string& name) {
+        const std::size_t n = words[name].size();
+        return n < 2 || n > kMostGroups || 2 * n > curves.size();
+    });
+    numeric.emplace_back();
+    std::ranges::move(groups, std::back_inserter(numeric));
+    return numeric;
 }
 
 Table trendTable(const std::vector<const RunCurve*>& curves, const TrendQuantity& quantity,
                  const std::string& attribute) {
-    std::vector<std::string> names;
+    std::vector<std::string> names, groups;
     std::vector<double> x, y, error;
+    const bool grouped = !attribute.empty() && !isNumeric(curves, attribute);
     std::string xUnit, yUnit = quantity.unit;
     double place = 0;
     for (const RunCurve* c : curves) {
         ++place;
-        const auto at = attribute.empty()
+        const std::string group = grouped ? wordOf(*c, attribute).value_or(std::string()) : std::string();
+        if (grouped && group.empty()) continue;
+        const auto at = attribute.empty() || grouped
                             ? std::pair(place, std::string())
                             : numberOf(*c, attribute).value_or(std::pair(std::nan(""), std::string()));
         const auto row = std::ranges::find_if(c->rows, [&](const RunRow& r) { return isOf(r, quantity); });
         if (row == c->rows.end() || !std::isfinite(row->value) || !std::isfinite(at.first)) continue;
         names.push_back(c->dataset);
         x.push_back(at.first);
+        groups.push_back(group);
         y.push_back(row->value);
         error.push_back(row->error);
         if (xUnit.empty()) xUnit = at.second;
     }
     const std::string by = attribute.empty() ? "number" : attribute;
     Table out{.name = quantity.name() + " over " + by};
-    out.columns = {textColumn("dataset", std::move(names)), numberColumn(by, xUnit, std::move(x)),
+    out.columns = {textColumn("dataset", std::move(names)),
+                   grouped ? textColumn(by, std::move(groups)) : numberColumn(by, xUnit, std::move(x)),
                    numberColumn(quantity.name(), yUnit, std::move(y)),
                    numberColumn("error", yUnit, std::move(error))};
     const Role roles[] = {Role::Label, Role::X, Role::Y, Role::YError};

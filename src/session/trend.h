@@ -16,10 +16,12 @@ struct TrendQuantity {
 // Those that at least two curves have, in the order in which they are told.
 std::vector<TrendQuantity> trendQuantities(const std::vector<const RunCurve*>& curves);
 
-// The attributes of which at least two curves have a number. The empty name is the order of the curves.
+// The attributes of which at least two curves have a number, then the empty name for the order of the curves, then
+// those that put the curves into some groups.
 std::vector<std::string> trendAttributes(const std::vector<const RunCurve*>& curves);
 
-// A row for each curve that has both: its name, the attribute, the value and its error.
+// A row for each curve that has both: its name, the attribute (a number or the name of its group), the value and its
+// error.
 Table trendTable(const std::vector<const RunCurve*>& curves, const TrendQuantity& quantity,
                  const std::string& attribute);
 

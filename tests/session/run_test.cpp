@@ -3,6 +3,7 @@
 #include "session/recipe_batch.h"
 #include "session/recipe_chain.h"
 #include "session/run_journal.h"
+#include "session/trend.h"
 
 #include "project/recipe_json.h"
 
@@ -210,6 +211,38 @@ TEST_F(Runs, FollowWhatDriftsOverDatasets) {
     std::stop_source stop;
     stop.request_stop();
     EXPECT_TRUE(runInTurn(r, chosen, p, {}, evaluator, stop.get_token())->empty());
+}
+
+// Numbers with their unit go along an axis, words make groups, what names each curve by itself does neither.
+TEST(Trends, AreOverNumbersOrGroups) {
+    std::vector<RunCurve> curves(6);
+    std::vector<const RunCurve*> all;
+    for (std::size_t k = 0; k < curves.size(); ++k) {
+        curves[k].dataset = fmt::format("core {}", k);
+        curves[k].attributes = {{"label", fmt::format("L{}", k), ""},
+                                {"site", k % 2 ? "creek" : "pan", ""},
+                                {"depth", fmt::format("{} cm", 10 * k), ""}};
+        curves[k].rows = {{.analysis = "Peaks", .quantity = "centre", .subject = "1", .value = 700.0 + static_cast<double>(k), .error = 0.5, .unit = "nm", .state = "converged", .good = true}};
+        all.push_back(&curves[k]);
+    }
+    curves[4].attributes.pop_back();
+    curves[5].rows.clear();
+    EXPECT_THAT(trendAttributes(all), testing::ElementsAre("depth", "", "site"));
+    const TrendQuantity q = trendQuantities(all).at(0);
+    EXPECT_EQ(q.name(), "centre of peak 1");
+    const Table depth = trendTable(all, q, "depth"), site = trendTable(all, q, "site"), order = trendTable(all, q, "");
+    EXPECT_EQ(depth.rowCount(), 4U) << "one has no depth, one no peak";
+    EXPECT_EQ(depth.columns[1].unit, "cm");
+    EXPECT_EQ(depth.columns[1].numbers()[3], 30);
+    EXPECT_EQ(order.columns[1].numbers()[4], 5);
+    ASSERT_EQ(site.rowCount(), 5U);
+    EXPECT_EQ(site.columns[1].cells->texts[1], "creek");
+    const auto kept = keepTrend(site).apply(Project());
+    ASSERT_TRUE(kept) << kept.error().text;
+    evaluate::Evaluator evaluator;
+    const Curve curve = evaluator.protocol(*kept, kept->datasets[0].id).end().curve();
+    EXPECT_THAT(curve.xMeaning.categories, testing::ElementsAre("pan", "creek"));
+    EXPECT_THAT(curve.x, testing::ElementsAre(1, 1, 1, 2, 2)) << "in the order of x";
 }
 
 // Under a true model one residual pattern in a hundred is "significant": of many curves none is told for that.

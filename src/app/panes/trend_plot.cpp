@@ -37,6 +37,16 @@ std::pair<Project, FigureId> figureOf(const Table& trend, const QSize& size) {
     return {p, p.figures[0].id};
 }
 
+// A number, or which of the groups it is, counted from 1 in the order in which they come.
+double xOf(const Column& column, std::size_t row) {
+    if (column.kind != ColumnKind::Text) return column.numbers()[row];
+    const std::vector<std::string>& all = column.cells->texts;
+    std::vector<std::string> groups;
+    for (const std::string& group : all)
+        if (std::ranges::find(groups, group) == groups.end()) groups.push_back(group);
+    return 1 + static_cast<double>(std::ranges::find(groups, all[row]) - groups.begin());
+}
+
 } // namespace
 
 TrendPlot::TrendPlot(QWidget* parent) : QWidget(parent), job_(this) {
@@ -85,7 +95,7 @@ void TrendPlot::paintEvent(QPaintEvent*) {
 QPointF TrendPlot::placeOf(std::size_t row) const {
     if (panels_.empty() || row >= table_.rowCount()) return {};
     const figure::PanelGeometry& panel = panels_.front();
-    const double x = panel.x.place(table_.columns[1].numbers()[row]),
+    const double x = panel.x.place(xOf(table_.columns[1], row)),
                  y = panel.y.place(table_.columns[2].numbers()[row]);
     return {x / kMmPerPixel, y / kMmPerPixel};
 }
