@@ -30,6 +30,9 @@ public:
                        "A shape of one's own, such as \"height*exp(-((x - centre)/width)^2)\"")
             ->excludes(shape);
         app.add_option("--centres", centres_, "Where they begin, such as \"12.5,14.1\"; else they are found");
+        app.add_option("--called", called_,
+                       "Names by place, and how far from it, such as \"main=700,side=712:4\"; by another rule with "
+                       "--set naming=highest, order or height");
         app.add_option("--count", count_, "Of those that are found the highest so many");
         app.add_option("--baseline", baseline_,
                        "none, constant, line, polynomial-2 … -5, exponential-decay, "
@@ -76,6 +79,7 @@ protected:
             if (auto good = set(analyses::peaksSettings(), *more, order_.settings); !good) return good;
         }
         if (auto good = addCentres(); !good) return good;
+        if (auto good = addNames(); !good) return good;
         if (auto good = options_.addParameters(order_.parameters, false); !good) return good;
         for (std::string_view text : split(tieAll_, ','))
             if (!trimmed(text).empty())
@@ -190,6 +194,25 @@ private:
             }
     }
 
+    Result<void> addNames() {
+        if (called_.empty()) return {};
+        const auto list = assignments(called_, "--called");
+        if (!list) return std::unexpected(list.error());
+        RowList rows;
+        for (const auto& [name, text] : *list) {
+            const auto colon = text.find(':');
+            const auto place = parseNumber(text.substr(0, colon)),
+                       reach = colon == text.npos ? std::optional(0.0) : parseNumber(text.substr(colon + 1));
+            if (!place || !reach)
+                return failure("usage", "--called takes names with places, such as main=700 or side=712:4.");
+            Settings& row = rows.emplace_back();
+            row.set("name", Value(name));
+            row.set("place", Value(*place));
+            if (*reach > 0) row.set("reach", Value(*reach));
+        }
+        order_.settings.set("names", Value(std::make_shared<const RowList>(std::move(rows))));
+        return {};
+    }
     Result<void> addCentres() {
         if (centres_.empty()) return {};
         const auto places = numberList(centres_, "--centres");
@@ -296,7 +319,7 @@ private:
 
     FittingOptions options_;
     std::vector<analyses::ResultPtr> further_;
-    std::string shape_ = "gaussian", equation_, widths_, centres_, baseline_ = "line", tieAll_, partner_,
+    std::string shape_ = "gaussian", equation_, widths_, centres_, called_, baseline_ = "line", tieAll_, partner_,
                 lattice_, separation_;
     std::vector<std::string> set_;
     int count_ = 0;

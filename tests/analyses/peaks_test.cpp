@@ -303,6 +303,36 @@ TEST(Peaks, AreCalledByTheirList) {
         runPeaks(c, peaksOf("gaussian", {{"names", peakRows({a, b})}, {"naming", "order"}}));
     EXPECT_EQ(order.quantity("area_1").subject, "inner");
     EXPECT_EQ(order.quantity("area_2").subject, "outer");
+    const PeaksRun height =
+        runPeaks(c, peaksOf("gaussian", {{"names", peakRows({a, b})}, {"naming", "height"}}));
+    EXPECT_EQ(height.quantity("area_1").subject, "inner") << "20, 12, 8 high";
+    EXPECT_EQ(height.quantity("area_2").subject, "outer");
+}
+
+// The nearest of all pairs counts, whatever the order of the list; within a told reach the highest can be meant.
+TEST(Peaks, AreCalledByTheBestPair) {
+    const Curve c = pictureOf("gaussian", {{30, 20, 6}, {47, 12, 8}, {75, 8, 5}}, 0.1);
+    Settings a, b;
+    a.set("name", "far");
+    a.set("place", Value(58.0)); // 11 from the second, which the other name is nearer to
+    b.set("name", "near");
+    b.set("place", Value(46.0));
+    const PeaksRun near = runPeaks(c, peaksOf("gaussian", {{"names", peakRows({a, b})}}));
+    EXPECT_EQ(near.quantity("area_2").subject, "near");
+    EXPECT_EQ(near.quantity("area_3").subject, "3") << "beyond two of its widths";
+    Settings strong;
+    strong.set("name", "strong");
+    strong.set("place", Value(48.0));
+    strong.set("reach", Value(20.0));
+    const auto called = [&](const char* rule) {
+        const PeaksRun run =
+            runPeaks(c, peaksOf("gaussian", {{"names", peakRows({strong})}, {"naming", rule}}));
+        for (const char* area : {"area_1", "area_2", "area_3"})
+            if (run.quantity(area).subject == "strong") return std::string(area);
+        return std::string();
+    };
+    EXPECT_EQ(called("nearest"), "area_2");
+    EXPECT_EQ(called("highest"), "area_1");
 }
 
 // What is stored is what was computed; start values are shown as they stand, heights too.

@@ -51,6 +51,22 @@ TEST_F(CliPeaks, FindsAndFits) {
               1U);
 }
 
+TEST_F(CliPeaks, CallsThemByTheirPlaceOrHeight) {
+    const std::string file = write("lines.csv", lines({{650, 200, 8}, {671, 90, 10}, {740, 150, 6}}, true));
+    const auto names = [&](const std::string& called) {
+        std::string out;
+        const json d = run("peaks " + file + " --x shift --y counts --shape lorentzian --json " + called).document();
+        for (const auto& peak : d["peaks"]) out += peak["name"].get<std::string>() + " ";
+        return out;
+    };
+    EXPECT_EQ(names("--called \"G band=668,D band=738\""), "1 G band D band ");
+    EXPECT_EQ(names("--called main=668:30 --set naming=highest"), "main 2 3 ");
+    EXPECT_EQ(names("--called a=0,b=0 --set naming=height"), "a 2 b ");
+    const Ran wrong = run("peaks " + file + " --x shift --y counts --called main=here");
+    EXPECT_EQ(wrong.status, 2);
+    EXPECT_NE(wrong.err.find("--called"), std::string::npos) << wrong.err;
+}
+
 TEST_F(CliPeaks, TakesCentresLimitsAndTies) {
     const std::string file = write("lines.csv", lines({{650, 200, 8}, {740, 150, 8}}, false));
     const Ran r = run(

@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <fmt/format.h>
 #include <numeric>
 #include <utility>
@@ -37,6 +38,8 @@ std::string commonShape(const Analysis& peaks) {
 }
 
 namespace {
+
+constexpr double kReachInWidths = 2; // of a name, where none is told
 
 constexpr std::size_t kMostPeaks = 100;    // that a draft holds
 constexpr std::size_t kNodesForAPoint = 2; // of an integral background
@@ -205,22 +208,42 @@ private:
     // By hand, else by the list of names and its rule, else by their order.
     void giveNames() {
         const RowList names = settings_.rows("names");
-        if (peaksSettings().text(settings_, "naming") == "order") {
-            for (std::size_t k = 0; k < std::min(names.size(), plan_.peaks.size()); ++k)
-                if (plan_.peaks[k].name.empty()) plan_.peaks[k].name = names[k].text("name");
+        const std::string by = peaksSettings().text(settings_, "naming");
+        if (by == "order" || by == "height") {
+            std::vector<PlannedPeak*> turn;
+            for (PlannedPeak& p : plan_.peaks) turn.push_back(&p);
+            if (by == "height")
+                std::ranges::stable_sort(turn, std::greater{}, [](const auto* p) { return std::abs(p->height); });
+            for (std::size_t k = 0; k < std::min(names.size(), turn.size()); ++k)
+                if (turn[k]->name.empty()) turn[k]->name = names[k].text("name");
         } else {
-            for (const Settings& row : names) nameNearest(row.text("name"), row.number("place"));
+            nameByPlace(names, by == "highest");
         }
         for (PlannedPeak& p : plan_.peaks)
             if (p.name.empty()) p.name = std::to_string(p.number);
     }
-    void nameNearest(const std::string& name, double place) {
-        PlannedPeak* best = nullptr;
-        for (PlannedPeak& p : plan_.peaks)
-            if (p.name.empty() && std::abs(p.place - place) < 2 * p.width &&
-                (!best || std::abs(p.place - place) < std::abs(best->place - place)))
-                best = &p;
-        if (best) best->name = name;
+    // Of all names and the peaks within their reach the best pair first: the nearest, or the highest.
+    void nameByPlace(const RowList& names, bool highest) {
+        struct Pair {
+            double rank;
+            std::size_t name;
+            PlannedPeak* peak;
+        };
+        std::vector<Pair> pairs;
+        for (std::size_t k = 0; k < names.size(); ++k)
+            for (PlannedPeak& p : plan_.peaks) {
+                const double away = std::abs(p.place - names[k].number("place")),
+                             told = names[k].has("reach") ? names[k].number("reach") : 0;
+                if (p.name.empty() && away < (told > 0 ? told : kReachInWidths * p.width))
+                    pairs.push_back({highest ? -std::abs(p.height) : away, k, &p});
+            }
+        std::ranges::stable_sort(pairs, {}, &Pair::rank);
+        std::vector<std::uint8_t> given(names.size());
+        for (const Pair& pair : pairs) {
+            if (given[pair.name] || !pair.peak->name.empty()) continue;
+            given[pair.name] = 1;
+            pair.peak->name = names[pair.name].text("name");
+        }
     }
 
     Result<void> giveBaseline() {

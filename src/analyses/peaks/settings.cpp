@@ -100,7 +100,9 @@ std::vector<Setting> lists() {
                     number("value", "Value", 1, "That it is kept at.")}),
             rowsOf("names", "Names", "Given to the peaks of each dataset by a rule.",
                    {word("name", "Name", "What the peak is called."),
-                    number("place", "Place", 0, "Near which it stands.", {.unit = "x"})})};
+                    number("place", "Place", 0, "Near which it stands.", {.unit = "x"}),
+                    number("reach", "Reach", 0, "How far from there it may stand; 0: two widths of the peak.",
+                           {.unit = "x", .lowest = 0})})};
 }
 
 } // namespace
@@ -122,7 +124,10 @@ const KindInfo& peaksSettings() {
                               {"shirley", "integral of the peaks"}},
                              "What the peaks stand on, fitted together with them.", {.hidden = true}),
                       choice("naming", "Names by",
-                             {{"nearest", "the nearest place"}, {"order", "order of x"}},
+                             {{"nearest", "the nearest place"},
+                              {"highest", "the highest near the place"},
+                              {"order", "order of x"},
+                              {"height", "order of height"}},
                              "How the names of the list go to the peaks.", {.hidden = true})};
         for (auto part : {finding, alike, lists}) std::ranges::move(part(), std::back_inserter(k.settings));
         k.settings.push_back(wholeNumber("only", "Fit only", 0, "The peak that alone is fitted; 0: all.",

@@ -265,12 +265,17 @@ void PeaksCard::offerNames() {
     const analyses::PeaksDetail* d = result_ ? analyses::peaksDetail(*result_) : nullptr;
     if (!a || !d) return;
     RowList rows;
+    std::vector<std::pair<double, std::size_t>> heights; // of each row
     for (std::size_t k = 0; k < d->plan.peaks.size(); ++k) {
         if (!d->plan.peaks[k].isNamed()) continue;
+        heights.emplace_back(-std::abs(d->numbers[k].height.value), rows.size());
         Settings& row = rows.emplace_back();
         row.set("name", Value(d->plan.peaks[k].name));
         row.set("place", Value(d->numbers[k].maximum.value));
     }
+    std::ranges::sort(heights);
+    RowList byHeight;
+    for (const auto& [height, row] : heights) byHeight.push_back(rows[row]);
     if (rows.empty() && a->settings.rows("names").empty())
         return document_.say(tr("Name a peak first: open its row."), true);
     QMenu* menu = newMenu(this);
@@ -285,7 +290,9 @@ void PeaksCard::offerNames() {
     };
     if (!rows.empty()) {
         add(tr("Give these names to the nearest peaks"), rows, "nearest");
+        add(tr("Give these names to the highest near each place"), rows, "highest");
         add(tr("Give these names in the order of x"), rows, "order");
+        add(tr("Give these names in the order of height"), byHeight, "height");
     }
     if (!a->settings.rows("names").empty()) add(tr("Give no names"), {}, "nearest");
     menu->popup(below(names_));
