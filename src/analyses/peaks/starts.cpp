@@ -108,7 +108,7 @@ void giveStarts(PeaksPlan& plan, const std::vector<double>& x, const std::vector
         columns.col(static_cast<Index>(k)) = evaluated(*p.model, x, p.begin);
     }
     if (level) columns.rightCols(more) = columnsOf(*level, x);
-    VectorXd found = solved(columns, rest, signs);
+    VectorXd found = asTold ? VectorXd::Zero(columns.cols()) : solved(columns, rest, signs);
     if (asTold) {
         for (std::size_t k = 0; k < peaks; ++k) found[static_cast<Index>(k)] = plan.peaks[k].height;
         if (level) {

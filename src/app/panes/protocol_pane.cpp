@@ -251,7 +251,7 @@ void measureAgain(QWidget& card) {
 
 } // namespace
 
-void ProtocolPane::fill() {
+void ProtocolPane::fillNow() {
     const auto d = document_.currentDataset();
     if (!d) return;
     for (const auto& [id, row] : steps_) {

@@ -5,6 +5,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
+#include "app/paced.h"
 
 #include <QScrollArea>
 
@@ -23,7 +24,7 @@ class ProtocolPane final : public QScrollArea {
 public:
     ProtocolPane(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
     void openPicker(); // of the open fit
-    bool isCurrent() const { return !job_.isBusy(); }
+    bool isCurrent() const { return !job_.isBusy() && !filling_.isWaiting(); }
 
     void pasteSteps(); // from the clipboard onto the selected datasets
 
@@ -42,7 +43,8 @@ protected:
 private:
     void refresh();
     void rebuild();
-    void fill();
+    void fill() { filling_.call(document_.isDragging()); }
+    void fillNow();
     void addStep(const Step& step, int number, const std::vector<Dataset>& others);
     void addForm(SentenceRow& row, const Step& step);
     void addLookAt(SentenceRow& row, StepId step);
@@ -66,6 +68,7 @@ private:
 
     Document& document_;
     ProtocolFocus focus_;
+    Paced filling_{[this] { fillNow(); }};
     LatestJob job_;
     QVBoxLayout* rows_;
     std::string built_; // what the rows were built for

@@ -237,7 +237,10 @@ void WorkStage::connectCanvas(PlotCanvas* canvas) {
         document_.endDrag();
     });
     connect(canvas, &PlotCanvas::numbersCopied, this, &WorkStage::copyNumbers);
-    if (canvas == plot_) connect(canvas, &PlotCanvas::drawn, this, &WorkStage::showWaitingStrip);
+    if (canvas != plot_) return;
+    connect(canvas, &PlotCanvas::drawn, this, [this] {
+        if (waitingStrip_) stripPace_.call(document_.isDragging());
+    });
 }
 
 void WorkStage::copyNumbers() {

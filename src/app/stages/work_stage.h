@@ -6,6 +6,7 @@
 #include "analyses/peaks/peaks.h"
 #include "app/canvas/plot_canvas.h"
 #include "app/document.h"
+#include "app/paced.h"
 #include "app/panes/protocol_pane.h"
 #include "app/stages/view_history.h"
 
@@ -97,6 +98,7 @@ private:
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
     std::optional<PlotContent> waitingStrip_; // until the main plot is drawn
+    Paced stripPace_{[this] { showWaitingStrip(); }};
     ViewHistory history_;
     DatasetId zoomed_;                                   // whose zoom and span these are
     std::optional<std::pair<double, double>> shownSpan_; // of Clean: numbers only
