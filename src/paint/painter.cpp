@@ -19,7 +19,7 @@ using namespace draw;
 
 namespace {
 
-constexpr std::size_t kHeavy = 30000; // points from which on a second thread pays
+constexpr std::size_t kHeavy = 8000; // points from which on a second thread pays
 
 // The toolkit rounds page sizes to whole points; the exact size is written over its number, padded to the
 // same length, with the origin moved so that the drawing stays where it was.
@@ -83,6 +83,16 @@ void paintBand(const QImage& picture, int from, int to, const DisplayList& list,
 
 } // namespace
 
+void paintOver(QImage& picture, const DisplayList& list, const Rect& part, Medium medium) {
+    // What takes long is painted in bands, each by a thread of its own.
+    const bool heavy = medium == Medium::Raster && pointsOf(list.items) > kHeavy;
+    const auto rows = static_cast<std::size_t>(picture.height());
+    parallelRanges(rows, heavy ? rows / static_cast<std::size_t>(threadCount()) + 1 : rows,
+                   [&](std::size_t from, std::size_t to) {
+                       paintBand(picture, static_cast<int>(from), static_cast<int>(to), list, part, medium);
+                   });
+}
+
 QImage toImage(const DisplayList& list, double dpi, bool transparent, const Rect& part) {
     const double perMm = dpi / 25.4;
     QImage image(std::max(1, static_cast<int>(std::lround(part.width * perMm))),
@@ -90,14 +100,7 @@ QImage toImage(const DisplayList& list, double dpi, bool transparent, const Rect
                  QImage::Format_ARGB32_Premultiplied);
     if (image.isNull()) return image;
     image.fill(transparent ? Qt::transparent : Qt::white);
-    const Medium medium = dpi < 150 ? Medium::Raster : Medium::Picture;
-    // What takes long is painted in bands, each by a thread of its own.
-    const bool heavy = medium == Medium::Raster && pointsOf(list.items) > kHeavy;
-    const auto rows = static_cast<std::size_t>(image.height());
-    parallelRanges(rows, heavy ? rows / static_cast<std::size_t>(threadCount()) + 1 : rows,
-                   [&](std::size_t from, std::size_t to) {
-                       paintBand(image, static_cast<int>(from), static_cast<int>(to), list, part, medium);
-                   });
+    paintOver(image, list, part, dpi < 150 ? Medium::Raster : Medium::Picture);
     image.setDotsPerMeterX(static_cast<int>(std::lround(dpi / 0.0254)));
     image.setDotsPerMeterY(static_cast<int>(std::lround(dpi / 0.0254)));
     return image;

@@ -28,6 +28,10 @@ QImage toImage(const draw::DisplayList& list, double dpi, bool transparent);
 // Only a part of the page, in mm.
 QImage toImage(const draw::DisplayList& list, double dpi, bool transparent, const draw::Rect& partMm);
 
+// Over what the picture shows, which is a part of the page in mm; format: premultiplied ARGB. What takes long is
+// painted by several threads.
+void paintOver(QImage& picture, const draw::DisplayList& list, const draw::Rect& partMm, Medium medium);
+
 // The same list painted again where it differs from the one that the picture shows; the picture is a part of
 // the page in mm. Pixels beyond what differs stay as they are.
 void paintChange(QImage& picture, const draw::DisplayList& before, const draw::DisplayList& now,

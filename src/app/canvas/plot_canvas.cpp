@@ -70,10 +70,8 @@ void PlotCanvas::redraw() {
                                      {.pixelsPerMm = perMm, .effort = content.effort});
             image = QImage((size * ratio).toSize(), QImage::Format_ARGB32_Premultiplied);
             image.fill(ground);
-            QPainter painter(&image);
-            painter.scale(perMm, perMm);
-            paint::paintList(painter, layout->list, paint::Medium::Raster);
-            painter.end();
+            paint::paintOver(image, layout->list, {0, 0, image.width() / perMm, image.height() / perMm},
+                             paint::Medium::Raster);
             image.setDevicePixelRatio(ratio);
             if (content.probed) {
                 const auto protocol = content.evaluator->protocol(content.project, content.probed);

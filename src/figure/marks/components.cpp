@@ -53,7 +53,7 @@ public:
         const double low = std::max(spanLow, x.low()), high = std::min(spanHigh, x.high());
         for (Part& p : parts) p.shape = {}, p.base.clear();
         if (!(low < high)) return;
-        const std::vector<double> even = evenlyOn(x.scale(), low, high, kEvenlyByParts),
+        const std::vector<double> even = evenlyOn(x.scale(), low, high, of.evenPlaces()),
                                   ground = of.placesOfGrounds(even);
         for (Part& p : parts) {
             p.shape = p.source->sampled(even, of.points);

@@ -29,10 +29,11 @@ bool isPeak(const ModelNode& model, int component) {
     return !kind || kind->info.group == "Peaks";
 }
 
-// About the top of a peak, so that the flanks are met.
+// About the top of a peak, closely where it bends most.
 void addAbout(double place, double width, std::vector<double>& seeds) {
     if (!std::isfinite(place) || !(width > 0)) return;
-    for (const double by : {0.0, 0.125, 0.25, 0.5, 0.75, 1.0, 2.0, 4.0, 8.0})
+    for (int k = -16; k <= 16; ++k) seeds.push_back(place + k * width / 16);
+    for (const double by : {1.125, 1.25, 1.375, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0, 6.0, 8.0})
         for (const double side : {-1.0, 1.0}) seeds.push_back(place + side * by * width);
 }
 
@@ -62,8 +63,17 @@ std::vector<double> placesOf(const std::vector<CurvePart>& parts, const std::vec
 } // namespace
 
 Sampling CurvePart::sampled(std::vector<double> even, std::span<const double> points) const {
-    return sampledWell([this](const std::vector<double>& xs) { return curve->sample(xs).y; }, std::move(even),
-                       seeds.empty() ? points : std::span<const double>(seeds));
+    const AskedAt ask = [this](const std::vector<double>& xs) { return curve->sample(xs).y; };
+    if (seeds.empty() || even.empty()) return sampledWell(ask, std::move(even), points);
+    std::vector<double> within;
+    for (const double x : seeds)
+        if (x > even.front() && x < even.back()) within.push_back(x);
+    return sampledWell(ask, unitedPlaces(even, within), {});
+}
+
+int CurveParts::evenPlaces() const {
+    const bool known = std::ranges::all_of(peaks, [](const CurvePart& p) { return !p.seeds.empty(); });
+    return known && !peaks.empty() ? 80 : 300;
 }
 
 std::vector<double> CurveParts::places(const std::vector<double>& even) const {

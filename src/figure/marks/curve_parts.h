@@ -24,6 +24,8 @@ struct CurveParts {
     std::vector<CurvePart> peaks, grounds;
     std::vector<double> points; // ascending: curves may turn between them as narrowly as they are
 
+    // How many even places are enough: fewer where it is known where the narrow ones stand.
+    int evenPlaces() const;
     // Where the sum of all has to be asked.
     std::vector<double> places(const std::vector<double>& even) const;
     std::vector<double> placesOfGrounds(const std::vector<double>& even) const;
@@ -31,8 +33,6 @@ struct CurveParts {
 
 // Requires: there is a result, which outlives what is returned.
 CurveParts partsOf(const FoundAnalysis& found);
-
-constexpr int kEvenlyByParts = 150; // places for each part, whose narrow ones are known
 
 std::vector<Setting> analysisSettings();
 

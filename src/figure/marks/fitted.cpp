@@ -76,7 +76,7 @@ private:
     // Parts are asked more quickly than the whole with its errors.
     std::vector<double> places(const Scale& scale, double low, double high) const {
         const bool byParts = !parts.peaks.empty() || !parts.grounds.empty();
-        const std::vector<double> even = evenlyOn(scale, low, high, byParts ? kEvenlyByParts : kEvenPlaces);
+        const std::vector<double> even = evenlyOn(scale, low, high, byParts ? parts.evenPlaces() : kEvenPlaces);
         if (byParts) return parts.places(even);
         std::vector<double> seeds;
         const std::size_t stride = parts.points.size() / kMostSeedsOfBands + 1;
