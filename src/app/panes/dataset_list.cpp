@@ -122,15 +122,17 @@ std::set<std::string> tellingAttributes(const Project& project) {
     return out;
 }
 
-// The first of them that says itself in a few letters, such as where a sample comes from.
-QString wordsOf(const std::vector<Attribute>& attributes, const std::set<std::string>& telling) {
+// The first of them that says in a few letters what the name does not, such as where a sample comes from.
+QString wordsOf(const Dataset& d, const std::set<std::string>& telling) {
     constexpr qsizetype kMost = 9, kSays = 3; // a longer value says itself without its name
-    for (const Attribute& a : attributes) {
+    for (const Attribute& a : d.attributes) {
         const QString value = text(a.value);
         const QString words = value.size() > kSays && !parseNumber(a.value) ? value
                               : a.unit.empty()                              ? text(a.name) + " " + value
                                                                             : value + " " + text(a.unit);
-        if (!value.isEmpty() && words.size() <= kMost && telling.contains(a.name)) return words;
+        const bool isName = words.compare(text(d.name), Qt::CaseInsensitive) == 0 ||
+                            value.compare(text(d.name), Qt::CaseInsensitive) == 0;
+        if (!value.isEmpty() && !isName && words.size() <= kMost && telling.contains(a.name)) return words;
     }
     return {};
 }
@@ -346,7 +348,7 @@ void DatasetList::refreshPictures() {
         for (const auto& d : project.datasets) {
             Row row{d->id, tiny(evaluator->protocol(project, d->id).end().curve()), {}, false};
             const auto fits = analysesOf(project, d->id);
-            row.state = wordsOf(d->attributes, telling);
+            row.state = wordsOf(*d, telling);
             auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
             if (!fits.empty()) {
                 const auto last = evaluator->analysis(project, *fits.back(), {.stop = stop});
