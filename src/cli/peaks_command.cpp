@@ -174,7 +174,7 @@ protected:
         std::ranges::stable_sort(peaks, {}, [](const Json& j) { return j["centre"]["value"].get<double>(); });
         out["peaks"] = peaks;
         out["further"] = Json::array();
-        for (const fit::FoundPeak& f : detail.further)
+        for (const fit::FoundPeak& f : detail.further())
             out["further"].push_back(
                 {{"place", number(f.place)}, {"signal_to_noise", number(f.signalToNoise)}});
         print(out);
@@ -283,7 +283,7 @@ private:
                                      t.error.empty() ? "" : "± " + t.error, q.unit,
                                      q.state == "free" || q.state == "derived" ? "" : q.state);
         }
-        for (const fit::FoundPeak& f : detail.further)
+        for (const fit::FoundPeak& f : detail.further())
             std::cout << fmt::format("\n  perhaps another peak at {}, S/N {}\n", readableNumber(f.place, 5),
                                      readableNumber(f.signalToNoise, 2));
     }

@@ -278,8 +278,8 @@ TEST(Peaks, FitOneAloneAndProposeFurtherOnes) {
     const Curve c = pictureOf("gaussian", {{30, 20, 6}, {47, 12, 8}, {75, 8, 5}}, 0.1);
     const Value rows = peakRows({peakRow(1, 30.5, 7), peakRow(2, 46.2, 7)});
     const PeaksRun both = runPeaks(c, peaksOf("gaussian", {{"peaks", rows}}));
-    ASSERT_FALSE(both.detail().further.empty());
-    EXPECT_TRUE(std::ranges::any_of(both.detail().further,
+    ASSERT_FALSE(both.detail().further().empty());
+    EXPECT_TRUE(std::ranges::any_of(both.detail().further(),
                                     [](const fit::FoundPeak& f) { return std::abs(f.place - 75) < 1; }));
     const PeaksRun one = runPeaks(c, peaksOf("gaussian", {{"peaks", rows}, {"only", 2.0}}));
     EXPECT_EQ(one.quantity("centre_1").state, "fixed");

@@ -170,13 +170,11 @@ void addOtherShape(const Task& task, const FitTaken& points, PeaksDetail& detail
     }
 }
 
-// What still stands out of the residuals: proposals. A wrong shape leaves traces that are no peaks.
+// What still stands out of the residuals is proposed. A wrong shape leaves traces that are no peaks.
 void addFurther(const Task& task, PeaksDetail& detail) {
     if (!detail.otherShape.empty()) return;
-    const Ordered rest = inOrder(detail.taken->problem.members.front(), detail.report.one().residuals);
-    detail.further = fit::findPeaks(
-        rest.x, rest.y,
-        {.direction = directionOf(task.spec.settings), .most = 3, .significance = kFurtherSignificance});
+    detail.furtherWanted = {
+        .direction = directionOf(task.spec.settings), .most = 3, .significance = kFurtherSignificance};
 }
 
 // The coefficients of a baseline go against each other where x is far from nought; nobody asks for them.
@@ -266,6 +264,15 @@ Result<AnalysisResult> fromText(const std::string& stored, const Task& task, con
 }
 
 } // namespace
+
+const std::vector<fit::FoundPeak>& PeaksDetail::further() const {
+    std::call_once(looked_, [this] {
+        if (!furtherWanted) return;
+        const Ordered rest = inOrder(taken->problem.members.front(), report.one().residuals);
+        further_ = fit::findPeaks(rest.x, rest.y, *furtherWanted);
+    });
+    return further_;
+}
 
 const PeaksDetail* peaksDetail(const AnalysisResult& result) {
     return dynamic_cast<const PeaksDetail*>(result.kept.get());

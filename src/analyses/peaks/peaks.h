@@ -9,6 +9,8 @@
 #include "models/peak_partner.h"
 
 #include <cmath>
+#include <mutex>
+#include <optional>
 
 namespace jointer::analyses {
 
@@ -65,13 +67,16 @@ struct PeakNumbers {
 struct PeaksDetail final : FitDetail {
     PeaksPlan plan;
     std::vector<PeakNumbers> numbers;    // of each peak
-    std::vector<fit::FoundPeak> further; // found in the residuals: proposals
+    std::optional<fit::PeakSearch> furtherWanted{}; // among the residuals; none: for none
     // By how much AICc rises without each peak, of those for which it was asked; NaN: not asked.
     std::vector<double> removal;
     // Where the residuals show a pattern: the shape that goes better with the points, and by how much AICc
     // falls.
     std::string otherShape;
     double otherShapeGain = 0;
+
+    // Found in the residuals: proposals. Looked for when first asked, at the cost of finding peaks. Thread-safe.
+    const std::vector<fit::FoundPeak>& further() const;
 
     std::vector<double> baseline(const std::vector<double>& xs) const;
     std::vector<double> peak(std::size_t which, const std::vector<double>& xs) const; // with its partner
@@ -80,6 +85,10 @@ struct PeaksDetail final : FitDetail {
     // and NaN: without inference.
     Eigen::RowVectorXd errorRow(const PlannedPeak& peak, const models::PeakNumber& number) const;
     double errorOf(const PlannedPeak& peak, const models::PeakNumber& number) const;
+
+private:
+    mutable std::once_flag looked_;
+    mutable std::vector<fit::FoundPeak> further_;
 };
 
 const PeaksDetail* peaksDetail(const AnalysisResult& result); // nullptr: of another kind

@@ -56,7 +56,7 @@ std::vector<steps::Handle> peakHandles(const analyses::PeaksDetail& shown, int s
                                .row = end,
                                .says = saysOf(shown, k)});
     }
-    for (const fit::FoundPeak& f : shown.further)
+    for (const fit::FoundPeak& f : shown.further())
         handles.push_back({.form = HandleForm::Peak,
                            .state = HandleState::Proposed,
                            .x = f.place,
