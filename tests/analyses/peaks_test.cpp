@@ -288,6 +288,28 @@ TEST(Peaks, FitOneAloneAndProposeFurtherOnes) {
     EXPECT_NEAR(one.quantity("centre_2").value, 47, 0.7);
 }
 
+// Whatever the peaks have in common and whatever they stand on: what is drawn below them is what the fit leaves
+// without them.
+TEST(Peaks, AndTheirBaselineAddUpToTheFit) {
+    const Curve c = pictureOf("gaussian", {{30, 20, 6}, {47, 12, 8}, {75, 8, 5}}, 0.1);
+    const std::vector<double> xs = {c.x.front(), 25, 33, 50, 71.5, c.x.back()};
+    for (const Choice& widths : peaksSettings().find("widths")->choices)
+        for (const Choice& baseline : peaksSettings().find("baseline")->choices) {
+            const PeaksRun run =
+                runPeaks(c, peaksOf("gaussian", {{"widths", widths.key}, {"baseline", baseline.key}}));
+            const PeaksDetail& d = run.detail();
+            std::vector<double> sum = d.baseline(xs);
+            for (std::size_t k = 0; k < d.plan.peaks.size(); ++k) {
+                const std::vector<double> one = d.peak(k, xs);
+                for (std::size_t i = 0; i < xs.size(); ++i) sum[i] += one[i];
+            }
+            const std::vector<double> fitted = d.fitted(xs);
+            for (std::size_t i = 0; i < xs.size(); ++i)
+                EXPECT_NEAR(sum[i], fitted[i], 1e-9 * (1 + std::abs(fitted[i])))
+                    << widths.key << ", " << baseline.key << " at " << xs[i];
+        }
+}
+
 TEST(Peaks, AreCalledByTheirList) {
     const Curve c = pictureOf("gaussian", {{30, 20, 6}, {47, 12, 8}, {75, 8, 5}}, 0.1);
     Settings a, b;

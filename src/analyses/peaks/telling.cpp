@@ -278,12 +278,10 @@ std::vector<double> PeaksDetail::fitted(const std::vector<double>& xs) const {
 
 std::vector<double> PeaksDetail::baseline(const std::vector<double>& xs) const {
     if (const models::ModelPtr& model = plan.baseline.model) {
-        std::size_t first = 0; // its parameters follow those of the peaks
-        for (const PlannedPeak& p : plan.peaks) first = std::max(first, p.firstParameter + p.begin.size());
-        const std::vector<double> all = report.one().values();
+        const std::vector<double> all = report.one().values(); // its own are the last
         const std::span<const double> column(xs);
         std::vector<double> y(xs.size());
-        model->evaluate({&column, 1}, std::span(all).subspan(first, model->parameters().size()), y);
+        model->evaluate({&column, 1}, std::span(all).last(model->parameters().size()), y);
         return y;
     }
     std::vector<double> y = fitted(xs);
