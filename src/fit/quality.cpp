@@ -123,6 +123,11 @@ void markRunaways(FitReport& r, bool isLinear) {
         if (!p->determined) p->se = p->low = p->high = std::nan("");
 }
 
+std::string notRandomText(double runsP) {
+    return fmt::format("The residuals are not random (runs test p {}): the model may be too simple.",
+                       runsP < 0.001 ? "< 0.001" : fmt::format("= {:.3f}", runsP));
+}
+
 void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
     auto warn = [&](const char* code, std::string text) {
         r.warnings.push_back({code, std::move(text), {}});
@@ -153,9 +158,7 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
                                            counted(static_cast<long long>(r.n), "point"),
                                            counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
     if (r.runsP < 0.01 && r.n >= 12)
-        warn("residuals-not-random",
-             fmt::format("The residuals are not random (runs test p {}): the model may be too simple.",
-                         r.runsP < 0.001 ? "< 0.001" : fmt::format("= {:.3f}", r.runsP)));
+        warn("residuals-not-random", notRandomText(r.runsP));
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");

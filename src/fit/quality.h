@@ -16,5 +16,7 @@ void addComparison(FitReport& report, const Separate& separate);
 // The fit is then not determined. Requires: inference.
 void markRunaways(FitReport& report, bool isLinear);
 void addWarnings(FitReport& report, const FitProblem& problem, bool isLinear);
+// What a small probability of the runs test says.
+std::string notRandomText(double runsP);
 
 } // namespace jointer::fit

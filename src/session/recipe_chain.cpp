@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/recipe_chain.h"
 
-#include "analyses/begin_again.h"
-#include "base/text.h"
 #include "session/recipe_run.h"
+#include "session/trend.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,9 +13,8 @@ namespace jointer {
 
 namespace {
 
-using Reached = std::vector<evaluate::AnalysisOutcome>; // of the recipe's analyses of the data, in their order
-
-// Those of a dataset that go the way of the recipe: of each kind in their order.
+// By the recipe's analyses of the data: what those of a dataset have reached that go its way, of each kind in their
+// order.
 Reached reachedBy(const Recipe& recipe, const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
                   const Cancellation& stop) {
     Reached out;
@@ -24,25 +22,9 @@ Reached reachedBy(const Recipe& recipe, const Project& project, DatasetId datase
     for (const auto& a : analysesOf(*recipe.parts, recipe.inputs.front().dataset)) {
         auto mine = analysesOf(project, dataset);
         std::erase_if(mine, [&](const auto& other) { return other->kind != a->kind; });
-        const std::size_t k = seen[a->kind]++;
-        out.push_back(k < mine.size() ? evaluator.analysis(project, *mine[k], {.stop = stop})
-                                      : evaluate::AnalysisOutcome{.result = failure("none", "")});
+        if (const std::size_t k = seen[a->kind]++; k < mine.size())
+            out[a->id] = evaluator.analysis(project, *mine[k], {.stop = stop});
     }
-    return out;
-}
-
-Recipe begunAt(const Recipe& recipe, const Reached& reached) {
-    Recipe out = recipe;
-    Project parts = *recipe.parts;
-    std::size_t k = 0;
-    for (const auto& a : analysesOf(*recipe.parts, recipe.inputs.front().dataset)) {
-        const evaluate::AnalysisOutcome& last = reached[k++];
-        if (!last.good()) continue;
-        Analysis begun = *a;
-        analyses::beginAt(begun, *last);
-        parts.analyses = parts.analyses.with(std::move(begun));
-    }
-    out.parts = std::make_shared<const Project>(std::move(parts));
     return out;
 }
 
@@ -51,11 +33,10 @@ Recipe begunAt(const Recipe& recipe, const Reached& reached) {
 void sortInOrder(const Recipe& recipe, std::vector<DatasetId>& datasets, const Project& project) {
     const std::string by = recipeSettings().text(recipe.settings, "order");
     if (by.empty()) return;
-    const auto valueOf = [&](DatasetId id) -> double {
-        if (const auto d = project.datasets.find(id))
-            for (const Attribute& a : d->attributes)
-                if (a.name == by) return parseNumber(trimmed(a.value)).value_or(INFINITY);
-        return INFINITY;
+    const auto valueOf = [&](DatasetId id) {
+        const auto d = project.datasets.find(id);
+        const auto number = d ? numberOf(d->attributes, by) : std::nullopt;
+        return number ? number->first : INFINITY;
     };
     std::ranges::stable_sort(datasets, {}, valueOf);
 }
@@ -65,7 +46,6 @@ Result<std::vector<Edit>> runInTurn(const Recipe& recipe, const std::vector<Data
                                     evaluate::Evaluator& evaluator, const Cancellation& stop) {
     std::vector<Edit> out;
     const bool chained = isChained(recipe);
-    const bool better = recipeSettings().text(recipe.settings, "starts") == "better";
     Project now = project;
     std::optional<Reached> before;
     for (const DatasetId id : datasets) {
@@ -78,11 +58,12 @@ Result<std::vector<Edit>> runInTurn(const Recipe& recipe, const std::vector<Data
         auto next = plain.apply(now);
         if (!next) return std::unexpected(next.error());
         if (before) {
-            Edit begun = edits::applyRecipe(begunAt(recipe, *before), id, inputs);
+            Recipe further = recipe;
+            further.parts = std::make_shared<const Project>(begunAt(*recipe.parts, *before));
+            Edit begun = edits::applyRecipe(further, id, inputs);
             auto other = begun.apply(now);
             if (!other) return std::unexpected(other.error());
-            if (!better ||
-                standingOf(*other, id, evaluator, stop) < standingOf(*next, id, evaluator, stop)) {
+            if (goesOnWith(*other, recipe, *next, id, evaluator, stop)) {
                 plain = std::move(begun);
                 next = std::move(other);
             }

@@ -4,6 +4,7 @@
 #include "analyses/fit_analysis.h"
 #include "analyses/begin_again.h"
 #include "base/text.h"
+#include "fit/quality.h"
 #include "session/import.h"
 #include "session/sample_list.h"
 #include "stats/summary.h"
@@ -33,13 +34,12 @@ double qualityOf(const analyses::AnalysisResult& result, std::string_view key) {
     return at == result.quality.end() ? std::nan("") : at->value;
 }
 
-void giveAttributes(FilledRecipe& filled, const std::vector<Attribute>& given) {
-    Dataset d = *filled.project.datasets.find(filled.dataset);
-    for (const Attribute& a : given) setAttribute(d.attributes, a);
-    filled.project.datasets = filled.project.datasets.with(std::move(d));
-}
-
-} // namespace
+// How well a dataset stands: analyses that failed or are in doubt first, then what the fits left.
+struct Standing {
+    int failed = 0, doubtful = 0;
+    double left = 0; // sum of the logarithms of the residual standard deviations
+    auto operator<=>(const Standing&) const = default;
+};
 
 Standing standingOf(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
                     const Cancellation& stop) {
@@ -56,6 +56,14 @@ Standing standingOf(const Project& project, DatasetId dataset, evaluate::Evaluat
     }
     return out;
 }
+
+void giveAttributes(FilledRecipe& filled, const std::vector<Attribute>& given) {
+    Dataset d = *filled.project.datasets.find(filled.dataset);
+    for (const Attribute& a : given) setAttribute(d.attributes, a);
+    filled.project.datasets = filled.project.datasets.with(std::move(d));
+}
+
+} // namespace
 
 bool RunFile::isGood() const {
     return !failed && std::ranges::all_of(curves, [](const RunCurve& c) { return c.doubts.empty(); });
@@ -125,29 +133,31 @@ std::string stampOf(const std::string& file) {
     return fmt::format("{} {}", size, time.time_since_epoch().count());
 }
 
-Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator) {
+Project begunAt(const Project& project, const Reached& reached) {
     Project out = project;
-    for (const auto& a : project.analyses) {
-        const auto last = before.analyses.find(a->id);
-        if (!last) continue;
-        const auto outcome = evaluator.analysis(before, *last);
-        if (!outcome.good()) continue;
+    for (const auto& [id, last] : reached) {
+        const auto a = project.analyses.find(id);
+        if (!a || !last.good()) continue;
         Analysis begun = *a;
-        analyses::beginAt(begun, *outcome);
+        analyses::beginAt(begun, *last);
         out.analyses = out.analyses.with(std::move(begun));
     }
     return out;
 }
 
-// Of a chained recipe the fits begin where those of the file before ended, or where that serves better.
+bool goesOnWith(const Project& begun, const Recipe& recipe, const Project& plain, DatasetId dataset,
+                evaluate::Evaluator& evaluator, const Cancellation& stop) {
+    return startsOf(recipe) == "previous" ||
+           standingOf(begun, dataset, evaluator, stop) < standingOf(plain, dataset, evaluator, stop);
+}
+
 void RecipeRun::begin(FilledRecipe& filled, const FilledRecipe* before, const Cancellation& stop) const {
     if (!before || !isChained(recipe_)) return;
-    FilledRecipe other = filled;
-    other.project = begunAt(filled.project, before->project, *evaluator_);
-    if (startsOf(recipe_) == "previous" ||
-        standingOf(other.project, other.dataset, *evaluator_, stop) <
-            standingOf(filled.project, filled.dataset, *evaluator_, stop))
-        filled = std::move(other);
+    Reached reached;
+    for (const auto& a : before->project.analyses) reached[a->id] = evaluator_->analysis(before->project, *a);
+    Project begun = begunAt(filled.project, reached);
+    if (goesOnWith(begun, recipe_, filled.project, filled.dataset, *evaluator_, stop))
+        filled.project = std::move(begun);
 }
 
 RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
@@ -266,9 +276,7 @@ std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCu
     const double least = std::min(kRunsP, kRunsOfAll / std::max<double>(1, static_cast<double>(curves.size())));
     for (std::size_t i = 0; i < curves.size(); ++i)
         if (const double p = curves[i]->runsP; p < least)
-            out[i].push_back(fmt::format("The residuals are not random (runs test p {}): the model may be too "
-                                         "simple.",
-                                         p < 1e-3 ? "< 0.001" : fmt::format("= {:.3f}", p)));
+            out[i].push_back(fit::notRandomText(p));
     for (const auto& [whose, peak] : peaks) {
         if (peak.places.size() < kFamily) continue;
         const double usual = medianOf(peak.places), width = peak.widths.empty() ? 0 : medianOf(peak.widths);

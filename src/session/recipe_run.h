@@ -47,15 +47,6 @@ std::string stampOf(const std::string& file);
 RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
                   const Cancellation& stop = {});
 
-// How well a dataset stands: analyses that failed or are in doubt first, then what the fits left.
-struct Standing {
-    int failed = 0, doubtful = 0;
-    double left = 0; // sum of the logarithms of the residual standard deviations
-    auto operator<=>(const Standing&) const = default;
-};
-Standing standingOf(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
-                    const Cancellation& stop = {});
-
 // Whether each file begins where the one before ended, so that they go one after the other.
 bool isChained(const Recipe& recipe);
 
@@ -90,8 +81,13 @@ private:
     std::shared_ptr<AlikeReading> reading_ = std::make_shared<AlikeReading>();
 };
 
-// The analyses of a project begin where those of another one ended, which has the same parts.
-Project begunAt(const Project& project, const Project& before, evaluate::Evaluator& evaluator);
+// What analyses have reached, by those that are to begin there.
+using Reached = std::map<AnalysisId, evaluate::AnalysisOutcome>;
+Project begunAt(const Project& project, const Reached& reached);
+// Of a chained recipe: whether a dataset goes on with what begins where the last ended, which is told, or by where it
+// stands better.
+bool goesOnWith(const Project& begun, const Recipe& recipe, const Project& plain, DatasetId dataset,
+                evaluate::Evaluator& evaluator, const Cancellation& stop = {});
 
 // Why curves do not look like their family: a scatter far from that of the others, a place that jumped (both from
 // five curves on), a pattern of the residuals that chance would hardly make in so many; for each curve. Places are

@@ -17,19 +17,6 @@ bool isOf(const RunRow& row, const TrendQuantity& q) {
     return row.analysis == q.analysis && row.quantity == q.quantity && row.subject == q.subject;
 }
 
-// The number and the unit of "28 d".
-std::optional<std::pair<double, std::string>> numberOf(const RunCurve& curve, const std::string& attribute) {
-    for (const Attribute& a : curve.attributes) {
-        if (a.name != attribute) continue;
-        if (const auto n = parseNumber(trimmed(a.value))) return std::pair(*n, a.unit);
-        const auto blank = a.value.find(' ');
-        if (blank == a.value.npos) return std::nullopt;
-        if (const auto n = parseNumber(a.value.substr(0, blank)))
-            return std::pair(*n, std::string(trimmed(a.value.substr(blank))));
-    }
-    return std::nullopt;
-}
-
 std::optional<std::string> wordOf(const RunCurve& curve, const std::string& attribute) {
     for (const Attribute& a : curve.attributes)
         if (a.name == attribute && !trimmed(a.value).empty()) return std::string(trimmed(a.value));
@@ -37,13 +24,25 @@ std::optional<std::string> wordOf(const RunCurve& curve, const std::string& attr
 }
 
 bool isNumeric(const std::vector<const RunCurve*>& curves, const std::string& attribute) {
-    return std::ranges::count_if(curves, [&](const RunCurve* c) { return numberOf(*c, attribute).has_value(); }) >
+    return std::ranges::count_if(curves, [&](const RunCurve* c) { return numberOf(c->attributes, attribute).has_value(); }) >
            1;
 }
 
 constexpr std::size_t kMostGroups = 30; // side by side
 
 } // namespace
+
+std::optional<std::pair<double, std::string>> numberOf(const std::vector<Attribute>& attributes,
+                                                       const std::string& name) {
+    const auto a = std::ranges::find(attributes, name, &Attribute::name);
+    if (a == attributes.end()) return std::nullopt;
+    if (const auto n = parseNumber(trimmed(a->value))) return std::pair(*n, a->unit);
+    const auto blank = a->value.find(' ');
+    if (blank == a->value.npos) return std::nullopt;
+    if (const auto n = parseNumber(a->value.substr(0, blank)))
+        return std::pair(*n, std::string(trimmed(a->value.substr(blank))));
+    return std::nullopt;
+}
 
 std::string TrendQuantity::name() const {
     if (subject.empty()) return quantity;
@@ -97,7 +96,7 @@ Table trendTable(const std::vector<const RunCurve*>& curves, const TrendQuantity
         if (grouped && group.empty()) continue;
         const auto at = attribute.empty() || grouped
                             ? std::pair(place, std::string())
-                            : numberOf(*c, attribute).value_or(std::pair(std::nan(""), std::string()));
+                            : numberOf(c->attributes, attribute).value_or(std::pair(std::nan(""), std::string()));
         const auto row = std::ranges::find_if(c->rows, [&](const RunRow& r) { return isOf(r, quantity); });
         if (row == c->rows.end() || !std::isfinite(row->value) || !std::isfinite(at.first)) continue;
         names.push_back(c->dataset);

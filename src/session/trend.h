@@ -4,6 +4,8 @@
 
 #include "session/recipe_run.h"
 
+#include <optional>
+
 namespace jointer {
 
 // A number that several curves have: "centre" of "1", of the analysis "Peaks".
@@ -12,6 +14,10 @@ struct TrendQuantity {
     std::string name() const; // "centre of peak 1"
     bool operator==(const TrendQuantity&) const = default;
 };
+
+// The number of an attribute and its unit, also of a text such as "28 d".
+std::optional<std::pair<double, std::string>> numberOf(const std::vector<Attribute>& attributes,
+                                                       const std::string& name);
 
 // Those that at least two curves have, in the order in which they are told.
 std::vector<TrendQuantity> trendQuantities(const std::vector<const RunCurve*>& curves);

@@ -14,6 +14,7 @@
 #include <QPainter>
 #include <QToolTip>
 #include <cmath>
+#include <map>
 
 namespace jointer::app {
 
@@ -37,14 +38,14 @@ std::pair<Project, FigureId> figureOf(const Table& trend, const QSize& size) {
     return {p, p.figures[0].id};
 }
 
-// A number, or which of the groups it is, counted from 1 in the order in which they come.
-double xOf(const Column& column, std::size_t row) {
-    if (column.kind != ColumnKind::Text) return column.numbers()[row];
-    const std::vector<std::string>& all = column.cells->texts;
-    std::vector<std::string> groups;
-    for (const std::string& group : all)
-        if (std::ranges::find(groups, group) == groups.end()) groups.push_back(group);
-    return 1 + static_cast<double>(std::ranges::find(groups, all[row]) - groups.begin());
+// Numbers, or which of the groups each is, counted from 1 in the order in which they come.
+std::vector<double> placesOf(const Column& column) {
+    if (column.kind != ColumnKind::Text) return {column.numbers().begin(), column.numbers().end()};
+    std::map<std::string, double> groups;
+    std::vector<double> out;
+    for (const std::string& group : column.cells->texts)
+        out.push_back(groups.try_emplace(group, static_cast<double>(groups.size() + 1)).first->second);
+    return out;
 }
 
 } // namespace
@@ -59,6 +60,7 @@ TrendPlot::TrendPlot(QWidget* parent) : QWidget(parent), job_(this) {
 void TrendPlot::show(Table trend) {
     if (trend == table_) return;
     table_ = std::move(trend);
+    xs_ = table_.rowCount() > 0 ? placesOf(table_.columns[1]) : std::vector<double>();
     draw();
 }
 
@@ -95,7 +97,7 @@ void TrendPlot::paintEvent(QPaintEvent*) {
 QPointF TrendPlot::placeOf(std::size_t row) const {
     if (panels_.empty() || row >= table_.rowCount()) return {};
     const figure::PanelGeometry& panel = panels_.front();
-    const double x = panel.x.place(xOf(table_.columns[1], row)),
+    const double x = panel.x.place(xs_[row]),
                  y = panel.y.place(table_.columns[2].numbers()[row]);
     return {x / kMmPerPixel, y / kMmPerPixel};
 }

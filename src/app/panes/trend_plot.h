@@ -35,6 +35,7 @@ private:
     std::ptrdiff_t rowAt(const QPointF& at) const;
 
     Table table_;
+    std::vector<double> xs_; // of its rows on the axis
     LatestJob job_;
     QImage picture_;
     std::vector<figure::PanelGeometry> panels_;

@@ -46,6 +46,20 @@ void RunJob::stop() {
     queue_.stopRunning();
 }
 
+void RunJob::expect(std::size_t n) {
+    if (!running_) {
+        done_ = all_ = 0;
+        failures_.clear();
+    }
+    all_ += n;
+    running_ = true;
+}
+
+void RunJob::finishOne() {
+    running_ = queue_.isBusy() && done_ < all_;
+    if (!running_) Q_EMIT ended();
+}
+
 Result<std::size_t> RunJob::begin(RecipeId id, std::vector<std::string> files) {
     const Project& project = document_.project();
     const auto recipe = project.recipes.find(id);
@@ -62,13 +76,8 @@ Result<std::size_t> RunJob::begin(RecipeId id, std::vector<std::string> files) {
     std::erase_if(files, [&](const std::string& f) { return before.contains(f); });
     sortInOrder(*recipe, files);
     if (files.empty()) return 0;
-    all_ = running_ ? all_ + files.size() : files.size();
-    if (!running_) {
-        done_ = 0;
-        failures_.clear();
-    }
-    running_ = true;
     const std::size_t n = files.size();
+    expect(n);
     queue_.add([this, recipe = *recipe, inputs, project, files = std::move(files),
                 run = ++run_](const Cancellation& stop) -> std::function<void()> {
         work(recipe, inputs, project, files, run, stop);
@@ -92,16 +101,12 @@ void RunJob::beginOn(RecipeId id, std::vector<DatasetId> datasets) {
         return runInTurn(*recipe, datasets, project, inputs, *evaluator, stop);
     };
     if (!isChained(*recipe)) return apply(inTurn({}));
-    running_ = true;
-    done_ = 0;
-    all_ = datasets.size();
-    failures_.clear();
-    queue_.add([this, apply, inTurn](const Cancellation& stop) -> std::function<void()> {
-        return [this, apply, list = inTurn(stop)] {
-            done_ = all_;
-            running_ = false;
+    expect(datasets.size());
+    queue_.add([this, apply, inTurn, n = datasets.size()](const Cancellation& stop) -> std::function<void()> {
+        return [this, apply, n, list = inTurn(stop)] {
+            done_ += n;
             apply(list);
-            Q_EMIT ended();
+            finishOne();
             Q_EMIT progressed();
         };
     });
@@ -168,8 +173,7 @@ void RunJob::take(int run, const Recipe& recipe, const InputDatasets& inputs,
     }
     if (batch->last) {
         document_.session().endMerging();
-        running_ = queue_.isBusy() && done_ < all_;
-        if (!running_) Q_EMIT ended();
+        finishOne();
     }
     Q_EMIT progressed();
 }

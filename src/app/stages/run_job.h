@@ -38,6 +38,8 @@ Q_SIGNALS:
     void ended();
 
 private:
+    void expect(std::size_t n);
+    void finishOne(); // of what was asked for
     struct Batch; // what is on its way to the window
     void work(const Recipe& recipe, const InputDatasets& inputs, const Project& project,
               const std::vector<std::string>& files, int run, const Cancellation& stop);

@@ -195,9 +195,8 @@ MarkPtr prepareComponents(const MarkTask& task) {
                              {}});
     // Coloured in the order in which they stand along x, so that those of several fits correspond.
     std::vector<std::pair<double, Components::Part*>> peaks;
-    for (Components::Part& p : c->parts) {
-        peaks.emplace_back(topOf(*p.source, evenly(c->spanLow, c->spanHigh, kEvenPlaces), c->of.points), &p);
-    }
+    const std::vector<double> even = evenly(c->spanLow, c->spanHigh, kEvenPlaces);
+    for (Components::Part& p : c->parts) peaks.emplace_back(topOf(*p.source, even, c->of.points), &p);
     std::ranges::stable_sort(peaks, {}, [](const auto& peak) { return peak.first; });
     for (std::size_t k = 0; k < peaks.size(); ++k)
         peaks[k].second->colour = partColour(c->colour, task.look.text("colours"), k, peaks.size());

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Marks that follow an analysis: the fitted curve with its band, its components, its residuals.
+// Marks that follow an analysis: the fitted curve with its band, its residuals.
 #include "draw/markup.h"
 #include "figure/marks/curve_parts.h"
 #include "figure/marks/series.h"
