@@ -6,6 +6,7 @@
 #include "session/copied_steps.h"
 #include "steps/step.h"
 
+#include <QFileInfo>
 #include <nlohmann/json.hpp>
 #include <utility>
 
@@ -193,6 +194,7 @@ void Document::selectDatasets(std::vector<DatasetId> ids) {
         seenStep_ = {};
         if (const auto d = currentDataset()) table_ = d->source.table;
         xRange.reset();
+        spanToTake_.reset();
     }
     keepSelectionValid();
     announce(News::Selection);
@@ -328,6 +330,23 @@ void Document::openAnalysis(AnalysisId id) {
     announce(News::Selection);
 }
 
+bool Document::addAnalysis(const std::function<Analysis(DatasetId)>& make) {
+    const auto span = std::exchange(spanToTake_, std::nullopt);
+    const bool added = onEach([&](DatasetId d) {
+        Analysis made = make(d);
+        if (span)
+            for (AnalysisInput& in : made.inputs) in.span.pieces = {*span};
+        return edits::addAnalysis(std::move(made));
+    });
+    if (added) openAnalysis(analysesOf(project(), dataset_).back()->id);
+    return added;
+}
+
+void Document::keepSpan(std::optional<std::pair<double, double>> span) {
+    spanToTake_ = span;
+    announce(News::Selection);
+}
+
 void Document::selectPeak(int number) {
     if (peak_ == number) return;
     finishTyping();
@@ -360,6 +379,17 @@ void Document::toggleElement(ElementId id) {
     elementDataset_ = {};
     session_.endMerging();
     announce(News::Selection);
+}
+
+QString Document::folder() const {
+    if (!folder_.isEmpty()) return folder_;
+    return session_.path().empty() ? QString() : QFileInfo(text(session_.path())).absolutePath();
+}
+
+void Document::workedIn(const QString& path) {
+    if (path.isEmpty()) return;
+    const QFileInfo at(path);
+    folder_ = at.isDir() ? at.absoluteFilePath() : at.absolutePath();
 }
 
 } // namespace jointer::app

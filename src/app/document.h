@@ -66,6 +66,11 @@ public:
 
     AnalysisId analysis() const { return analysis_; }
     void openAnalysis(AnalysisId id);
+    // One for each selected dataset, over the span that waits for it; the one of the current dataset is opened.
+    bool addAnalysis(const std::function<Analysis(DatasetId)>& make);
+    // A span of x that was chosen before there was an analysis: the next one takes it.
+    const std::optional<std::pair<double, double>>& spanToTake() const { return spanToTake_; }
+    void keepSpan(std::optional<std::pair<double, double>> span);
     int peak() const { return peak_; } // of the open set of peaks, by its number; 0: none
     void selectPeak(int number);
 
@@ -96,6 +101,10 @@ public:
     const std::string& order() const { return order_; }
     void orderBy(const std::string& attribute);
 
+    // Where dialogs begin: the folder last worked in, else that of the project.
+    QString folder() const;
+    void workedIn(const QString& path); // a file or a folder
+
     int sideWidth = 296; // of the pane at the right, in pixels; remembered with the project
 
     // The visible range of x that work plots share; empty: all.
@@ -125,11 +134,13 @@ private:
     Seen seen_ = Seen::Natural;
     AnalysisId analysis_;
     int peak_ = 0;
+    std::optional<std::pair<double, double>> spanToTake_;
     FigureId figure_;
     ElementId element_;
     std::vector<ElementId> elements_;
     DatasetId elementDataset_;
     std::string order_;
+    QString folder_;
     bool dragging_ = false;
     std::size_t beforeDrag_ = 0; // entries of the history
     News told_ = News::None;     // still to be told

@@ -261,6 +261,10 @@ void refreshLook(QWidget* widget) {
 void discard(QWidget* widget) {
     widget->blockSignals(true);
     for (QWidget* inner : widget->findChildren<QWidget*>()) inner->blockSignals(true);
+    // Else hiding would hand the focus to whatever comes next in the window.
+    if (QWidget* focused = QApplication::focusWidget();
+        focused && (focused == widget || widget->isAncestorOf(focused)))
+        focused->clearFocus();
     widget->hide();
     widget->deleteLater();
 }

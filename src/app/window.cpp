@@ -123,6 +123,7 @@ void Window::connectDocument() {
     });
     connect(datasets_, &DatasetList::addWanted, this, &Window::addMade);
     connect(datasets_, &DatasetList::tableChosen, this, [this] { goTo(Stage::Data); });
+    connect(datasets_, &DatasetList::tableWanted, this, [this] { goTo(Stage::Data), data_->newTable(); });
     connect(data_, &DataStage::importWanted, this, &Window::importFiles);
     connect(data_, &DataStage::demoWanted, this, [this] { openPath("demo:"); });
     connect(figure_, &FigureStage::exportWanted, this, &Window::exportFigure);

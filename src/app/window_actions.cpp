@@ -27,6 +27,8 @@ std::vector<Window::Entry> Window::entries() {
          [this] {
              if (mayLeave()) openPath("demo:");
          }},
+        {tr("File"), tr("New table"), "Ctrl+T", tr("An empty table to type in"),
+         [this] { goTo(Stage::Data), data_->newTable(); }},
         {tr("File"), tr("Import data…"), "Ctrl+I", tr("Read files with measured data"),
          [this] { importFiles(); }},
         {tr("File"), tr("Save"), "Ctrl+S", tr("Save the project"), [this] { save(); }},
@@ -101,8 +103,7 @@ std::vector<Window::Entry> Window::entries() {
         if (!document_.dataset())
             return document_.say(tr("Import data first: an analysis needs a dataset."), true);
         goTo(Stage::Analyse);
-        if (document_.onEach([&](DatasetId d) { return edits::addAnalysis(make(d)); }))
-            document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
+        document_.addAnalysis(make);
     };
     for (const models::ModelKind& kind : models::catalogue())
         all.push_back(

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Figures and tables written to files, in the background.
+#include "app/file_dialogs.h"
 #include "app/widgets.h"
 #include "app/window.h"
 #include "paint/painter.h"
 #include "session/export.h"
 
-#include <QFileDialog>
 #include <QFileInfo>
 
 namespace jointer::app {
@@ -48,7 +48,7 @@ void Window::exportFigure() {
     QStringList filters;
     for (const KindInfo& format : paint::QtFigureWriter().formats())
         filters << QString("%1 (*.%2)").arg(text(format.name), text(format.key));
-    const QString path = QFileDialog::getSaveFileName(this, tr("Export figure"), text(figure->name) + ".pdf",
+    const QString path = ask::newFile(this, document_, tr("Export figure"), text(figure->name) + ".pdf",
                                                       filters.join(";;"));
     if (!path.isEmpty()) exportTo(path);
 }
@@ -71,7 +71,7 @@ void Window::exportTable() {
     const auto table = document_.project().tables.find(document_.table());
     if (!table) return document_.say(tr("There is no table to export yet: import data first."), true);
     const QString path =
-        QFileDialog::getSaveFileName(this, tr("Export table"), text(table->name) + ".csv", tableFilter());
+        ask::newFile(this, document_, tr("Export table"), text(table->name) + ".csv", tableFilter());
     if (!path.isEmpty()) exportTableTo(path);
 }
 

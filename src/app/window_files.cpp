@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What comes into the window: projects, dropped files, the clipboard; and where projects are saved.
+#include "app/file_dialogs.h"
 #include "app/panes/sentence_row.h"
 #include "app/widgets.h"
 #include "app/window.h"
@@ -7,7 +8,6 @@
 
 #include <QClipboard>
 #include <QDragEnterEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
@@ -22,6 +22,7 @@ void Window::openPath(const QString& path) {
         document_.selectFigure(document_.project().figures[0].id);
         return;
     }
+    document_.workedIn(path);
     if (!path.endsWith(".jointer")) {
         goTo(Stage::Data);
         data_->offer({{QFileInfo(path).fileName(), path.toStdString(), {}}});
@@ -51,6 +52,7 @@ void Window::dropEvent(QDropEvent* e) {
     }
     e->acceptProposedAction();
     if (files.empty()) return;
+    document_.workedIn(text(files.front().path));
     if (files.size() == 1 && files[0].path.ends_with(".json") && results_->runs()->takeFile(files[0].path)) {
         results_->showRuns(true);
         return goTo(Stage::Results);
@@ -68,7 +70,7 @@ void Window::dropEvent(QDropEvent* e) {
 
 void Window::importFiles() {
     std::vector<Waiting> files;
-    for (const QString& path : QFileDialog::getOpenFileNames(this, tr("Import data"), {}, readerFilter()))
+    for (const QString& path : ask::files(this, document_, tr("Import data"), readerFilter()))
         files.push_back({QFileInfo(path).fileName(), path.toStdString(), {}});
     if (files.empty()) return;
     goTo(Stage::Data);
@@ -78,7 +80,7 @@ void Window::importFiles() {
 void Window::openProject() {
     if (!mayLeave()) return;
     const QString path =
-        QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Jointer projects (*.jointer)"));
+        ask::file(this, document_, tr("Open project"), tr("Jointer projects (*.jointer)"));
     if (!path.isEmpty()) openPath(path);
 }
 
@@ -98,12 +100,10 @@ bool Window::save() {
 }
 
 bool Window::saveAs() {
-    QString path =
-        QFileDialog::getSaveFileName(this, tr("Save project"), text(document_.project().title) + ".jointer",
-                                     tr("Jointer projects (*.jointer)"));
-    if (path.isEmpty()) return false;
-    if (!path.endsWith(".jointer")) path += ".jointer";
-    return saveTo(path);
+    const QString path =
+        ask::newFile(this, document_, tr("Save project"), text(document_.project().title) + ".jointer",
+                     tr("Jointer projects (*.jointer)"));
+    return !path.isEmpty() && saveTo(path);
 }
 
 // What the clipboard holds says where it goes.

@@ -2,6 +2,7 @@
 #include "draw/markup.h"
 
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "draw/fonts.h"
 
 #include <cctype>
@@ -222,66 +223,8 @@ std::string plainText(std::string_view markup) {
     return out;
 }
 
-namespace {
-
-// A "u" that was typed for micro: before a unit that it may stand for.
-bool isMicro(std::string_view unit, std::size_t at) {
-    if (unit[at] != 'u' || (at > 0 && std::isalpha(static_cast<unsigned char>(unit[at - 1])))) return false;
-    std::size_t end = at + 1;
-    while (end < unit.size() && std::isalpha(static_cast<unsigned char>(unit[end]))) ++end;
-    const std::string_view rest = unit.substr(at + 1, end - at - 1);
-    static constexpr std::string_view units[] = {"mol", "g", "L",  "l",  "m",  "s", "M", "A",
-                                                 "V",   "W", "Pa", "Hz", "eq", "S", "F"};
-    return std::ranges::find(units, rest) != std::end(units);
-}
-
-} // namespace
-
-std::string unitMarkup(std::string_view unit) {
-    std::string out;
-    for (std::size_t i = 0; i < unit.size(); ++i) {
-        if (isMicro(unit, i)) {
-            out += "µ";
-            continue;
-        }
-        const bool power = unit[i] == '-' && i > 0 && std::isalpha(static_cast<unsigned char>(unit[i - 1])) &&
-                           i + 1 < unit.size() && std::isdigit(static_cast<unsigned char>(unit[i + 1]));
-        if (!power) {
-            out += unit[i];
-            continue;
-        }
-        out += "^{\u2212";
-        while (i + 1 < unit.size() && std::isdigit(static_cast<unsigned char>(unit[i + 1]))) out += unit[++i];
-        out += '}';
-    }
-    return out;
-}
-
 std::string unitPlain(std::string_view unit) {
-    static const std::map<char32_t, std::string_view> raised = {
-        {U'0', "⁰"}, {U'1', "¹"}, {U'2', "²"}, {U'3', "³"}, {U'4', "⁴"}, {U'5', "⁵"}, {U'6', "⁶"},
-        {U'7', "⁷"}, {U'8', "⁸"}, {U'9', "⁹"}, {U'-', "⁻"}, {U'−', "⁻"}, {U'+', "⁺"}};
-    const std::u32string markup = decodeUtf8(unitMarkup(unit));
-    std::string out;
-    for (std::size_t i = 0; i < markup.size(); ++i) {
-        if (markup[i] != U'^' || i + 1 >= markup.size()) {
-            appendUtf8(out, markup[i]);
-            continue;
-        }
-        const bool group = markup[i + 1] == U'{';
-        const std::size_t from = i + (group ? 2 : 1),
-                          to = group ? std::min(markup.find(U'}', from), markup.size()) : from + 1;
-        const std::u32string_view power(markup.data() + from, to - from);
-        const bool plain = std::ranges::all_of(power, [](char32_t c) { return raised.contains(c); });
-        for (char32_t c : plain ? power : std::u32string_view(markup).substr(i, to - i)) {
-            if (plain)
-                out += raised.at(c);
-            else
-                appendUtf8(out, c);
-        }
-        i = group && (plain || to == markup.size()) ? to : to - 1;
-    }
-    return plainText(out);
+    return plainText(readableUnit(unit));
 }
 
 } // namespace jointer::draw

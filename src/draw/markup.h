@@ -36,9 +36,6 @@ std::string literal(std::string_view text);
 // The markup without commands, for lists, file names and search.
 std::string plainText(std::string_view markup);
 
-// "cm-1" → "cm^{-1}", "umol/L" → "µmol/L", "mol/L" stays; for units typed plainly.
-std::string unitMarkup(std::string_view unit);
-
 // "cm-1", "cm^{-1}" → "cm⁻¹": units in running text, where nothing can be set.
 std::string unitPlain(std::string_view unit);
 

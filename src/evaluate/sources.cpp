@@ -2,6 +2,7 @@
 #include "evaluate/sources.h"
 
 #include "base/text.h"
+#include "describe/setting_makers.h"
 #include "formula/program.h"
 
 #include <algorithm>
@@ -171,7 +172,7 @@ Curve joinedCurve(const Settings& settings, std::span<const Curve* const> inputs
     if (partners.x.empty()) return out;
     const std::string match = info.text(settings, "match");
     double tolerance = info.number(settings, "tolerance");
-    if (tolerance <= 0 && match != "interpolated") tolerance = medianStep(partners.x) / 2;
+    if (!(tolerance > 0) && match != "interpolated") tolerance = medianStep(partners.x) / 2;
     std::size_t alone = 0;
     for (std::size_t i = 0; i < first.size(); ++i) {
         if (!first.counts(i)) continue;
@@ -215,15 +216,11 @@ SourceKind joinSource() {
                                .choices = {{"interpolated", "interpolated"},
                                            {"nearest", "nearest point"},
                                            {"averaged", "averaged"}}},
-                              {.key = "tolerance",
-                               .label = "Tolerance",
-                               .kind = SettingKind::Number,
-                               .fallback = Value(0.0),
-                               .help =
-                                   "How far apart in x (in seconds for times) partners may be; 0: half of "
-                                   "the usual step of the second, or for interpolation any distance.",
-                               .unit = "x",
-                               .lowest = 0}}},
+                              describe::openNumber("tolerance", "Tolerance",
+                                                   "How far apart in x (in seconds for times) partners may be; empty: "
+                                                   "half of the usual step of the second, or for interpolation any "
+                                                   "distance.",
+                                                   {.unit = "x", .lowest = 0, .whenEmpty = "automatic"})}},
         .inputs = 2,
         .curve = joinedCurve};
 }

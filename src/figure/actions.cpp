@@ -2,6 +2,7 @@
 #include "figure/actions.h"
 
 #include "base/text.h"
+#include "data/companion_names.h"
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
@@ -56,6 +57,16 @@ Element* firstVertical(Element& panel) {
     return at == panel.children.end() ? nullptr : &*at;
 }
 
+// Of a group the marks in it stand on an axis.
+void standOn(std::vector<Element>& marks, const Element& axis) {
+    for (Element& m : marks) {
+        if (m.kind == "group")
+            standOn(m.children, axis);
+        else
+            m.settings.set("y-axis", refersTo(axis));
+    }
+}
+
 Result<void> joinLane(Project& p, Element& panel, std::vector<Element> marks) {
     int top = highestLane(panel);
     if (top == 0) { // what is there becomes the lowest lane
@@ -65,7 +76,7 @@ Result<void> joinLane(Project& p, Element& panel, std::vector<Element> marks) {
     }
     Element made = axis(p, top % 2 == 1 ? "right" : "left"); // sides alternate
     made.settings.set("lane", top + 1);
-    for (Element& m : marks) m.settings.set("y-axis", refersTo(made));
+    standOn(marks, made);
     insertAxis(panel, std::move(made));
     for (Element& m : marks) insert(panel, std::move(m));
     return {};
@@ -79,7 +90,7 @@ Result<void> joinRight(Project& p, Element& panel, std::vector<Element> marks) {
         left->settings.set("opposite", "none");
         left->settings.set("as-curve", Value(true));
     }
-    for (Element& m : marks) m.settings.set("y-axis", refersTo(made));
+    standOn(marks, made);
     insertAxis(panel, std::move(made));
     for (Element& m : marks) insert(panel, std::move(m));
     return {};
@@ -146,8 +157,7 @@ std::vector<Element> companionMarks(const Project& project, DatasetId id) {
     if (!dataset) return out;
     for (const RoleBinding& b : dataset->source.roles) {
         if (b.role != Role::Companion && b.role != Role::Component) continue;
-        const bool part =
-            b.role == Role::Component || lowerAscii(b.of).find("component") != std::string::npos;
+        const bool part = companionKind(b.of).value_or(CompanionKind::Part) == CompanionKind::Part;
         out.push_back(newMark(part ? "area" : "line", id.text()));
         out.back().settings.set("companion", Value(b.of));
     }

@@ -11,8 +11,11 @@ namespace jointer::figure {
 // Symbols, and points along lines, of all marks in panels, in mm.
 void forEachPlace(const Layout& layout, const std::function<void(ElementId, const draw::Point&)>& consider);
 
-// Where a note hides the fewest points: of the corners of the first panel that no legend or other note takes,
-// as parts of its area from the top left.
-draw::Point emptiestCorner(const Layout& layout);
+// The room that a new note is given, as parts of the width and height of its panel.
+inline constexpr draw::Point kNoteShare{0.45, 0.14};
+
+// Where a note hides the fewest points of the first panel, and no legend and no other note; corners before edges
+// before the middle. As parts of the way that its box can go, from the top left.
+draw::Point emptiestPlace(const Layout& layout);
 
 } // namespace jointer::figure

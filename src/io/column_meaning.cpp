@@ -2,7 +2,9 @@
 #include "io/column_meaning.h"
 
 #include "base/text.h"
+#include "data/companion_names.h"
 #include "io/cell_text.h"
+#include "io/companions.h"
 #include "io/number_text.h"
 #include "io/unit_text.h"
 
@@ -338,21 +340,6 @@ void makeNamesUnique(std::vector<std::string>& names, std::vector<Issue>& issues
     }
 }
 
-namespace {
-
-// A curve that came with the data: what another program fitted, or took away.
-bool isCompanionName(const std::string& lower) {
-    for (std::string_view word : {"fit", "fitted", "model", "calculated", "calc", "residual", "residuals",
-                                  "baseline", "background", "envelope", "component"})
-        if (lower == word || lower.starts_with(std::string(word) + " ") ||
-            lower.ends_with(" " + std::string(word)) || lower.starts_with(std::string(word) + "_") ||
-            lower.ends_with("_" + std::string(word)))
-            return true;
-    return false;
-}
-
-} // namespace
-
 void suggestRoles(Table& table) {
     bool haveX = false, haveY = false;
     for (Column& c : table.columns) {
@@ -370,9 +357,14 @@ void suggestRoles(Table& table) {
         else if (!haveX)
             c.role = Role::X, haveX = true;
         else
-            c.role = error ? Role::YError : haveY && isCompanionName(name) ? Role::Companion : Role::Y;
+            c.role = error ? Role::YError : haveY && companionKind(name) ? Role::Companion : Role::Y;
         haveY |= c.role == Role::Y;
     }
+    findParts(table);
+    // One number for each name is what was measured of it.
+    auto withRole = [&](Role role) { return std::ranges::count(table.columns, role, &Column::role); };
+    if (withRole(Role::X) == 1 && withRole(Role::Y) == 0 && withRole(Role::Label) > 0)
+        std::ranges::find(table.columns, Role::X, &Column::role)->role = Role::Y;
     // A time column is x even when it is not the first one.
     const auto time = std::ranges::find_if(table.columns, [](const Column& c) {
         return c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date;

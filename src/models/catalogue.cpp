@@ -9,6 +9,15 @@ namespace jointer::models {
 
 namespace {
 
+// Groups in the order in which their first models come, and models in theirs within the group.
+void keepGroupsTogether(std::vector<ModelKind>& list) {
+    std::vector<std::string> groups;
+    for (const ModelKind& kind : list)
+        if (std::ranges::find(groups, kind.info.group) == groups.end()) groups.push_back(kind.info.group);
+    std::ranges::stable_sort(
+        list, {}, [&](const ModelKind& kind) { return std::ranges::find(groups, kind.info.group); });
+}
+
 Catalogue<ModelKind>& all() {
     static Catalogue<ModelKind> kinds([] {
         std::vector<ModelKind> list;
@@ -17,6 +26,7 @@ Catalogue<ModelKind>& all() {
                           inhibitionModels, temperatureModels, periodicModels, peakModels, spectralLineModels,
                           measuredCurveModels, equationModels})
             std::ranges::move(part(), std::back_inserter(list));
+        keepGroupsTogether(list);
         return list;
     }());
     return kinds;

@@ -103,17 +103,17 @@ std::vector<ModelKind> pieceModels() {
             {{.key = "power-sections",
               .name = "Power law in two sections",
               .purpose = "Two exponents and the x at which the one takes over from the other; x above zero",
-              .group = "Powers and logarithms"},
+              .group = "Powers and roots"},
              makePowerSections},
             {{.key = "step",
               .name = "Step",
               .purpose = "One level, then another, with the width of the edge",
-              .group = "Steps and pulses"},
+              .group = "Steps and ramps"},
              makeStep},
             {{.key = "pulse",
               .name = "Pulse",
               .purpose = "Up and down again: its begin, its end, its edges",
-              .group = "Steps and pulses"},
+              .group = "Steps and ramps"},
              makePulse}};
 }
 

@@ -2,6 +2,7 @@
 #include "session/import.h"
 
 #include "base/text.h"
+#include "data/column_names.h"
 #include "evaluate/ions.h"
 #include "evaluate/mapping.h"
 #include "figure/kinds.h"
@@ -10,6 +11,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <nlohmann/json.hpp>
+#include <set>
 
 namespace jointer {
 
@@ -37,18 +39,10 @@ namespace {
 
 constexpr std::size_t kMostDatasets = 60;
 
-// "count 2" → "count", "x1" → "x".
-std::string baseName(const std::string& name) {
-    std::size_t end = name.find_last_not_of("0123456789");
-    if (end == name.npos) return {};
-    if (end + 1 < name.size()) end = name.find_last_not_of(" _.#-", end);
-    return end == name.npos ? std::string() : name.substr(0, end + 1);
-}
-
 // Whether the names number the repeats of one thing: "count" and "count 2", "rep1" and "rep2".
 bool areReplicates(const std::string& a, const std::string& b) {
-    const std::string base = baseName(b);
-    if (base.empty() || base != baseName(a) || base == b) return false;
+    const std::string base = nameWithoutNumber(b);
+    if (base.empty() || base != nameWithoutNumber(a) || base == b) return false;
     const std::string lower = lowerAscii(base);
     const bool saysSo = lower.find("rep") != lower.npos || lower.find("run") != lower.npos ||
                         lower.find("trial") != lower.npos;
@@ -66,7 +60,7 @@ std::string ownPart(const std::string& name, const std::string& y) {
 // One y with what belongs to it.
 struct CurveColumns {
     ColumnId x;
-    std::string name; // of the first y
+    std::string name; // of the y; what repeats have in common
     std::vector<RoleBinding> roles;
 };
 
@@ -78,14 +72,16 @@ std::vector<CurveColumns> curvesOf(const Table& table) {
     for (const Column& c : table.columns) {
         if (c.role == Role::X && !x) {
             x = &c;
-            firstX = baseName(c.name);
-        } else if (x && hasY && c.role == Role::Y && !firstX.empty() && baseName(c.name) == firstX &&
-                   firstX != baseName(lastY)) {
+            firstX = nameWithoutNumber(c.name);
+        } else if (x && hasY && c.role == Role::Y && !firstX.empty() && nameWithoutNumber(c.name) == firstX &&
+                   firstX != nameWithoutNumber(lastY)) {
             x = &c;
             hasY = false;
         } else if (c.role == Role::Y) {
             if (!x || !hasY || !areReplicates(lastY, c.name))
                 curves.push_back({x ? x->id : ColumnId(), c.name, {}});
+            else
+                curves.back().name = nameWithoutNumber(c.name);
             curves.back().roles.push_back({Role::Y, c.id});
             lastY = c.name;
             hasY = true;
@@ -165,6 +161,42 @@ bool holdsIons(const std::vector<RoleBinding>& roles) {
 
 } // namespace
 
+namespace {
+
+// A value that several rows share makes groups of them.
+bool makesGroups(const Column& words) {
+    std::set<std::string> seen;
+    return std::ranges::any_of(words.cells->texts,
+                               [&](const std::string& t) { return !t.empty() && !seen.insert(t).second; });
+}
+
+// Without a number as x: the values of named groups, or one value for each name. One dataset for each y.
+std::vector<Dataset> datasetsOverNames(const Table& table, const std::string& name, std::size_t colourIndex) {
+    const Column *groups = nullptr, *names = nullptr;
+    std::vector<const Column*> ys;
+    for (const Column& c : table.columns) {
+        if (c.role == Role::Y && c.isNumeric()) ys.push_back(&c);
+        if (c.isNumeric()) continue;
+        if (!names) names = &c;
+        if (!groups && makesGroups(c)) groups = &c;
+    }
+    if (!names || ys.size() > kMostDatasets) return {};
+    std::vector<Dataset> all;
+    for (const Column* y : ys) {
+        Dataset d = datasetFromTable(table, ys.size() > 1 ? name + " · " + y->name : name, colourIndex + all.size());
+        d.source.roles = {{Role::Y, y->id}};
+        if (groups) {
+            d.source.kind = "groups";
+            d.source.roles.push_back({Role::Class, groups->id});
+        } else
+            d.source.roles.push_back({Role::X, names->id});
+        all.push_back(std::move(d));
+    }
+    return all;
+}
+
+} // namespace
+
 std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
     const auto ions = evaluate::guessedRoles(*evaluate::mappingCatalogue().find("ions"), table);
     if (holdsIons(ions)) {
@@ -177,7 +209,7 @@ std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& na
     const Column* x = nullptr; // may stand behind the first y
     for (const Column& c : table.columns)
         if (c.role == Role::X && c.isNumeric() && !x) x = &c;
-    if (!x) return {};
+    if (!x) return datasetsOverNames(table, name, colourIndex);
     if (curves.size() > kMostDatasets) curves.resize(1);
     std::vector<Dataset> all;
     for (const CurveColumns& curve : curves) {
@@ -196,12 +228,24 @@ std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& na
     return all;
 }
 
+namespace {
+
+// "logger · level" beside "logger · oxygen" → "level".
+std::string ownName(const std::string& name, const std::string& beside) {
+    const std::string between = " · ";
+    const std::size_t at = name.find(between);
+    return at != name.npos && beside.starts_with(name.substr(0, at + between.size())) ? name.substr(at + between.size())
+                                                                                        : name;
+}
+
+} // namespace
+
 Dataset madeDataset(const Project& project, const std::string& kind, std::vector<DatasetId> inputs) {
     Dataset d;
     d.name = kind == "function" ? "function" : "joined";
     const auto first = inputs.empty() ? nullptr : project.datasets.find(inputs[0]);
     const auto second = inputs.size() > 1 ? project.datasets.find(inputs[1]) : nullptr;
-    if (first && second) d.name = second->name + " against " + first->name;
+    if (first && second) d.name = second->name + " against " + ownName(first->name, second->name);
     d.colour = figure::palette()[project.datasets.size() % figure::palette().size()];
     d.source.kind = kind;
     d.source.inputs = std::move(inputs);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "steps/columns.h"
 
+#include "base/unit_text.h"
 #include "data/column.h"
 #include "stats/summary.h"
 
@@ -234,7 +235,7 @@ std::string placeText(const AxisMeaning& meaning, double x) {
                 text.resize(text.size() - idle.size());
         return text;
     }
-    return readableNumber(x) + (meaning.unit.empty() ? "" : " " + meaning.unit);
+    return readableNumber(x) + (meaning.unit.empty() ? "" : " " + readableUnit(meaning.unit));
 }
 
 std::string spanText(const AxisMeaning& meaning, double low, double high) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The area up to each point, by trapezoids.
+#include "base/unit_text.h"
 #include "describe/setting_makers.h"
 #include "numerics/compensated_sum.h"
 #include "steps/columns.h"
@@ -83,7 +84,7 @@ Outcome<StepOutput> apply(const StepInput& in) {
     out.value.sentence = "Integrated by trapezoids.";
     const ValueText text = readableWithError(whole, error);
     out.value.detail = "whole area " + (error > 0 ? text.value + " ± " + text.error : readableNumber(whole)) +
-                       (c.yMeaning.unit.empty() ? "" : " " + c.yMeaning.unit);
+                       (c.yMeaning.unit.empty() ? "" : " " + readableUnit(c.yMeaning.unit));
     return out;
 }
 

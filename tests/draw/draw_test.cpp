@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/unit_text.h"
 #include "draw/fonts.h"
 #include "draw/markup.h"
 #include "draw/svg.h"

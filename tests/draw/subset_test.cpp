@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/unit_text.h"
 #include "draw/fonts.h"
 #include "draw/markup.h"
 #include "draw/svg.h"
@@ -74,8 +75,13 @@ TEST(Markup, TableOfWhatPeopleType) {
     for (const auto& c : all) EXPECT_EQ(plainText(c.markup), c.plain) << c.markup;
     for (const char* name : {"a_b", "50 % {raw}", "x^2", "\\alpha", "shell_28d.csv", "{}"})
         EXPECT_EQ(plainText(literal(name)), name) << "a literal stands for itself";
-    EXPECT_EQ(unitMarkup("cm-1"), "cm^{−1}");
-    EXPECT_EQ(unitMarkup("mol/L"), "mol/L");
+    EXPECT_EQ(jointer::unitMarkup("cm-1"), "cm^{−1}");
+    for (const char* typed : {"cm^-1", "cm**-1", "cm^−1", "cm−1"}) EXPECT_EQ(jointer::unitMarkup(typed), "cm^{−1}") << typed;
+    EXPECT_EQ(jointer::unitMarkup("W m^-2"), "W m^{−2}");
+    EXPECT_EQ(jointer::unitMarkup("mg/m^3"), "mg/m^{3}");
+    EXPECT_EQ(jointer::unitMarkup("ln(y^n)"), "ln(y^n)");
+    EXPECT_EQ(jointer::unitMarkup("cm^{-1}"), "cm^{-1}");
+    EXPECT_EQ(jointer::unitMarkup("mol/L"), "mol/L");
     for (const auto& [unit, shown] : {std::pair("cm-1", "cm⁻¹"),
                                       {"cm^{-1}", "cm⁻¹"},
                                       {"m^2", "m²"},

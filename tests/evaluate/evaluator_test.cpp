@@ -124,7 +124,7 @@ TEST(MeasuredCurve, IsInOrderOfXWithMeansAndSourceRows) {
     EXPECT_THAT(curve.value->rowIds, ElementsAre(2, 4, 1));
     EXPECT_EQ(curve.value->replicates.size(), 2U);
     EXPECT_EQ(curve.value->xMeaning.unit, "s");
-    EXPECT_EQ(curve.value->yMeaning.name, "y1");
+    EXPECT_EQ(curve.value->yMeaning.name, "y") << "what the replicates have in common";
 }
 
 TEST(MeasuredCurve, TakesUncertaintiesByEachRule) {

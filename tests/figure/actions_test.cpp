@@ -63,6 +63,20 @@ TEST(Actions, ADatasetOnTheRightEdgeHasAnAxisOfItsOwn) {
     EXPECT_TRUE(l.issues.empty());
 }
 
+TEST(Actions, AGroupStandsOnTheAxisMadeForIt) {
+    for (const Drop where : {Drop::TopLane, Drop::RightAxis}) {
+        Fixture f;
+        const Element group = groupOf({f.p.datasets[0].id, f.p.datasets[1].id}, {newMark("line", "")});
+        f.apply(addMarks(f.figure, f.panel, {group}, where));
+        ASSERT_EQ(f.layout().panels[0].axes.size(), 3U);
+        const ElementId made = f.layout().panels[0].axes[2].axis;
+        for (const Element& e : f.shown().elements[0].children)
+            if (e.kind == "group") {
+                EXPECT_EQ(e.children[0].settings.reference("y-axis"), made.text());
+            }
+    }
+}
+
 TEST(Actions, LanesDivideTheHeightAndAlternate) {
     Fixture f;
     for (int k = 0; k < 2; ++k)

@@ -27,22 +27,31 @@ Layout withPoints(double left, double top, std::size_t count, unsigned seed = 1)
 
 } // namespace
 
-TEST(Places, TheEmptiestCornerHidesNothing) {
+TEST(Places, TheEmptiestPlaceHidesNothing) {
     for (unsigned seed = 1; seed <= 20; ++seed)
         for (const double left : {0.0, 55.0})
             for (const double top : {0.0, 85.0}) {
                 const Layout l = withPoints(left, top, 50, seed);
-                const draw::Point corner = emptiestCorner(l);
+                const draw::Point corner = emptiestPlace(l);
                 EXPECT_FALSE((corner.x > 0.5) == (left > 50) && (corner.y > 0.5) == (top > 50))
                     << left << ", " << top;
             }
-    EXPECT_EQ(emptiestCorner({}).x, 0) << "without a panel";
+    EXPECT_EQ(emptiestPlace({}).x, 0) << "without a panel";
+}
+
+TEST(Places, BetweenTwoPeaksWhereCornersAreTaken) {
+    Layout l = withPoints(0, 0, 200, 3);
+    for (const auto& [left, top] : {std::pair(0.0, 85.0), {55.0, 85.0}, {55.0, 0.0}})
+        for (const draw::Item& item : withPoints(left, top, 200, 5).list.items) l.list.items.push_back(item);
+    const draw::Point place = emptiestPlace(l);
+    EXPECT_GT(place.y, 0.1);
+    EXPECT_LT(place.y, 0.9);
 }
 
 TEST(Places, ALegendTakesItsCorner) {
     Layout l = withPoints(30, 40, 0);
     l.list.regions.push_back({.element = ElementId{3}, .bounds = {12, 12, 30, 10}}); // top left
-    const draw::Point corner = emptiestCorner(l);
+    const draw::Point corner = emptiestPlace(l);
     EXPECT_FALSE(corner.x < 0.5 && corner.y < 0.5);
 }
 

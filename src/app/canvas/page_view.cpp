@@ -141,13 +141,7 @@ std::shared_ptr<const Figure> PageView::shownFigure() const {
 void PageView::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.fillRect(rect(), theme().dark ? QColor("#17191A") : QColor("#E7E3DA"));
-    if (picture_.isNull()) {
-        p.setPen(theme().muted);
-        p.drawText(
-            rect().adjusted(30, 30, -30, -30), Qt::AlignCenter | Qt::TextWordWrap,
-            tr("No figure yet. Press “New figure” below: it begins with the selected dataset and its fit."));
-        return;
-    }
+    if (picture_.isNull()) return;
     const double s = pixelsPerMm();
     const QRectF page(origin(), QSizeF(layout_.list.widthMm * s, layout_.list.heightMm * s));
     p.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28));

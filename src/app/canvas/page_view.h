@@ -35,7 +35,7 @@ public:
     double zoom() const { return zoom_; }
     const QImage& picture() const { return picture_; }
     const figure::Layout& layoutShown() const { return layout_; }
-    draw::Point emptiestCorner() const { return figure::emptiestCorner(layout_); }
+    draw::Point emptiestPlace() const { return figure::emptiestPlace(layout_); }
     void fitToView();
     void showTrueSize();
     void editText(ElementId id);

@@ -6,7 +6,7 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "draw/markup.h"
-#include "session/typed_cell.h"
+#include "session/typed_table.h"
 
 #include <cmath>
 
@@ -14,29 +14,50 @@ namespace jointer::app {
 
 namespace {
 
-bool haveSameShape(const Table& a, const Table& b) {
-    return a.id == b.id && a.rowCount() == b.rowCount() &&
-           std::ranges::equal(a.columns, b.columns, {}, &Column::id, &Column::id);
+constexpr int kRowsToType = 16; // of a typed table, at least
+
+bool haveSameColumns(const Table& a, const Table& b) {
+    return a.id == b.id && std::ranges::equal(a.columns, b.columns, {}, &Column::id, &Column::id);
 }
 
 } // namespace
 
 void TableModel::show(Table table) {
-    if (haveSameShape(table_, table) && rowCount() > 0 && columnCount() > 0) {
+    if (haveSameColumns(table_, table) && rowCount() > 0 && columnCount() > 0) {
+        const int before = rowCount();
+        if (static_cast<int>(table.rowCount()) + 1 >= typedRows_) typedRows_ = 0;
+        const int after = rowsOf(table);
+        if (after > before)
+            beginInsertRows({}, before, after - 1);
+        else if (after < before)
+            beginRemoveRows({}, after, before - 1);
         table_ = std::move(table);
+        if (after > before)
+            endInsertRows();
+        else if (after < before)
+            endRemoveRows();
+        if (after == 0) return;
         Q_EMIT dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
         Q_EMIT headerDataChanged(Qt::Horizontal, 0, columnCount() - 1);
         Q_EMIT headerDataChanged(Qt::Vertical, 0, rowCount() - 1);
         return;
     }
     beginResetModel();
+    typedRows_ = 0;
     table_ = std::move(table);
     endResetModel();
 }
 
 int TableModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(std::min<std::size_t>(table_.rowCount(), 2000000000));
+    return parent.isValid() ? 0 : rowsOf(table_);
 }
+
+int TableModel::rowsOf(const Table& table) const {
+    const int rows = static_cast<int>(std::min<std::size_t>(table.rowCount(), 2000000000));
+    if (!document_ || table.columns.empty()) return rows;
+    return std::max({rows + 1, typedRows_, table.origin.file.empty() ? kRowsToType : 0});
+}
+
 int TableModel::columnCount(const QModelIndex& parent) const {
     return parent.isValid() ? 0 : static_cast<int>(table_.columns.size());
 }
@@ -54,6 +75,7 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
     const bool remark = !c.formula.empty() && c.cells->originals.contains(static_cast<std::uint32_t>(row));
     switch (role) {
     case Qt::DisplayRole:
+        if (row >= table_.rowCount()) return {};
         return QString::fromStdString(cellText(c, row));
     case Qt::EditRole:
         return inside && (c.kind == ColumnKind::Number || c.kind == ColumnKind::WholeNumber)
@@ -92,6 +114,10 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
 
 // The number of the row, with what it is where it is marked.
 QVariant TableModel::rowHeading(int section, int role) const {
+    if (const auto row = static_cast<std::size_t>(section); row >= table_.rowCount()) {
+        if (role == Qt::ToolTipRole) return tr("Type here to add a row");
+        return role == Qt::DisplayRole ? QVariant(row == table_.rowCount() ? "+" : "") : QVariant();
+    }
     const RowKind kind = table_.rowKind(static_cast<std::size_t>(section));
     if (kind == RowKind::Plain) return role == Qt::DisplayRole ? QVariant(section + 1) : QVariant();
     const QString words = text(rowKindKey(kind));
@@ -110,14 +136,21 @@ Qt::ItemFlags TableModel::flags(const QModelIndex& index) const {
 
 bool TableModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !document_ || !has(index)) return false;
+    const QString typed = value.toString();
+    if (typed == data(index, Qt::EditRole).toString()) return true; // left as it was
     const Column& c = table_.columns[static_cast<std::size_t>(index.column())];
-    const auto change = typedCell(c, static_cast<std::size_t>(index.row()), value.toString().toStdString());
-    if (!change) {
-        document_->say(QString::fromStdString(change.error().text), true);
+    const auto edit = typeCell(table_, c.id, static_cast<std::size_t>(index.row()), typed.toStdString());
+    if (!edit) {
+        document_->say(text(edit.error().text), true);
         return false;
     }
-    if (value.toString() == data(index, Qt::EditRole).toString()) return true; // left as it was
-    return document_->apply(edits::changeCells(table_.id, {*change}, "Type a value"));
+    if (!document_->apply(*edit)) return false;
+    if (index.row() + 1 == rowCount()) { // one can go on below before the table is computed
+        beginInsertRows({}, rowCount(), rowCount());
+        typedRows_ = index.row() + 2;
+        endInsertRows();
+    }
+    return true;
 }
 
 } // namespace jointer::app

@@ -15,7 +15,7 @@ public:
     explicit TableModel(Document* document, QObject* parent = nullptr)
         : QAbstractTableModel(parent), document_(document) {}
 
-    // Already computed. Views keep their place, selection and open editor while its shape stays.
+    // Already computed. Views keep their place, selection and open editor while its columns stay.
     void show(Table table);
     const Table& table() const { return table_; }
 
@@ -28,9 +28,11 @@ public:
 
 private:
     bool has(const QModelIndex& index) const; // views also ask for what is gone
+    int rowsOf(const Table& table) const;      // with the empty ones in which more can be typed
     QVariant rowHeading(int section, int role) const;
     Document* document_; // none: read-only preview
     Table table_;
+    int typedRows_ = 0; // that there must be for what was typed, until the table with it is shown
 };
 
 } // namespace jointer::app

@@ -239,6 +239,11 @@ const Column* ColumnPane::column() const {
     return table_.find(column_);
 }
 
+void ColumnPane::beginName() {
+    name_->setFocus();
+    name_->selectAll();
+}
+
 void ColumnPane::beginFormula() {
     formula_->setFocus();
     formula_->selectAll();

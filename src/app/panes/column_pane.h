@@ -27,6 +27,7 @@ public:
 
     // Shows a column of a table whose computed columns are filled; -1: none. `issues` are of its formulas.
     void show(const Table& table, int column, const std::vector<Issue>& issues);
+    void beginName();    // the name can be typed
     void beginFormula(); // the formula waits to be typed
     bool isCurrent() const { return !summaryJob_.isBusy() && !trialJob_.isBusy(); }
 

@@ -93,13 +93,19 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     head->addWidget(add_, 0, Qt::AlignBottom);
     layout->addLayout(head);
     layout->addWidget(datasets_, 3);
-    layout->addWidget(listCaption(tr("Tables")));
+    auto* below = new QHBoxLayout;
+    below->setContentsMargins(0, 0, 10, 0);
+    below->addWidget(listCaption(tr("Tables")), 1);
+    auto* type = button(this, "+", "link", tr("An empty table to type in (Ctrl+T)"), [this] { Q_EMIT tableWanted(); });
+    type->setAccessibleName(tr("New table"));
+    below->addWidget(type, 0, Qt::AlignBottom);
+    layout->addLayout(below);
     layout->addWidget(tables_, 2);
     auto* hint = new QLabel(tr("Drop files anywhere, or paste a block with Ctrl+V"));
     hint->setObjectName("muted");
     hint->setWordWrap(true);
     hint->setContentsMargins(14, 8, 10, 10);
-    layout->addStretch(1);
+    layout->addStretch(0); // only what the lists leave
     layout->addWidget(hint);
     datasets_->setItemDelegate(newDatasetRows(datasets_));
     datasets_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -143,12 +149,17 @@ void DatasetList::refresh() {
     const int count = static_cast<int>(rows.size());
     while (datasets_->count() > count) delete datasets_->takeItem(datasets_->count() - 1);
     while (datasets_->count() < count) datasets_->addItem(new QListWidgetItem);
+    std::vector<QString> names;
+    for (const ListRow& row : rows) names.push_back(row.dataset ? text(row.dataset->name) : QString());
+    const std::vector<NameParts> parts = partsOfNames(names);
     for (int i = 0; i < count; ++i) {
         const Dataset* d = rows[static_cast<std::size_t>(i)].dataset;
         QListWidgetItem* item = datasets_->item(i);
         const QString name = text(d ? d->name : rows[static_cast<std::size_t>(i)].heading);
         item->setText(name);
         item->setToolTip(name);
+        item->setData(OwnRole, parts[static_cast<std::size_t>(i)].own);
+        item->setData(SharedRole, parts[static_cast<std::size_t>(i)].shared);
         const qulonglong id = d ? d->id.value : 0;
         if (item->data(IdRole).toULongLong() != id)
             item->setData(CurveRole, {}), item->setData(StateRole, {});
@@ -169,6 +180,8 @@ void DatasetList::refresh() {
         item->setToolTip(text(t->name));
         tables_->addItem(item);
     }
+    const int rowHeight = tables_->count() > 0 ? tables_->sizeHintForRow(0) : 0;
+    tables_->setMaximumHeight(std::max(4 + tables_->count() * rowHeight, 60));
     syncSelection();
     refreshPictures();
 }
@@ -220,7 +233,7 @@ void DatasetList::refreshPictures() {
                 row.warn = !last.good();
                 const std::string& kind = fits.back()->kind;
                 add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values")
-                    : row.warn                         ? text(last.stateText())
+                    : row.warn                         ? text(last.stateText() == "converged" ? "doubtful" : last.stateText())
                     : kind == "fit"                    ? DatasetList::tr("fitted ✓")
                     : kind == "peaks"                  ? DatasetList::tr("peaks ✓")
                     : kind == "areas"                  ? DatasetList::tr("areas ✓")

@@ -21,6 +21,7 @@ public:
 
 Q_SIGNALS:
     void tableChosen();
+    void tableWanted();               // an empty one
     void addWanted(const char* kind); // "function" or "join"
 
 protected:

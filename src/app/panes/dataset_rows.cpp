@@ -48,20 +48,27 @@ public:
         const int textRight = r.right() - 70;
         QRect name(r.left() + 32, r.top() + 5, textRight - r.left() - 32, 19);
         p->drawText(name, Qt::AlignVCenter,
-                    p->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, name.width()));
+                    p->fontMetrics().elidedText(index.data(OwnRole).toString(), Qt::ElideMiddle, name.width()));
         QFont small = p->font();
         small.setPointSizeF(9);
         p->setFont(small);
         p->setPen(index.data(WarnRole).toBool() ? theme().warning : theme().muted);
-        p->drawText(
-            name.translated(0, 18), Qt::AlignVCenter,
-            p->fontMetrics().elidedText(index.data(StateRole).toString(), Qt::ElideRight, name.width()));
+        p->drawText(name.translated(0, 18), Qt::AlignVCenter, quietLine(p->fontMetrics(), index, name.width()));
         drawCurve(p, QRectF(r.right() - 64, r.top() + 9, 52, r.height() - 20),
                   index.data(CurveRole).value<QList<QPointF>>(), colour);
         p->restore();
     }
 
 private:
+    // The state in full, and before it what of the name others have too, as far as there is room.
+    static QString quietLine(const QFontMetrics& metrics, const QModelIndex& index, int width) {
+        const QString state = index.data(StateRole).toString(), shared = index.data(SharedRole).toString();
+        if (shared.isEmpty()) return metrics.elidedText(state, Qt::ElideRight, width);
+        const int room = width - metrics.horizontalAdvance(" · " + state);
+        if (room < metrics.horizontalAdvance("mmm…")) return metrics.elidedText(state, Qt::ElideRight, width);
+        return metrics.elidedText(shared, Qt::ElideRight, room) + " · " + state;
+    }
+
     static void drawCurve(QPainter* p, QRectF box, const QList<QPointF>& unit, const QColor& colour) {
         if (unit.size() < 2) return;
         QPainterPath path;
@@ -122,6 +129,20 @@ QList<QPointF> tiny(const Curve& c) {
         if (c.counts(i))
             out << QPointF((c.x[i] - c.x.front()) / (c.x.back() - c.x.front()),
                            (c.y[i] - low) / (high - low));
+    return out;
+}
+
+std::vector<NameParts> partsOfNames(const std::vector<QString>& names) {
+    const QString between = " · ";
+    std::map<QString, int> count;
+    for (const QString& name : names)
+        if (const auto at = name.indexOf(between); at > 0) ++count[name.left(at)];
+    std::vector<NameParts> out;
+    for (const QString& name : names) {
+        const auto at = name.indexOf(between);
+        const bool shares = at > 0 && at + between.size() < name.size() && count[name.left(at)] > 1;
+        out.push_back(shares ? NameParts{name.mid(at + between.size()), name.left(at)} : NameParts{name, {}});
+    }
     return out;
 }
 

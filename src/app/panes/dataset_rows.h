@@ -12,13 +12,20 @@
 
 namespace jointer::app {
 
-enum Roles { IdRole = kIdRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole };
+enum Roles { IdRole = kIdRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole, OwnRole, SharedRole };
 
 QStyledItemDelegate* newDatasetRows(QObject* parent); // a name, a state, a small curve; without an id a heading
 QStyledItemDelegate* newTableRows(QObject* parent);   // a name with a quiet second line below it
 
 // The curve within the unit square, few points.
 QList<QPointF> tiny(const Curve& c);
+
+// "logger · Oxygen" beside "logger · Level": what is its own, and what it shares with others and so stands in the quiet
+// line. A name that shares nothing is its own.
+struct NameParts {
+    QString own, shared;
+};
+std::vector<NameParts> partsOfNames(const std::vector<QString>& names);
 
 // Attributes by which datasets differ.
 std::set<std::string> tellingAttributes(const Project& project);

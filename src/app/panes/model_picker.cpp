@@ -2,6 +2,7 @@
 #include "app/panes/model_picker.h"
 
 #include "analyses/serving.h"
+#include "app/file_dialogs.h"
 #include "app/panes/model_help.h"
 #include "app/panes/model_picture.h"
 #include "app/theme/theme.h"
@@ -10,7 +11,6 @@
 #include "models/catalogue.h"
 #include "session/own_models.h"
 
-#include <QFileDialog>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -152,7 +152,7 @@ void ModelPicker::addFromFile() {
     Document& document = document_;
     QWidget* owner = parentWidget();
     const QString file =
-        QFileDialog::getOpenFileName(owner, tr("Equation"), {}, tr("Kept equations (*.json)"));
+        ask::file(owner, document, tr("Equation"), tr("Kept equations (*.json)"));
     if (file.isEmpty()) return;
     const auto model = readModelFile(file.toStdString());
     if (!model) return document.say(text(model.error().sentence()));

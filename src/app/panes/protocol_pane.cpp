@@ -204,17 +204,15 @@ void ProtocolPane::wantRecipe(QWidget*) {
 void ProtocolPane::offerAnalyses(QWidget* under) {
     QMenu* menu = newMenu(this);
     std::map<std::string, QMenu*> groups;
-    auto add = [this](const std::function<Analysis(DatasetId)>& make) {
-        if (!document_.onEach([&](DatasetId d) { return edits::addAnalysis(make(d)); })) return;
-        document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
-    };
     for (const models::ModelKind& kind : models::catalogue()) {
         QMenu*& group = groups[kind.info.group];
         if (!group) group = menu->addMenu(text(kind.info.group));
         QAction* action = group->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
         connect(action, &QAction::triggered, this,
-                [add, key = kind.info.key] { add([&](DatasetId d) { return newFit(d, key); }); });
+                [this, key = kind.info.key] {
+                    document_.addAnalysis([&](DatasetId d) { return newFit(d, key); });
+                });
     }
     menu->addSeparator();
     for (const analyses::AnalysisKind& kind : analyses::catalogue()) {
@@ -222,7 +220,9 @@ void ProtocolPane::offerAnalyses(QWidget* under) {
         QAction* action = menu->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
         connect(action, &QAction::triggered, this,
-                [add, key = kind.info.key] { add([&](DatasetId d) { return newAnalysis(d, key); }); });
+                [this, key = kind.info.key] {
+                    document_.addAnalysis([&](DatasetId d) { return newAnalysis(d, key); });
+                });
     }
     menu->popup(below(under));
 }

@@ -322,11 +322,12 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     const bool fits = a && isFitted(*a);
     if (fits) fillBelow(*a, d.id, strip);
     offerStripChoices();
-    main.prepare = [id = d.id, a](PlotContent& c) {
+    main.prepare = [id = d.id, a, waiting = document_.spanToTake()](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);
         chooseSizes(c, measured.size());
+        if (!a && waiting) c.spans = {*waiting};
         if (!a) return;
         if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn
         if (const auto dataset = c.project.datasets.find(id)) addFound(c, *a, *dataset);

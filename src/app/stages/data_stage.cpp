@@ -13,6 +13,7 @@
 #include "evaluate/sources.h"
 #include "figure/kinds.h"
 #include "project/table_edits.h"
+#include "session/typed_table.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -73,6 +74,8 @@ QWidget* DataStage::buildWelcome() {
     row->addStretch(1);
     row->addWidget(button(this, tr("Import data…"), "primary", tr("Read files with measured data (Ctrl+I)"),
                           [this] { Q_EMIT importWanted(); }));
+    row->addWidget(button(this, tr("Type a table"), "", tr("An empty table with x and y (Ctrl+T)"),
+                          [this] { newTable(); }));
     row->addWidget(button(this, tr("Open the demo"), "", tr("Tern Sands: made-up shells and a sensor"),
                           [this] { Q_EMIT demoWanted(); }));
     row->addStretch(1);
@@ -94,6 +97,8 @@ QWidget* DataStage::buildTableView() {
         pages_->setCurrentWidget(mapping_);
         mapping_->begin(document_.table());
     });
+    typeColumn_ = button(this, tr("+ Column"), "", tr("An empty column to type in"), [this] { addTyped(); });
+    head->addWidget(typeColumn_);
     head->addWidget(addColumn_);
     head->addWidget(makeDataset_);
     column->addLayout(head);
@@ -127,6 +132,10 @@ QWidget* DataStage::buildGrid() {
     column->addWidget(finder_);
     column->addWidget(grid_, 1);
     connect(header, &ColumnHeader::chipClicked, this, &DataStage::offerRoles);
+    connect(header, &QHeaderView::sectionDoubleClicked, this, [this](int section) {
+        grid_->setCurrentIndex(model_->index(std::max(0, grid_->currentIndex().row()), section));
+        column_->beginName();
+    });
     // The model moves its columns itself: the header only says what is wanted.
     connect(header, &QHeaderView::sectionMoved, this, [this, header](int section, int from, int to) {
         const QSignalBlocker quiet(header);
@@ -196,11 +205,15 @@ void DataStage::show(Outcome<Table> filled) {
         grid_->verticalScrollBar()->setValue(scrolled);
     }
     selectShown();
+    if (!toShow_ && model_->columnCount() > 0 && std::exchange(toBegin_, false)) {
+        grid_->setCurrentIndex(model_->index(0, currentColumn()));
+        grid_->setFocus();
+    }
     const bool there = document_.project().tables.find(document_.table()) != nullptr;
     const auto d = document_.currentDataset();
     const bool made = !there && d && evaluate::sourceCatalogue().find(d->source.kind);
     heading_->setText(there ? text(filled.value.name) : made ? text(d->name) : QString());
-    for (QWidget* w : std::initializer_list<QWidget*>{addColumn_, makeDataset_, columnCaption_, column_})
+    for (QWidget* w : std::initializer_list<QWidget*>{typeColumn_, addColumn_, makeDataset_, columnCaption_, column_})
         w->setVisible(there);
     middle_->setCurrentWidget(there ? gridPage_ : made ? static_cast<QWidget*>(plot_) : welcome_);
     if (made) showMade(*d);
@@ -263,6 +276,24 @@ void DataStage::addColumn() {
         return;
     editShown_ = true;
     toShow_ = document_.project().tables.find(t.id)->columns.back().id; // once it is filled
+}
+
+void DataStage::newTable() {
+    if (!document_.apply(newTypedTable(document_.project()))) return;
+    const Project& p = document_.project();
+    document_.selectTable(p.tables[p.tables.size() - 1].id);
+    document_.selectDataset(p.datasets[p.datasets.size() - 1].id);
+    pages_->setCurrentIndex(0);
+    document_.say(tr("Type, or paste with Ctrl+V. Return goes down, Tab to the right."));
+    toBegin_ = true;
+}
+
+// An empty column behind the others; the cursor goes into it.
+void DataStage::addTyped() {
+    const Table& t = model_->table();
+    if (!document_.apply(edits::addColumn(t.id, "column " + std::to_string(t.columns.size() + 1)))) return;
+    toShow_ = document_.project().tables.find(t.id)->columns.back().id;
+    toBegin_ = true;
 }
 
 void DataStage::showColumn(ColumnId column) {

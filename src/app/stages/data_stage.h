@@ -37,6 +37,7 @@ public:
     void findInTable();
     void chooseColumns();             // of the selected dataset
     void showColumn(ColumnId column); // of the table in view
+    void newTable();                  // an empty one, to type in
     void readAgain();                 // the file of the table
 
 Q_SIGNALS:
@@ -56,6 +57,7 @@ private:
     void fitColumns();
     int currentColumn() const;
     void addColumn();
+    void addTyped();
     void selectShown();
     void offerRoles(int section, QPoint below);
 
@@ -63,6 +65,7 @@ private:
     LatestJob tableJob_;
     std::vector<Issue> formulaIssues_; // of the table shown
     ColumnId toShow_;                  // a column to be selected once it is there
+    bool toBegin_ = false;             // the grid waits to be typed in
     bool editShown_ = false;           // its formula waits to be typed
     QStackedWidget *pages_, *middle_;
     ImportView* import_;
@@ -74,7 +77,7 @@ private:
     TableFinder* finder_ = nullptr;
     PlotCanvas* plot_; // of a dataset that is no table
     QWidget *welcome_, *gridPage_;
-    QPushButton *addColumn_, *makeDataset_, *readAgain_;
+    QPushButton *typeColumn_, *addColumn_, *makeDataset_, *readAgain_;
     QLabel *columnCaption_, *heading_, *origin_;
     ColumnPane* column_;
     DatasetPane* dataset_;

@@ -7,6 +7,7 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "figure/actions.h"
+#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
 #include "paint/painter.h"
@@ -50,6 +51,7 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     column->addWidget(buildStrip());
     column->addWidget(page_, 1);
     column->addWidget(buildThumbnails());
+    buildBeginning();
     sideLayout->setContentsMargins(15, 10, 6, 10);
     sideLayout->addWidget(side_, 1);
 
@@ -59,7 +61,7 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     });
     connect(page_, &PageView::issuesFound, side_, &FigureSide::showIssues);
     connect(page_, &PageView::hovered, this, [this](const QString& words) {
-        Q_EMIT document_.readout(QString(""), words.isEmpty() ? QString(" ") : words);
+        Q_EMIT document_.readout(QString(""), words.isEmpty() || !shownFigure() ? QString(" ") : words);
     });
     connect(page_, &PageView::datasetsDropped, this, &FigureStage::drawDropped);
     connect(page_, &PageView::figureDropped, this, [this](const QString& id) {
@@ -109,9 +111,38 @@ QWidget* FigureStage::buildStrip() {
     });
     row->addWidget(zoom_);
     row->addSpacing(12);
-    row->addWidget(button(this, tr("Export…"), "primary", tr("Write the figure as PDF, SVG or PNG (Ctrl+E)"),
-                          [this] { Q_EMIT exportWanted(); }));
+    export_ = button(this, tr("Export…"), "primary", {}, [this] { Q_EMIT exportWanted(); });
+    row->addWidget(export_);
     return strip;
+}
+
+// What stands on the page's place while the project has no figure.
+void FigureStage::buildBeginning() {
+    auto* centre = new QVBoxLayout(page_);
+    beginning_ = muted({});
+    beginning_->setAlignment(Qt::AlignCenter);
+    beginning_->setWordWrap(true);
+    begin_ = button(this, tr("New figure"), "primary", tr("A figure of the selected dataset and its fit"),
+                    [this] { addFigure(); });
+    centre->addStretch(1);
+    centre->addWidget(beginning_);
+    centre->addSpacing(10);
+    centre->addWidget(begin_, 0, Qt::AlignHCenter);
+    centre->addStretch(1);
+}
+
+void FigureStage::refreshBeginning() {
+    const bool none = !shownFigure(), empty = document_.project().datasets.size() == 0;
+    const bool tables = document_.project().tables.size() > 0;
+    beginning_->setText(empty && tables ? tr("No figure yet. Press “Make dataset…” in Data first: a figure begins with "
+                                             "the selected dataset.")
+                        : empty         ? tr("No figure yet. Import data first: a figure begins with the selected dataset.")
+                                        : tr("No figure yet. It begins with the selected datasets and their fit."));
+    beginning_->setVisible(none);
+    begin_->setVisible(none && !empty);
+    export_->setEnabled(!none);
+    export_->setToolTip(none ? tr("There is no figure to export yet")
+                             : tr("Write the figure as PDF, SVG or PNG (Ctrl+E)"));
 }
 
 QWidget* FigureStage::buildThumbnails() {
@@ -167,6 +198,7 @@ void FigureStage::refresh() {
         size_->setText(tr("%1 × %2 mm").arg(page.width).arg(page.height));
     } else
         size_->clear();
+    refreshBeginning();
     page_->refresh();
     if (document_.isDragging()) return; // brought up to date when it ends
     side_->setTimes(page_->tellsTime(document_.element()));
@@ -253,33 +285,16 @@ void FigureStage::selectAfter(FigureId figure) {
 }
 
 void FigureStage::addFigure() {
-    const Project& p = document_.project();
-    if (p.styles.empty()) return;
-    std::vector<Element> marks;
-    const std::vector<DatasetId> selection = document_.selection();
-    if (const auto d = document_.currentDataset()) {
-        auto& evaluator = document_.session().evaluator();
-        const auto likely = figure::likelyMarks(p, d->id, evaluator);
-        const bool fitted = static_cast<bool>(document_.analysis());
-        marks.push_back(figure::markFor(p, d->id,
-                                        fitted || likely.empty()   ? "points"
-                                        : likely.front() == "line" ? "points"
-                                                                   : likely.front(),
-                                        evaluator));
-        if (fitted) {
-            marks[0].settings.set("point", "before-smoothing");
-            marks.push_back(figure::newMark("curve", document_.analysis().text()));
-        }
-    }
-    if (selection.size() > 1) marks = {figure::groupOf(selection, marks)};
-    addFigure(marks);
+    begin(figure::addFigureOf(document_.project(), document_.selection(), document_.analysis(),
+                              document_.session().evaluator()));
 }
 
 void FigureStage::addFigure(const std::vector<Element>& marks) {
-    const Project& p = document_.project();
-    if (p.styles.empty()) return;
-    const std::string name = "Figure " + std::to_string(p.figures.size() + 1);
-    if (document_.apply(edits::addFigure(figure::newFigure(name, p.styles[0].id, marks))))
+    begin(figure::addFigureWith(document_.project(), marks));
+}
+
+void FigureStage::begin(const Edit& figure) {
+    if (document_.apply(figure))
         document_.selectFigure(document_.project().figures[document_.project().figures.size() - 1].id);
 }
 
@@ -348,9 +363,10 @@ void FigureStage::addNote() {
             content = (*model)->parameters()[0].name + " = {" + (*model)->parameters()[0].name + "}";
     }
     note.settings.set("text", Value(content));
-    const bool right = page_->emptiestCorner().x > 0.5, below = page_->emptiestCorner().y > 0.5;
-    note.settings.set("x", Value(right ? 0.95 : 0.05));
-    note.settings.set("y", Value(below ? 0.12 : 0.95));
+    const draw::Point part = page_->emptiestPlace(), room = figure::kNoteShare;
+    const bool right = part.x > 0.99; // there it ends at the edge
+    note.settings.set("x", Value(right ? 0.95 : 0.05 + part.x * (0.95 - room.x)));
+    note.settings.set("y", Value(0.95 - part.y * (0.97 - room.y)));
     if (right) note.settings.set("align", "right");
     if (!document_.apply(edits::addElement(figure->id, panel, note))) return;
     document_.selectElement(shownFigure()->find(panel)->children.back().id);

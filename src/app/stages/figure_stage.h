@@ -53,10 +53,13 @@ protected:
 private:
     QWidget* buildStrip();
     QWidget* buildThumbnails();
+    void buildBeginning();
+    void refreshBeginning();
     void refresh();
     void refreshThumbnails();
     void offerActions(QPoint at);
     void offerForFigure(QPoint at);
+    void begin(const Edit& figure);
     void addFigure(const std::vector<Element>& marks);
     void drawChosen(const std::vector<Element>& marks);
     void drawDropped(const QString& ids, int where, ElementId panel);
@@ -73,8 +76,8 @@ private:
     QListWidget* figures_;
     FigureId scrolledTo_; // its thumbnail was brought into sight
     FigureSide* side_;
-    QLabel* size_;
-    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr;
+    QLabel *size_, *beginning_ = nullptr;
+    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr, *begin_ = nullptr, *export_ = nullptr;
 };
 
 } // namespace jointer::app

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/results_stage.h"
 
+#include "app/file_dialogs.h"
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -12,7 +13,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -191,7 +191,7 @@ void ResultsStage::copy() {
 }
 
 void ResultsStage::save() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save results"), "results.csv", tableFilter());
+    const QString path = ask::newFile(this, document_, tr("Save results"), "results.csv", tableFilter());
     if (path.isEmpty()) return;
     const auto done = exportResults(table(), path.toStdString());
     document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);

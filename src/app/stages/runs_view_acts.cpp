@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is done with recipes: kept from a dataset, run on files, folders and the selected datasets.
+#include "app/file_dialogs.h"
 #include "app/stages/runs_view.h"
 #include "app/widgets.h"
 #include "session/recipe_batch.h"
 
-#include <QFileDialog>
 
 namespace jointer::app {
 
@@ -52,14 +52,14 @@ void RunsView::showRecipe(RecipeId recipe) {
 }
 
 void RunsView::askForFiles() {
-    const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Run on files"), {}, readerFilter());
+    const QStringList paths = ask::files(this, document_, tr("Run on files"), readerFilter());
     std::vector<std::string> files;
     for (const QString& p : paths) files.push_back(p.toStdString());
     if (!files.empty()) runOn(files);
 }
 
 void RunsView::askForFolder() {
-    const QString path = QFileDialog::getExistingDirectory(this, tr("Run on a folder"));
+    const QString path = ask::folder(this, document_, tr("Run on a folder"));
     if (!path.isEmpty()) runOn({path.toStdString()});
 }
 

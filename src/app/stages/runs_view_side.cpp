@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The right side of the runs: what the recipe does and what it leaves behind; and the menu of the recipe.
+#include "app/file_dialogs.h"
 #include "app/forms/settings_form.h"
 #include "app/panes/sentence_row.h"
 #include "app/stages/runs_view.h"
@@ -7,7 +8,6 @@
 #include "session/shipped_recipes.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -30,8 +30,8 @@ void RunsView::offerMore() {
                           !file);
         });
         menu->addAction(tr("Export as a file…"), this, [this, r = *recipe] {
-            const QString path = QFileDialog::getSaveFileName(this, tr("Export recipe"),
-                                                              text(r.name) + ".json", tr("Recipes (*.json)"));
+            const QString path = ask::newFile(this, document_, tr("Export recipe"),
+                                              text(r.name) + ".json", tr("Recipes (*.json)"));
             if (path.isEmpty()) return;
             const auto done = writeRecipeFile(r, path.toStdString());
             document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);
@@ -42,7 +42,7 @@ void RunsView::offerMore() {
     }
     menu->addAction(tr("Take from a file…"), this, [this] {
         const QString path =
-            QFileDialog::getOpenFileName(this, tr("Take recipe"), {}, tr("Recipes (*.json)"));
+            ask::file(this, document_, tr("Take recipe"), tr("Recipes (*.json)"));
         if (path.isEmpty()) return;
         const auto read = readRecipeFile(path.toStdString());
         if (read)

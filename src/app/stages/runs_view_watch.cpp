@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The watched folder of a recipe: begun, paused, ended, and taken up again after a restart.
+#include "app/file_dialogs.h"
 #include "app/stages/runs_view.h"
 #include "app/widgets.h"
 
 #include <QCoreApplication>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPlainTextEdit>
@@ -48,7 +48,7 @@ QWidget* RunsView::buildWatch() {
 }
 
 void RunsView::askForWatch() {
-    const QString path = QFileDialog::getExistingDirectory(this, tr("Watch a folder"));
+    const QString path = ask::folder(this, document_, tr("Watch a folder"));
     if (!path.isEmpty()) watch(path.toStdString());
 }
 

@@ -8,12 +8,28 @@
 #include <QAction>
 #include <QApplication>
 #include <QClipboard>
+#include <QLineEdit>
 #include <QMenu>
+#include <QStyledItemDelegate>
 #include <QTableView>
 #include <cmath>
 #include <set>
 
 namespace jointer::app {
+
+namespace {
+
+// Tables are computed while one types: what stands in an open editor already is not replaced by what comes.
+class CellDelegate final : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void setEditorData(QWidget* editor, const QModelIndex& index) const override {
+        const auto* line = qobject_cast<const QLineEdit*>(editor);
+        if (!line || !line->isModified()) QStyledItemDelegate::setEditorData(editor, index);
+    }
+};
+
+} // namespace
 
 TableActions::TableActions(Document& document, QTableView* grid, TableModel* model)
     : QObject(grid), document_(document), grid_(grid), model_(model) {
@@ -24,6 +40,11 @@ TableActions::TableActions(Document& document, QTableView* grid, TableModel* mod
         menu->popup(grid_->viewport()->mapToGlobal(at));
     });
     grid_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    grid_->setItemDelegate(new CellDelegate(grid_));
+    connect(grid_->itemDelegate(), &QAbstractItemDelegate::closeEditor, this,
+            [this](QWidget*, QAbstractItemDelegate::EndEditHint hint) {
+                if (hint == QAbstractItemDelegate::SubmitModelCache) goDown(); // Return
+            });
     auto separator = [this] {
         auto* line = new QAction(grid_);
         line->setSeparator(true);
@@ -41,7 +62,10 @@ TableActions::TableActions(Document& document, QTableView* grid, TableModel* mod
     add(tr("Insert rows above"), "Ins", tr("As many as are selected"), [this] { insertRows(false); });
     add(tr("Insert rows below"), "Shift+Ins", tr("As many as are selected"), [this] { insertRows(true); });
     add(tr("Delete rows"), "Ctrl+Del", tr("The rows of the selected cells"),
-        [this] { document_.apply(edits::deleteRows(model_->table().id, selectedRows())); });
+        [this] {
+            if (const auto rows = selectedRows(); !rows.empty())
+                document_.apply(edits::deleteRows(model_->table().id, rows));
+        });
     separator();
     for (const auto& [label, kind] : {std::pair(tr("Rows are standards"), RowKind::Standard),
                                       std::pair(tr("Rows are blanks"), RowKind::Blank),
@@ -80,6 +104,7 @@ std::vector<std::size_t> TableActions::selectedRows() const {
     std::set<std::size_t> rows = {static_cast<std::size_t>(grid_->currentIndex().row())};
     for (const QModelIndex& i : grid_->selectionModel()->selectedIndexes())
         rows.insert(static_cast<std::size_t>(i.row()));
+    rows.erase(rows.lower_bound(model_->table().rowCount()), rows.end()); // those that wait to be typed in
     return {rows.begin(), rows.end()};
 }
 
@@ -94,6 +119,12 @@ std::vector<ColumnId> TableActions::selectedColumns() const {
     for (int place : selectedPlaces())
         columns.push_back(model_->table().columns[static_cast<std::size_t>(place)].id);
     return columns;
+}
+
+// To the cell below, where the next value is typed.
+void TableActions::goDown() {
+    const QModelIndex at = grid_->currentIndex();
+    if (at.row() + 1 < model_->rowCount()) grid_->setCurrentIndex(at.siblingAtRow(at.row() + 1));
 }
 
 void TableActions::copy() {
@@ -118,7 +149,8 @@ void TableActions::clear() {
     std::vector<CellChange> changes;
     for (const QModelIndex& i : grid_->selectionModel()->selectedIndexes()) {
         const Column& c = model_->table().columns[static_cast<std::size_t>(i.column())];
-        if (c.formula.empty()) changes.push_back({.column = c.id, .row = static_cast<std::size_t>(i.row())});
+        const bool there = static_cast<std::size_t>(i.row()) < model_->table().rowCount();
+        if (c.formula.empty() && there) changes.push_back({.column = c.id, .row = static_cast<std::size_t>(i.row())});
     }
     if (!changes.empty())
         document_.apply(edits::changeCells(model_->table().id, std::move(changes), "Clear cells"));
@@ -162,6 +194,7 @@ void TableActions::continueSeries() {
 
 void TableActions::insertRows(bool below) {
     const auto rows = selectedRows();
+    if (rows.empty()) return document_.say(tr("Type in the empty row to add one at the end."), true);
     document_.apply(
         edits::insertRows(model_->table().id, below ? rows.back() + 1 : rows.front(), rows.size()));
 }
@@ -169,6 +202,7 @@ void TableActions::insertRows(bool below) {
 void TableActions::markRows(RowKind kind) {
     std::vector<std::uint32_t> ids;
     for (std::size_t row : selectedRows()) ids.push_back(model_->table().rows->id(row));
+    if (ids.empty()) return;
     document_.apply(edits::setRowKind(model_->table().id, std::move(ids), kind));
 }
 

@@ -27,6 +27,7 @@ private:
     std::vector<std::size_t> selectedRows() const;
     std::set<int> selectedPlaces() const;
     std::vector<ColumnId> selectedColumns() const;
+    void goDown();
     void copy();
     void clear();
     void fillDown();

@@ -215,6 +215,7 @@ void WorkStage::connectCanvas(PlotCanvas* canvas) {
     connect(canvas, &PlotCanvas::escaped, this, [this] {
         if (plot_->tool() != Tool::Pointer) return chooseTool(Tool::Pointer);
         shownSpan_.reset();
+        if (document_.spanToTake()) return document_.keepSpan(std::nullopt);
         refresh();
     });
     connect(canvas, &PlotCanvas::probed, this, [this](const QString& t) { Q_EMIT document_.readout(t, {}); });

@@ -190,6 +190,10 @@ void WorkStage::setSpan(double low, double high, std::optional<std::size_t> piec
         });
         return;
     }
+    if (focus_ == ProtocolFocus::Analyses) {
+        document_.say(tr("The analysis that you add next takes this span."));
+        return document_.keepSpan(std::pair(low, high));
+    }
     const std::optional<Step> step = openStep();
     if (const std::string key = step ? intervalFor(*step, low, high) : std::string(); !key.empty()) {
         document_.onEachStep(step->id, [&](DatasetId id, StepId theirs) {

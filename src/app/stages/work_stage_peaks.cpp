@@ -130,11 +130,12 @@ void WorkStage::addPeak(double x, double, bool free) {
             open->id, "Place peak", [&](Analysis& a) { number = analyses::addPeak(a, nullptr, place); }));
         return document_.selectPeak(number);
     }
-    Analysis made = newAnalysis(d->id, "peaks");
-    number = analyses::addPeak(made, nullptr, place);
-    if (!document_.apply(edits::addAnalysis(std::move(made)))) return;
-    document_.openAnalysis(analysesOf(document_.project(), d->id).back()->id);
-    document_.selectPeak(number);
+    const bool added = document_.addAnalysis([&](DatasetId each) {
+        Analysis made = newAnalysis(each, "peaks");
+        number = analyses::addPeak(made, nullptr, place);
+        return made;
+    });
+    if (added) document_.selectPeak(number);
 }
 
 } // namespace jointer::app

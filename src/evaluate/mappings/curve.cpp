@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // y against x: the usual dataset, with replicates, further predictors and uncertainties.
+#include "data/column_names.h"
 #include "evaluate/mappings/kinds.h"
 #include "evaluate/uncertainty.h"
 
@@ -131,6 +132,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
     else if (categories.names.empty())
         c.xMeaning.name = "row";
     c.yMeaning = meaningOf(*ys[0]);
+    c.yMeaning.name = commonName(ys);
     addUncertainty(c, errors, d.source.settings);
     return c;
 }

@@ -26,7 +26,7 @@ bool isPeak(const ModelNode& model, int component) {
     const auto at = std::ranges::find(model.children, component, &ModelNode::component);
     const ModelNode& node = at == model.children.end() ? model : *at;
     const models::ModelKind* kind = models::catalogue().find(node.kind);
-    return !kind || kind->info.group == "Peaks";
+    return !kind || kind->peak;
 }
 
 // About the top of a peak, closely where it bends most.

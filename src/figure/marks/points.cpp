@@ -45,7 +45,7 @@ MarkKind lineMark() {
                      .name = "Line",
                      .purpose = "The points joined",
                      .group = "Marks",
-                     .settings = together({commonSettings(), lineSettings(), datasetSettings()})},
+                     .settings = together({commonSettings(), lineSettings(), gapSettings(), datasetSettings()})},
             .prepare = prepare<false, true>,
             .likely = [](const Curve& c) { return inGroups(c)    ? 0
                                                   : isCrowded(c) ? 9
@@ -58,7 +58,7 @@ MarkKind pointsLineMark() {
                      .purpose = "Symbols, joined",
                      .group = "Marks",
                      .settings = together({commonSettings(), symbolSettings(), lineSettings(),
-                                           errorSettings(), datasetSettings()})},
+                                           gapSettings(), errorSettings(), datasetSettings()})},
             .prepare = prepare<true, true>,
             .likely = [](const Curve& c) { return inGroups(c)    ? 2
                                                   : isCrowded(c) ? 3

@@ -2,6 +2,7 @@
 // A table of what analyses have found: datasets down, quantities across; numbers follow their analyses,
 // decimal points stand below each other.
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "figure/marks/parts.h"
 #include "figure/page/panel.h"
 

@@ -5,17 +5,50 @@
 #include "figure/shown_part.h"
 #include "figure/thin.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace jointer::figure {
 
 using namespace draw;
+using namespace describe;
 
 ErrorLook::ErrorLook(const Look& look)
     : shown(look.flag("errors")), alongX(look.flag("errors-x")), caps(look.flag("caps")),
       before(look.text("error-place") == "before"), up(look.text("error-sides") != "down"),
       down(look.text("error-sides") != "up"), times(look.number("error-times")),
       widthMm(look.millimetres("error-width")) {}
+
+std::vector<Setting> gapSettings() {
+    return {openNumber("gap", "Ends at gaps of",
+                       "No line joins two points that are farther apart (in seconds for times); empty: for times where "
+                       "it is more than ten times the usual step, else nowhere.",
+                       {.unit = "x", .lowest = 0, .group = kShownGroup, .whenEmpty = "automatic"})};
+}
+
+namespace {
+
+constexpr double kUsualSteps = 10;        // that a line bridges between times
+constexpr std::size_t kStepsLookedAt = 2000; // of a long curve
+
+// The median distance of neighbours, from some of them where there are many.
+double usualStep(const std::vector<double>& x) {
+    std::vector<double> steps;
+    const std::size_t stride = std::max<std::size_t>(1, x.size() / kStepsLookedAt);
+    for (std::size_t i = 0; i + 1 < x.size(); i += stride)
+        if (x[i + 1] > x[i]) steps.push_back(x[i + 1] - x[i]);
+    if (steps.empty()) return INFINITY;
+    std::ranges::nth_element(steps, steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2));
+    return steps[steps.size() / 2];
+}
+
+double gapOf(const Curve& curve, const Look& look) {
+    const double told = look.number("gap");
+    if (std::isfinite(told)) return told;
+    return curve.xMeaning.isTime ? kUsualSteps * usualStep(curve.x) : INFINITY;
+}
+
+} // namespace
 
 void prepareSeries(const MarkTask& task, Series& s) {
     const FoundCurve found = foundCurve(task, s.issues);
@@ -25,6 +58,7 @@ void prepareSeries(const MarkTask& task, Series& s) {
     s.excluded = task.look.flag("excluded");
     s.onlyExcluded = task.look.text("shown") == "excluded";
     s.onlyMade = task.look.text("shown") == "made";
+    s.gap = s.curve && s.line ? gapOf(*s.curve, task.look) : INFINITY;
     if (!s.curve || !found.dataset || !s.errors.shown) return;
     s.errorsUp = columnBeside(task, *found.dataset, *s.curve, task.look.reference("error-up"));
     s.errorsDown = columnBeside(task, *found.dataset, *s.curve, task.look.reference("error-down"));
@@ -102,6 +136,7 @@ std::vector<Polyline> Series::denseLines(const Frame& frame, std::size_t first, 
     const bool onlyPositive = !y.scale().takes(0);
     const double mm = (x.end() < x.start() ? -1 : 1) / frame.pixelsPerMm;
     const auto columns = static_cast<long>(std::ceil(x.length() * frame.pixelsPerMm));
+    double lastX = INFINITY;
     auto from = curve->x.begin() + static_cast<std::ptrdiff_t>(first);
     const auto stop = curve->x.begin() + static_cast<std::ptrdiff_t>(end);
     for (long column = 0; column < columns; ++column) {
@@ -123,6 +158,8 @@ std::vector<Polyline> Series::denseLines(const Frame& frame, std::size_t first, 
             const Point p{cut(px), cut(y.place(shifted(y.scale(), value)))};
             if (std::isfinite(p.y)) now.points.push_back(p);
         };
+        if (curve->x[extent.first] - lastX > gap) finish();
+        lastX = curve->x[extent.last];
         const double in = x.place(curve->x[extent.first]), out = x.place(curve->x[extent.last]);
         add(in, curve->y[extent.first]);
         add((in + out) / 2, low);
@@ -145,11 +182,14 @@ std::vector<Polyline> Series::linesOn(const Frame& frame) const {
     };
     piece.reserve(end - first);
     std::size_t partBefore = 0;
+    double lastX = INFINITY;
     for (std::size_t i = first; i < end; ++i) {
         if (curve->isExcluded(i)) continue;
         const std::size_t part = frame.x.partOf(curve->x[i]);
-        if (part != partBefore) finish(); // what a break leaves out is not joined
+        // What a break leaves out is not joined, nor is what lies beyond a gap.
+        if (part != partBefore || curve->x[i] - lastX > gap) finish();
         partBefore = part;
+        lastX = curve->x[i];
         const Point p = frame.at(curve->x[i], shifted(frame.y.scale(), curve->y[i]));
         if (!std::isfinite(p.x) || !std::isfinite(p.y))
             finish();

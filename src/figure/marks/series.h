@@ -24,6 +24,7 @@ public:
     ErrorLook errors;
     std::vector<double> errorsUp, errorsDown; // of each point; empty: the uncertainty
     bool excluded = false, onlyExcluded = false, onlyMade = false;
+    double gap = INFINITY; // between two points in x, beyond which no line joins them
 
     std::optional<Range> extentX(const Scale& x) const override;
     std::optional<Range> extentY(const Scale& y, const Range& x) const override;
@@ -39,7 +40,7 @@ public:
 
 protected:
     bool isDense(std::size_t points) const { return overview && points > 20000; }
-    // The line as pieces of places, thinned; broken where a value is missing.
+    // The line as pieces of places, thinned; broken where a value is missing or the next point is beyond the gap.
     std::vector<draw::Polyline> linesOn(const Frame& frame) const;
     void drawLine(const Frame& frame, draw::Group& into) const;
 
@@ -55,6 +56,9 @@ private:
     void addErrorsY(const Frame& frame, draw::Path& bars) const;
     void addErrorsX(const Frame& frame, draw::Path& bars) const;
 };
+
+// How lines end at gaps: what times of a logger do not cover is not bridged.
+std::vector<Setting> gapSettings();
 
 // The points of a dataset, with the looks that its kind has.
 void prepareSeries(const MarkTask& task, Series& series);

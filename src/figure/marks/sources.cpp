@@ -36,10 +36,13 @@ std::vector<double> valuesBeside(const MarkTask& task, const Dataset& dataset, c
     return out;
 }
 
-// The dataset as measured, with another column as its only y.
+// The dataset as measured, with another column as its only y, which is called like the measured one where both are
+// of one unit.
 std::shared_ptr<const Curve> withOtherY(const MarkTask& task, const Dataset& dataset, ColumnId column) {
     auto curve = std::make_shared<Curve>(*task.evaluator.measured(task.project, dataset.id).value);
+    const AxisMeaning measured = curve->yMeaning;
     curve->y = valuesBeside(task, dataset, *curve, column, &curve->yMeaning);
+    if (curve->yMeaning.unit == measured.unit) curve->yMeaning.name = measured.name;
     curve->replicates.clear();
     curve->sigma.clear();
     curve->common.clear();

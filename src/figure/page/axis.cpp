@@ -2,6 +2,7 @@
 #include "figure/page/axis.h"
 
 #include "base/text.h"
+#include "base/unit_text.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -16,6 +17,7 @@ namespace {
 
 constexpr double kSlant = kSlantDeg;
 constexpr int kChosenFactor = 99;
+constexpr std::size_t kMostNames = 3; // in one title
 
 bool isDash(const std::string& text) {
     return text == "-" || text == "–";
@@ -68,6 +70,7 @@ PanelAxis::PanelAxis(Page& p, const Element& e, Side s)
 
 void PanelAxis::takeMeaning(const Mark& mark) {
     const AxisMeaning& from = isX() ? mark.xMeaning : mark.yMeaning;
+    tell(mark, from);
     if (meaning.name.empty()) meaning.name = from.name;
     if (meaning.unit.empty()) meaning.unit = from.unit;
     meaning.isTime |= from.isTime;
@@ -300,10 +303,36 @@ void PanelAxis::leaveOutCrowded() {
     }
 }
 
+// Further marks of a dataset (its fit, its parts) are not asked.
+void PanelAxis::tell(const Mark& mark, const AxisMeaning& from) {
+    if (!mark.of || from.name.empty() || !mark.hasExtent()) return;
+    if (std::ranges::find(told_, mark.of, &Told::of) == told_.end())
+        told_.push_back({mark.of, from.name, from.unit});
+}
+
+std::string PanelAxis::toldTitle() const {
+    std::vector<std::string> names, units;
+    for (const Told& t : told_) {
+        const std::string unit = unitMarkup(t.unit);
+        if (std::ranges::find(units, unit) == units.end()) units.push_back(unit);
+    }
+    const bool each = units.size() > 1; // else one behind all of them
+    for (const Told& t : told_) {
+        std::string name = literal(t.name) + (each && !t.unit.empty() ? " (" + unitMarkup(t.unit) + ")" : "");
+        if (std::ranges::find(names, name) == names.end()) names.push_back(std::move(name));
+    }
+    return names.size() < 2 || names.size() > kMostNames ? std::string() : joined(names, ", ");
+}
+
 void PanelAxis::makeTitle(double lengthMm) {
     std::string name = look.text("name"), unit = look.text("unit");
-    if (name.empty()) name = literal(meaning.name);
     if (unit.empty()) unit = meaning.unit;
+    if (name.empty()) {
+        name = toldTitle();
+        const bool severalUnits = std::ranges::any_of(told_, [&](const Told& t) { return t.unit != told_[0].unit; });
+        if (!name.empty() && severalUnits && look.text("unit").empty()) unit.clear();
+        if (name.empty()) name = literal(meaning.name);
+    }
     title_.clear();
     if (isDash(name)) return;
     std::string whole = name;

@@ -74,6 +74,8 @@ private:
     std::vector<Label> labelled(bool wrapped, double spacing) const;
     void chooseLabels(bool names);
     void leaveOutCrowded();
+    void tell(const Mark& mark, const AxisMeaning& from);
+    std::string toldTitle() const; // what the marks along it say, where they say different things
     void makeTitle(double lengthMm);
     double edge(const draw::Rect& area, bool opposite) const;
     double outwards() const { return side == Side::Bottom || side == Side::Right ? 1 : -1; }
@@ -88,7 +90,13 @@ private:
     void drawTitle(const draw::Rect& area, double from);
     draw::Stroke line(double widthMm) const { return {.widthMm = widthMm, .colour = text.colour}; }
 
+    struct Told { // by the first mark of a dataset
+        DatasetId of;
+        std::string name, unit;
+    };
+
     std::vector<Label> labels_;
+    std::vector<Told> told_;
     std::vector<draw::SetText> title_;
     Turn turn_ = Turn::Level;
     bool numbers_ = true;

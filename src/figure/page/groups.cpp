@@ -2,6 +2,7 @@
 #include "figure/page/groups.h"
 
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "figure/marks/parts.h"
 
 #include <cmath>
@@ -189,7 +190,7 @@ std::string labelBy(std::string_view pattern, const Dataset& d) {
             out += draw::literal(d.name);
         else if (a)
             out += draw::literal(a->value) +
-                   (bare || a->unit.empty() ? "" : "\u2009" + draw::unitMarkup(a->unit));
+                   (bare || a->unit.empty() ? "" : "\u2009" + unitMarkup(a->unit));
         else
             out += "–";
         i = close + 1;

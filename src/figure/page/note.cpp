@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Notes: text on the page, with numbers of an analysis in it.
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "figure/page/panel.h"
 
 #include <cmath>

@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/first_figure.h"
+
+#include "figure/actions.h"
+#include "figure/kinds.h"
+
+#include <algorithm>
+
+namespace jointer::figure {
+
+namespace {
+
+constexpr std::size_t kMostLanes = 4;
+constexpr std::size_t kRunTogether = 600; // points of one curve
+constexpr double kLaneMm = 28;
+
+std::string markOf(const Project& p, DatasetId id, bool fitted, evaluate::Evaluator& evaluator) {
+    const auto likely = likelyMarks(p, id, evaluator);
+    if (fitted || likely.empty()) return "points";
+    const bool dense = evaluator.measured(p, id).value->size() > kRunTogether;
+    return likely.front() == "line" && !dense ? "points" : likely.front();
+}
+
+// One dataset, or a group of several, as it first looks.
+std::vector<Element> marksOf(const Project& p, const std::vector<DatasetId>& datasets, AnalysisId fit,
+                             evaluate::Evaluator& evaluator) {
+    const DatasetId first = datasets.front();
+    std::vector<Element> marks = {markFor(p, first, markOf(p, first, static_cast<bool>(fit), evaluator), evaluator)};
+    if (fit) {
+        marks[0].settings.set("point", "before-smoothing");
+        marks.push_back(newMark("curve", fit.text()));
+    }
+    if (datasets.size() > 1) marks = {groupOf(datasets, marks)};
+    return marks;
+}
+
+// What is measured over the x of the others, each quantity in a lane of its own.
+Result<Project> withLanes(const Project& before, const Figure& figure, const std::vector<std::vector<Element>>& lanes,
+                          bool legend) {
+    auto after = edits::addFigure(figure).apply(before);
+    if (!after) return after;
+    const Figure& made = after->figures[after->figures.size() - 1];
+    const FigureId id = made.id;
+    const ElementId panel = made.elements.front().id;
+    for (const auto& marks : lanes)
+        if (after = addMarks(id, panel, marks, Drop::TopLane).apply(*after); !after) return after;
+    return edits::arrange(id, "New figure",
+                          [=, count = lanes.size() + 1](Project& p, Figure& f) -> Result<void> {
+                              const double height = pageOf(p, f).height;
+                              const double wanted = kLaneMm * static_cast<double>(count) + 12;
+                              if (wanted > height) f.settings.set("height", Value(wanted));
+                              for (Element& e : f.elements.front().children)
+                                  if (e.kind == "legend" && !legend) e.settings.set("where", "none");
+                              return {};
+                          })
+        .apply(*after);
+}
+
+} // namespace
+
+std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std::vector<DatasetId>& datasets,
+                                               evaluate::Evaluator& evaluator) {
+    std::vector<std::vector<DatasetId>> parts;
+    std::vector<std::string> units;
+    for (DatasetId id : datasets) {
+        const std::string unit = evaluator.protocol(project, id).end().curve().yMeaning.unit;
+        const auto at = static_cast<std::size_t>(std::ranges::find(units, unit) - units.begin());
+        if (at == units.size()) {
+            units.push_back(unit);
+            parts.emplace_back();
+        }
+        parts[at].push_back(id);
+    }
+    return parts;
+}
+
+Edit addFigureWith(const Project& project, const std::vector<Element>& marks) {
+    const std::string name = "Figure " + std::to_string(project.figures.size() + 1);
+    if (project.styles.empty())
+        return {"New figure", {}, [](const Project&) -> Result<Project> {
+                    return failure("no-style", "This project has no house style; a figure needs one.");
+                }};
+    return edits::addFigure(newFigure(name, project.styles[0].id, marks));
+}
+
+Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets, AnalysisId fit,
+                 evaluate::Evaluator& evaluator) {
+    if (datasets.empty() || project.styles.empty()) return addFigureWith(project, {});
+    auto parts = byQuantity(project, datasets, evaluator);
+    if (parts.size() > kMostLanes) parts = {datasets};
+    const std::string name = "Figure " + std::to_string(project.figures.size() + 1);
+    std::vector<std::vector<Element>> lanes;
+    for (std::size_t k = parts.size(); k > 0; --k) // lanes grow upwards: the first is read first
+        lanes.push_back(marksOf(project, parts[k - 1], k == 1 ? fit : AnalysisId{}, evaluator));
+    const Figure figure = newFigure(name, project.styles[0].id, lanes[0]);
+    if (parts.size() == 1) return edits::addFigure(figure);
+    lanes.erase(lanes.begin());
+    const bool legend = std::ranges::any_of(parts, [](const auto& part) { return part.size() > 1; });
+    return {"New figure", {}, [=](const Project& before) { return withLanes(before, figure, lanes, legend); }};
+}
+
+} // namespace jointer::figure

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a new figure of selected datasets begins with.
+#pragma once
+
+#include "evaluate/evaluator.h"
+#include "project/edit.h"
+
+namespace jointer::figure {
+
+// The datasets sorted by what they measure: those of one unit can share an axis. In their order.
+std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std::vector<DatasetId>& datasets,
+                                               evaluate::Evaluator& evaluator);
+
+// A figure called "Figure 3", in the first house style: the datasets (the first one leads) as points, or as lines
+// where points would run together, with the fit where one is told. Several are one group; up to four quantities stand
+// in lanes over one x.
+Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets, AnalysisId fit,
+                 evaluate::Evaluator& evaluator);
+
+// The same with these marks. Error: "no-style" in a project without house styles.
+Edit addFigureWith(const Project& project, const std::vector<Element>& marks);
+
+} // namespace jointer::figure

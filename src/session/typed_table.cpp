@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/typed_table.h"
+
+#include "base/text.h"
+#include "io/column_meaning.h"
+#include "session/column_kind.h"
+#include "session/import.h"
+#include "session/typed_cell.h"
+
+#include <algorithm>
+
+namespace jointer {
+
+namespace {
+
+std::string freeName(const Project& project) {
+    auto taken = [&](const std::string& name) {
+        return std::ranges::any_of(project.tables, [&](const auto& t) { return t->name == name; });
+    };
+    for (int k = 1;; ++k)
+        if (std::string name = "Table " + std::to_string(k); !taken(name)) return name;
+}
+
+Column emptyColumn(const std::string& name, Role role) {
+    Column c = numberColumn(name, "", {});
+    c.role = role;
+    c.byHand = true;
+    return c;
+}
+
+bool holdsNothing(const Column& column) {
+    for (std::size_t row = 0; row < column.cells->size(); ++row)
+        if (column.cells->state(row) == CellState::Fine) return false;
+    return true;
+}
+
+ColumnKind kindOf(const std::string& typed) {
+    Column c = textColumn({}, {typed});
+    std::vector<Issue> unused;
+    io::interpretTexts(c, {}, unused);
+    return c.kind;
+}
+
+// Words may be the categories of x, but are no y: they label points.
+Edit labelsPoints(TableId table, ColumnId column) {
+    return edits::onTable(table, "Change role", [=](Project& p, Table& t) -> Result<void> {
+        Column& words = *std::ranges::find(t.columns, column, &Column::id);
+        if (words.role == Role::X) return {};
+        words.role = Role::Label;
+        std::vector<Dataset> over;
+        for (const auto& d : p.datasets)
+            if (d->source.table == table) over.push_back(*d);
+        for (Dataset& d : over) {
+            auto isIt = [&](const RoleBinding& b) { return b.column == column; };
+            if (std::erase_if(d.source.roles, isIt) == 0) continue;
+            d.source.roles.push_back({Role::Label, column});
+            p.datasets = p.datasets.with(std::move(d));
+        }
+        return {};
+    });
+}
+
+} // namespace
+
+Edit newTypedTable(const Project& project) {
+    const std::string name = freeName(project);
+    return {"New table", {}, [name](const Project& before) -> Result<Project> {
+                Project after = before;
+                Table t;
+                t.name = name;
+                t.id = after.newId<TableId>();
+                t.columns = {emptyColumn("x", Role::X), emptyColumn("y", Role::Y)};
+                for (Column& c : t.columns) c.id = after.newId<ColumnId>();
+                for (Dataset& d : datasetsFromTable(t, name, after.datasets.size())) {
+                    d.id = after.newId<DatasetId>();
+                    after.datasets = after.datasets.with(std::move(d));
+                }
+                after.tables = after.tables.with(std::move(t));
+                return after;
+            }};
+}
+
+Result<Edit> typeCell(const Table& table, ColumnId column, std::size_t row, const std::string& typed) {
+    const Column* c = table.find(column);
+    if (!c) return failure("column-gone", "The column is no longer there.");
+    const char* const name = "Type a value";
+    auto change = typedCell(*c, row, typed);
+    if (change || !c->formula.empty() || !holdsNothing(*c)) {
+        if (!change) return std::unexpected(change.error());
+        return edits::changeCells(table.id, {*change}, name);
+    }
+    Column as = *c; // empty: it takes the kind of what comes first
+    as.kind = kindOf(typed);
+    change = typedCell(as, row, typed);
+    if (!change) return std::unexpected(change.error());
+    std::vector<Edit> all = {changeKind(table.id, column, as.kind)};
+    if (!as.isNumeric()) all.push_back(labelsPoints(table.id, column));
+    all.push_back(edits::changeCells(table.id, {*change}, name));
+    return edits::together(name, std::move(all));
+}
+
+} // namespace jointer

@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a new figure begins with: points or lines, one axis for what is of one unit, lanes for what is not; and what the
+// titles of axes say of several curves.
+#include "figure/first_figure.h"
+
+#include "figure/kinds.h"
+#include "figure/layout.h"
+#include "project/edit.h"
+#include "session/import.h"
+
+#include <cmath>
+#include <gmock/gmock.h>
+
+using namespace jointer;
+using namespace jointer::figure;
+
+namespace {
+
+struct Quantity {
+    const char *name, *unit;
+};
+
+// A table with these columns over x, a dataset for each.
+struct Logged {
+    Project p = newProject("x");
+    evaluate::Evaluator evaluator;
+
+    Logged(const std::vector<Quantity>& quantities, std::size_t rows) {
+        Table t;
+        t.id = p.newId<TableId>();
+        t.name = "logger";
+        std::vector<double> x(rows), y(rows);
+        for (std::size_t i = 0; i < rows; ++i) x[i] = static_cast<double>(i), y[i] = std::sin(0.1 * x[i]);
+        t.columns.push_back(numberColumn("hour", "h", x));
+        t.columns.back().role = Role::X;
+        for (const Quantity& q : quantities) {
+            t.columns.push_back(numberColumn(q.name, q.unit, y));
+            t.columns.back().role = Role::Y;
+        }
+        for (Column& c : t.columns) c.id = p.newId<ColumnId>();
+        for (Dataset& d : datasetsFromTable(t, t.name, 0)) {
+            d.id = p.newId<DatasetId>();
+            p.datasets = p.datasets.with(std::move(d));
+        }
+        p.tables = p.tables.with(std::move(t));
+    }
+    std::vector<DatasetId> all() const {
+        std::vector<DatasetId> ids;
+        for (const auto& d : p.datasets) ids.push_back(d->id);
+        return ids;
+    }
+    const Figure& make(const std::vector<DatasetId>& datasets) {
+        auto after = addFigureOf(p, datasets, {}, evaluator).apply(p);
+        EXPECT_TRUE(after) << after.error().text;
+        p = std::move(*after);
+        return p.figures[p.figures.size() - 1];
+    }
+    std::vector<std::string> titles(const Figure& f) {
+        std::vector<std::string> out;
+        const Layout l = layOut(p, f, evaluator);
+        for (const AxisGeometry& a : l.panels[0].axes) {
+            std::string words;
+            for (const draw::Item& item : l.list.items)
+                if (const auto* run = std::get_if<draw::TextRun>(&item.what);
+                    run && item.element == a.axis && run->text.find_first_not_of("0123456789.\xE2\x88\x92-") != run->text.npos)
+                    words += run->text;
+            out.push_back(words);
+        }
+        return out;
+    }
+};
+
+std::size_t count(const Figure& f, std::string_view kind) {
+    std::size_t n = 0;
+    for (const Element& e : f.elements[0].children) n += e.kind == kind;
+    return n;
+}
+
+} // namespace
+
+TEST(FirstFigure, OfOneUnitIsOneGroupOnOneAxis) {
+    Logged l({{"North", "mg/L"}, {"South", "mg/L"}}, 40);
+    const Figure& f = l.make(l.all());
+    EXPECT_EQ(count(f, "group"), 1U);
+    EXPECT_EQ(count(f, "axis"), 2U);
+    EXPECT_THAT(l.titles(f)[1], testing::StrEq("North, South (mg/L)"));
+}
+
+TEST(FirstFigure, QuantitiesStandInLanes) {
+    Logged l({{"Level", "cm"}, {"Temperature", "°C"}, {"Air", "°C"}, {"Salinity", "‰"}}, 40);
+    const Figure& f = l.make(l.all());
+    EXPECT_EQ(count(f, "axis"), 4U) << "x and three lanes";
+    EXPECT_EQ(count(f, "points"), 2U);
+    EXPECT_EQ(count(f, "group"), 1U) << "both temperatures share a lane";
+    EXPECT_GE(pageOf(l.p, f).height, 90);
+    const auto titles = l.titles(f);
+    EXPECT_THAT(titles, testing::IsSupersetOf({std::string("Level (cm)"), std::string("Temperature, Air (°C)"),
+                                               std::string("Salinity (‰)")}));
+    EXPECT_TRUE(layOut(l.p, f, l.evaluator).issues.empty());
+}
+
+TEST(FirstFigure, MoreQuantitiesThanLanesShareAnAxis) {
+    Logged l({{"a", "m"}, {"b", "s"}, {"c", "kg"}, {"d", "A"}, {"e", "K"}}, 40);
+    const Figure& f = l.make(l.all());
+    EXPECT_EQ(count(f, "group"), 1U);
+    EXPECT_EQ(count(f, "axis"), 2U);
+}
+
+TEST(FirstFigure, TwoUnitsOnOneAxisAreBothTold) {
+    Logged l({{"Level", "cm"}, {"Flow", "L/s"}}, 40);
+    Figure f = newFigure("F", l.p.styles[0].id, {groupOf(l.all(), {newMark("points", "")})});
+    l.p = *edits::addFigure(f).apply(l.p);
+    EXPECT_THAT(l.titles(l.p.figures[0])[1], testing::StrEq("Level (cm), Flow (L/s)"));
+}
+
+TEST(FirstFigure, DenseCurvesAreLines) {
+    Logged few({{"Level", "cm"}}, 300), many({{"Level", "cm"}}, 3000);
+    EXPECT_EQ(count(few.make(few.all()), "points"), 1U);
+    EXPECT_EQ(count(many.make(many.all()), "line"), 1U);
+}
+
+TEST(FirstFigure, NothingSelectedIsAnEmptyPanelAndNoStyleIsSaid) {
+    Logged l({{"Level", "cm"}}, 10);
+    EXPECT_EQ(count(l.make({}), "points"), 0U);
+    l.p.styles = {};
+    const auto refused = addFigureOf(l.p, l.all(), {}, l.evaluator).apply(l.p);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().code, "no-style");
+}
