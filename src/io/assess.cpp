@@ -201,6 +201,16 @@ private:
         return true;
     }
 
+    // Words without blanks that differ, as a sentence's do not.
+    bool areNames(const std::vector<std::string>& fields) const {
+        std::set<std::string> distinct;
+        return std::ranges::all_of(fields, [&](const std::string& f) {
+            const std::string name = nameAndUnit(f).first;
+            return !name.empty() && name.find(' ') == name.npos && valueWeight(f, base_.decimal) == 0 &&
+                   distinct.insert(name).second;
+        });
+    }
+
     double namesBits(std::size_t line, std::size_t first, const std::vector<Type>& types) const {
         const std::size_t columns = types.size();
         auto names = fieldsAbove(line, columns);
@@ -213,7 +223,10 @@ private:
         const bool wholeRow = look_[first].fields.size() >= columns;
         if (names.size() + 1 == columns && columns > 1 && wholeRow)
             bits += columns == 2 ? 9 : 6; // the column that counts the rows has none
-        else if (names.size() != columns)
+        else if (columns > 1 && names.size() > columns && wholeRow && !byPlace && areNames(names)) {
+            bits += kSurplusName * static_cast<double>(names.size() - columns); // of columns that were never filled
+            names.resize(columns);
+        } else if (names.size() != columns)
             return Reading::kNever;
         if (cutsWords(lines_[line], base_.borders)) bits += 20;
         std::set<std::string> distinct;

@@ -55,6 +55,7 @@ struct DialectGuess {
     long groups = 0;                       // line with the upper level of the headings; 0: none
     long declaredFrom = 0, declaredTo = 0; // lines that declare the columns; 0: none
     std::optional<Alternative> near;
+    std::vector<std::string> surplusNames; // in the heading, behind those of the columns
     bool decimalIsOpen = false; // every "1,234" could also be grouped digits
     bool commaIsOpen = false;   // every "5,5" in two columns could also be one number
 };

@@ -178,6 +178,8 @@ private:
             names.insert(names.begin(), "");
             if (units.size() + 1 == d_.columns) units.insert(units.begin(), "");
         }
+        for (std::size_t c = d_.columns; c < names.size(); ++c)
+            if (!names[c].empty()) g_.surplusNames.push_back(names[c]);
         const auto groups = groupsAbove(names);
         if (!groups.empty()) g_.groups = above(d_.heading);
         for (std::size_t c = 0; c < d_.columns; ++c) {

@@ -16,6 +16,7 @@ constexpr double kOddCell = 9, kMissing = 3, kYesNo = 2;
 constexpr double kShortRow = 5, kLackingField = 3, kLongRow = 14;
 constexpr double kInterruption = 7, kRepeatedHeading = 3;
 constexpr double kNoHeading = 6, kUnitsLine = 3, kBlankBelowHeading = 3, kBlankInBody = 6;
+constexpr double kSurplusName = 1.5; // a name in the heading behind those of the columns
 constexpr double kLeadingZero = 3, kBareExponent = 4, kStraySign = 7, kLonelyField = 6, kCommaAbove = 10,
                  kNoBar = 8, kFactAsRow = 8;
 constexpr double kTab = 1.5, kMixedTab = 5, kTabs = 6;

@@ -98,6 +98,13 @@ private:
                                    place});
             offer("decimal point", {{"decimal", "."}});
         }
+        if (!guess.surplusNames.empty())
+            out_.issues.push_back(
+                {"ragged-rows",
+                 fmt::format("The heading names {} more than there are in the rows: {}. The first {} are taken.",
+                             counted(static_cast<long long>(guess.surplusNames.size()), "column"),
+                             joined(guess.surplusNames, ", "), guess.dialect.columns),
+                 {.line = guess.dialect.heading}});
         if (!guess.near || guess.commaIsOpen || guess.decimalIsOpen) return;
         out_.issues.push_back(
             {"near-reading",
