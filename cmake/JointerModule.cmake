@@ -84,16 +84,3 @@ function(jointer_tests name)
   gtest_discover_tests(test_${name} TEST_PREFIX "${name}." DISCOVERY_MODE PRE_TEST
     PROPERTIES ENVIRONMENT "QT_QPA_PLATFORM=offscreen;LC_ALL=C.UTF-8" TIMEOUT 300)
 endfunction()
-
-# A program from src/<folder>, with its declared dependencies.
-function(jointer_program program folder)
-  cmake_parse_arguments(P "" "" "USES;LINKS" ${ARGN})
-  file(APPEND "${JOINTER_BORDERS_FILE}" "${folder}: ${P_USES}\n")
-  file(GLOB_RECURSE sources CONFIGURE_DEPENDS "${PROJECT_SOURCE_DIR}/src/${folder}/*.cpp" "${PROJECT_SOURCE_DIR}/src/${folder}/*.h")
-  add_executable(${program} ${sources})
-  target_link_libraries(${program} PRIVATE jointer_options ${P_LINKS})
-  target_precompile_headers(${program} REUSE_FROM jointer_core_headers)
-  foreach(used ${P_USES})
-    target_link_libraries(${program} PRIVATE jointer_${used})
-  endforeach()
-endfunction()

@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "io/compressed.h"
+#include "io/own_kinds.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -12,12 +13,24 @@
 
 namespace jointer::io {
 
-const Catalogue<ReaderKind>& readerCatalogue() {
-    static const Catalogue<ReaderKind> all(
+namespace {
+
+Catalogue<ReaderKind>& readers() {
+    static Catalogue<ReaderKind> all(
         {delimitedReader(), xlsxReader(), odsReader(), jcampReader(), iso14976Reader(), cansasReader(),
          cifReader(), xyeReader(), npyReader(), npzReader(), matReader(), mat4Reader(), xlsReader(),
          sqliteReader(), jsonReader(), netcdfReader(), hdf5Reader(), ecsvReader(), csvyReader()});
     return all;
+}
+
+} // namespace
+
+const Catalogue<ReaderKind>& readerCatalogue() {
+    return readers();
+}
+
+void addReader(ReaderKind kind) {
+    readers().add(std::move(kind));
 }
 
 std::vector<Setting> readerSettings() {

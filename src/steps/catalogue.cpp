@@ -1,20 +1,33 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "steps/columns.h"
 #include "steps/kinds.h"
+#include "steps/own_kinds.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace jointer::steps {
 
-const Catalogue<StepKind>& catalogue() {
-    static const Catalogue<StepKind> all(
+namespace {
+
+Catalogue<StepKind>& kinds() {
+    static Catalogue<StepKind> all(
         {excludeStep(),   despikeStep(),   cropStep(),         sortStep(),       resampleStep(),
          smoothStep(),    baselineStep(),  stripDoubletStep(), derivativeStep(), integralStep(),
          normaliseStep(), transformStep(), convertStep(),      dilutionStep(),   driftStep(),
          shiftStep(),     scaleStep(),     alignStep(),        calibrateStep(),  averageStep(),
          subtractStep(),  divideStep(),    multiplyStep(),     joinPiecesStep()});
     return all;
+}
+
+} // namespace
+
+const Catalogue<StepKind>& catalogue() {
+    return kinds();
+}
+
+void addKind(StepKind kind) {
+    kinds().add(std::move(kind));
 }
 
 std::string nameOf(std::string_view key) {
