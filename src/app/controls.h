@@ -30,6 +30,7 @@ public:
     ToolButton(const QString& name, const QString& key, const QString& tip, QWidget* parent = nullptr);
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override; // without its key, where there is no room for it
+    const QString& key() const { return key_; }
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -2,6 +2,7 @@
 // jointer [--demo] [--dark] [--stage NAME] [FILE…]; --picture FILE takes a picture of the window and ends.
 #include "app/faults.h"
 #include "app/theme/theme.h"
+#include "app/shortcuts_page.h"
 #include "app/window.h"
 #include "base/memory.h"
 
@@ -43,8 +44,9 @@ int main(int argc, char** argv) {
         stage("stage", "Stage to begin with: data, clean, analyse, figure, results.", "name"),
         find("find", "Do what Find offers first for these words; may be given several times.", "words"),
         picture("picture", "Write a picture of the window to a file and end.", "file"),
-        figure("export", "Export the current figure to a file and end.", "file");
-    parser.addOptions({demo, dark, stage, find, picture, figure});
+        figure("export", "Export the current figure to a file and end.", "file"),
+        keys("keys", "Print the manual's page of keys and gestures and end.");
+    parser.addOptions({demo, dark, stage, find, picture, figure, keys});
     parser.addPositionalArgument("files", "A project, or data files to import.", "[files…]");
     parser.process(app);
 
@@ -53,6 +55,7 @@ int main(int argc, char** argv) {
     const QString base = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
     const QString state = alone ? QString() : base + "/jointer";
     Window window(state.toStdString());
+    if (parser.isSet(keys)) return std::fputs(shortcutsPage(window).toUtf8().constData(), stdout) < 0 ? 5 : 0;
     if (parser.isSet(demo)) window.openPath("demo:");
     for (const QString& path : parser.positionalArguments()) window.openPath(path);
     const QStringList stages = {"data", "clean", "analyse", "figure", "results"};

@@ -5,10 +5,13 @@
 
 #include "app/file_dialogs.h"
 #include "app/models/column_header.h"
+#include "app/shortcuts_page.h"
 
 #include <QDir>
 #include <QFileInfo>
+#include <QMenuBar>
 #include <cmath>
+#include <map>
 
 using namespace jointer;
 using namespace jointer::app;
@@ -179,6 +182,25 @@ TEST(Beginnings, EscapeForgetsTheSpan) {
     EXPECT_TRUE(plot->content().spans.empty());
     d.find("straight line");
     EXPECT_TRUE(d.project().analyses[0].inputs[0].span.pieces.empty());
+}
+
+TEST(Beginnings, TheManualHasAllKeys) {
+    Driver d;
+    QFile page(QString(JOINTER_SOURCE_DIR) + "/docs/manual/keys.md");
+    ASSERT_TRUE(page.open(QIODevice::ReadOnly));
+    EXPECT_EQ(QString::fromUtf8(page.readAll()), shortcutsPage(d.window)) << "jointer --keys > docs/manual/keys.md";
+}
+
+TEST(Beginnings, NoKeyMeansTwoThings) {
+    Driver d;
+    std::map<QString, QString> taken;
+    for (const auto* bar : d.window.findChildren<QMenuBar*>())
+        for (const QAction* a : bar->findChildren<QAction*>())
+            if (!a->shortcut().isEmpty()) {
+                EXPECT_TRUE(taken.emplace(a->shortcut().toString(), a->text()).second)
+                    << a->shortcut().toString().toStdString() << ": " << a->text().toStdString();
+            }
+    EXPECT_GT(taken.size(), 15U);
 }
 
 TEST(Beginnings, DialogsBeginWhereOneWorks) {
