@@ -7,6 +7,7 @@
 #include <boost/math/distributions/fisher_f.hpp>
 #include <cmath>
 #include <fmt/format.h>
+#include <functional>
 #include <set>
 
 namespace jointer::fit {
@@ -128,40 +129,27 @@ std::string notRandomText(double runsP) {
                        runsP < 0.001 ? "< 0.001" : fmt::format("= {:.3f}", runsP));
 }
 
-void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
-    auto warn = [&](const char* code, std::string text) {
-        r.warnings.push_back({code, std::move(text), {}});
-    };
+namespace {
+
+struct Troubled {
     std::vector<std::string> onLimit, undetermined;
+};
+
+Troubled troubledParameters(const FitReport& r) {
+    Troubled out;
     std::set<std::string> said; // a shared one is named once
     for (const MemberReport& member : r.members)
         for (const ParameterResult& p : member.parameters) {
             if (!p.atLimit && p.determined) continue;
             std::string name = p.name;
             if (r.members.size() > 1 && !p.shared) name += " of " + member.name;
-            if (said.insert(name).second) (p.atLimit ? onLimit : undetermined).push_back(std::move(name));
+            if (said.insert(name).second) (p.atLimit ? out.onLimit : out.undetermined).push_back(std::move(name));
         }
-    if (r.state == FitState::NotConverged)
-        warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
-                              "values, limits or a simpler model may help.");
-    if (!undetermined.empty())
-        warn("undetermined", fmt::format("The data do not determine {}: other values fit as well. Fix one of "
-                                         "them, or use a simpler model.",
-                                         joined(undetermined, " and ")));
-    if (!onLimit.empty())
-        warn("on-limit",
-             fmt::format(
-                 "{} ended on a limit: {} error is not known, and the others hold only for that value.",
-                 joined(onLimit, " and "), onLimit.size() == 1 ? "its" : "their"));
-    if (r.dof <= 0 && undetermined.empty())
-        warn("too-few-points", fmt::format("{} cannot fix {} with an error: more points are needed.",
-                                           counted(static_cast<long long>(r.n), "point"),
-                                           counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
-    if (r.runsP < 0.01 && r.n >= 12)
-        warn("residuals-not-random", notRandomText(r.runsP));
-    if (r.r2AboutZero)
-        warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
-                              "with that of other models.");
+    return out;
+}
+
+// Numbers that were asked for and that the fit does not give in any of its members.
+std::vector<std::string> derivedWithoutValue(const FitReport& r, const FitProblem& problem) {
     std::vector<std::string> without;
     for (const models::DerivedInfo& wanted : problem.derive)
         for (const MemberReport& member : r.members) {
@@ -170,15 +158,16 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
             without.push_back(wanted.name);
             break;
         }
-    if (!without.empty())
-        warn("no-value", fmt::format("{} {} no value here: the curve does not get there, or the formula is "
-                                     "not defined.",
-                                     joined(without, " and "), without.size() == 1 ? "has" : "have"));
-    if (isLinear || r.members.size() > 1) return;
+    return without;
+}
+
+using Warn = std::function<void(const char* code, std::string text)>;
+
+// Correlation endangers only what it leaves without digits: both numbers drown in their errors.
+void warnOfCorrelation(const FitReport& r, const Warn& warn) {
     std::vector<const ParameterResult*> free;
     for (const ParameterResult& p : r.one().parameters)
         if (p.treatment == Treatment::Free) free.push_back(&p);
-    // Correlation endangers only what it leaves without digits: both numbers drown in their errors.
     auto drowns = [](const ParameterResult& p) { return p.se > 0.5 * std::abs(p.value); };
     if (std::ranges::count_if(free, [&](const ParameterResult* p) { return drowns(*p); }) < 2) return;
     const Correlation c = correlation(r);
@@ -193,6 +182,44 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
                              a.name, b.name, c.values(i, j) < 0 ? "against" : "with",
                              readableNumber(c.values(i, j), 4)));
         }
+}
+
+void warnOfParameters(const FitReport& r, const Warn& warn) {
+    const auto [onLimit, undetermined] = troubledParameters(r);
+    if (!undetermined.empty())
+        warn("undetermined", fmt::format("The data do not determine {}: other values fit as well. Fix one of "
+                                         "them, or use a simpler model.",
+                                         joined(undetermined, " and ")));
+    if (!onLimit.empty())
+        warn("on-limit",
+             fmt::format(
+                 "{} ended on a limit: {} error is not known, and the others hold only for that value.",
+                 joined(onLimit, " and "), onLimit.size() == 1 ? "its" : "their"));
+    if (r.dof <= 0 && undetermined.empty())
+        warn("too-few-points", fmt::format("{} cannot fix {} with an error: more points are needed.",
+                                           counted(static_cast<long long>(r.n), "point"),
+                                           counted(static_cast<long long>(r.n) - r.dof, "free parameter")));
+}
+
+} // namespace
+
+void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
+    const Warn warn = [&r](const char* code, std::string text) {
+        r.warnings.push_back({code, std::move(text), {}});
+    };
+    if (r.state == FitState::NotConverged)
+        warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
+                              "values, limits or a simpler model may help.");
+    warnOfParameters(r, warn);
+    if (r.runsP < 0.01 && r.n >= 12) warn("residuals-not-random", notRandomText(r.runsP));
+    if (r.r2AboutZero)
+        warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
+                              "with that of other models.");
+    if (const auto without = derivedWithoutValue(r, problem); !without.empty())
+        warn("no-value", fmt::format("{} {} no value here: the curve does not get there, or the formula is "
+                                     "not defined.",
+                                     joined(without, " and "), without.size() == 1 ? "has" : "have"));
+    if (!isLinear && r.members.size() == 1) warnOfCorrelation(r, warn);
 }
 
 } // namespace jointer::fit

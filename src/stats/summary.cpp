@@ -56,23 +56,27 @@ double robustSd(std::span<const double> values) {
     return kSdOfMedianDeviation * quantile(v, 0.5);
 }
 
-Summary summarise(std::span<const double> values) {
-    std::vector<double> v = present(values);
-    Summary s{.n = v.size(),
-              .missing = values.size() - v.size(),
-              .mean = kNaN,
-              .sd = kNaN,
-              .sem = kNaN,
-              .min = kNaN,
-              .q1 = kNaN,
-              .median = kNaN,
-              .q3 = kNaN,
-              .max = kNaN,
-              .sum = 0,
-              .sumOfSquares = 0,
-              .skewness = kNaN,
-              .kurtosis = kNaN};
-    if (v.empty()) return s;
+namespace {
+
+Summary unknown(std::size_t n, std::size_t missing) {
+    return {.n = n,
+            .missing = missing,
+            .mean = kNaN,
+            .sd = kNaN,
+            .sem = kNaN,
+            .min = kNaN,
+            .q1 = kNaN,
+            .median = kNaN,
+            .q3 = kNaN,
+            .max = kNaN,
+            .sum = 0,
+            .sumOfSquares = 0,
+            .skewness = kNaN,
+            .kurtosis = kNaN};
+}
+
+// Mean, SD, sums, skewness and excess kurtosis (adjusted for bias) by compensated sums about the mean.
+void addMoments(const std::vector<double>& v, Summary& s) {
     const auto n = static_cast<double>(v.size());
     s.mean = meanOf(v);
     CompensatedSum sum, squares, m2, m3, m4, rest;
@@ -99,6 +103,15 @@ Summary summarise(std::span<const double> values) {
         const double g2 = m4.value() / n / (variance * variance) - 3;
         s.kurtosis = ((n + 1) * g2 + 6) * (n - 1) / ((n - 2) * (n - 3));
     }
+}
+
+} // namespace
+
+Summary summarise(std::span<const double> values) {
+    std::vector<double> v = present(values);
+    Summary s = unknown(v.size(), values.size() - v.size());
+    if (v.empty()) return s;
+    addMoments(v, s);
     std::ranges::sort(v);
     s.min = v.front();
     s.max = v.back();

@@ -69,69 +69,91 @@ Averaged averageOf(const std::vector<Reading>& readings, const std::string& stat
     return out;
 }
 
+// The curves that are averaged at each x of the first one, and how.
+struct Average {
+    const Curve& curve;
+    std::vector<Knots> others; // none: the replicates of the curve
+    std::string statistic, uncertainty;
+
+    std::vector<Reading> readingsAt(std::size_t i) const;
+    bool anyUnweighted(const std::vector<Reading>& readings) const {
+        return statistic == "weighted" &&
+               std::ranges::any_of(readings, [](const Reading& r) { return !(r.sigma > 0); });
+    }
+};
+
+std::vector<Reading> Average::readingsAt(std::size_t i) const {
+    std::vector<Reading> readings;
+    const double own = curve.sigma.empty() ? std::nan("") : curve.sigma[i];
+    if (others.empty()) {
+        for (const List& r : curve.replicates)
+            if (std::isfinite(r[i]))
+                readings.push_back({r[i], own * std::sqrt(static_cast<double>(curve.replicates.size()))});
+    } else if (curve.counts(i))
+        readings.push_back({curve.y[i], own});
+    for (const Knots& k : others)
+        if (const Between o = between(k, curve.x[i]); std::isfinite(o.y))
+            readings.push_back({o.y, k.variance.empty() ? std::nan("") : std::sqrt(o.variance)});
+    return readings;
+}
+
+// Gives the uncertainties of the average to the curve, where there are any.
+void takeUncertainty(List sigma, const Average& average, StepOutput& out) {
+    Curve& c = out.curve;
+    if (std::ranges::any_of(sigma, [](double s) { return std::isfinite(s); })) {
+        c.sigma = std::move(sigma);
+        c.sigmaCarried = true;
+        if (average.uncertainty != "carried")
+            c.sigmaSource = average.uncertainty == "sd" ? "SD of what was averaged" : "SEM of what was averaged";
+        out.detail = "uncertainty: " + (average.uncertainty == "carried" ? std::string("carried")
+                                        : average.uncertainty == "sd"    ? "SD"
+                                                                         : "SEM");
+    } else if (!c.sigma.empty()) {
+        c.sigma.clear();
+        out.uncertaintyLost = true;
+    }
+}
+
+std::string sentenceOf(const Average& average) {
+    const std::size_t n = average.others.empty() ? average.curve.replicates.size() : average.others.size() + 1;
+    return fmt::format("Averaged {}: {}.",
+                       counted(static_cast<long long>(n), average.others.empty() ? "replicate" : "dataset"),
+                       average.statistic == "weighted" ? "weighted mean" : average.statistic);
+}
+
 Outcome<StepOutput> apply(const StepInput& in) {
-    const auto named = datasetsNamed(info(), in.settings);
-    std::vector<Knots> others;
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
-    for (const std::string& reference : named)
+    Average average{.curve = in.curve,
+                    .others = {},
+                    .statistic = info().text(in.settings, "statistic"),
+                    .uncertainty = info().text(in.settings, "uncertainty")};
+    for (const std::string& reference : datasetsNamed(info(), in.settings))
         if (const OtherCurve* other = in.other(reference))
-            others.push_back(knotsOf(*other->curve));
+            average.others.push_back(knotsOf(*other->curve));
         else
             out.issues.push_back({"dataset-gone", "A dataset of the average is not there any more.", {}});
     Curve& c = out.value.curve;
-    if (others.empty() && c.replicates.size() < 2)
+    if (average.others.empty() && c.replicates.size() < 2)
         return leftAlone(in.curve, "Average: nothing to average yet.",
                          "this dataset has no replicates; choose datasets");
-    const std::string statistic = info().text(in.settings, "statistic"),
-                      uncertainty = info().text(in.settings, "uncertainty");
-    List y(c.size()), sigma(c.size());
+    List sigma(c.size());
     std::size_t alone = 0;
-    double unweighted = 0;
+    bool unweighted = false;
     for (std::size_t i = 0; i < c.size(); ++i) {
-        std::vector<Reading> readings;
-        const double own = c.sigma.empty() ? std::nan("") : c.sigma[i];
-        if (others.empty()) {
-            for (const List& r : c.replicates)
-                if (std::isfinite(r[i]))
-                    readings.push_back({r[i], own * std::sqrt(static_cast<double>(c.replicates.size()))});
-        } else if (c.counts(i))
-            readings.push_back({c.y[i], own});
-        for (const Knots& k : others)
-            if (const Between o = between(k, c.x[i]); std::isfinite(o.y))
-                readings.push_back({o.y, k.variance.empty() ? std::nan("") : std::sqrt(o.variance)});
+        const std::vector<Reading> readings = average.readingsAt(i);
         alone += readings.size() == 1;
-        unweighted += statistic == "weighted" &&
-                      std::ranges::any_of(readings, [](const Reading& r) { return !(r.sigma > 0); });
-        const Averaged a = averageOf(readings, statistic, uncertainty);
-        y[i] = a.y;
+        unweighted |= average.anyUnweighted(readings);
+        const Averaged a = averageOf(readings, average.statistic, average.uncertainty);
         sigma[i] = a.sigma;
+        if (!c.isExcluded(i) || average.others.empty()) c.y[i] = a.y;
     }
-    for (std::size_t i = 0; i < c.size(); ++i)
-        if (!c.isExcluded(i) || others.empty()) c.y[i] = y[i];
     c.replicates.clear();
-    const bool any = std::ranges::any_of(sigma, [](double s) { return std::isfinite(s); });
-    if (any) {
-        c.sigma = std::move(sigma);
-        c.sigmaCarried = true;
-        if (uncertainty != "carried")
-            c.sigmaSource = uncertainty == "sd" ? "SD of what was averaged" : "SEM of what was averaged";
-    } else if (!c.sigma.empty()) {
-        c.sigma.clear();
-        out.value.uncertaintyLost = true;
-    }
-    const std::size_t n = others.empty() ? in.curve.replicates.size() : others.size() + 1;
-    out.value.sentence = fmt::format("Averaged {}: {}.",
-                                     others.empty() ? counted(static_cast<long long>(n), "replicate")
-                                                    : counted(static_cast<long long>(n), "dataset"),
-                                     statistic == "weighted" ? "weighted mean" : statistic);
-    out.value.detail = any ? "uncertainty: " + (uncertainty == "carried" ? std::string("carried")
-                                                : uncertainty == "sd"    ? "SD"
-                                                                         : "SEM")
-                           : "";
+    takeUncertainty(std::move(sigma), average, out.value);
+    out.value.sentence = sentenceOf(average);
     if (alone > 0)
         out.value.detail +=
             fmt::format("{}{} from one reading", out.value.detail.empty() ? "" : " · ", countedPoints(alone));
-    if (unweighted > 0)
+    if (unweighted)
         out.issues.push_back(
             {"no-weights", "Where an uncertainty is not known the plain mean was taken.", {}});
     return out;

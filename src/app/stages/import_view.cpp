@@ -32,6 +32,12 @@
 
 namespace jointer::app {
 
+namespace {
+
+constexpr const char* kText = "delimited"; // the reader of plain text
+
+} // namespace
+
 std::string Waiting::fileName() const {
     return path.empty() ? name.toStdString() : nameFromPath(path);
 }
@@ -184,26 +190,48 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
                                            : tr("Import"));
     error_->setVisible(!reading);
     target_->showFound(names());
-    if (!reading) {
-        error_->setText(text(reading.error().text));
-        reading_.reset();
-        model_->show({});
-        plot_->show({});
-        target_->showTables(nullptr, {});
-        warnings_->show({}, false);
-        form_->show(io::readerCatalogue().find("delimited")->info, told_);
-        raw_->show(lines, {});
-        raw_->setVisible(true);
-        raw_->setBorders({});
-        sheet_->hide();
-        return;
-    }
+    if (!reading) return showUnread(reading.error(), lines);
     reading_ = std::move(*reading);
     const io::ReadResult& r = *reading_;
     import_->setEnabled(true);
+    showRaw(r, lines);
     const std::string reader = r.tables.front().table.origin.reader;
     const KindInfo& info = io::readerCatalogue().find(reader)->info;
-    const bool isText = reader == "delimited";
+    form_->show(info, understoodFrom(r, reader == kText));
+    target_->showTables(&*reading_, again_ ? againName_ : std::string());
+    showTable(target_->chosenTable());
+    warnings_->show(r.issues, !r.sheets.empty(), r.alternatives);
+    showChanges();
+    showSamples();
+    const Table& first = r.tables[0].table;
+    Q_EMIT document_.readout(
+        tr("%1   recognised as %2")
+            .arg(r.tables.size() > 1
+                     ? tr("%1 tables").arg(r.tables.size())
+                     : text(counted(static_cast<long long>(first.rowCount()), "row") + ", " +
+                            counted(static_cast<long long>(first.columns.size()), "column")),
+                 reader == kText ? text(info.name).toLower() : text(info.name)),
+        {});
+}
+
+// Nothing could be read: the text is there to be looked at, with the settings of text files.
+void ImportView::showUnread(const Issue& why, const QStringList& lines) {
+    error_->setText(text(why.text));
+    reading_.reset();
+    model_->show({});
+    plot_->show({});
+    target_->showTables(nullptr, {});
+    warnings_->show({}, false);
+    form_->show(io::readerCatalogue().find(kText)->info, told_);
+    raw_->show(lines, {});
+    raw_->setVisible(true);
+    raw_->setBorders({});
+    sheet_->hide();
+}
+
+// The text with what was recognised in its lines, or the cells of a spreadsheet.
+void ImportView::showRaw(const io::ReadResult& r, const QStringList& lines) {
+    const bool isText = r.tables.front().table.origin.reader == kText;
     const bool showsText = r.sheets.empty() && !r.encoding.empty();
     raw_->setPointable(isText);
     raw_->setVisible(showsText);
@@ -211,36 +239,26 @@ void ImportView::showReading(Result<io::ReadResult> reading, const QStringList& 
     raw_->setBorders(isText && r.dialect.form == io::Form::Fixed ? r.dialect.borders
                                                                  : std::vector<std::size_t>{});
     sheet_->setVisible(!r.sheets.empty());
-    // The form shows what was understood; what the user told counts as his.
+}
+
+// The form shows what was understood; what the user told counts as his.
+Settings ImportView::understoodFrom(const io::ReadResult& r, bool isText) const {
     Settings understood = told_;
     auto guess = [&](const char* key, Value value) {
         if (!told_.has(key)) understood.set(key, std::move(value));
     };
-    if (isText)
-        guess("separator", Value(r.dialect.form == io::Form::Fixed ? std::string("fixed")
-                                 : r.dialect.separator == '\t'     ? std::string("tab")
-                                 : r.dialect.separator == ' '      ? std::string("space")
-                                                                   : std::string(1, r.dialect.separator)));
-    if (isText) guess("decimal", Value(std::string(1, r.dialect.decimal)));
     guess("heading", Value(static_cast<double>(r.dialect.heading)));
     guess("units", Value(static_cast<double>(r.dialect.units)));
     guess("first", Value(static_cast<double>(r.dialect.first)));
-    if (isText) guess("comment", Value(r.dialect.comment));
-    if (isText) guess("encoding", Value(r.encoding == "utf-8-bom" ? std::string("utf-8") : r.encoding));
-    form_->show(info, understood);
-    target_->showTables(&*reading_, again_ ? againName_ : std::string());
-    showTable(target_->chosenTable());
-    warnings_->show(r.issues, !r.sheets.empty(), r.alternatives);
-    showChanges();
-    showSamples();
-    Q_EMIT document_.readout(
-        tr("%1   recognised as %2")
-            .arg(r.tables.size() > 1
-                     ? tr("%1 tables").arg(r.tables.size())
-                     : text(counted(static_cast<long long>(r.tables[0].table.rowCount()), "row") + ", " +
-                            counted(static_cast<long long>(r.tables[0].table.columns.size()), "column")),
-                 isText ? text(info.name).toLower() : text(info.name)),
-        {});
+    if (!isText) return understood;
+    guess("separator", Value(r.dialect.form == io::Form::Fixed ? std::string("fixed")
+                             : r.dialect.separator == '\t'     ? std::string("tab")
+                             : r.dialect.separator == ' '      ? std::string("space")
+                                                               : std::string(1, r.dialect.separator)));
+    guess("decimal", Value(std::string(1, r.dialect.decimal)));
+    guess("comment", Value(r.dialect.comment));
+    guess("encoding", Value(r.encoding == "utf-8-bom" ? std::string("utf-8") : r.encoding));
+    return understood;
 }
 
 void ImportView::showTable(std::size_t index) {

@@ -62,6 +62,9 @@ private:
     void read();
     void showReading(Result<io::ReadResult> reading, const QStringList& lines);
     void connectParts();
+    void showUnread(const Issue& why, const QStringList& lines);
+    void showRaw(const io::ReadResult& reading, const QStringList& lines);
+    Settings understoodFrom(const io::ReadResult& reading, bool isText) const;
     void showTable(std::size_t index);
     void goTo(long line);
     std::vector<std::string> names() const;

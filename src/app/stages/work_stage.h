@@ -72,6 +72,7 @@ private:
     void offerPeakActions(const steps::Handle& handle, QPoint at);
     void moveCutoff(double frequency);
     void offerActions(const steps::Handle& handle, QPoint at);
+    std::optional<std::pair<double, double>> spanOfSteps() const;
     void fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip);
     void fillOverview(const Dataset& d);
     void fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip);

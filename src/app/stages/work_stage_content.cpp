@@ -189,109 +189,143 @@ void addOthers(PlotContent& c, const Dataset& current, const evaluate::ProtocolR
     }
 }
 
+// The main plot of Clean: which stages of a protocol it shows, and in which inks.
+struct StepScene {
+    std::shared_ptr<const Dataset> dataset;
+    std::vector<DatasetId> others; // selected with it
+    std::optional<std::pair<double, double>> span;
+    StepId open, seenStep;
+    Document::Seen seen = Document::Seen::Natural;
+    Value quiet, strong, copper;
+
+    std::string id() const { return dataset->id.text(); }
+    Shown chosenOf(const evaluate::ProtocolResult& p) const { return chosen(p, open, seen, seenStep); }
+    void fill(PlotContent& c) const;
+
+private:
+    void addFaint(PlotContent& c, const evaluate::ProtocolResult& p, std::size_t stage, bool symbols) const;
+    void addStrong(PlotContent& c, const Value& at, const std::string& name, const Value& ink, bool isMeasured,
+                   bool symbols) const;
+    void addBaseline(PlotContent& c, StepId step) const;
+    void addMadeAndLeftOut(PlotContent& c, const Value& at) const;
+};
+
+void StepScene::addFaint(PlotContent& c, const evaluate::ProtocolResult& p, std::size_t stage, bool symbols) const {
+    c.marks.push_back(mark(symbols ? "points-line" : "line", id(),
+                           {{"point", Value(pointOf(p, stage).text())},
+                            {"size", 0.7},
+                            {"width", 0.7},
+                            {"colour", quiet},
+                            {"errors", Value(false)},
+                            {"label", Value(nameOfStage(*dataset, p, stage))},
+                            {"fill", "filled"}}));
+}
+
+void StepScene::addStrong(PlotContent& c, const Value& at, const std::string& name, const Value& ink,
+                          bool isMeasured, bool symbols) const {
+    c.marks.push_back(mark(symbols ? "points-line" : "line", id(),
+                           {{"point", at}, {"colour", ink}, {"label", Value(name)}}));
+    Settings& look = c.marks.back().settings;
+    look.set("width", Value(isMeasured ? 0.7 : 1.6));
+    if (!symbols) return;
+    look.set("size", Value(0.7));
+    look.set("errors", Value(false));
+    look.set("fill", "filled");
+}
+
+void StepScene::addBaseline(PlotContent& c, StepId step) const {
+    c.marks.push_back(mark("baseline", id(),
+                           {{"step", Value(step.text())},
+                            {"colour", copper},
+                            {"width", 1.0},
+                            {"dash", "dashed"},
+                            {"label", "baseline"}}));
+}
+
+void StepScene::addMadeAndLeftOut(PlotContent& c, const Value& at) const {
+    for (const auto& [which, size, ink] : {std::tuple("made", 4.0, &strong), std::tuple("excluded", 4.5, &copper)})
+        c.marks.push_back(mark("points", id(),
+                               {{"point", at},
+                                {"shown", which},
+                                {"size", size},
+                                {"colour", *ink},
+                                {"errors", Value(false)},
+                                {"excluded", Value(std::string_view(which) == "excluded")},
+                                {"label", "-"},
+                                {"fill", "open"}}));
+}
+
+void StepScene::fill(PlotContent& c) const {
+    const auto protocol = c.evaluator->protocol(c.project, dataset->id);
+    const Shown shown = chosenOf(protocol);
+    const evaluate::StepResult& opened = protocol.stages[shown.step];
+    const Curve& curve = protocol.stages[shown.strong].curve();
+    const Value at(pointOf(protocol, shown.strong).text());
+    const std::string stage = nameOfStage(*dataset, protocol, shown.strong);
+    c.marks.clear();
+    addOthers(c, *dataset, protocol, shown.strong, others);
+    const bool amongOthers = !c.marks.empty();
+    const bool symbols = curve.size() <= kMostSymbols &&
+                         (!shown.faint || protocol.stages[*shown.faint].curve().size() <= kMostSymbols);
+    if (shown.faint) addFaint(c, protocol, *shown.faint, symbols);
+    const bool isMeasured = shown.strong == 0;
+    addStrong(c, at, amongOthers ? dataset->name + " · " + stage : stage, isMeasured && !amongOthers ? quiet : strong,
+              isMeasured, symbols && (isMeasured || !shown.faint));
+    const bool layers = shown.step > 0 && handlesFit(protocol, shown);
+    if (layers && opened.output->layer("baseline")) addBaseline(c, opened.step);
+    addMadeAndLeftOut(c, at);
+    c.probedPoint = pointOf(protocol, shown.strong);
+    chooseRange(c, curve);
+    chooseSizes(c, curve.size());
+    if (layers || (shown.step > 0 && shown.strong == shown.step && shown.faint)) {
+        c.handledOutput = opened.output;
+        c.handled = opened.step;
+        c.handles = c.handledOutput->handles;
+    }
+    if (amongOthers) c.yName = curve.yMeaning.name;
+    if (c.xRange) c.legendWhere = freeCorner(curve, *c.xRange);
+    c.axisNotes = notesOf(protocol, shown.strong);
+    if (!span) return;
+    c.spans = {*span};
+    SpanWords words = wordsOf(curve, *span);
+    c.spanText = std::move(words.line);
+    c.spanTable = std::move(words.table);
+}
+
 } // namespace
 
-void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip) {
-    const std::string id = d.id.text();
-    const Value quiet = str(theme().muted), strong = Value(shownColour(d.colour));
-    const auto dataset = document_.currentDataset();
-    const auto choose = [open = document_.step(), seen = document_.seen(), seenStep = document_.seenStep()](
-                            const evaluate::ProtocolResult& p) { return chosen(p, open, seen, seenStep); };
-    std::optional<std::pair<double, double>> span = shownSpan_;
-    if (const auto step = openStep()) // the ends of several are handles of the step
+// The interval of the open step, where it has one (the ends of several are its handles); else what was dragged.
+std::optional<std::pair<double, double>> WorkStage::spanOfSteps() const {
+    if (const auto step = openStep())
         if (const auto keys = openIntervals(*step); keys.size() == 1)
             if (const Numbers set = step->settings.numbers(keys.front()); set.size() == 2)
-                span = {set[0], set[1]};
-    std::vector<DatasetId> others;
+                return std::pair(set[0], set[1]);
+    return shownSpan_;
+}
+
+void WorkStage::fillForSteps(const Dataset& d, PlotContent& main, PlotContent& strip) {
+    StepScene scene{.dataset = document_.currentDataset(),
+                    .others = {},
+                    .span = spanOfSteps(),
+                    .open = document_.step(),
+                    .seenStep = document_.seenStep(),
+                    .seen = document_.seen(),
+                    .quiet = str(theme().muted),
+                    .strong = Value(shownColour(d.colour)),
+                    .copper = str(theme().copper)};
     for (DatasetId other : document_.selection())
-        if (other != d.id && others.size() < kMostOthers) others.push_back(other);
-    main.prepare = [dataset, id, choose, quiet, strong, span, others,
-                    copper = str(theme().copper)](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, dataset->id);
-        const Shown shown = choose(protocol);
-        const Curve& curve = protocol.stages[shown.strong].curve();
-        const Value at(pointOf(protocol, shown.strong).text());
-        const std::string stage = nameOfStage(*dataset, protocol, shown.strong);
-        c.marks.clear();
-        addOthers(c, *dataset, protocol, shown.strong, others);
-        const std::string name = c.marks.empty() ? stage : dataset->name + " · " + stage;
-        const bool symbols = curve.size() <= kMostSymbols &&
-                             (!shown.faint || protocol.stages[*shown.faint].curve().size() <= kMostSymbols);
-        if (shown.faint)
-            c.marks.push_back(mark(symbols ? "points-line" : "line", id,
-                                   {{"point", Value(pointOf(protocol, *shown.faint).text())},
-                                    {"size", 0.7},
-                                    {"width", 0.7},
-                                    {"colour", quiet},
-                                    {"errors", Value(false)},
-                                    {"label", Value(nameOfStage(*dataset, protocol, *shown.faint))},
-                                    {"fill", "filled"}}));
-        const bool alone = shown.strong == 0 || !shown.faint;
-        c.marks.push_back(mark(alone && symbols ? "points-line" : "line", id,
-                               {{"point", at},
-                                {"colour", shown.strong == 0 && name == stage ? quiet : strong},
-                                {"label", Value(name)}}));
-        Settings& look = c.marks.back().settings;
-        look.set("width", Value(shown.strong == 0 ? 0.7 : 1.6));
-        if (alone && symbols) {
-            look.set("size", Value(0.7));
-            look.set("errors", Value(false));
-            look.set("fill", "filled");
-        }
-        const bool layers = shown.step > 0 && handlesFit(protocol, shown);
-        if (layers && protocol.stages[shown.step].output->layer("baseline"))
-            c.marks.push_back(mark("baseline", id,
-                                   {{"step", Value(protocol.stages[shown.step].step.text())},
-                                    {"colour", copper},
-                                    {"width", 1.0},
-                                    {"dash", "dashed"},
-                                    {"label", "baseline"}}));
-        c.marks.push_back(mark("points", id,
-                               {{"point", at},
-                                {"shown", "made"},
-                                {"size", 4.0},
-                                {"colour", strong},
-                                {"errors", Value(false)},
-                                {"label", "-"},
-                                {"fill", "open"}}));
-        c.marks.push_back(mark("points", id,
-                               {{"point", at},
-                                {"shown", "excluded"},
-                                {"size", 4.5},
-                                {"colour", copper},
-                                {"errors", Value(false)},
-                                {"excluded", Value(true)},
-                                {"label", "-"},
-                                {"fill", "open"}}));
-        c.probedPoint = pointOf(protocol, shown.strong);
-        chooseRange(c, curve);
-        chooseSizes(c, curve.size());
-        if (layers || (shown.step > 0 && shown.strong == shown.step && shown.faint)) {
-            c.handledOutput = protocol.stages[shown.step].output;
-            c.handled = protocol.stages[shown.step].step;
-            c.handles = c.handledOutput->handles;
-        }
-        if (name != stage) c.yName = curve.yMeaning.name;
-        if (c.xRange) c.legendWhere = freeCorner(curve, *c.xRange);
-        c.axisNotes = notesOf(protocol, shown.strong);
-        if (span) {
-            c.spans = {*span};
-            SpanWords words = wordsOf(curve, *span);
-            c.spanText = std::move(words.line);
-            c.spanTable = std::move(words.table);
-        }
-    };
-    main.marks = {mark("points-line", id, {{"label", "-"}})}; // something is to be drawn
+        if (other != d.id && scene.others.size() < kMostOthers) scene.others.push_back(other);
+    main.prepare = [scene](PlotContent& c) { scene.fill(c); };
+    main.marks = {mark("points-line", scene.id(), {{"label", "-"}})}; // something is to be drawn
     strip.marks = main.marks;
     strip.emptyText = tr("What a step takes away (noise, left-out points) appears here.").toStdString();
     strip.ownX = shownStrip_ == Strip::Frequencies;
-    strip.prepare = [dataset, id, choose, quiet, strong, open = document_.step(),
-                     what = shownStrip_](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, dataset->id);
-        Shown shown = choose(protocol);
-        if (shown.strong + 1 == protocol.stages.size() && !placeOf(protocol, open))
+    strip.prepare = [scene, what = shownStrip_](PlotContent& c) {
+        const auto protocol = c.evaluator->protocol(c.project, scene.dataset->id);
+        Shown shown = scene.chosenOf(protocol);
+        if (shown.strong + 1 == protocol.stages.size() && !placeOf(protocol, scene.open))
             shown.step = lastThatTook(protocol);
-        fillStrip(c, protocol, shown, what, id, quiet, strong);
+        fillStrip(c, protocol, shown, what, scene.id(), scene.quiet, scene.strong);
     };
 }
 
