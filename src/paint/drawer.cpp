@@ -161,6 +161,15 @@ private:
         p_.restore();
     }
 
+    // On a screen glyphs are advanced by whole pixels: what that adds up to is spread over the letters, so that the next
+    // run (a power, a unit) begins where the layout has it.
+    void keepWidth(QFont& font, const TextRun& t, double wanted) const {
+        const QString text = QString::fromStdString(t.text);
+        const double has = QFontMetricsF(font, p_.device()).horizontalAdvance(text);
+        if (text.size() > 1 && std::isfinite(wanted) && wanted > 0 && std::abs(has - wanted) > 0.2)
+            font.setLetterSpacing(QFont::AbsoluteSpacing, (wanted - has) / static_cast<double>(text.size()));
+    }
+
     void draw(const TextRun& t) {
         QFont font = fontOf(t.face);
         p_.save();
@@ -183,6 +192,7 @@ private:
         if (medium_ == Medium::Raster) {
             const double pixels = em * p_.transform().map(QLineF(0, 0, 1, 0)).length();
             font.setPointSizeF(std::max(0.5, pixels * 72 / p_.device()->logicalDpiY()));
+            keepWidth(font, t, t.widthMm * pixels / em);
             p_.scale(em / pixels, em / pixels);
         }
         p_.setFont(font);
