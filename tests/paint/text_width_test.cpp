@@ -16,7 +16,7 @@ namespace {
 int lastInk(const QImage& image) {
     for (int x = image.width() - 1; x >= 0; --x)
         for (int y = 0; y < image.height(); ++y)
-            if (qGray(image.pixel(x, y)) < 128) return x;
+            if (qGray(image.pixel(x, y)) < 190) return x;
     return -1;
 }
 
