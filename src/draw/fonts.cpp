@@ -27,6 +27,7 @@ JOINTER_FONT(jointer_font_serif, "STIXTwoText-Regular.otf")
 JOINTER_FONT(jointer_font_serif_bold, "STIXTwoText-Bold.otf")
 JOINTER_FONT(jointer_font_serif_italic, "STIXTwoText-Italic.otf")
 JOINTER_FONT(jointer_font_math, "STIXTwoMath-Regular.otf")
+JOINTER_FONT(jointer_font_ideographs, "DroidSansFallbackFull.ttf")
 JOINTER_FONT(jointer_font_window, "Inter-Regular.otf")
 JOINTER_FONT(jointer_font_window_medium, "Inter-Medium.otf")
 JOINTER_FONT(jointer_font_window_bold, "Inter-SemiBold.otf")
@@ -122,6 +123,7 @@ const std::vector<FontFile>& fontFiles() {
         {"serif-bold", "STIX Two Text", JOINTER_BYTES(jointer_font_serif_bold)},
         {"serif-italic", "STIX Two Text", JOINTER_BYTES(jointer_font_serif_italic)},
         {"math", "STIX Two Math", JOINTER_BYTES(jointer_font_math)},
+        {"ideographs", "Droid Sans Fallback", JOINTER_BYTES(jointer_font_ideographs)},
         {"window", "Inter", JOINTER_BYTES(jointer_font_window)},
         {"window-medium", "Inter Medium", JOINTER_BYTES(jointer_font_window_medium)},
         {"window-bold", "Inter", JOINTER_BYTES(jointer_font_window_bold)},
@@ -176,6 +178,12 @@ std::string subsetOf(std::string_view face, std::string_view text) {
 bool hasGlyph(std::string_view face, char32_t c) {
     const std::lock_guard lock(loaded().mutex);
     return faceFor(face).has(c);
+}
+
+std::string faceWith(std::string_view face, char32_t c) {
+    for (const std::string_view other : {face, std::string_view("math"), std::string_view("ideographs")})
+        if (hasGlyph(other, c)) return std::string(other);
+    return std::string(face);
 }
 
 std::string faceOf(std::string_view family, bool bold, bool italic) {

@@ -31,6 +31,10 @@ std::string subsetOf(std::string_view face, std::string_view text);
 
 bool hasGlyph(std::string_view face, char32_t codePoint);
 
+// The face itself, or the one that has the character in its place: the mathematical one, then the one with the scripts
+// of East Asia and others. The face itself where none has it.
+std::string faceWith(std::string_view face, char32_t codePoint);
+
 // "sans" + bold/italic → the key of that face; the family's regular face where there is none.
 std::string faceOf(std::string_view family, bool bold, bool italic);
 

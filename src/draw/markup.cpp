@@ -145,23 +145,24 @@ private:
         at_ = end;
     }
 
-    // Splits where the face lacks a glyph: those come from the mathematics font.
+    // Splits where the face lacks a glyph: those come from another one.
     void emit(const std::string& plain, const State& s) {
         if (plain.empty()) return;
         const std::string face = faceOf(style_.family, s.bold, s.italic);
-        std::string part;
-        bool math = false;
+        std::string part, now = face;
         for (char32_t c : decodeUtf8(plain)) {
             if (c == U'-' && s.depth >= 0 && isMinus(plain)) c = U'\u2212';
-            const bool needs = !hasGlyph(face, c) && hasGlyph("math", c);
-            if (needs != math && !part.empty()) {
-                addRun(part, math ? "math" : face, s);
+            // A sign that several have stays with its neighbours.
+            const bool stays = now != face && !hasGlyph(face, c) && hasGlyph(now, c);
+            std::string needed = stays ? now : faceWith(face, c);
+            if (needed != now && !part.empty()) {
+                addRun(part, now, s);
                 part.clear();
             }
-            math = needs;
+            now = std::move(needed);
             appendUtf8(part, c);
         }
-        addRun(part, math ? "math" : face, s);
+        addRun(part, now, s);
     }
 
     // A hyphen before a digit at the start of a script or label is a minus sign.

@@ -18,6 +18,21 @@ TEST(Fonts, AllFacesLoadAndMeasure) {
     }
     EXPECT_NEAR(widthEm("sans", "0"), 0.556, 1e-3); // digit width of the Helvetica metric
     EXPECT_TRUE(hasGlyph("math", U'√'));
+    for (const char32_t c : U"塩分潮間帯海") {
+        if (c) {
+            EXPECT_EQ(faceWith("sans", c), "ideographs");
+        }
+    }
+    for (const char32_t c : U"Tiefe Ωµ°") {
+        if (c) {
+            EXPECT_NE(faceWith("sans", c), "ideographs") << static_cast<unsigned>(c);
+        }
+    }
+    const SetText mixed = setText("塩分 (g/kg)", {});
+    ASSERT_EQ(mixed.runs.size(), 2U);
+    EXPECT_EQ(mixed.runs[0].face, "ideographs");
+    EXPECT_NEAR(mixed.runs[0].widthMm, 2 * mixed.runs[0].sizePt * kMmPerPt, 0.4) << "two wide characters";
+    EXPECT_EQ(setText("潮間帯の海", {}).runs.size(), 1U) << "の, which the mathematical face has too, stays with them";
     EXPECT_EQ(faceOf("sans", true, false), "sans-bold");
     EXPECT_EQ(faceOf("math", true, false), "math");
 }
