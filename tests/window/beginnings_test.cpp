@@ -51,6 +51,18 @@ QString writeLine(const QTemporaryDir& folder) {
     return path;
 }
 
+// A curve in Analyse with a span dragged over it and no analysis yet.
+struct WithSpan : Driver {
+    QTemporaryDir folder;
+    WithSpan() {
+        drop({writeLine(folder)});
+        click(window.data()->import(), "Import");
+        stage("Analyse");
+        QTest::keyClick(window.analyse()->canvas(), Qt::Key_S);
+        dragPlot(window.analyse()->canvas(), 10, 30, 8);
+    }
+};
+
 } // namespace
 
 TEST(Beginnings, ATableIsTypedWithTheKeyboardAlone) {
@@ -146,14 +158,8 @@ TEST(Beginnings, EachStageSaysWhatToDoNext) {
 }
 
 TEST(Beginnings, ASpanChosenFirstIsTakenByTheNextFit) {
-    QTemporaryDir folder;
-    Driver d;
-    d.drop({writeLine(folder)});
-    d.click(d.window.data()->import(), "Import");
-    d.stage("Analyse");
+    WithSpan d;
     PlotCanvas* plot = d.window.analyse()->canvas();
-    QTest::keyClick(plot, Qt::Key_S);
-    d.dragPlot(plot, 10, 30, 8);
     EXPECT_THAT(d.said().toStdString(), HasSubstr("The analysis that you add next takes this span."));
     EXPECT_EQ(d.entries(), 1U) << "nothing is changed yet";
     EXPECT_EQ(plot->content().spans.size(), 1U) << "but it is shown";
@@ -168,14 +174,8 @@ TEST(Beginnings, ASpanChosenFirstIsTakenByTheNextFit) {
 }
 
 TEST(Beginnings, EscapeForgetsTheSpan) {
-    QTemporaryDir folder;
-    Driver d;
-    d.drop({writeLine(folder)});
-    d.click(d.window.data()->import(), "Import");
-    d.stage("Analyse");
+    WithSpan d;
     PlotCanvas* plot = d.window.analyse()->canvas();
-    QTest::keyClick(plot, Qt::Key_S);
-    d.dragPlot(plot, 10, 30, 8);
     QTest::keyClick(plot, Qt::Key_Escape); // the tool
     QTest::keyClick(plot, Qt::Key_Escape); // the span
     d.settle();
