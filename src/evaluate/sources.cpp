@@ -2,6 +2,7 @@
 #include "evaluate/sources.h"
 
 #include "base/text.h"
+#include "data/median_step.h"
 #include "describe/setting_makers.h"
 #include "formula/program.h"
 
@@ -120,15 +121,6 @@ struct Points {
     }
     double sigmaAt(std::size_t i) const { return sigma.empty() ? kNaN : sigma[i]; }
 };
-
-double medianStep(const std::vector<double>& x) {
-    std::vector<double> steps;
-    for (std::size_t i = 1; i < x.size(); ++i)
-        if (x[i] > x[i - 1]) steps.push_back(x[i] - x[i - 1]);
-    if (steps.empty()) return 0;
-    std::ranges::nth_element(steps, steps.begin() + std::ssize(steps) / 2);
-    return steps[steps.size() / 2];
-}
 
 Partner nearestTo(const Points& b, double x, double tolerance) {
     const std::size_t i = nearestPoint(b.x, x);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/marks/series.h"
 
+#include "data/median_step.h"
 #include "figure/marks/sources.h"
 #include "figure/shown_part.h"
 #include "figure/thin.h"
@@ -31,21 +32,11 @@ namespace {
 constexpr double kUsualSteps = 10;        // that a line bridges between times
 constexpr std::size_t kStepsLookedAt = 2000; // of a long curve
 
-// The median distance of neighbours, from some of them where there are many.
-double usualStep(const std::vector<double>& x) {
-    std::vector<double> steps;
-    const std::size_t stride = std::max<std::size_t>(1, x.size() / kStepsLookedAt);
-    for (std::size_t i = 0; i + 1 < x.size(); i += stride)
-        if (x[i + 1] > x[i]) steps.push_back(x[i + 1] - x[i]);
-    if (steps.empty()) return INFINITY;
-    std::ranges::nth_element(steps, steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2));
-    return steps[steps.size() / 2];
-}
-
 double gapOf(const Curve& curve, const Look& look) {
     const double told = look.number("gap");
     if (std::isfinite(told)) return told;
-    return curve.xMeaning.isTime ? kUsualSteps * usualStep(curve.x) : INFINITY;
+    const double usual = curve.xMeaning.isTime ? medianStep(curve.x, kStepsLookedAt) : 0;
+    return usual > 0 ? kUsualSteps * usual : INFINITY;
 }
 
 } // namespace
