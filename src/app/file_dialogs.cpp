@@ -52,7 +52,8 @@ QString newFile(QWidget* owner, Document& document, const QString& title, const 
     auto follow = [&dialog, &filters](const QString& filter) {
         if (const QStringList endings = endingsOf(filter); !endings.isEmpty())
             dialog.setDefaultSuffix(endings.front());
-        if (const QStringList typed = dialog.selectedFiles(); !typed.isEmpty())
+        const QStringList typed = dialog.selectedFiles(); // the folder, where no name is typed
+        if (!typed.isEmpty() && !QFileInfo(typed.front()).isDir())
             dialog.selectFile(withEndingOf(filter, QFileInfo(typed.front()).fileName(), filters));
     };
     QObject::connect(&dialog, &QFileDialog::filterSelected, &dialog, follow);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // jointer [--demo] [--dark] [--stage NAME] [FILE…]; --picture FILE takes a picture of the window and ends.
 #include "app/faults.h"
-#include "app/theme/theme.h"
 #include "app/shortcuts_page.h"
+#include "app/theme/theme.h"
 #include "app/window.h"
 #include "base/memory.h"
 

@@ -14,6 +14,10 @@ constexpr std::size_t kMostLanes = 4;
 constexpr std::size_t kRunTogether = 600; // points of one curve
 constexpr double kLaneMm = 28;
 
+std::string nextName(const Project& p) {
+    return "Figure " + std::to_string(p.figures.size() + 1);
+}
+
 std::string markOf(const Project& p, DatasetId id, bool fitted, evaluate::Evaluator& evaluator) {
     const auto likely = likelyMarks(p, id, evaluator);
     if (fitted || likely.empty()) return "points";
@@ -75,12 +79,11 @@ std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std
 }
 
 Edit addFigureWith(const Project& project, const std::vector<Element>& marks) {
-    const std::string name = "Figure " + std::to_string(project.figures.size() + 1);
     if (project.styles.empty())
         return {"New figure", {}, [](const Project&) -> Result<Project> {
                     return failure("no-style", "This project has no house style; a figure needs one.");
                 }};
-    return edits::addFigure(newFigure(name, project.styles[0].id, marks));
+    return edits::addFigure(newFigure(nextName(project), project.styles[0].id, marks));
 }
 
 Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets, AnalysisId fit,
@@ -88,11 +91,10 @@ Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets,
     if (datasets.empty() || project.styles.empty()) return addFigureWith(project, {});
     auto parts = byQuantity(project, datasets, evaluator);
     if (parts.size() > kMostLanes) parts = {datasets};
-    const std::string name = "Figure " + std::to_string(project.figures.size() + 1);
     std::vector<std::vector<Element>> lanes;
     for (std::size_t k = parts.size(); k > 0; --k) // lanes grow upwards: the first is read first
         lanes.push_back(marksOf(project, parts[k - 1], k == 1 ? fit : AnalysisId{}, evaluator));
-    const Figure figure = newFigure(name, project.styles[0].id, lanes[0]);
+    const Figure figure = newFigure(nextName(project), project.styles[0].id, lanes[0]);
     if (parts.size() == 1) return edits::addFigure(figure);
     lanes.erase(lanes.begin());
     const bool legend = std::ranges::any_of(parts, [](const auto& part) { return part.size() > 1; });

@@ -21,6 +21,7 @@
 #include <QPushButton>
 #include <QShortcut>
 #include <QVBoxLayout>
+#include <cmath>
 
 namespace jointer::app {
 
@@ -365,8 +366,9 @@ void FigureStage::addNote() {
     note.settings.set("text", Value(content));
     const draw::Point part = page_->emptiestPlace(), room = figure::kNoteShare;
     const bool right = part.x > 0.99; // there it ends at the edge
-    note.settings.set("x", Value(right ? 0.95 : 0.05 + part.x * (0.95 - room.x)));
-    note.settings.set("y", Value(0.95 - part.y * (0.97 - room.y)));
+    auto rounded = [](double share) { return std::round(100 * share) / 100; }; // as a person would type it
+    note.settings.set("x", Value(rounded(right ? 0.95 : 0.05 + part.x * (0.95 - room.x))));
+    note.settings.set("y", Value(rounded(0.95 - part.y * (0.97 - room.y))));
     if (right) note.settings.set("align", "right");
     if (!document_.apply(edits::addElement(figure->id, panel, note))) return;
     document_.selectElement(shownFigure()->find(panel)->children.back().id);
