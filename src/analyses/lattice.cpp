@@ -60,11 +60,6 @@ Row rowOf(const IndexedLine& line, const VectorXd& p, double wavelength, Crystal
     return row;
 }
 
-std::unexpected<Issue> tooFew() {
-    return failure("lines",
-                   "These lines do not determine the lattice: name more of them, with other indices.");
-}
-
 } // namespace
 
 Result<std::array<int, 3>> indicesFrom(const std::string& text) {
@@ -91,72 +86,116 @@ Result<std::array<int, 3>> indicesFrom(const std::string& text) {
     return std::array{found[0], found[1], found[2]};
 }
 
+namespace {
+
+// The parameters of 1/d² and of the zero, by least squares on 2θ.
+class LatticeFit {
+public:
+    LatticeFit(const std::vector<IndexedLine>& lines, double wavelength, CrystalSystem system, ZeroRule zero)
+        : lines_(lines), wavelength_(wavelength), system_(system), zero_(zero),
+          lengths_(std::ssize(termsOf({1, 1, 1}, system))), all_(lengths_ + (zero != ZeroRule::None)),
+          weights_(std::ssize(lines)), slopes_(std::ssize(lines), all_) {
+        for (Index i = 0; i < weights_.size(); ++i) weights_[i] = line(i).error > 0 ? 1 / line(i).error : 1;
+    }
+
+    // Whether the lines determine it.
+    bool solve() {
+        return weights_.size() >= all_ && begin() && refine() && p_.head(lengths_).minCoeff() > 0;
+    }
+
+    Lattice lattice() const {
+        Lattice out;
+        const MatrixXd covariance = covarianceWith(out);
+        const auto length = [&](Index k) { return 1 / std::sqrt(p_[k]); };
+        const auto error = [&](Index k) { return 0.5 * std::pow(p_[k], -1.5) * std::sqrt(covariance(k, k)); };
+        const Index ib = system_ == CrystalSystem::Orthorhombic ? 1 : 0;
+        const Index ic = system_ == CrystalSystem::Cubic ? 0 : lengths_ - 1;
+        out.a = length(0);
+        out.b = length(ib);
+        out.c = length(ic);
+        out.errors = {error(0), error(ib), error(ic)};
+        const double angle = system_ == CrystalSystem::Hexagonal ? std::sqrt(0.75) : 1;
+        out.volume = angle * out.a * out.b * out.c;
+        VectorXd byP = VectorXd::Zero(all_); // each length is a power −½
+        for (const Index k : {Index{0}, ib, ic}) byP[k] += -0.5 * out.volume / p_[k];
+        out.volumeError = std::sqrt(byP.dot(covariance * byP));
+        if (zero_ != ZeroRule::None) {
+            out.zero = p_[lengths_];
+            out.zeroError = std::sqrt(covariance(lengths_, lengths_));
+        }
+        return out;
+    }
+
+private:
+    const IndexedLine& line(Index i) const { return lines_[static_cast<std::size_t>(i)]; }
+    Row row(Index i) const { return rowOf(line(i), p_, wavelength_, system_, zero_); }
+
+    // From sin²θ, which is linear.
+    bool begin() {
+        MatrixXd a(weights_.size(), lengths_);
+        VectorXd b(weights_.size());
+        for (Index i = 0; i < b.size(); ++i) {
+            const std::vector<double> terms = termsOf(line(i).hkl, system_);
+            for (Index k = 0; k < lengths_; ++k) a(i, k) = terms[static_cast<std::size_t>(k)];
+            b[i] = std::pow(2 * std::sin(0.5 * line(i).place) / wavelength_, 2);
+        }
+        const Eigen::ColPivHouseholderQR<MatrixXd> qr(a);
+        p_ = VectorXd::Zero(all_);
+        p_.head(lengths_) = qr.solve(b);
+        return qr.rank() == lengths_;
+    }
+
+    bool refine() {
+        VectorXd rest(weights_.size());
+        for (int round = 0; round < kRounds; ++round) {
+            for (Index i = 0; i < rest.size(); ++i) {
+                const Row now = row(i);
+                if (!std::isfinite(now.computed)) return false;
+                slopes_.row(i) = weights_[i] * now.slopes.transpose();
+                rest[i] = weights_[i] * (line(i).place - now.computed);
+            }
+            const Eigen::ColPivHouseholderQR<MatrixXd> qr(slopes_);
+            if (qr.rank() < all_) return false;
+            const VectorXd step = qr.solve(rest);
+            p_ += step;
+            if (step.cwiseAbs().maxCoeff() <= 1e-15 * p_.cwiseAbs().maxCoeff()) break;
+        }
+        return true;
+    }
+
+    // Fills in what is left of each line; the scatter widens errors that are known, and stands for others.
+    MatrixXd covarianceWith(Lattice& out) const {
+        double sum = 0;
+        for (Index i = 0; i < weights_.size(); ++i) {
+            out.differences.push_back(line(i).place - row(i).computed);
+            sum += std::pow(weights_[i] * out.differences.back(), 2);
+        }
+        const bool known = weights_.maxCoeff() > 1;
+        out.free = static_cast<std::size_t>(weights_.size() - all_);
+        out.scatter = out.free > 0 ? std::sqrt(sum / static_cast<double>(out.free)) : NAN;
+        double scale = known ? 1 : NAN;
+        if (out.free > 0) scale = known ? std::max(1.0, out.scatter) : out.scatter;
+        return (slopes_.transpose() * slopes_).inverse() * scale * scale;
+    }
+
+    const std::vector<IndexedLine>& lines_;
+    double wavelength_;
+    CrystalSystem system_;
+    ZeroRule zero_;
+    Index lengths_, all_; // how many parameters
+    VectorXd weights_, p_;
+    MatrixXd slopes_; // weighted
+};
+
+} // namespace
+
 Result<Lattice> latticeFrom(const std::vector<IndexedLine>& lines, double wavelength, CrystalSystem system,
                             ZeroRule zero) {
-    const auto n = std::ssize(termsOf({1, 1, 1}, system)), all = n + (zero != ZeroRule::None);
-    const auto m = std::ssize(lines);
-    if (m < all) return tooFew();
-    // From sin²θ, which is linear.
-    MatrixXd a(m, n);
-    VectorXd b(m), weights(m);
-    for (Index i = 0; i < m; ++i) {
-        const IndexedLine& line = lines[static_cast<std::size_t>(i)];
-        const std::vector<double> terms = termsOf(line.hkl, system);
-        for (Index k = 0; k < n; ++k) a(i, k) = terms[static_cast<std::size_t>(k)];
-        b[i] = std::pow(2 * std::sin(0.5 * line.place) / wavelength, 2);
-        weights[i] = line.error > 0 ? 1 / line.error : 1;
-    }
-    const Eigen::ColPivHouseholderQR<MatrixXd> first(a);
-    if (first.rank() < n) return tooFew();
-    VectorXd p = VectorXd::Zero(all);
-    p.head(n) = first.solve(b);
-    MatrixXd slopes(m, all);
-    VectorXd rest(m);
-    for (int round = 0; round < kRounds; ++round) {
-        for (Index i = 0; i < m; ++i) {
-            const IndexedLine& line = lines[static_cast<std::size_t>(i)];
-            const Row row = rowOf(line, p, wavelength, system, zero);
-            if (!std::isfinite(row.computed)) return tooFew();
-            slopes.row(i) = weights[i] * row.slopes.transpose();
-            rest[i] = weights[i] * (line.place - row.computed);
-        }
-        const Eigen::ColPivHouseholderQR<MatrixXd> qr(slopes);
-        if (qr.rank() < all) return tooFew();
-        const VectorXd step = qr.solve(rest);
-        p += step;
-        if (step.cwiseAbs().maxCoeff() <= 1e-15 * p.cwiseAbs().maxCoeff()) break;
-    }
-    if (!(p.head(n).minCoeff() > 0)) return tooFew();
-    Lattice out;
-    double sum = 0;
-    const bool known = weights.maxCoeff() > 1;
-    for (Index i = 0; i < m; ++i) {
-        const IndexedLine& line = lines[static_cast<std::size_t>(i)];
-        out.differences.push_back(line.place - rowOf(line, p, wavelength, system, zero).computed);
-        sum += std::pow(weights[i] * out.differences.back(), 2);
-    }
-    out.free = static_cast<std::size_t>(m - all);
-    out.scatter = out.free > 0 ? std::sqrt(sum / static_cast<double>(out.free)) : NAN;
-    const double scale = out.free > 0 ? (known ? std::max(1.0, out.scatter) : out.scatter) : known ? 1 : NAN;
-    const MatrixXd covariance = (slopes.transpose() * slopes).inverse() * scale * scale;
-    const auto length = [&](Index k) { return 1 / std::sqrt(p[k]); };
-    const auto error = [&](Index k) { return 0.5 * std::pow(p[k], -1.5) * std::sqrt(covariance(k, k)); };
-    const Index ib = system == CrystalSystem::Orthorhombic ? 1 : 0;
-    const Index ic = system == CrystalSystem::Cubic ? 0 : n - 1;
-    out.a = length(0);
-    out.b = length(ib);
-    out.c = length(ic);
-    out.errors = {error(0), error(ib), error(ic)};
-    const double angle = system == CrystalSystem::Hexagonal ? std::sqrt(0.75) : 1;
-    out.volume = angle * out.a * out.b * out.c;
-    VectorXd byP = VectorXd::Zero(all); // each length is a power −½
-    for (const Index k : {Index{0}, ib, ic}) byP[k] += -0.5 * out.volume / p[k];
-    out.volumeError = std::sqrt(byP.dot(covariance * byP));
-    if (zero != ZeroRule::None) {
-        out.zero = p[n];
-        out.zeroError = std::sqrt(covariance(n, n));
-    }
-    return out;
+    LatticeFit fit(lines, wavelength, system, zero);
+    if (!fit.solve())
+        return failure("lines",
+                       "These lines do not determine the lattice: name more of them, with other indices.");
+    return fit.lattice();
 }
 
 } // namespace jointer::analyses

@@ -56,75 +56,101 @@ Result<std::map<std::string, std::string>> listed(const std::string& text) {
     return out;
 }
 
-Result<AnalysisResult> compute(const Task& task, const Taken&) {
-    const auto taken = takenPeaks(task, "A lattice");
-    if (!taken) return std::unexpected(taken.error());
-    const PeaksDetail& peaks = **taken;
-    const FurtherNumbers numbers(peaks);
-    const Settings& s = task.spec.settings;
-    const double radians = radiansOfTwoTheta(info(), s);
-    const auto list = listed(info().text(s, "indices"));
-    if (!list) return std::unexpected(list.error());
+CrystalSystem systemOf(std::string_view key) {
+    if (key == "cubic") return CrystalSystem::Cubic;
+    if (key == "tetragonal") return CrystalSystem::Tetragonal;
+    return key == "hexagonal" ? CrystalSystem::Hexagonal : CrystalSystem::Orthorhombic;
+}
+
+ZeroRule zeroRuleOf(std::string_view key) {
+    if (key == "shift") return ZeroRule::Shift;
+    return key == "displacement" ? ZeroRule::Displacement : ZeroRule::None;
+}
+
+// The peaks that have indices, told in the list or by their names.
+struct Indexed {
     std::vector<IndexedLine> lines;
-    std::vector<const PlannedPeak*> of;
-    for (std::size_t k = 0; k < peaks.plan.peaks.size(); ++k) {
-        const PlannedPeak& p = peaks.plan.peaks[k];
+    std::vector<const PlannedPeak*> peaks;
+};
+
+Result<Indexed> indexedLines(const PeaksDetail& found, const std::string& told, double radians) {
+    const auto list = listed(told);
+    if (!list) return std::unexpected(list.error());
+    Indexed out;
+    for (std::size_t k = 0; k < found.plan.peaks.size(); ++k) {
+        const PlannedPeak& p = found.plan.peaks[k];
         auto at = list->find(p.name);
         if (at == list->end()) at = list->find(std::to_string(p.number));
-        if (at == list->end() && !p.isNamed()) continue;
-        const auto hkl = indicesFrom(at == list->end() ? p.name : at->second);
-        if (!hkl && at == list->end()) continue; // a name that is none
+        const bool isListed = at != list->end();
+        if (!isListed && !p.isNamed()) continue;
+        const auto hkl = indicesFrom(isListed ? at->second : p.name);
+        if (!hkl && !isListed) continue; // a name that is none
         if (!hkl) return std::unexpected(hkl.error());
-        const models::PeakNumber& centre = peaks.numbers[k].centre;
-        const double error = peaks.errorOf(p, centre) * radians;
-        lines.push_back({*hkl, centre.value * radians, std::isfinite(error) ? error : 0});
-        of.push_back(&p);
+        const models::PeakNumber& centre = found.numbers[k].centre;
+        const double error = found.errorOf(p, centre) * radians;
+        out.lines.push_back({*hkl, centre.value * radians, std::isfinite(error) ? error : 0});
+        out.peaks.push_back(&p);
     }
-    if (lines.empty())
+    if (out.lines.empty())
         return failure("indices", "No line has indices: write them as 1=104, 2=110, or call the peaks so.");
+    return out;
+}
+
+void addQuantities(AnalysisResult& out, const PeaksDetail& found, const Indexed& indexed,
+                   const Lattice& lattice, const Settings& s, double radians) {
+    const FurtherNumbers numbers(found);
     const std::string system = info().text(s, "system"), zero = info().text(s, "zero");
-    const double wavelength = info().number(s, "wavelength");
-    const auto lattice = latticeFrom(lines, wavelength,
-                                     system == "cubic"        ? CrystalSystem::Cubic
-                                     : system == "tetragonal" ? CrystalSystem::Tetragonal
-                                     : system == "hexagonal"  ? CrystalSystem::Hexagonal
-                                                              : CrystalSystem::Orthorhombic,
-                                     zero == "shift"          ? ZeroRule::Shift
-                                     : zero == "displacement" ? ZeroRule::Displacement
-                                                              : ZeroRule::None);
-    if (!lattice) return std::unexpected(lattice.error());
-    AnalysisResult out{.state = "done", .good = task.analyses[0]->good};
     const auto add = [&](const char* name, const char* label, std::string in, double value, double error) {
         out.quantities.push_back(numbers.quantity(name, label, std::move(in), {value, error}, nullptr));
     };
-    add("a", "a", "", lattice->a, lattice->errors[0]);
-    if (system == "orthorhombic") add("b", "b", "", lattice->b, lattice->errors[1]);
-    if (system != "cubic") add("c", "c", "", lattice->c, lattice->errors[2]);
-    add("volume", "volume of the cell", "", lattice->volume, lattice->volumeError);
-    const std::string& x = peaks.taken->members.front().curve->xMeaning.unit;
+    add("a", "a", "", lattice.a, lattice.errors[0]);
+    if (system == "orthorhombic") add("b", "b", "", lattice.b, lattice.errors[1]);
+    if (system != "cubic") add("c", "c", "", lattice.c, lattice.errors[2]);
+    add("volume", "volume of the cell", "", lattice.volume, lattice.volumeError);
+    const std::string& x = found.taken->members.front().curve->xMeaning.unit;
     if (zero == "shift")
-        add("zero", "shift of zero", x, lattice->zero / radians, lattice->zeroError / radians);
+        add("zero", "shift of zero", x, lattice.zero / radians, lattice.zeroError / radians);
     if (zero == "displacement")
-        add("displacement", "displacement over the radius", "", lattice->zero, lattice->zeroError);
-    for (std::size_t i = 0; i < lines.size(); ++i)
+        add("displacement", "displacement over the radius", "", lattice.zero, lattice.zeroError);
+    for (std::size_t i = 0; i < indexed.peaks.size(); ++i)
         out.quantities.push_back(numbers.quantity("difference", "observed less computed", x,
-                                                  {lattice->differences[i] / radians, NAN}, of[i]));
-    out.sentence = fmt::format("A {} lattice from {}.", system, counted(std::ssize(lines), "line"));
-    out.detail = fmt::format("λ = {}{}", readableNumber(wavelength, 7),
-                             zero == "shift"          ? ", with a shift of zero"
-                             : zero == "displacement" ? ", with a displaced sample"
-                                                      : "");
-    if (lattice->free == 0)
+                                                  {lattice.differences[i] / radians, NAN}, indexed.peaks[i]));
+}
+
+void addDoubts(AnalysisResult& out, const Lattice& lattice) {
+    if (lattice.free == 0)
         out.issues.push_back(
             {"no-dof", "There are as many lines as unknowns: nothing tells whether they fit.", {}});
-    if (lattice->scatter > 5) {
-        out.good = false;
-        out.issues.push_back({"scatter",
-                              fmt::format("The lines lie {:.2g} times their errors from where the lattice "
-                                          "has them: an index may be wrong, or the zero.",
-                                          lattice->scatter),
-                              {}});
-    }
+    if (!(lattice.scatter > 5)) return;
+    out.good = false;
+    out.issues.push_back({"scatter",
+                          fmt::format("The lines lie {:.2g} times their errors from where the lattice "
+                                      "has them: an index may be wrong, or the zero.",
+                                      lattice.scatter),
+                          {}});
+}
+
+Result<AnalysisResult> compute(const Task& task, const Taken&) {
+    const auto taken = takenPeaks(task, "A lattice");
+    if (!taken) return std::unexpected(taken.error());
+    const PeaksDetail& found = **taken;
+    const Settings& s = task.spec.settings;
+    const double radians = radiansOfTwoTheta(info(), s);
+    const auto indexed = indexedLines(found, info().text(s, "indices"), radians);
+    if (!indexed) return std::unexpected(indexed.error());
+    const std::string system = info().text(s, "system");
+    const ZeroRule zero = zeroRuleOf(info().text(s, "zero"));
+    const double wavelength = info().number(s, "wavelength");
+    const auto lattice = latticeFrom(indexed->lines, wavelength, systemOf(system), zero);
+    if (!lattice) return std::unexpected(lattice.error());
+    AnalysisResult out{.state = "done", .good = task.analyses[0]->good};
+    addQuantities(out, found, *indexed, *lattice, s, radians);
+    out.sentence = fmt::format("A {} lattice from {}.", system, counted(std::ssize(indexed->lines), "line"));
+    out.detail = fmt::format("λ = {}{}", readableNumber(wavelength, 7),
+                             zero == ZeroRule::Shift          ? ", with a shift of zero"
+                             : zero == ZeroRule::Displacement ? ", with a displaced sample"
+                                                              : "");
+    addDoubts(out, *lattice);
     return out;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets.h"
 
+#include "app/elided.h"
 #include "io/reader.h"
 #include "io/writer.h"
 
@@ -160,6 +161,12 @@ QLabel* caption(const QString& words) {
     return label(words, "caption");
 }
 
+QLabel* nameCaption(const QString& words) {
+    auto* made = new Elided<QLabel>(words);
+    made->setObjectName("caption");
+    return made;
+}
+
 QLabel* title(const QString& words) {
     return label(words, "title");
 }
@@ -184,13 +191,26 @@ void say(QLabel* shown, const QString& words) {
     shown->setVisible(!words.isEmpty());
 }
 
-QPushButton* button(QWidget* owner, const QString& words, const char* look, const QString& tip,
-                    std::function<void()> act) {
-    auto* made = new QPushButton(words);
+namespace {
+
+QPushButton* prepared(QPushButton* made, QWidget* owner, const char* look, const QString& tip,
+                      std::function<void()> act) {
     made->setObjectName(look);
     made->setToolTip(tip);
     QObject::connect(made, &QPushButton::clicked, owner, std::move(act));
     return made;
+}
+
+} // namespace
+
+QPushButton* button(QWidget* owner, const QString& words, const char* look, const QString& tip,
+                    std::function<void()> act) {
+    return prepared(new QPushButton(words), owner, look, tip, std::move(act));
+}
+
+QPushButton* nameButton(QWidget* owner, const QString& name, const char* look, const QString& tip,
+                        std::function<void()> act) {
+    return prepared(new Elided<QPushButton>(name), owner, look, tip, std::move(act));
 }
 
 void relabel(QPushButton* button, const QString& label) {

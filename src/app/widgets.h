@@ -25,7 +25,8 @@ namespace jointer::app {
 QString text(std::string_view utf8);
 
 QLabel* muted(const QString& words);   // quiet ink
-QLabel* caption(const QString& words); // the heading of a part of a pane
+QLabel* caption(const QString& words);     // the heading of a part of a pane
+QLabel* nameCaption(const QString& words); // the same with a name in it, shortened where there is no room
 QLabel* title(const QString& words);   // the heading of a stage
 QLabel* warningLabel();                // empty and hidden; wraps
 QLabel* errorLabel();                  // empty and hidden; wraps
@@ -48,6 +49,10 @@ void say(QLabel* label, const QString& words);
 // A button with a look ("", "primary", "link", "tool", "flat") that runs `act` for `owner`.
 QPushButton* button(QWidget* owner, const QString& label, const char* look, const QString& tip,
                     std::function<void()> act);
+
+// The same with a name that may be long: shortened where there is no room.
+QPushButton* nameButton(QWidget* owner, const QString& name, const char* look, const QString& tip,
+                        std::function<void()> act);
 
 // Another label; a new text alone would take the shortcut away.
 void relabel(QPushButton* button, const QString& label);

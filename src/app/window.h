@@ -4,6 +4,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
+#include "app/panes/export_options.h"
 #include "app/panes/find_field.h"
 #include "app/stages/data_stage.h"
 #include "app/stages/figure_stage.h"
@@ -37,7 +38,7 @@ public:
     void openPath(const QString& path); // a project, or a data file to import
     void find(const QString& words);    // does what Find offers first for them
     bool saveTo(const QString& path);
-    bool exportTo(const QString& path);      // the figure
+    bool exportTo(const QString& path, const ExportOptions& options = {}); // the figure
     void exportTableTo(const QString& path); // the table in view
     DataStage* data() { return data_; }
     WorkStage* clean() { return clean_; }
@@ -62,6 +63,12 @@ private:
         QString group{}; // a menu within the menu
     };
     std::vector<Entry> entries();
+    void addFileEntries(std::vector<Entry>& all);
+    void addDataEntries(std::vector<Entry>& all);
+    void addFigureEntries(std::vector<Entry>& all);
+    void addCatalogueEntries(std::vector<Entry>& all);
+    void addViewEntries(std::vector<Entry>& all);
+    void addStep(const std::string& key, const std::string& name);
     void buildMenus();
     QWidget* buildReadout();
     void connectDocument();
@@ -77,6 +84,7 @@ private:
     bool save();
     bool saveAs();
     void exportFigure();
+    void askForFigureFile(const std::string& name);
     void exportTable();
     void writeInBackground(const QString& path, std::function<Result<QString>(const Cancellation&)> write);
     bool mayLeave();
@@ -97,6 +105,7 @@ private:
     LatestJob autosave_;
     bool autosaveFailed_ = false;
     JobQueue writing_; // of exports
+    ExportWish exportWish_; // the last
     int busyFor_ = 0;  // ticks of the clock that watches running fits
     std::vector<Findable> actions_;
     QAction *undo_ = nullptr, *redo_ = nullptr;

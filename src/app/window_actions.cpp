@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every action of the menus and of Find, in one list.
+#include "app/panes/dataset_list.h"
 #include "app/panes/header.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -12,12 +13,27 @@
 #include <QMenuBar>
 #include <QStackedWidget>
 #include <map>
+#include <tuple>
 
 namespace jointer::app {
 
 std::vector<Window::Entry> Window::entries() {
+    std::vector<Entry> all;
+    addFileEntries(all);
+    addDataEntries(all);
+    addFigureEntries(all);
+    addCatalogueEntries(all);
+    addViewEntries(all);
+    all.push_back({tr("Help"), tr("About Jointer"), "", {}, [this] {
+                       document_.say(tr(
+                           "Jointer 0.1.0, free software under the GNU General Public License 3 or later."));
+                   }});
+    return all;
+}
+
+void Window::addFileEntries(std::vector<Entry>& all) {
     Session& s = document_.session();
-    std::vector<Entry> all = {
+    const std::vector<Entry> own = {
         {tr("File"), tr("New project"), "Ctrl+N", tr("Begin an empty project"),
          [this] {
              if (mayLeave()) document_.session().start(newProject("Untitled")), goTo(Stage::Data);
@@ -27,8 +43,6 @@ std::vector<Window::Entry> Window::entries() {
          [this] {
              if (mayLeave()) openPath("demo:");
          }},
-        {tr("File"), tr("New table"), "Ctrl+T", tr("An empty table to type in"),
-         [this] { goTo(Stage::Data), data_->newTable(); }},
         {tr("File"), tr("Import data…"), "Ctrl+I", tr("Read files with measured data"),
          [this] { importFiles(); }},
         {tr("File"), tr("Save"), "Ctrl+S", tr("Save the project"), [this] { save(); }},
@@ -44,60 +58,66 @@ std::vector<Window::Entry> Window::entries() {
          tr("Import a block from the clipboard, or give copied steps to the selected datasets"),
          [this] { paste(); }},
         {tr("Edit"), tr("Find anything"), "Ctrl+K", tr("Actions, steps, models, datasets by a few letters"),
-         [this] { find_->begin(); }},
-        {tr("Edit"), tr("Find in table"), "Ctrl+F", tr("Cells by text, by comparison, or what is missing"),
+         [this] { find_->begin(); }}};
+    all.insert(all.end(), own.begin(), own.end());
+}
+
+void Window::addDataEntries(std::vector<Entry>& all) {
+    const std::vector<Entry> own = {
+        {tr("Table"), tr("New table"), "Ctrl+T", tr("An empty table to type in"),
+         [this] { goTo(Stage::Data), data_->newTable(); }},
+        {tr("Table"), tr("Find in table"), "Ctrl+F", tr("Cells by text, by comparison, or what is missing"),
          [this] { goTo(Stage::Data), data_->findInTable(); }},
+        {tr("Table"), tr("Rename table"), "", tr("Type another name (F2 in the list)"),
+         [this] { datasets_->renameTable(document_.table()); }},
+        {tr("Table"), tr("Remove table"), "", tr("Remove the table with the datasets made from it"),
+         [this] { datasets_->removeTable(document_.table()); }},
         {tr("Dataset"), tr("Choose columns…"), "", tr("Which column is what in the selected dataset"),
          [this] { goTo(Stage::Data), data_->chooseColumns(); }},
         {tr("Dataset"), tr("Read the file again…"), "", tr("With other settings, or after it has grown"),
          [this] { goTo(Stage::Data), data_->readAgain(); }},
-        {tr("Dataset"), tr("Add function"), "", tr("A dataset by an expression in x"),
-         [this] { addMade("function"); }},
-        {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
-         [this] { addMade("join"); }},
-        {tr("Dataset"), tr("Keep as a recipe"), "",
-         tr("The way of the selected dataset, to go it again with other files"),
-         [this] { keepAsRecipe(document_.dataset()); }},
-        {tr("View"), tr("Recipes and runs"), "Ctrl+6",
-         tr("Recipes, what they have made, and what is in doubt"),
-         [this] {
-             results_->showRuns(true);
-             goTo(Stage::Results);
-         }},
-        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
-         [this] { document_.onEach(edits::removeDataset); }},
-        {tr("Figure"), tr("New figure"), "Ctrl+Shift+F", tr("A figure of the selected dataset and its fit"),
-         [this] { goTo(Stage::Figure), figure_->addFigure(); }},
         {tr("Dataset"), tr("Take selected datasets as replicates"), "",
          tr("The selected columns of one table become the replicates of one dataset"),
          [this] { document_.apply(edits::joinReplicates(document_.selection())); }},
-        {tr("Figure"), tr("Draw…"), "", tr("Pictures of how the selected dataset would look"),
-         [this] { goTo(Stage::Figure), figure_->offerMarks(); }},
-        {tr("Figure"), tr("Draw dataset in figure"), "", tr("Add the selected datasets to the figure"),
-         [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.selection()); }},
-        {tr("View"), tr("Pointer"), "", tr("Back to the pointer (Esc)"),
-         [this] { clean_->chooseTool(Tool::Pointer), analyse_->chooseTool(Tool::Pointer); }},
-        {tr("View"), tr("Light or dark"), "Ctrl+Shift+D", tr("Switch between the light and the dark theme"),
-         [this] { setDark(!theme().dark); }},
-    };
+        {tr("Dataset"), tr("Keep as a recipe"), "",
+         tr("The way of the selected dataset, to go it again with other files"),
+         [this] { keepAsRecipe(document_.dataset()); }},
+        {tr("Dataset"), tr("Rename dataset"), "", tr("Type another name (F2 in the list)"),
+         [this] { datasets_->renameDataset(document_.dataset()); }},
+        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
+         [this] { datasets_->removeSelected(); }},
+        {tr("Dataset"), tr("Add function"), "", tr("A dataset by an expression in x"),
+         [this] { addMade("function"); }},
+        {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
+         [this] { addMade("join"); }}};
+    all.insert(all.end(), own.begin(), own.end());
+}
+
+void Window::addFigureEntries(std::vector<Entry>& all) {
+    all.push_back({tr("Figure"), tr("New figure"), "Ctrl+Shift+F",
+                   tr("A figure of the selected dataset and its fit"),
+                   [this] { goTo(Stage::Figure), figure_->addFigure(); }});
+    all.push_back({tr("Figure"), tr("Draw…"), "", tr("Pictures of how the selected dataset would look"),
+                   [this] { goTo(Stage::Figure), figure_->offerMarks(); }});
+    all.push_back({tr("Figure"), tr("Draw dataset in figure"), "",
+                   tr("Add the selected datasets to the figure"),
+                   [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.selection()); }});
+    all.push_back({tr("Figure"), tr("Show other datasets…"), "",
+                   tr("The same figure, or a copy of it, with other data"),
+                   [this] { goTo(Stage::Figure), figure_->offerOtherDatasets(); }});
     for (const FigureStage::Action& a : FigureStage::actions())
         if (a.edit)
             all.push_back({tr("Figure"), tr(a.name), "", tr(a.tip), [this, key = a.key] {
                                goTo(Stage::Figure);
                                figure_->act(key);
                            }});
+}
+
+// Each step, model and analysis.
+void Window::addCatalogueEntries(std::vector<Entry>& all) {
     for (const steps::StepKind& kind : steps::catalogue())
         all.push_back({tr("Step"), text(kind.info.name), "", text(kind.info.purpose),
-                       [this, key = kind.info.key, name = kind.info.name] {
-                           if (!document_.dataset())
-                               return document_.say(tr("Import data first: a step works on a dataset."),
-                                                    true);
-                           goTo(Stage::Clean);
-                           if (document_.onEach([&](DatasetId d) {
-                                   return edits::addStep(d, key, {}, "Add step: " + name);
-                               }))
-                               document_.openStep(document_.currentDataset()->protocol.back().id);
-                       },
+                       [this, key = kind.info.key, name = kind.info.name] { addStep(key, name); },
                        text(kind.info.group)});
     auto analyse = [this](const std::function<Analysis(DatasetId)>& make) {
         if (!document_.dataset())
@@ -121,11 +141,31 @@ std::vector<Window::Entry> Window::entries() {
             {tr("Fit"), text(kind.info.name), "", text(kind.info.purpose),
              [analyse, key = kind.info.key] { analyse([&](DatasetId d) { return newAnalysis(d, key); }); }});
     }
+}
+
+void Window::addStep(const std::string& key, const std::string& name) {
+    if (!document_.dataset())
+        return document_.say(tr("Import data first: a step works on a dataset."), true);
+    goTo(Stage::Clean);
+    if (document_.onEach([&](DatasetId d) { return edits::addStep(d, key, {}, "Add step: " + name); }))
+        document_.openStep(document_.currentDataset()->protocol.back().id);
+}
+
+void Window::addViewEntries(std::vector<Entry>& all) {
+    all.push_back({tr("View"), tr("Pointer"), "", tr("Back to the pointer (Esc)"),
+                   [this] { clean_->chooseTool(Tool::Pointer), analyse_->chooseTool(Tool::Pointer); }});
+    all.push_back({tr("View"), tr("Light or dark"), "Ctrl+Shift+D",
+                   tr("Switch between the light and the dark theme"), [this] { setDark(!theme().dark); }});
     for (int i = 0; i < static_cast<int>(kStageNames.size()); ++i)
         all.push_back({tr("View"), tr(kStageNames[static_cast<std::size_t>(i)]),
                        QString("Ctrl+%1").arg(i + 1),
                        tr("Go to %1").arg(tr(kStageNames[static_cast<std::size_t>(i)])),
                        [this, i] { goTo(static_cast<Stage>(i)); }});
+    all.push_back({tr("View"), tr("Recipes and runs"), "Ctrl+6",
+                   tr("Recipes, what they have made, and what is in doubt"), [this] {
+                       results_->showRuns(true);
+                       goTo(Stage::Results);
+                   }});
     const std::pair<QString, WorkStage::Below> below[] = {
         {tr("Residuals"), WorkStage::Below::Residuals},
         {tr("Numbers side by side"), WorkStage::Below::Numbers}};
@@ -134,26 +174,16 @@ std::vector<Window::Entry> Window::entries() {
                            goTo(Stage::Analyse);
                            analyse_->showBelow(what);
                        }});
-    const std::pair<const char*, Tool> tools[] = {
-        {"Z", Tool::Zoom}, {"S", Tool::Span}, {"L", Tool::LeaveOut}, {"A", Tool::Anchor}, {"P", Tool::Peak}};
-    for (const auto& [letter, tool] : tools)
-        all.push_back({tr("View"),
-                       tool == Tool::Zoom       ? tr("Zoom tool")
-                       : tool == Tool::Span     ? tr("Span tool")
-                       : tool == Tool::LeaveOut ? tr("Leave out tool")
-                       : tool == Tool::Anchor   ? tr("Anchor tool")
-                                                : tr("Peak tool"),
-                       letter,
-                       {},
-                       [this, tool = tool] {
+    const std::tuple<QString, const char*, Tool> tools[] = {{tr("Zoom tool"), "Z", Tool::Zoom},
+                                                            {tr("Span tool"), "S", Tool::Span},
+                                                            {tr("Leave out tool"), "L", Tool::LeaveOut},
+                                                            {tr("Anchor tool"), "A", Tool::Anchor},
+                                                            {tr("Peak tool"), "P", Tool::Peak}};
+    for (const auto& [name, letter, tool] : tools)
+        all.push_back({tr("View"), name, letter, {}, [this, tool = tool] {
                            if (stages_->currentWidget() == clean_) clean_->chooseTool(tool);
                            if (stages_->currentWidget() == analyse_) analyse_->chooseTool(tool);
                        }});
-    all.push_back({tr("Help"), tr("About Jointer"), "", {}, [this] {
-                       document_.say(tr(
-                           "Jointer 0.1.0, free software under the GNU General Public License 3 or later."));
-                   }});
-    return all;
 }
 
 // A function, or a join of the selected dataset with another; its settings stand in the Data stage.
@@ -173,8 +203,9 @@ void Window::addMade(const char* kind) {
 
 void Window::buildMenus() {
     std::map<QString, QMenu*> menus;
-    for (const char* name : {"File", "Edit", "Dataset", "Step", "Fit", "Figure", "View", "Help"})
+    for (const char* name : {"File", "Edit", "Table", "Dataset", "Step", "Fit", "Figure", "View", "Help"})
         menus[tr(name)] = menuBar()->addMenu(tr(name));
+    datasets_->offer(menus[tr("Dataset")], menus[tr("Table")]);
     for (Entry& e : entries()) {
         QMenu*& menu = menus[e.group.isEmpty() ? e.menu : e.menu + " › " + e.group];
         if (!menu) menu = menus[e.menu]->addMenu(e.group);
@@ -185,7 +216,7 @@ void Window::buildMenus() {
         connect(action, &QAction::triggered, this, e.run);
         if (e.name == tr("Undo")) undo_ = action;
         if (e.name == tr("Redo")) redo_ = action;
-        actions_.push_back({e.menu + " › " + e.name, e.shortcut, e.run});
+        actions_.push_back({e.menu + " › " + e.name, e.shortcut, e.run, e.tip});
     }
 }
 

@@ -3,6 +3,7 @@
 #include "app/file_dialogs.h"
 #include "app/widgets.h"
 #include "app/window.h"
+#include "figure/layout.h"
 #include "paint/painter.h"
 #include "session/export.h"
 
@@ -22,21 +23,25 @@ void Window::writeInBackground(const QString& path,
     });
 }
 
-bool Window::exportTo(const QString& path) {
+bool Window::exportTo(const QString& path, const ExportOptions& options) {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet."), true), false;
     writeInBackground(
         path,
-        [figure, path, project = document_.project(),
+        [figure, path, options, project = document_.project(),
          evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> Result<QString> {
             paint::QtFigureWriter writer;
+            ExportOptions asked = options;
+            asked.stop = stop;
             const auto done = jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer,
-                                                    {.stop = stop});
+                                                    asked);
             if (!done) return std::unexpected(done.error());
-            return tr("Wrote %1: %2 × %3 mm, %4 kB.")
+            const bool bitmap = isBitmap(QFileInfo(path).suffix().toLower().toStdString());
+            return tr("Wrote %1: %2 × %3 mm%4, %5 kB.")
                 .arg(path)
                 .arg(done->widthMm)
                 .arg(done->heightMm)
+                .arg(bitmap ? tr(" at %1 dpi").arg(asked.dpi) : QString())
                 .arg(std::max<std::size_t>(1, done->bytes / 1000));
         });
     return true;
@@ -45,12 +50,29 @@ bool Window::exportTo(const QString& path) {
 void Window::exportFigure() {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet: make one in Figure."), true);
+    goTo(Stage::Figure);
+    static const paint::QtFigureWriter writer;
+    auto* pane = new ExportPane(writer.formats(), exportWish_,
+                                figure::pageOf(document_.project(), *figure), this);
+    connect(pane, &ExportPane::wanted, this, [this, name = figure->name](const ExportWish& wish) {
+        exportWish_ = wish;
+        askForFigureFile(name);
+    }, Qt::QueuedConnection); // a dialog opens, with events of its own
+    pane->adjustSize();
+    pane->move(mapToGlobal(figure_->exportCorner(this)) - QPoint(pane->width(), 0));
+    pane->show();
+}
+
+// The file may have another ending than the format that was chosen first: it decides.
+void Window::askForFigureFile(const std::string& name) {
     QStringList filters;
-    for (const KindInfo& format : paint::QtFigureWriter().formats())
-        filters << QString("%1 (*.%2)").arg(text(format.name), text(format.key));
-    const QString path = ask::newFile(this, document_, tr("Export figure"), text(figure->name) + ".pdf",
-                                                      filters.join(";;"));
-    if (!path.isEmpty()) exportTo(path);
+    for (const KindInfo& format : paint::QtFigureWriter().formats()) {
+        const QString filter = QString("%1 (*.%2)").arg(text(format.name), text(format.key));
+        format.key == exportWish_.format ? filters.prepend(filter) : filters.append(filter);
+    }
+    const QString path = ask::newFile(this, document_, tr("Export figure"),
+                                      text(name + "." + exportWish_.format), filters.join(";;"));
+    if (!path.isEmpty()) exportTo(path, exportWish_.options);
 }
 
 void Window::exportTableTo(const QString& path) {

@@ -34,6 +34,16 @@ Result<std::pair<std::size_t, std::size_t>> partOf(const std::string& text) {
     return std::pair(static_cast<std::size_t>(*i), static_cast<std::size_t>(*n));
 }
 
+// Why nothing is run, and what the program ends with.
+struct Refusal {
+    Issue issue;
+    Status status;
+};
+
+std::unexpected<Refusal> refused(Issue issue, Status status) {
+    return std::unexpected(Refusal{std::move(issue), status});
+}
+
 class ApplyCommand final : public Command {
 public:
     std::string name() const override { return "apply"; }
@@ -67,13 +77,12 @@ public:
     }
 
     int run() override {
-        int status = Done;
         std::error_code error;
         if (watch_ && (files_.size() != 1 || !fs::is_directory(files_[0], error)))
             return fail({"usage", "--watch takes one folder.", {}}, WrongUsage);
         const std::string folder = files_[0];
-        auto prepared = prepare(status);
-        if (!prepared) return fail(prepared.error(), static_cast<Status>(status));
+        auto prepared = prepare();
+        if (!prepared) return fail(prepared.error().issue, prepared.error().status);
         if (!out_.empty()) {
             auto journal = RunJournal::open(out_, prepared->recipe(), afresh_);
             if (!journal) return fail(journal.error(), CannotWrite);
@@ -96,63 +105,76 @@ public:
     }
 
 private:
-    Result<RecipeRun> prepare(int& status) {
-        status = WrongUsage;
-        std::map<std::string, std::string> inputs;
+    using Prepared = std::expected<RecipeRun, Refusal>;
+
+    // NAME=FILE of each --with.
+    Result<std::map<std::string, std::string>> inputs() const {
+        std::map<std::string, std::string> out;
         for (const std::string& text : with_) {
             const auto at = text.find('=');
             if (at == text.npos || at == 0)
                 return failure("usage", fmt::format("--with takes NAME=FILE, not “{}”.", text));
-            inputs[text.substr(0, at)] = text.substr(at + 1);
+            out[text.substr(0, at)] = text.substr(at + 1);
         }
-        std::pair<std::size_t, std::size_t> part{1, 1};
-        if (!part_.empty()) {
-            const auto told = partOf(part_);
-            if (!told) return std::unexpected(told.error());
-            part = *told;
-        }
-        status = CannotRead;
-        auto recipe = recipeFor(recipe_);
-        if (!recipe) return std::unexpected(recipe.error());
-        status = WrongUsage;
+        return out;
+    }
+
+    Result<void> takeOptions(Recipe& recipe) const {
         for (const auto& [key, text] :
              {std::pair("starts", &starts_), {"pattern", &pattern_}, {"order", &order_}}) {
             if (text->empty()) continue;
             auto value = parseValue(*recipeSettings().find(key), *text);
             if (!value) return std::unexpected(value.error());
-            recipe->settings.set(key, std::move(*value));
+            recipe.settings.set(key, std::move(*value));
         }
-        status = CannotRead;
+        return {};
+    }
+
+    Prepared prepare() {
+        const auto with = inputs();
+        if (!with) return refused(with.error(), WrongUsage);
+        const auto part = part_.empty() ? std::pair<std::size_t, std::size_t>{1, 1} : partOf(part_);
+        if (!part) return refused(part.error(), WrongUsage);
+        auto recipe = recipeFor(recipe_);
+        if (!recipe) return refused(recipe.error(), CannotRead);
+        if (const auto taken = takeOptions(*recipe); !taken) return refused(taken.error(), WrongUsage);
         auto files = filesOf(files_);
-        if (!files && !watch_) return std::unexpected(files.error());
+        if (!files && !watch_) return refused(files.error(), CannotRead);
         if (files) files_ = std::move(*files);
-        auto prepared = RecipeRun::make(std::move(*recipe), inputs);
-        if (!prepared) {
-            if (prepared.error().code == "input" || prepared.error().code == "takes-no-file")
-                status = WrongUsage;
-            return prepared;
+        auto run = RecipeRun::make(std::move(*recipe), *with);
+        if (!run) {
+            const std::string& code = run.error().code;
+            return refused(run.error(), code == "input" || code == "takes-no-file" ? WrongUsage : CannotRead);
         }
-        status = WrongUsage;
-        if (isChained(prepared->recipe()) && part.second > 1)
-            return failure("usage",
-                           "Each file of this recipe begins where the one before ended, so it cannot "
-                           "run in parts: run it whole, or with --starts recipe.");
-        sortInOrder(prepared->recipe(), files_);
+        if (isChained(run->recipe()) && part->second > 1)
+            return refused({"usage",
+                            "Each file of this recipe begins where the one before ended, so it cannot "
+                            "run in parts: run it whole, or with --starts recipe.",
+                            {}},
+                           WrongUsage);
+        sortInOrder(run->recipe(), files_);
+        keepPart(part->first, part->second);
+        if (const auto given = giveSamples(*run); !given) return refused(given.error(), CannotRead);
+        return std::move(*run);
+    }
+
+    // Of the files the first of so many parts, the second…
+    void keepPart(std::size_t which, std::size_t of) {
         const std::size_t n = files_.size();
-        files_ = {files_.begin() + static_cast<std::ptrdiff_t>(n * (part.first - 1) / part.second),
-                  files_.begin() + static_cast<std::ptrdiff_t>(n * part.first / part.second)};
-        if (!samples_.empty()) {
-            status = CannotRead;
-            auto list = io::readFileAs(samples_, {});
-            if (!list) return std::unexpected(list.error());
-            if (list->tables.empty())
-                return failure("no-names", "The list of samples holds no table.", {.file = samples_});
-            const auto told = prepared->setSamples(list->tables.front().table, files_);
-            if (!told) return std::unexpected(told.error());
-            for (const Issue& issue : *told) say(issue);
-        }
-        status = Done;
-        return prepared;
+        files_ = {files_.begin() + static_cast<std::ptrdiff_t>(n * (which - 1) / of),
+                  files_.begin() + static_cast<std::ptrdiff_t>(n * which / of)};
+    }
+
+    Result<void> giveSamples(RecipeRun& run) const {
+        if (samples_.empty()) return {};
+        const auto list = io::readFileAs(samples_, {});
+        if (!list) return std::unexpected(list.error());
+        if (list->tables.empty())
+            return failure("no-names", "The list of samples holds no table.", {.file = samples_});
+        const auto told = run.setSamples(list->tables.front().table, files_);
+        if (!told) return std::unexpected(told.error());
+        for (const Issue& issue : *told) say(issue);
+        return {};
     }
 
     // Files are taken as they stand still; without an end unless one is told.

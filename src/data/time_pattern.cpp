@@ -172,64 +172,69 @@ std::optional<double> secondsOf(const Told& t, bool date) {
     return static_cast<double>(date::sys_days(day).time_since_epoch().count()) * kDay + clock;
 }
 
+// A time taken apart for writing.
+struct Split {
+    date::year_month_day day;
+    long long clock = 0;    // seconds of the day; of a duration: all
+    long long fraction = 0; // in units of the last decimal
+    std::size_t decimals = 0;
+    bool halfDays = false; // hours from 1 to 12
+};
+
+Split splitTime(double seconds, const std::vector<Piece>& pieces, bool moment) {
+    Split t;
+    t.halfDays = shows(pieces, {Part::HalfDay});
+    for (const Piece& p : pieces)
+        if (p.part == Part::Fraction) t.decimals = std::min<std::size_t>(p.width, 9);
+    const double unit = std::pow(10.0, static_cast<double>(t.decimals));
+    // Where no decimals are shown the time is cut, but never for an error of rounding.
+    const double ticks = t.decimals > 0 ? std::round(seconds * unit) : std::floor(seconds * unit + 1e-6);
+    const double whole = std::floor(ticks / unit);
+    t.fraction = static_cast<long long>(ticks - whole * unit);
+    const double dayStart = moment ? std::floor(whole / kDay) : 0;
+    t.clock = static_cast<long long>(whole - dayStart * kDay);
+    t.day = date::year_month_day(date::sys_days(date::days(static_cast<int>(dayStart))));
+    return t;
+}
+
+std::string written(const Piece& p, const Split& t) {
+    const long long hours = t.clock / 3600;
+    switch (p.part) {
+    case Part::Literal:
+        return std::string(p.literal);
+    case Part::Year:
+        return figures(static_cast<int>(t.day.year()), 4);
+    case Part::ShortYear:
+        return figures(static_cast<int>(t.day.year()) % 100, 2);
+    case Part::MonthName:
+        return std::string(kMonths[static_cast<unsigned>(t.day.month()) - 1]);
+    case Part::Month:
+        return figures(static_cast<unsigned>(t.day.month()), p.width);
+    case Part::Day:
+        return figures(static_cast<unsigned>(t.day.day()), p.width);
+    case Part::Hour:
+        return figures(t.halfDays ? (hours + 11) % 12 + 1 : hours, p.width);
+    case Part::Minute:
+        return figures(t.clock / 60 % 60, p.width);
+    case Part::Second:
+        return figures(t.clock % 60, p.width);
+    case Part::Fraction:
+        return figures(t.fraction, t.decimals);
+    case Part::HalfDay:
+        return hours % 24 < 12 ? "AM" : "PM";
+    }
+    return {};
+}
+
 } // namespace
 
 std::string timeText(double seconds, std::string_view pattern, TimeMeaning meaning) {
-    const auto pieces = piecesOf(pattern);
-    const bool moment = meaning == TimeMeaning::Moment, halfDays = shows(pieces, {Part::HalfDay});
     if (!(std::abs(seconds) < 9e11)) return shortestNumber(seconds) + " s";
-    std::size_t decimals = 0;
-    for (const Piece& p : pieces)
-        if (p.part == Part::Fraction) decimals = std::min<std::size_t>(p.width, 9);
-    const double unit = std::pow(10.0, static_cast<double>(decimals));
-    const bool negative = !moment && seconds < 0;
-    // Where no decimals are shown the time is cut, but never for an error of rounding.
-    const double scaled = (negative ? -seconds : seconds) * unit;
-    const double ticks = decimals > 0 ? std::round(scaled) : std::floor(scaled + 1e-6);
-    const double whole = std::floor(ticks / unit);
-    const auto fraction = static_cast<long long>(ticks - whole * unit);
-    const double dayStart = moment ? std::floor(whole / kDay) : 0;
-    const auto clock = static_cast<long long>(whole - dayStart * kDay);
-    const date::year_month_day day{date::sys_days(date::days(static_cast<int>(dayStart)))};
-    const long long hours = clock / 3600;
+    const bool moment = meaning == TimeMeaning::Moment, negative = !moment && seconds < 0;
+    const auto pieces = piecesOf(pattern);
+    const Split t = splitTime(negative ? -seconds : seconds, pieces, moment);
     std::string out = negative ? "−" : "";
-    for (const Piece& p : pieces) {
-        switch (p.part) {
-        case Part::Literal:
-            out += p.literal;
-            break;
-        case Part::Year:
-            out += figures(static_cast<int>(day.year()), 4);
-            break;
-        case Part::ShortYear:
-            out += figures(static_cast<int>(day.year()) % 100, 2);
-            break;
-        case Part::MonthName:
-            out += kMonths[static_cast<unsigned>(day.month()) - 1];
-            break;
-        case Part::Month:
-            out += figures(static_cast<unsigned>(day.month()), p.width);
-            break;
-        case Part::Day:
-            out += figures(static_cast<unsigned>(day.day()), p.width);
-            break;
-        case Part::Hour:
-            out += figures(halfDays ? (hours + 11) % 12 + 1 : hours, p.width);
-            break;
-        case Part::Minute:
-            out += figures(clock / 60 % 60, p.width);
-            break;
-        case Part::Second:
-            out += figures(clock % 60, p.width);
-            break;
-        case Part::Fraction:
-            out += figures(fraction, decimals);
-            break;
-        case Part::HalfDay:
-            out += hours % 24 < 12 ? "AM" : "PM";
-            break;
-        }
-    }
+    for (const Piece& p : pieces) out += written(p, t);
     return out;
 }
 

@@ -360,6 +360,17 @@ Edit addResultsTable(FigureId figure, ElementId panel) {
     });
 }
 
+Edit showOriginals(FigureId figure, ElementId axisId) {
+    return edits::arrange(figure, "Show original values", [=](Project&, Figure& f) -> Result<void> {
+        Element* axis = findElement(f.elements, axisId);
+        if (!axis || axis->kind != "axis")
+            return failure("no-axis", "No axis here shows logarithms: transform the data first.");
+        axis->settings.set("scale", "log");
+        axis->settings.set("applied", Value(true));
+        return {};
+    });
+}
+
 Edit addSecondAxis(FigureId figure, ElementId axisId) {
     return edits::arrange(figure, "Second axis", [=](Project& p, Figure& f) -> Result<void> {
         const auto chain = chainTo(f.elements, axisId);

@@ -52,6 +52,7 @@ Edit breakAxis(FigureId figure, ElementId axis, double from, double to);
 // everywhere.
 Range widestGap(const Project& project, const Figure& figure, const AxisGeometry& axis,
                 evaluate::Evaluator& evaluator);
+Edit showOriginals(FigureId figure, ElementId axis); // of logarithms: their numbers, and a title without "ln"
 Edit addSecondAxis(FigureId figure, ElementId axis); // computed from it
 
 // The panel that holds an element, or the first; none where the figure has no panel.

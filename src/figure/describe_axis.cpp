@@ -42,7 +42,7 @@ std::vector<Setting> scales() {
     std::vector<Setting> all = {
         choice("scale", "Scale", std::move(choices), "How values are spread along the axis.")};
     add(all, std::move(own));
-    all.push_back(flag("applied", "Data are on it", false,
+    all.push_back(flag("applied", "Transformed data", false,
                        "The data have been transformed so already (a column of logarithms): numbers show the "
                        "original values.",
                        {.shownIf = "scale=" + bent}));

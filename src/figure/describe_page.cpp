@@ -34,6 +34,7 @@ KindInfo pageKind() {
             number("height", "Height", 65, "Height of the page.", page), std::move(family),
             number("text-size", "Text size", 8, "Size of all text that has no size of its own.",
                    {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooks}),
+            flag("bold", "Bold", false, "All text is bold.", {.group = kLooks}),
             colour("Colour", "Colour of axes and text; empty is black.", {.group = kLooks}),
             choice("letters", "Letters",
                    {{"none", "none"},

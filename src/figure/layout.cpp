@@ -230,7 +230,8 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
     Page page{project, figure, evaluator, target, style.get(), look, {}};
     page.text = {.family = look.text("family"),
                  .sizePt = look.number("text-size"),
-                 .colour = Colour::fromText(look.text("colour"))};
+                 .colour = Colour::fromText(look.text("colour")),
+                 .bold = look.flag("bold")};
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
     PageLayout(page).run();

@@ -1,15 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Looks at a figure that was laid out: where its marks are, and where there is room.
+// Looks at a figure that was laid out: where there is room.
 #pragma once
 
 #include "figure/layout.h"
 
-#include <functional>
-
 namespace jointer::figure {
-
-// Symbols, and points along lines, of all marks in panels, in mm.
-void forEachPlace(const Layout& layout, const std::function<void(ElementId, const draw::Point&)>& consider);
 
 // The room that a new note is given, as parts of the width and height of its panel.
 inline constexpr draw::Point kNoteShare{0.45, 0.14};

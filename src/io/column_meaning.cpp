@@ -193,9 +193,8 @@ bool saysDuration(std::string_view name) {
     return false;
 }
 
-bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issues) {
-    const auto held = column.cells; // the column gets other cells below
-    const auto& texts = held->texts;
+// Whether enough of the texts are moments for the column to be one of times.
+bool areMoments(const std::vector<std::string>& texts, const CellRules& rules) {
     const auto isMoment = [](const std::string& t) {
         return momentOf(t, DateOrder::DayMonthYear) || momentOf(t, DateOrder::MonthDayYear) ||
                momentOf(t, DateOrder::YearMonthDay);
@@ -207,10 +206,36 @@ bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issu
         ++filled;
         fit += isMoment(t);
     }
-    if (fit == 0 || 3 * (filled - fit) > filled) return false;
+    return fit > 0 && 3 * (filled - fit) <= filled;
+}
+
+ColumnKind kindAmong(const std::set<ColumnKind>& kinds, std::string_view name) {
+    if (kinds.contains(ColumnKind::DateTime)) return ColumnKind::DateTime; // dates among them are midnights
+    if (kinds.contains(ColumnKind::Duration) || (kinds.contains(ColumnKind::TimeOfDay) && saysDuration(name)))
+        return ColumnKind::Duration;
+    return *kinds.rbegin();
+}
+
+void tellOpenOrder(DateOrder order, std::size_t row, const Column& column, const CellRules& rules,
+                   std::vector<Issue>& issues) {
+    const bool dayFirst = order == DateOrder::DayMonthYear;
+    if (rules.onOpenOrder)
+        rules.onOpenOrder(dayFirst ? DateOrder::MonthDayYear : DateOrder::DayMonthYear);
+    issues.push_back(
+        {"ambiguous-date-order",
+         fmt::format("Day and month could be the other way round: no day is above 12. Read as {}; "
+                     "choose the order of dates if that is wrong.",
+                     dayFirst ? "day, month, year" : "month, day, year"),
+         {.line = rules.lineOf(row), .column = column.name}});
+}
+
+bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issues) {
+    const auto held = column.cells; // the column gets other cells below
+    const auto& texts = held->texts;
+    if (!areMoments(texts, rules)) return false;
     const OrderChoice chosen = rules.dateOrder ? OrderChoice{*rules.dateOrder} : chooseOrder(texts, rules);
     Attempt a(column, rules);
-    std::map<ColumnKind, std::size_t> kinds;
+    std::set<ColumnKind> kinds;
     std::size_t firstOrdered = texts.size();
     bool utc = false;
     for (std::size_t i = 0; i < texts.size(); ++i) {
@@ -221,29 +246,16 @@ bool tryMoments(Column& column, const CellRules& rules, std::vector<Issue>& issu
             continue;
         }
         a.set(i, m->seconds);
-        ++kinds[m->kind];
+        kinds.insert(m->kind);
         utc = utc || m->utc;
         if (m->ordered) firstOrdered = std::min(firstOrdered, i);
     }
     if (kinds.empty()) return false;
-    ColumnKind kind = kinds.rbegin()->first;
-    if (kinds.contains(ColumnKind::DateTime))
-        kind = ColumnKind::DateTime; // dates among them are midnights
-    else if (kinds.contains(ColumnKind::Duration) ||
-             (kinds.contains(ColumnKind::TimeOfDay) && saysDuration(column.name)))
-        kind = ColumnKind::Duration;
+    const ColumnKind kind = kindAmong(kinds, column.name);
     column.utc = utc;
     a.become(kind, column, kind == ColumnKind::Duration ? "duration" : "date or time", issues);
-    if (chosen.open && firstOrdered < texts.size() && rules.onOpenOrder)
-        rules.onOpenOrder(chosen.order == DateOrder::DayMonthYear ? DateOrder::MonthDayYear
-                                                                  : DateOrder::DayMonthYear);
     if (chosen.open && firstOrdered < texts.size())
-        issues.push_back(
-            {"ambiguous-date-order",
-             fmt::format("Day and month could be the other way round: no day is above 12. Read as {}; "
-                         "choose the order of dates if that is wrong.",
-                         chosen.order == DateOrder::DayMonthYear ? "day, month, year" : "month, day, year"),
-             {.line = rules.lineOf(firstOrdered), .column = column.name}});
+        tellOpenOrder(chosen.order, firstOrdered, column, rules, issues);
     return true;
 }
 

@@ -114,11 +114,7 @@ Interruptions TableReading::parse(std::string_view body) {
 ReadTable TableReading::finish(std::vector<Issue>& issues, std::vector<Alternative>& alternatives) {
     OddCells odd(*parser_, d_);
     odd.settle();
-    bool changed = false;
-    for (std::size_t c = 0; c < plan_.size(); ++c)
-        if (odd.isReallyText(c, guess_.names[c])) plan_[c] = Plan::Text, changed = true;
-    if (changed) {
-        parser_->parse(plan_);
+    if (turnIntoTexts(odd)) {
         odd = OddCells(*parser_, d_);
         odd.settle();
     }
@@ -131,42 +127,53 @@ ReadTable TableReading::finish(std::vector<Issue>& issues, std::vector<Alternati
     odd.report(names, issues);
     dropCutCell(issues);
     reportRagged(*parser_, d_, !text_.empty() && text_.back() != '\n' && text_.back() != '\r', issues);
-
-    ReadTable t{.headingLine = guess_.dialect.heading,
-                .unitsLine = guess_.dialect.units,
-                .firstDataLine = parser_->rows() > 0 ? parser_->lineOf(0) : guess_.dialect.first};
-    if (d_.form == Form::AlongLines) t.firstDataLine = guess_.dialect.first;
+    const bool alongLines = d_.form == Form::AlongLines;
     const CellRules rules{
         .decimal = d_.decimal,
         .missing = d_.missing,
         .dateOrder = toldOrder(told_),
-        .lineOf = [this](std::size_t row) { return d_.form == Form::AlongLines ? 0 : parser_->lineOf(row); },
+        .lineOf = [&](std::size_t row) { return alongLines ? 0 : parser_->lineOf(row); },
         .onOpenOrder = [&](DateOrder other) { offerOrder(other, alternatives); }};
-    for (std::size_t c = 0; c < kept; ++c) {
-        Column column{.name = names[c],
-                      .unit = guess_.unitTexts[c],
-                      .kind = plan_[c] == Plan::Number ? ColumnKind::Number : ColumnKind::Text,
-                      .comment = guess_.remarkTexts[c]};
-        dropNumericMarkers(parser_->cells()[c], d_);
-        refreshStates(parser_->cells()[c]);
-        column.cells = std::make_shared<Cells>(std::move(parser_->cells()[c]));
-        if (column.kind != ColumnKind::Text)
-            interpretCompactDates(column);
-        else if (!isDeclaredText(c))
-            interpretTexts(column, rules, issues);
-        reportLimits(column, rules, issues);
-        t.table.columns.push_back(std::move(column));
-    }
-    if (d_.form == Form::AlongLines && !told_.flag("transpose"))
-        issues.push_back({"transposed",
-                          "Each line was taken as one variable; switch that off if lines are rows.",
-                          {.line = guess_.dialect.first}});
+    ReadTable t{.headingLine = guess_.dialect.heading, .unitsLine = guess_.dialect.units};
+    for (std::size_t c = 0; c < kept; ++c)
+        t.table.columns.push_back(finishedColumn(c, names[c], rules, issues));
     t.table.name = guess_.section;
-    if (d_.form != Form::AlongLines)
+    t.firstDataLine = alongLines || parser_->rows() == 0 ? guess_.dialect.first : parser_->lineOf(0);
+    if (!alongLines)
         t.table.rows = std::make_shared<Rows>(Rows{.ids = {},
                                                    .lines = std::move(parser_->lines()),
                                                    .firstLine = static_cast<std::uint32_t>(d_.first)});
+    else if (!told_.flag("transpose"))
+        issues.push_back({"transposed",
+                          "Each line was taken as one variable; switch that off if lines are rows.",
+                          {.line = guess_.dialect.first}});
     return t;
+}
+
+// Columns whose odd cells show that they are texts are parsed again as such; whether there was one.
+bool TableReading::turnIntoTexts(const OddCells& odd) {
+    bool changed = false;
+    for (std::size_t c = 0; c < plan_.size(); ++c)
+        if (odd.isReallyText(c, guess_.names[c])) plan_[c] = Plan::Text, changed = true;
+    if (changed) parser_->parse(plan_);
+    return changed;
+}
+
+Column TableReading::finishedColumn(std::size_t c, const std::string& name, const CellRules& rules,
+                                    std::vector<Issue>& issues) {
+    Column column{.name = name,
+                  .unit = guess_.unitTexts[c],
+                  .kind = plan_[c] == Plan::Number ? ColumnKind::Number : ColumnKind::Text,
+                  .comment = guess_.remarkTexts[c]};
+    dropNumericMarkers(parser_->cells()[c], d_);
+    refreshStates(parser_->cells()[c]);
+    column.cells = std::make_shared<Cells>(std::move(parser_->cells()[c]));
+    if (column.kind != ColumnKind::Text)
+        interpretCompactDates(column);
+    else if (!isDeclaredText(c))
+        interpretTexts(column, rules, issues);
+    reportLimits(column, rules, issues);
+    return column;
 }
 
 void TableReading::takeToldNames() {

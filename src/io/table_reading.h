@@ -9,6 +9,9 @@
 
 namespace jointer::io {
 
+class OddCells;
+struct CellRules;
+
 class TableReading {
 public:
     TableReading(std::string_view text, DialectGuess guess, const Settings& told, const Cancellation& stop)
@@ -21,6 +24,9 @@ public:
     ReadTable finish(std::vector<Issue>& issues, std::vector<Alternative>& alternatives);
 
 private:
+    bool turnIntoTexts(const OddCells& odd);
+    Column finishedColumn(std::size_t column, const std::string& name, const CellRules& rules,
+                          std::vector<Issue>& issues);
     void takeToldNames();
     bool isDeclaredText(std::size_t column) const; // a header of the file says so
     void dropCutCell(std::vector<Issue>& issues);  // what the file ends within is no value

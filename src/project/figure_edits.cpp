@@ -57,6 +57,27 @@ void follow(Element& e, const NewIds& ids) {
     for (Element& child : e.children) follow(child, ids);
 }
 
+namespace {
+
+void addDrawn(const Project& project, const Element& e, std::vector<DatasetId>& into) {
+    const auto add = [&](DatasetId id) {
+        if (project.datasets.find(id) && std::ranges::find(into, id) == into.end()) into.push_back(id);
+    };
+    add(DatasetId::fromText(e.source));
+    if (const auto analysis = project.analyses.find(AnalysisId::fromText(e.source)))
+        for (const AnalysisInput& input : analysis->inputs) add(input.dataset);
+    for (const std::string& id : e.settings.references("datasets")) add(DatasetId::fromText(id));
+    for (const Element& child : e.children) addDrawn(project, child, into);
+}
+
+} // namespace
+
+std::vector<DatasetId> drawnDatasets(const Project& project, const Figure& figure) {
+    std::vector<DatasetId> all;
+    for (const Element& e : figure.elements) addDrawn(project, e, all);
+    return all;
+}
+
 const Element* findElement(const Project& project, const Figure& first, ElementId id) {
     const Element* found = id ? first.find(id) : nullptr;
     for (const auto& f : project.figures)
@@ -237,7 +258,7 @@ Edit moveFigure(FigureId figure, int by) {
             }};
 }
 
-Edit swapDatasets(FigureId figure, std::vector<std::pair<DatasetId, DatasetId>> pairs) {
+Edit swapDatasets(FigureId figure, DatasetPairs pairs) {
     return arrange(figure, "Show other datasets", [=](Project& p, Figure& f) -> Result<void> {
         NewIds ids;
         for (const auto& [from, to] : pairs) {
@@ -254,6 +275,16 @@ Edit swapDatasets(FigureId figure, std::vector<std::pair<DatasetId, DatasetId>> 
         for (Element& e : f.elements) swap(e, ids);
         return {};
     });
+}
+
+Edit copyWithDatasets(FigureId figure, std::string name, DatasetPairs pairs) {
+    return {"Show other datasets", {}, [=](const Project& before) -> Result<Project> {
+                const auto copied = duplicateFigure(figure, name).apply(before);
+                if (!copied) return copied;
+                const auto isNew = [&](const auto& f) { return !before.figures.find(f->id); };
+                const auto made = std::ranges::find_if(copied->figures, isNew);
+                return swapDatasets((*made)->id, pairs).apply(*copied);
+            }};
 }
 
 } // namespace edits

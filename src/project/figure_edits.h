@@ -21,6 +21,9 @@ void follow(Element& element, const NewIds& ids);
 // The elements above the wanted one, from the outermost, and itself at the end; empty: not there.
 std::vector<const Element*> chainTo(const std::vector<Element>& elements, ElementId id);
 
+// The datasets that are drawn, themselves or by a fit, in the order of the marks.
+std::vector<DatasetId> drawnDatasets(const Project& project, const Figure& figure);
+
 namespace edits {
 
 // A change of the elements; what is added gets ids. `change` may take ids from the project for elements that
@@ -40,8 +43,10 @@ Edit duplicateFigure(FigureId figure, std::string name);
 Edit duplicateElement(FigureId figure, ElementId element); // a panel, a mark, a note: after itself
 Edit moveFigure(FigureId figure, int by);
 
-// All marks that show a dataset show others: the k-th dataset drawn becomes the k-th told.
-Edit swapDatasets(FigureId figure, std::vector<std::pair<DatasetId, DatasetId>> pairs);
+// All marks of the first dataset of a pair show the second, with its own fits.
+using DatasetPairs = std::vector<std::pair<DatasetId, DatasetId>>;
+Edit swapDatasets(FigureId figure, DatasetPairs pairs);
+Edit copyWithDatasets(FigureId figure, std::string name, DatasetPairs pairs); // the figure itself stays
 
 } // namespace edits
 

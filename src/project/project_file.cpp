@@ -188,74 +188,96 @@ Result<void> saveProject(const Project& project, const Beside& beside, const std
 
 namespace {
 
-Result<OpenedProject> projectFrom(const ZipReader& zip, const std::string& path) {
-    if (zip.text("mimetype").value_or("") != kMimetype)
-        return failure("not-a-project", "This zip file is not a Jointer project.", {.file = path});
+// Reads what can be read of a project, and says what cannot.
+class ProjectReader {
+public:
+    ProjectReader(const ZipReader& zip, const std::string& path)
+        : zip_(zip), path_(path),
+          manifest_(Json::parse(zip.text("manifest.json").value_or(""), nullptr, false)) {}
 
-    OpenedProject out;
-    std::set<std::string> used = {"mimetype", "manifest.json", "project.json"};
-    auto damaged = [&](const std::string& what) { out.issues.push_back({"damaged", what, {.file = path}}); };
-    const Json manifest = Json::parse(zip.text("manifest.json").value_or(""), nullptr, false);
-    if (!manifest.is_object())
-        damaged("The manifest is damaged; the parts are opened as far as they can be read.");
-    const bool newer = manifest.is_object() && manifest.contains("format") &&
-                       manifest["format"].is_number() && manifest["format"].get<int>() > kFileFormat;
-    if (manifest.is_object() && manifest.contains("format") && manifest["format"].is_number())
-        out.format = manifest["format"].get<int>();
-    if (newer) {
-        out.readOnly = true;
-        out.issues.push_back({"newer-version",
-                              "This project was written by a newer version of Jointer. It is open for "
-                              "reading; save it under another name to keep changes.",
-                              {.file = path}});
+    OpenedProject read() {
+        readFormat();
+        const Json json = Json::parse(zip_.text("project.json").value_or(""), nullptr, false);
+        if (!json.is_object())
+            damaged("The list of datasets, fits and figures is damaged; only the tables could be read.");
+        out_.project = projectFromJson(json);
+        reportMissing(manifest_, zip_, [this](const std::string& what) { damaged(what); });
+        for (const std::string& id : tableIds()) readTable(id);
+        for (const std::string& name : zip_.names())
+            if (!used_.contains(name)) takeEntry(name);
+        // The numbers of a damaged file may be behind.
+        out_.project.nextId = std::max(out_.project.nextId, highestId(out_.project) + 1);
+        return std::move(out_);
     }
-    const auto text = zip.text("project.json");
-    const Json json = Json::parse(text.value_or(""), nullptr, false);
-    if (!json.is_object())
-        damaged("The list of datasets, fits and figures is damaged; only the tables could be read.");
-    out.project = projectFromJson(json);
 
-    // Tables in the order of the manifest, then any that it does not name.
-    std::vector<std::string> ids;
-    if (manifest.is_object() && manifest.contains("tables") && manifest["tables"].is_array())
-        for (const Json& id : manifest["tables"])
-            if (id.is_string()) ids.push_back(id.get<std::string>());
-    const std::vector<std::string> names = zip.names();
-    reportMissing(manifest, zip, damaged);
-    for (const std::string& name : names) {
-        if (!name.starts_with("tables/") || !name.ends_with("/table.json")) continue;
-        const std::string id = name.substr(7, name.size() - 18);
-        if (std::ranges::find(ids, id) == ids.end()) ids.push_back(id);
+private:
+    void damaged(const std::string& what) { out_.issues.push_back({"damaged", what, {.file = path_}}); }
+
+    void readFormat() {
+        if (!manifest_.is_object())
+            damaged("The manifest is damaged; the parts are opened as far as they can be read.");
+        if (manifest_.is_object() && manifest_.contains("format") && manifest_["format"].is_number())
+            out_.format = manifest_["format"].get<int>();
+        out_.readOnly = out_.format > kFileFormat;
+        if (out_.readOnly)
+            out_.issues.push_back({"newer-version",
+                                   "This project was written by a newer version of Jointer. It is open for "
+                                   "reading; save it under another name to keep changes.",
+                                   {.file = path_}});
     }
-    for (const std::string& id : ids) {
-        const std::string name = "tables/" + id + "/table.json";
-        used.insert(name);
-        const Json tableJson = Json::parse(zip.text(name).value_or(""), nullptr, false);
-        if (!tableJson.is_object() || !TableId::fromText(id)) {
-            damaged("The table " + id + " is damaged or missing.");
-            continue;
+
+    // In the order of the manifest, then any that it does not name.
+    std::vector<std::string> tableIds() const {
+        std::vector<std::string> ids;
+        if (manifest_.is_object() && manifest_.contains("tables") && manifest_["tables"].is_array())
+            for (const Json& id : manifest_["tables"])
+                if (id.is_string()) ids.push_back(id.get<std::string>());
+        for (const std::string& name : zip_.names()) {
+            if (!name.starts_with("tables/") || !name.ends_with("/table.json")) continue;
+            const std::string id = name.substr(7, name.size() - 18);
+            if (std::ranges::find(ids, id) == ids.end()) ids.push_back(id);
         }
+        return ids;
+    }
+
+    void readTable(const std::string& id) {
+        const std::string name = "tables/" + id + "/table.json";
+        used_.insert(name);
+        const Json json = Json::parse(zip_.text(name).value_or(""), nullptr, false);
+        if (!json.is_object() || !TableId::fromText(id))
+            return damaged("The table " + id + " is damaged or missing.");
         std::map<ColumnId, std::map<std::uint32_t, std::string>> originals;
-        Table t = tableFromJson(tableJson, originals);
+        Table t = tableFromJson(json, originals);
         t.id = TableId::fromText(id);
         for (Column& c : t.columns)
-            c.cells = readCells(zip, t, c, std::move(originals[c.id]), used, out.issues);
-        out.project.tables = out.project.tables.with(std::move(t));
+            c.cells = readCells(zip_, t, c, std::move(originals[c.id]), used_, out_.issues);
+        out_.project.tables = out_.project.tables.with(std::move(t));
     }
-    for (const std::string& name : names) {
-        if (used.contains(name)) continue;
-        const auto entry = zip.text(name);
+
+    // What is neither the project nor a table; what this version does not know is kept for the next save.
+    void takeEntry(const std::string& name) {
+        const auto entry = zip_.text(name);
         if (!entry)
             damaged("The entry " + name + " is damaged.");
         else if (name.starts_with("results/") && name.ends_with(".json"))
-            out.beside.results[name.substr(8, name.size() - 13)] = *entry;
+            out_.beside.results[name.substr(8, name.size() - 13)] = *entry;
         else if (name == "view.json")
-            out.beside.view = *entry;
+            out_.beside.view = *entry;
         else
-            out.project.unknownEntries[name] = *entry;
+            out_.project.unknownEntries[name] = *entry;
     }
-    out.project.nextId = std::max(out.project.nextId, highestId(out.project) + 1); // also of a damaged file
-    return out;
+
+    const ZipReader& zip_;
+    const std::string& path_;
+    Json manifest_;
+    OpenedProject out_;
+    std::set<std::string> used_ = {"mimetype", "manifest.json", "project.json"};
+};
+
+Result<OpenedProject> projectFrom(const ZipReader& zip, const std::string& path) {
+    if (zip.text("mimetype").value_or("") != kMimetype)
+        return failure("not-a-project", "This zip file is not a Jointer project.", {.file = path});
+    return ProjectReader(zip, path).read();
 }
 
 } // namespace

@@ -50,61 +50,78 @@ Json toJson(const Table& t) {
         t.extra);
 }
 
+namespace {
+
+Origin originFromJson(const Json& json) {
+    JsonReader r(json);
+    Origin origin{r.text("file"), r.text("reader"), r.text("reading"), r.text("encoding"), {}, {}};
+    origin.metadata = r.list<std::pair<std::string, std::string>>("metadata", [](const Json& m) {
+        const bool good = m.is_array() && m.size() == 2 && m[0].is_string() && m[1].is_string();
+        return good ? std::pair(m[0].get<std::string>(), m[1].get<std::string>())
+                    : std::pair<std::string, std::string>{};
+    });
+    origin.extra = r.extra();
+    return origin;
+}
+
+// Hands each pair of a number and a text of the list on; what is neither is passed over.
+template <class Take> void forEachNumbered(const Json* list, const Take& take) {
+    if (!list || !list->is_array()) return;
+    for (const Json& pair : *list)
+        if (pair.is_array() && pair.size() == 2 && pair[0].is_number_unsigned() && pair[1].is_string())
+            take(pair[0].get<std::uint32_t>(), pair[1].get<std::string>());
+}
+
+void takeRows(Table& t, const Json& json) {
+    JsonReader r(json);
+    auto number = [](const Json& n) { return n.is_number_unsigned() ? n.get<std::uint32_t>() : 0U; };
+    Rows made;
+    made.firstLine = static_cast<std::uint32_t>(std::clamp(r.number("firstLine", 0), 0.0, 4e9));
+    made.lastId = static_cast<std::uint32_t>(std::clamp(r.number("lastId", 0), 0.0, 4e9));
+    made.ids = r.list<std::uint32_t>("ids", number);
+    made.lines = r.list<std::uint32_t>("lines", number);
+    forEachNumbered(r.take("kinds"), [&](std::uint32_t row, const std::string& kind) {
+        t.rowKinds[row] = rowKindFromKey(kind);
+    });
+    t.rows = std::make_shared<Rows>(std::move(made));
+}
+
+Column columnFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t, std::string>>& originals) {
+    JsonReader r(json);
+    Column column;
+    column.id = ColumnId::fromText(r.text("id"));
+    column.name = r.text("name");
+    column.unit = r.text("unit");
+    column.kind = kindFromKey(r.text("kind"));
+    column.role = roleFromKey(r.text("role"));
+    if (const Json* f = r.take("format")) {
+        JsonReader format(*f);
+        column.format.style =
+            static_cast<NumberFormat::Style>(std::clamp(static_cast<int>(format.number("style", 0)), 0, 4));
+        column.format.digits = std::clamp(static_cast<int>(format.number("digits", 6)), 0, 17);
+    }
+    column.timePattern = r.text("timePattern");
+    column.comment = r.text("comment");
+    column.byHand = r.flag("byHand", false);
+    column.utc = r.flag("utc", false);
+    column.formula = r.text("formula");
+    forEachNumbered(r.take("originals"), [&](std::uint32_t row, const std::string& text) {
+        originals[column.id][row] = text;
+    });
+    column.extra = r.extra();
+    return column;
+}
+
+} // namespace
+
 Table tableFromJson(const Json& json, std::map<ColumnId, std::map<std::uint32_t, std::string>>& originals) {
     JsonReader r(json);
     Table t;
     t.id = TableId::fromText(r.text("id"));
     t.name = r.text("name");
-    if (const Json* j = r.take("origin")) {
-        JsonReader o(*j);
-        t.origin = {o.text("file"), o.text("reader"), o.text("reading"), o.text("encoding"), {}, {}};
-        t.origin.metadata = o.list<std::pair<std::string, std::string>>("metadata", [](const Json& m) {
-            const bool good = m.is_array() && m.size() == 2 && m[0].is_string() && m[1].is_string();
-            return good ? std::pair(m[0].get<std::string>(), m[1].get<std::string>())
-                        : std::pair<std::string, std::string>{};
-        });
-        t.origin.extra = o.extra();
-    }
-    if (const Json* j = r.take("rows")) {
-        JsonReader rows(*j);
-        auto number = [](const Json& n) { return n.is_number_unsigned() ? n.get<std::uint32_t>() : 0U; };
-        Rows made;
-        made.firstLine = static_cast<std::uint32_t>(std::clamp(rows.number("firstLine", 0), 0.0, 4e9));
-        made.lastId = static_cast<std::uint32_t>(std::clamp(rows.number("lastId", 0), 0.0, 4e9));
-        made.ids = rows.list<std::uint32_t>("ids", number);
-        made.lines = rows.list<std::uint32_t>("lines", number);
-        if (const Json* list = rows.take("kinds"); list && list->is_array())
-            for (const Json& k : *list)
-                if (k.is_array() && k.size() == 2 && k[0].is_number_unsigned() && k[1].is_string())
-                    t.rowKinds[k[0].get<std::uint32_t>()] = rowKindFromKey(k[1].get<std::string>());
-        t.rows = std::make_shared<Rows>(std::move(made));
-    }
-    t.columns = r.list<Column>("columns", [&](const Json& j) {
-        JsonReader c(j);
-        Column column;
-        column.id = ColumnId::fromText(c.text("id"));
-        column.name = c.text("name");
-        column.unit = c.text("unit");
-        column.kind = kindFromKey(c.text("kind"));
-        column.role = roleFromKey(c.text("role"));
-        if (const Json* f = c.take("format")) {
-            JsonReader format(*f);
-            column.format.style = static_cast<NumberFormat::Style>(
-                std::clamp(static_cast<int>(format.number("style", 0)), 0, 4));
-            column.format.digits = std::clamp(static_cast<int>(format.number("digits", 6)), 0, 17);
-        }
-        column.timePattern = c.text("timePattern");
-        column.comment = c.text("comment");
-        column.byHand = c.flag("byHand", false);
-        column.utc = c.flag("utc", false);
-        column.formula = c.text("formula");
-        if (const Json* list = c.take("originals"); list && list->is_array())
-            for (const Json& o : *list)
-                if (o.is_array() && o.size() == 2 && o[0].is_number_unsigned() && o[1].is_string())
-                    originals[column.id][o[0].get<std::uint32_t>()] = o[1].get<std::string>();
-        column.extra = c.extra();
-        return column;
-    });
+    if (const Json* j = r.take("origin")) t.origin = originFromJson(*j);
+    if (const Json* j = r.take("rows")) takeRows(t, *j);
+    t.columns = r.list<Column>("columns", [&](const Json& j) { return columnFromJson(j, originals); });
     t.extra = r.extra();
     return t;
 }

@@ -16,6 +16,11 @@ struct ExportOptions {
     Cancellation stop{}; // asked before anything is written
 };
 
+// Whether a format has pixels, and so a resolution.
+inline bool isBitmap(std::string_view format) {
+    return format == "png";
+}
+
 class FigureWriter {
 public:
     virtual ~FigureWriter() = default;

@@ -55,6 +55,53 @@ std::vector<Line> linesOf(const StepInput& in, const Curve& seen) {
     return lines;
 }
 
+Outcome<StepOutput> tooFewLines(const StepInput& in, const std::string& by, int degree, std::size_t there) {
+    return leftAlone(in.curve, "Calibrate x: nothing was done.", "too few lines",
+                     {"too-few-lines",
+                      fmt::format("A {} needs {} lines at least, there {} {}.", by, degree + 1,
+                                  there == 1 ? "is" : "are", there),
+                      {}});
+}
+
+// Moves x by the correction; whether x turns around by it.
+bool moveX(Curve& c, const numerics::PolynomialFit& correction) {
+    const List before = c.x;
+    bool turns = false;
+    for (std::size_t i = 0; i < c.size(); ++i) {
+        c.x[i] += correction(before[i]);
+        turns |= i > 0 && before[i] > before[i - 1] && c.x[i] <= c.x[i - 1];
+    }
+    sortByX(c);
+    return turns;
+}
+
+Handle handleOf(const Line& l, double height) {
+    return {.form = HandleForm::Anchor,
+            .x = l.found,
+            .y = std::isfinite(height) ? height : 0,
+            .setting = "lines",
+            .index = l.index,
+            .says = fmt::format("line found at {}, known at {}", readableNumber(l.found, 7),
+                                readableNumber(l.known, 7)),
+            .xOnly = true};
+}
+
+// What the correction leaves of each line (the first eight), and their standard deviation.
+std::string leftOver(const std::vector<Line>& lines, const numerics::PolynomialFit& correction, int degree) {
+    double squares = 0;
+    std::vector<std::string> rests;
+    for (const Line& l : lines) {
+        const double rest = l.known - l.found - correction(l.found);
+        squares += rest * rest;
+        if (rests.size() < 8)
+            rests.push_back(fmt::format("{} ({})", readableNumber(l.known), readableNumber(rest, 2)));
+    }
+    std::string told = "left over " + joined(rests, ", ");
+    const auto spare = static_cast<double>(lines.size()) - degree - 1;
+    if (spare > 0) told += fmt::format(" · SD {}", readableNumber(std::sqrt(squares / spare), 2));
+    return told;
+}
+
 Outcome<StepOutput> apply(const StepInput& in) {
     const std::string seenOn = in.settings.reference("seen-on");
     const OtherCurve* other = in.other(seenOn);
@@ -68,52 +115,21 @@ Outcome<StepOutput> apply(const StepInput& in) {
         return leftAlone(in.curve, "Calibrate x: no lines yet.", "type positions as found and as known");
     const std::string by = info().text(in.settings, "by");
     const int degree = by == "offset" ? 0 : by == "line" ? 1 : 2;
-    if (static_cast<int>(lines.size()) <= degree)
-        return leftAlone(in.curve, "Calibrate x: nothing was done.", "too few lines",
-                         {"too-few-lines",
-                          fmt::format("A {} needs {} lines at least, there {} {}.", by, degree + 1,
-                                      lines.size() == 1 ? "is" : "are", lines.size()),
-                          {}});
+    if (static_cast<int>(lines.size()) <= degree) return tooFewLines(in, by, degree, lines.size());
     List found, off;
     for (const Line& l : lines) found.push_back(l.found), off.push_back(l.known - l.found);
     const numerics::PolynomialFit correction(found, off, degree);
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
-    Curve& c = out.value.curve;
-    bool turns = false;
-    for (std::size_t i = 0; i < c.size(); ++i) {
-        c.x[i] += correction(in.curve.x[i]);
-        turns |= i > 0 && in.curve.x[i] > in.curve.x[i - 1] && c.x[i] <= c.x[i - 1];
-    }
-    sortByX(c);
-    double squares = 0;
-    std::vector<std::string> rests;
+    if (moveX(out.value.curve, correction))
+        out.issues.push_back(
+            {"turns", "The correction turns x around within the curve: check the lines.", {}});
     const Knots knots = knotsOf(seen);
-    for (const Line& l : lines) {
-        const double height = between(knots, l.found).y;
-        const double rest = l.known - l.found - correction(l.found);
-        squares += rest * rest;
-        if (rests.size() < 8)
-            rests.push_back(fmt::format("{} ({})", readableNumber(l.known), readableNumber(rest, 2)));
-        out.value.handles.push_back(
-            {.form = HandleForm::Anchor,
-             .x = l.found,
-             .y = std::isfinite(height) ? height : 0,
-             .setting = "lines",
-             .index = l.index,
-             .says = fmt::format("line found at {}, known at {}", readableNumber(l.found, 7),
-                                 readableNumber(l.known, 7)),
-             .xOnly = true});
-    }
-    const auto spare = static_cast<double>(lines.size()) - degree - 1;
+    for (const Line& l : lines) out.value.handles.push_back(handleOf(l, between(knots, l.found).y));
     out.value.sentence = fmt::format("Calibrated x by {}: {}.", counted(std::ssize(lines), "line"),
                                      by == "offset" ? "an offset of " + readableNumber(correction(0), 4)
                                      : by == "line" ? "a line"
                                                     : "a parabola");
-    out.value.detail = "left over " + joined(rests, ", ");
-    if (spare > 0) out.value.detail += fmt::format(" · SD {}", readableNumber(std::sqrt(squares / spare), 2));
-    if (turns)
-        out.issues.push_back(
-            {"turns", "The correction turns x around within the curve: check the lines.", {}});
+    out.value.detail = leftOver(lines, correction, degree);
     return out;
 }
 

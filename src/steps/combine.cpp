@@ -55,70 +55,104 @@ std::optional<double> fittedScale(const Curve& c, const Knots& other, std::pair<
     return squares > 0 ? std::optional(products / squares) : std::nullopt;
 }
 
-Outcome<StepOutput> combine(const StepInput& in, Operation operation, const KindInfo& info) {
-    const std::string with = in.settings.reference("with");
-    const OtherCurve* other = in.other(with);
-    if (!other)
-        return with.empty()
-                   ? leftAlone(in.curve, info.name + ": none chosen yet.", "choose the dataset")
-                   : leftAlone(in.curve, info.name + ": nothing was done.", "the dataset is not there",
-                               {"dataset-gone", "The dataset is not there: choose another.", {}});
-    const Knots knots = knotsOf(*other->curve);
-    double scale = info.number(in.settings, "scale");
-    bool fitted = false;
-    Outcome<StepOutput> out{{.curve = in.curve}, {}};
-    if (const auto span =
-            operation == Operation::Subtract ? intervalOf(info, in.settings, "fit-in") : std::nullopt) {
-        if (const auto found = fittedScale(in.curve, knots, *span))
-            scale = *found, fitted = true;
+// One curve with another, point by point: y' = factor·y + offset, with the other's own uncertainty.
+class Combination {
+public:
+    Combination(const StepInput& in, Operation operation, const KindInfo& info, const OtherCurve& other)
+        : in_(in), operation_(operation), other_(other), knots_(knotsOf(*other.curve)),
+          scale_(info.number(in.settings, "scale")) {
+        if (operation == Operation::Subtract) fitScale(intervalOf(info, in.settings, "fit-in"));
+    }
+
+    Outcome<StepOutput> outcome() {
+        out_.value.curve = in_.curve;
+        combinePoints();
+        meetUnits();
+        tell();
+        if (operation_ != Operation::Divide)
+            out_.value.layers.push_back(curveLayer("baseline", in_.curve, others_));
+        return std::move(out_);
+    }
+
+private:
+    void fitScale(const std::optional<std::pair<double, double>>& span) {
+        if (!span) return;
+        if (const auto found = fittedScale(in_.curve, knots_, *span))
+            scale_ = *found, fitted_ = true;
         else
-            out.issues.push_back(
+            out_.issues.push_back(
                 {"no-points", "The curves do not meet in the interval: the factor was not fitted.", {}});
     }
-    Curve& c = out.value.curve;
-    List others(c.size());
-    std::size_t outside = 0, zero = 0;
-    std::vector<std::uint8_t> excluded = c.excluded;
-    excluded.resize(c.size(), 0);
-    List factor(c.size(), 1.0), offset(c.size(), 0.0), own(c.size());
-    for (std::size_t i = 0; i < c.size(); ++i) {
-        const Between o = between(knots, c.x[i]);
-        others[i] = scale * o.y;
-        const double sigma = std::abs(scale) * std::sqrt(o.variance);
-        if (!std::isfinite(o.y) || (operation == Operation::Divide && others[i] == 0)) {
-            if (in.curve.counts(i)) ++(std::isfinite(o.y) ? zero : outside);
-            excluded[i] = 1;
-            factor[i] = std::nan("");
-            continue;
+
+    void combinePoints() {
+        Curve& c = out_.value.curve;
+        const std::size_t n = c.size();
+        List factor(n, 1.0), offset(n, 0.0), own(n);
+        std::vector<std::uint8_t> excluded = c.excluded;
+        excluded.resize(n, 0);
+        others_.resize(n);
+        for (std::size_t i = 0; i < n; ++i) {
+            const Between o = between(knots_, c.x[i]);
+            const double y = others_[i] = scale_ * o.y;
+            if (!std::isfinite(y) || (operation_ == Operation::Divide && y == 0)) {
+                if (in_.curve.counts(i)) ++(std::isfinite(y) ? zero_ : outside_);
+                excluded[i] = 1;
+                factor[i] = std::nan("");
+                continue;
+            }
+            double slope = 1; // of the result by the other's y
+            if (operation_ == Operation::Subtract) offset[i] = -y;
+            if (operation_ == Operation::Multiply) factor[i] = y, slope = c.y[i];
+            if (operation_ == Operation::Divide) factor[i] = 1 / y, slope = c.y[i] / (y * y);
+            own[i] = std::abs(slope * scale_) * std::sqrt(o.variance);
         }
-        if (operation == Operation::Subtract) offset[i] = -others[i], own[i] = sigma;
-        if (operation == Operation::Multiply) factor[i] = others[i], own[i] = std::abs(c.y[i]) * sigma;
-        if (operation == Operation::Divide)
-            factor[i] = 1 / others[i], own[i] = std::abs(c.y[i] / (others[i] * others[i])) * sigma;
+        applyAffine(c, factor, offset);
+        if (isKnown() && c.sigma.empty() && operation_ != Operation::Subtract) c.sigma.assign(n, 0.0);
+        for (std::size_t i = 0; i < c.sigma.size(); ++i) c.sigma[i] = std::hypot(c.sigma[i], own[i]);
+        if (outside_ + zero_ > 0) c.excluded = excluded;
     }
-    applyAffine(c, factor, offset);
-    const bool known = !knots.variance.empty();
-    if (known && c.sigma.empty() && operation != Operation::Subtract) c.sigma.assign(c.size(), 0.0);
-    for (std::size_t i = 0; i < c.size() && !c.sigma.empty(); ++i)
-        c.sigma[i] = std::hypot(c.sigma[i], own[i]);
-    if (outside + zero > 0) c.excluded = excluded;
-    if (operation == Operation::Divide)
-        c.yMeaning.unit = unitQuotient(c.yMeaning.unit, other->curve->yMeaning.unit);
-    if (operation == Operation::Multiply)
-        c.yMeaning.unit = unitProduct(c.yMeaning.unit, other->curve->yMeaning.unit);
-    const char* word = operation == Operation::Subtract ? "Took off"
-                       : operation == Operation::Divide ? "Divided by"
-                                                        : "Multiplied with";
-    out.value.sentence =
-        fmt::format("{} “{}”{}.", word, other->name, scale == 1 ? "" : " times " + readableNumber(scale));
-    std::vector<std::string> details;
-    if (fitted) details.push_back("factor fitted");
-    if (!c.sigma.empty() && !known) details.push_back("as if it had no uncertainty");
-    if (outside > 0) details.push_back(countedPoints(outside) + " beyond it left out");
-    if (zero > 0) details.push_back(countedPoints(zero) + " where it is zero left out");
-    out.value.detail = joined(details, " · ");
-    if (operation != Operation::Divide) out.value.layers.push_back(curveLayer("baseline", in.curve, others));
-    return out;
+
+    void meetUnits() {
+        std::string& unit = out_.value.curve.yMeaning.unit;
+        if (operation_ == Operation::Divide) unit = unitQuotient(unit, other_.curve->yMeaning.unit);
+        if (operation_ == Operation::Multiply) unit = unitProduct(unit, other_.curve->yMeaning.unit);
+    }
+
+    void tell() {
+        const char* word = operation_ == Operation::Subtract ? "Took off"
+                           : operation_ == Operation::Divide ? "Divided by"
+                                                             : "Multiplied with";
+        out_.value.sentence = fmt::format("{} “{}”{}.", word, other_.name,
+                                          scale_ == 1 ? "" : " times " + readableNumber(scale_));
+        std::vector<std::string> details;
+        if (fitted_) details.push_back("factor fitted");
+        if (!out_.value.curve.sigma.empty() && !isKnown()) details.push_back("as if it had no uncertainty");
+        if (outside_ > 0) details.push_back(countedPoints(outside_) + " beyond it left out");
+        if (zero_ > 0) details.push_back(countedPoints(zero_) + " where it is zero left out");
+        out_.value.detail = joined(details, " · ");
+    }
+
+    // Whether the other dataset tells its uncertainty.
+    bool isKnown() const { return !knots_.variance.empty(); }
+
+    const StepInput& in_;
+    Operation operation_;
+    const OtherCurve& other_;
+    Knots knots_;
+    double scale_;
+    bool fitted_ = false;
+    List others_;
+    std::size_t outside_ = 0, zero_ = 0;
+    Outcome<StepOutput> out_;
+};
+
+Outcome<StepOutput> combine(const StepInput& in, Operation operation, const KindInfo& info) {
+    const std::string with = in.settings.reference("with");
+    if (const OtherCurve* other = in.other(with))
+        return Combination(in, operation, info, *other).outcome();
+    return with.empty() ? leftAlone(in.curve, info.name + ": none chosen yet.", "choose the dataset")
+                        : leftAlone(in.curve, info.name + ": nothing was done.", "the dataset is not there",
+                                    {"dataset-gone", "The dataset is not there: choose another.", {}});
 }
 
 } // namespace

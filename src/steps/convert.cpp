@@ -126,39 +126,37 @@ const KindInfo& info() {
     return kind;
 }
 
-Outcome<StepOutput> apply(const StepInput& in) {
-    const std::string from = info().text(in.settings, "from");
-    const Quantity* source =
-        from == "unit" ? byUnit(in.curve.xMeaning.unit, in.curve.xMeaning.name) : find(from);
-    const Quantity* target = find(info().text(in.settings, "to"));
-    if (!source)
-        return leftAlone(in.curve, "Convert x: nothing was done.", "the unit of x does not tell what it is",
-                         {"unknown-unit",
-                          in.curve.xMeaning.unit.empty()
-                              ? "x has no unit that would tell what it is: choose it under “From”."
-                              : fmt::format("The unit “{}” does not tell what x is: choose it under “From”.",
-                                            in.curve.xMeaning.unit),
-                          {}});
-    if (std::string_view(source->group) != target->group)
-        return leftAlone(in.curve, "Convert x: nothing was done.",
-                         fmt::format("{} does not become {}", source->name, target->name),
-                         {"no-way",
-                          fmt::format("x is {}, which cannot become {}: choose another “To”.", source->label,
-                                      target->label),
-                          {}});
-    const Optics optics{info().number(in.settings, "wavelength"), info().number(in.settings, "laser")};
-    const bool density = info().text(in.settings, "intensity") == "density";
-    Outcome<StepOutput> out{{.curve = in.curve}, {}};
-    Curve& c = out.value.curve;
+Outcome<StepOutput> unknownUnit(const Curve& curve) {
+    const std::string& unit = curve.xMeaning.unit;
+    return leftAlone(curve, "Convert x: nothing was done.", "the unit of x does not tell what it is",
+                     {"unknown-unit",
+                      unit.empty()
+                          ? "x has no unit that would tell what it is: choose it under “From”."
+                          : fmt::format("The unit “{}” does not tell what x is: choose it under “From”.", unit),
+                      {}});
+}
+
+Outcome<StepOutput> noWay(const Curve& curve, const Quantity& source, const Quantity& target) {
+    return leftAlone(curve, "Convert x: nothing was done.",
+                     fmt::format("{} does not become {}", source.name, target.name),
+                     {"no-way",
+                      fmt::format("x is {}, which cannot become {}: choose another “To”.", source.label,
+                                  target.label),
+                      {}});
+}
+
+// The curve over the other quantity; the rows that have no value there are dropped.
+void convertPoints(StepOutput& out, const Quantity& source, const Quantity& target, const Optics& optics,
+                   bool density) {
+    Curve& c = out.curve;
     List factor(c.size(), 1.0);
     std::vector<std::uint8_t> keep(c.size(), 1);
     for (std::size_t i = 0; i < c.size(); ++i) {
-        const double common = source->there(c.x[i], optics), x = target->back(common, optics);
-        const double slope = source->slope(c.x[i], optics) / target->slope(x, optics); // dx'/dx
-        const bool good = std::isfinite(x) && std::isfinite(slope) && slope != 0 && common > 0;
-        keep[i] = good;
-        if (!good) {
-            if (i < c.rowIds.size()) out.value.droppedRows.push_back(c.rowIds[i]);
+        const double common = source.there(c.x[i], optics), x = target.back(common, optics);
+        const double slope = source.slope(c.x[i], optics) / target.slope(x, optics); // dx'/dx
+        keep[i] = std::isfinite(x) && std::isfinite(slope) && slope != 0 && common > 0;
+        if (!keep[i]) {
+            if (i < c.rowIds.size()) out.droppedRows.push_back(c.rowIds[i]);
             continue;
         }
         if (density) factor[i] = 1 / std::abs(slope);
@@ -166,21 +164,40 @@ Outcome<StepOutput> apply(const StepInput& in) {
         c.x[i] = x;
     }
     if (density) applyAffine(c, factor, List{0.0});
-    const std::size_t lost = out.value.droppedRows.size();
     if (std::ranges::find(keep, 0) != keep.end()) c = selected(c, keep);
     sortByX(c);
-    const std::string drawn = info().text(in.settings, "drawn");
-    c.xMeaning = {target->name, target->unit, false,
-                  drawn == "high-first" || (drawn == "usual" && target->descending)};
-    out.value.sentence = fmt::format("Converted x: {} to {}.", source->label, target->label);
+}
+
+// What the conversion rests on.
+std::vector<std::string> detailsOf(const Quantity& source, const Quantity& target, const Optics& optics,
+                                   bool density) {
     std::vector<std::string> details;
-    const std::string keys = std::string(source->key) + " " + target->key;
-    if (std::string_view(source->group) == "diffraction" && keys.find("two-theta") != keys.npos)
+    const std::string keys = std::string(source.key) + " " + target.key;
+    if (std::string_view(source.group) == "diffraction" && keys.find("two-theta") != keys.npos)
         details.push_back("wavelength " + readableNumber(optics.wavelength, 7) + " Å");
     if (keys.find("raman") != keys.npos)
         details.push_back("laser line " + readableNumber(optics.laser, 7) + " nm");
     if (density) details.push_back("y multiplied by |dx/dx'|, areas stay");
-    if (lost > 0) {
+    return details;
+}
+
+Outcome<StepOutput> apply(const StepInput& in) {
+    const std::string from = info().text(in.settings, "from");
+    const Quantity* source =
+        from == "unit" ? byUnit(in.curve.xMeaning.unit, in.curve.xMeaning.name) : find(from);
+    const Quantity* target = find(info().text(in.settings, "to"));
+    if (!source) return unknownUnit(in.curve);
+    if (std::string_view(source->group) != target->group) return noWay(in.curve, *source, *target);
+    const Optics optics{info().number(in.settings, "wavelength"), info().number(in.settings, "laser")};
+    const bool density = info().text(in.settings, "intensity") == "density";
+    Outcome<StepOutput> out{{.curve = in.curve}, {}};
+    convertPoints(out.value, *source, *target, optics, density);
+    const std::string drawn = info().text(in.settings, "drawn");
+    out.value.curve.xMeaning = {target->name, target->unit, false,
+                                drawn == "high-first" || (drawn == "usual" && target->descending)};
+    out.value.sentence = fmt::format("Converted x: {} to {}.", source->label, target->label);
+    std::vector<std::string> details = detailsOf(*source, *target, optics, density);
+    if (const std::size_t lost = out.value.droppedRows.size(); lost > 0) {
         details.push_back(countedPoints(lost) + " without a value left out");
         out.issues.push_back(
             {"outside-domain", "The conversion has no value for " + countedPoints(lost) + "; left out.", {}});

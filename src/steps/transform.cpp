@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Computes new x and y by formulas of x and y, or by a common one by its name. Uncertainties follow by the
 // derivatives; each replicate is transformed, y is the mean of what that gives.
+#include "data/logarithm_name.h"
 #include "describe/setting_makers.h"
 #include "formula/program.h"
 #include "steps/columns.h"
@@ -105,7 +106,7 @@ private:
         std::string argument = axis;
         const std::string unit = meaning.unit;
         if (by == "ln" || by == "log10")
-            meaning = {by + "(" + meaning.name + (unit.empty() ? "" : "/" + unit) + ")", ""};
+            meaning = {nameOfLogarithm(by, meaning.name, unit), ""};
         if (by == "exp") meaning.unit.clear();
         if (by == "reciprocal") meaning = {"1/" + meaning.name, unitQuotient("", unit)};
         if (by == "square") meaning.unit = unit.empty() ? "" : unitProduct(unit, unit);

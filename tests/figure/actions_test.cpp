@@ -63,6 +63,22 @@ TEST(Actions, ADatasetOnTheRightEdgeHasAnAxisOfItsOwn) {
     EXPECT_TRUE(l.issues.empty());
 }
 
+TEST(Actions, AnAxisOfLogarithmsShowsTheOriginals) {
+    Fixture f;
+    Settings ln;
+    ln.set("y-by", "ln");
+    for (std::size_t k = 0; k < 2; ++k) f.apply(edits::addStep(f.p.datasets[k].id, "transform", ln, "ln"));
+    const AxisGeometry y = f.layout().panels[0].axes[1];
+    ASSERT_TRUE(y.meaning.name.starts_with("ln(")) << y.meaning.name;
+    f.apply(showOriginals(f.figure, y.axis));
+    const Layout l = f.layout();
+    std::string texts;
+    for (const draw::Item& item : l.list.items)
+        if (const auto* run = std::get_if<draw::TextRun>(&item.what)) texts += run->text;
+    EXPECT_EQ(texts.find("ln("), texts.npos) << texts;
+    EXPECT_FALSE(showOriginals(f.figure, {}).apply(f.p).has_value()) << "there is no such axis";
+}
+
 TEST(Actions, AGroupStandsOnTheAxisMadeForIt) {
     for (const Drop where : {Drop::TopLane, Drop::RightAxis}) {
         Fixture f;
@@ -216,6 +232,22 @@ TEST(FigureEdits, ACopyRefersToItself) {
     EXPECT_TRUE(layOut(f.p, copy, f.evaluator).list.items.size() > 5);
     f.apply(edits::moveFigure(copy.id, -5));
     EXPECT_EQ(f.p.figures[0].name, "Copy");
+}
+
+TEST(FigureEdits, ACopyShowsOtherDatasetsAndTheFigureStays) {
+    Fixture f;
+    const DatasetId a = f.p.datasets[0].id, b = f.p.datasets[1].id;
+    const Figure before = f.shown();
+    EXPECT_THAT(drawnDatasets(f.p, before), testing::ElementsAre(a, b));
+    f.apply(edits::copyWithDatasets(f.figure, "Others", {{a, b}, {b, a}}));
+    EXPECT_TRUE(f.shown() == before);
+    const auto copy = std::ranges::find_if(f.p.figures, [](const auto& each) { return each->name == "Others"; });
+    ASSERT_NE(copy, f.p.figures.end());
+    EXPECT_THAT(drawnDatasets(f.p, **copy), testing::ElementsAre(b, a));
+    const auto curve = std::ranges::find((*copy)->elements[0].children, "curve", &Element::kind);
+    EXPECT_EQ(curve->source, f.p.analyses[1].id.text()) << "the fit of the other";
+    EXPECT_FALSE(edits::copyWithDatasets(f.figure, "x", {{a, DatasetId{9999}}}).apply(f.p).has_value());
+    EXPECT_FALSE(edits::copyWithDatasets(FigureId{9999}, "x", {{a, b}}).apply(f.p).has_value());
 }
 
 TEST(FigureEdits, OtherDatasetsTakeTheirFitsWithThem) {

@@ -159,3 +159,32 @@ TEST(Labels, NamesAreWrappedThenTurnedThenSaidToBeTooMany) {
     EXPECT_TRUE(
         std::ranges::any_of(tooMany.issues, [](const Issue& i) { return i.code == "crowded-numbers"; }));
 }
+
+// "shells · length" and "shells · mass" are told apart by what is their own; names that share nothing stay whole.
+TEST(Labels, WhatAllDatasetsAreCalledAlikeIsLeftOut) {
+    const auto legendOf = [](const std::vector<std::string>& names, const std::vector<std::string>& typed = {}) {
+        Project p = test::sampleProject();
+        std::vector<Element> marks;
+        for (std::size_t k = 0; k < names.size(); ++k) {
+            p = *edits::changeDataset(p.datasets[k].id, "Rename", [&](Dataset& d) { d.name = names[k]; }).apply(p);
+            marks.push_back(newMark("points", p.datasets[k].id.text()));
+            if (k < typed.size()) marks.back().settings.set("label", Value(typed[k]));
+        }
+        p = *edits::addFigure(newFigure("F", {}, marks)).apply(p);
+        evaluate::Evaluator evaluator;
+        const Figure& f = p.figures[p.figures.size() - 1];
+        ElementId legend;
+        for (const Element& e : f.elements[0].children)
+            if (e.kind == "legend") legend = e.id;
+        std::vector<std::string> out;
+        for (const Box& b : boxesOf(layOut(p, f, evaluator), legend)) out.push_back(b.text);
+        return out;
+    };
+    using testing::ElementsAre;
+    EXPECT_THAT(legendOf({"shells · length", "shells · mass"}), ElementsAre("length", "mass"));
+    EXPECT_THAT(legendOf({"shells · length", "ponds · mass"}), ElementsAre("shells · length", "ponds · mass"));
+    EXPECT_THAT(legendOf({"shells · ", "shells · mass"}), ElementsAre("shells · ", "shells · mass"));
+    EXPECT_THAT(legendOf({"length", "mass"}), ElementsAre("length", "mass"));
+    EXPECT_THAT(legendOf({"shells · length", "shells · mass"}, {"as typed"}),
+                ElementsAre("as typed", "shells · mass"));
+}

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Where the marks of a figure are, and which corner has room for a note.
+#include "figure/crowd.h"
 #include "figure/places.h"
 
+#include <cmath>
 #include <gmock/gmock.h>
 #include <random>
 
@@ -55,18 +57,31 @@ TEST(Places, ALegendTakesItsCorner) {
     EXPECT_FALSE(corner.x < 0.5 && corner.y < 0.5);
 }
 
-TEST(Places, SymbolsAndPointsAlongLinesAreSeen) {
-    Layout l = withPoints(0, 0, 7);
-    draw::Path path;
-    path.lines.push_back({.points = {{0, 0}, {10, 0}, {10, 10}}});
+// Counted in cells of half a millimetre: the sums over rectangles are those of counting one by one.
+TEST(Places, ACrowdCountsSymbolsAndPointsAlongLines) {
+    std::mt19937 random(8);
+    std::uniform_real_distribution<double> across(0, 40);
+    std::vector<draw::Point> places;
     draw::Group group;
-    group.items.push_back({ElementId{4}, path});
-    l.list.items.push_back({ElementId{4}, group});
-    std::size_t symbols = 0, along = 0;
-    forEachPlace(l, [&](ElementId id, const draw::Point& p) {
-        ++(id == ElementId{2} ? symbols : along);
-        EXPECT_TRUE(id == ElementId{2} || p.x == 10 || p.y == 0);
-    });
-    EXPECT_EQ(symbols, 7U);
-    EXPECT_EQ(along, 4U) << "both ends of each piece, and its middle, once";
+    draw::Symbols symbols;
+    for (int i = 0; i < 500; ++i) symbols.places.push_back({5 + across(random), 7 + across(random)});
+    places = symbols.places;
+    draw::Path path;
+    path.lines.push_back({.points = {{10, 10}, {10, 20}, {13, 20}}});
+    for (int k = 0; k <= 10; ++k) places.push_back({10, 10.0 + k}); // a millimetre apart
+    for (int k = 1; k <= 3; ++k) places.push_back({10.0 + k, 20});
+    group.items = {{ElementId{2}, symbols}, {ElementId{3}, path}};
+    Crowd crowd({0, 0, 50, 50});
+    crowd.add(group);
+    crowd.sum();
+    EXPECT_EQ(crowd.within({0, 0, 50, 50}), 514);
+    for (int trial = 0; trial < 300; ++trial) {
+        const auto cell = [&] { return std::floor(2 * across(random)) / 2; };
+        const draw::Rect r{cell(), cell(), cell() / 2, cell() / 2};
+        const auto upTo = [](double mm) { return std::floor(2 * mm + 1e-9) / 2 + 0.5; }; // its cell counts too
+        const auto expected = std::ranges::count_if(places, [&](const draw::Point& p) {
+            return p.x >= r.x && p.x < upTo(r.right()) && p.y >= r.y && p.y < upTo(r.bottom());
+        });
+        EXPECT_EQ(crowd.within(r), expected) << r.x << " " << r.y << " " << r.width << " " << r.height;
+    }
 }

@@ -165,6 +165,27 @@ TEST(Scale, DataOnTheScaleShowTheirOriginals) {
     EXPECT_NEAR(ticks.front().value, -1, 1e-12);
 }
 
+// Natural logarithms by the name of what they are: ticks stand at decades of the originals, not at powers of e.
+TEST(Scale, NaturalLogarithmsShowDecadesOfTheirOriginals) {
+    Settings s;
+    s.set("scale", "log");
+    s.set("applied", Value(true));
+    const AxisMeaning activity{.name = "ln(activity/Bq)"};
+    std::vector<std::string> labels;
+    const auto ticks = scaleFor({s, activity})->ticks({std::log(50.0), std::log(2e4)}, {});
+    for (const Tick& t : ticks)
+        if (!t.label.empty()) {
+            labels.push_back(t.label);
+            EXPECT_NEAR(std::exp(t.value) / std::pow(10, std::round(t.value / std::log(10))), 1, 1e-12);
+        }
+    EXPECT_THAT(labels, testing::ElementsAre("10^{2}", "10^{3}", "10^{4}"));
+    s.set("log-base", Value(2.0));
+    for (const Tick& t : scaleFor({s, activity})->ticks({std::log(1.5), std::log(100.0)}, {}))
+        if (t.major) {
+            EXPECT_NEAR(std::remainder(t.value / std::log(2), 1), 0, 1e-9) << "powers of two, in ln";
+        }
+}
+
 TEST(Scale, ASecondAxisIsComputedBothWays) {
     const AxisMap nm(scaleFor({{}, {}}), {400, 800}, 10, 90);
     const auto formula = MonotoneFormula::make("1239.841984/x", "");

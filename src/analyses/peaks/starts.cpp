@@ -80,52 +80,70 @@ VectorXd solved(const MatrixXd& columns, const VectorXd& y, const std::vector<do
     return fixed;
 }
 
+// A baseline that is not linear is guessed beside the peaks; taken off `rest`.
+void guessBaseline(PeaksPlan& plan, const std::vector<double>& x, const std::vector<double>& y,
+                   VectorXd& rest) {
+    const models::Model& level = *plan.baseline.model;
+    if (const auto found = level.guess(beside(plan, x, y)))
+        plan.baseline.begin = *found;
+    else
+        plan.baseline.begin.assign(level.parameters().size(), 1.0);
+    rest -= evaluated(level, x, plan.baseline.begin);
+}
+
+// The peaks with height 1, each a column; their starts are set so.
+MatrixXd columnsOfPeaks(PeaksPlan& plan, const std::vector<double>& x) {
+    MatrixXd columns(std::ssize(x), std::ssize(plan.peaks));
+    for (Index k = 0; k < columns.cols(); ++k) {
+        PlannedPeak& p = plan.peaks[static_cast<std::size_t>(k)];
+        p.begin = p.shape.traits->begin(p.place, 1, p.width);
+        p.begin.insert(p.begin.end(), p.partner.begin(), p.partner.end());
+        columns.col(k) = evaluated(*p.model, x, p.begin);
+    }
+    return columns;
+}
+
+// The heights as the plan has them, and the level that suits them best.
+VectorXd asPlanned(const PeaksPlan& plan, const MatrixXd& columns, const VectorXd& rest) {
+    VectorXd found = VectorXd::Zero(columns.cols());
+    const auto peaks = std::ssize(plan.peaks), more = columns.cols() - peaks;
+    for (Index k = 0; k < peaks; ++k) found[k] = plan.peaks[static_cast<std::size_t>(k)].height;
+    if (more > 0) {
+        const VectorXd left = rest - columns.leftCols(peaks) * found.head(peaks);
+        found.tail(more) = columns.rightCols(more).colPivHouseholderQr().solve(left);
+    }
+    return found;
+}
+
 } // namespace
 
 void giveStarts(PeaksPlan& plan, const std::vector<double>& x, const std::vector<double>& y, bool asTold) {
-    const std::size_t peaks = plan.peaks.size();
     VectorXd rest = Eigen::Map<const VectorXd>(y.data(), std::ssize(y));
     models::ModelPtr level = plan.baseline.model; // whose parameters are solved with the heights
     const bool integral = plan.baseline.key == "shirley";
     if (integral) level = *models::makeModel("line", {});
     if (level && !level->isLinear()) {
-        if (const auto found = level->guess(beside(plan, x, y)))
-            plan.baseline.begin = *found;
-        else
-            plan.baseline.begin.assign(level->parameters().size(), 1.0);
-        rest -= evaluated(*level, x, plan.baseline.begin);
+        guessBaseline(plan, x, y, rest);
         level = nullptr;
     }
-    const auto more = level ? static_cast<Index>(level->parameters().size()) : 0;
-    MatrixXd columns(std::ssize(x), static_cast<Index>(peaks) + more);
+    MatrixXd columns = columnsOfPeaks(plan, x);
+    const Index peaks = columns.cols();
+    if (level) {
+        columns.conservativeResize(Eigen::NoChange, peaks + std::ssize(level->parameters()));
+        columns.rightCols(columns.cols() - peaks) = columnsOf(*level, x);
+    }
     std::vector<double> signs;
-    for (std::size_t k = 0; k < peaks; ++k) {
-        PlannedPeak& p = plan.peaks[k];
-        const double sign = p.height < 0 ? -1 : 1;
-        signs.push_back(sign);
-        p.begin = p.shape.traits->begin(p.place, 1, p.width);
-        p.begin.insert(p.begin.end(), p.partner.begin(), p.partner.end());
-        columns.col(static_cast<Index>(k)) = evaluated(*p.model, x, p.begin);
-    }
-    if (level) columns.rightCols(more) = columnsOf(*level, x);
-    VectorXd found = asTold ? VectorXd::Zero(columns.cols()) : solved(columns, rest, signs);
-    if (asTold) {
-        for (std::size_t k = 0; k < peaks; ++k) found[static_cast<Index>(k)] = plan.peaks[k].height;
-        if (level) {
-            const VectorXd left =
-                rest - columns.leftCols(static_cast<Index>(peaks)) * found.head(static_cast<Index>(peaks));
-            found.tail(more) = columns.rightCols(more).colPivHouseholderQr().solve(left);
-        }
-    }
+    for (const PlannedPeak& p : plan.peaks) signs.push_back(p.height < 0 ? -1 : 1);
+    const VectorXd found = asTold ? asPlanned(plan, columns, rest) : solved(columns, rest, signs);
     double area = 0;
-    for (std::size_t k = 0; k < peaks; ++k) {
-        PlannedPeak& p = plan.peaks[k];
-        p.height = found[static_cast<Index>(k)];
+    for (Index k = 0; k < peaks; ++k) {
+        PlannedPeak& p = plan.peaks[static_cast<std::size_t>(k)];
+        p.height = found[k];
         p.begin[p.shape.traits->size] *= p.height;
         area += std::abs(p.height) * p.width;
     }
     if (integral) { // from the line: its levels at both ends
-        const double intercept = found[std::ssize(found) - 2], slope = found[std::ssize(found) - 1];
+        const double intercept = found[found.size() - 2], slope = found[found.size() - 1];
         const double rise = slope * (plan.high - plan.low);
         plan.baseline.begin = {intercept + slope * plan.low, area > 0 ? rise / area : 0};
     } else if (level) {

@@ -9,7 +9,9 @@
 
 #include <QButtonGroup>
 #include <QCheckBox>
+#include <QColorDialog>
 #include <QComboBox>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -245,6 +247,8 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     low->setMinimumWidth(40);
     high->setMinimumWidth(40);
     const bool narrow = s.whenEmpty.size() > 5;
+    low->setAccessibleName(tr("%1, from").arg(text(s.label)));
+    high->setAccessibleName(tr("%1, to").arg(text(s.label)));
     for (QLineEdit* end : {low, high}) {
         end->setPlaceholderText(narrow ? tr("open") : text(s.whenEmpty));
         end->setToolTip(text(s.whenEmpty)); // the fields are narrow
@@ -269,18 +273,27 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     return row;
 }
 
+// In rows of six: narrow panes have no room for all beside each other.
 QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
-    auto* row = new QWidget;
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(3);
+    constexpr int kAcross = 6;
+    auto* field = new QWidget;
+    auto* grid = new QGridLayout(field);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(3);
+    grid->setColumnStretch(kAcross, 1);
     const std::string* now = std::get_if<std::string>(&value);
     std::vector<std::string> colours = {""};
     for (const std::string& c : figure::palette()) colours.push_back(c);
     colours.push_back("#000000");
+    if (now && std::ranges::find(colours, *now) == colours.end()) colours.push_back(*now);
+    int place = 0;
+    const auto add = [&](QPushButton* swatch) {
+        swatch->setFixedSize(21, 17);
+        grid->addWidget(swatch, place / kAcross, place % kAcross);
+        ++place;
+    };
     for (const std::string& c : colours) {
         auto* swatch = new QPushButton(c.empty() ? "a" : "");
-        swatch->setFixedSize(17, 17);
         const QString frame = now && *now == c ? "2px solid palette(text)" : "1px solid palette(mid)";
         swatch->setStyleSheet(
             QString(
@@ -290,10 +303,23 @@ QWidget* SettingsForm::colourEditor(const Setting& s, const Value& value) {
         swatch->setAccessibleName(tr("Colour %1").arg(c.empty() ? tr("automatic") : text(c)));
         connect(swatch, &QPushButton::clicked, this,
                 [this, key = s.key, c] { Q_EMIT changed(text(key), c.empty() ? Value() : Value(c)); });
-        layout->addWidget(swatch);
+        add(swatch);
     }
-    layout->addStretch(1);
-    return row;
+    auto* other = new QPushButton("…");
+    other->setStyleSheet("QPushButton { border: 1px solid palette(mid); border-radius: 3px; padding: 0; }");
+    other->setToolTip(tr("Another colour"));
+    other->setAccessibleName(tr("Another colour"));
+    connect(other, &QPushButton::clicked, this, [this, key = s.key, before = now ? *now : std::string()] {
+        auto* dialog = new QColorDialog(QColor(text(before)), window());
+        dialog->setOption(QColorDialog::DontUseNativeDialog);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        connect(dialog, &QColorDialog::colorSelected, this, [this, key](const QColor& chosen) {
+            Q_EMIT changed(text(key), Value(chosen.name().toStdString()));
+        });
+        dialog->open();
+    });
+    add(other);
+    return field;
 }
 
 } // namespace jointer::app

@@ -11,9 +11,9 @@
 #include <QDropEvent>
 #include <QHBoxLayout>
 #include <QItemSelectionModel>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QListWidget>
-#include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -81,22 +81,13 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    auto* head = new QHBoxLayout;
-    head->setContentsMargins(0, 0, 10, 0);
-    head->addWidget(listCaption(tr("Datasets")), 1);
-    order_ = button(this, {}, "link", tr("Order and group the datasets by an attribute"),
-                    [this] { offerOrders(); });
-    head->addWidget(order_, 0, Qt::AlignBottom);
-    head->addSpacing(8);
-    add_ = button(this, "+", "link", tr("Add a function, or a join of two datasets"), [this] { offerNew(); });
-    add_->setAccessibleName(tr("Add dataset"));
-    head->addWidget(add_, 0, Qt::AlignBottom);
-    layout->addLayout(head);
+    layout->addLayout(buildHead());
     layout->addWidget(datasets_, 3);
     auto* below = new QHBoxLayout;
     below->setContentsMargins(0, 0, 10, 0);
     below->addWidget(listCaption(tr("Tables")), 1);
-    auto* type = button(this, "+", "link", tr("An empty table to type in (Ctrl+T)"), [this] { Q_EMIT tableWanted(); });
+    auto* type =
+        button(this, "+", "link", tr("An empty table to type in (Ctrl+T)"), [this] { Q_EMIT tableWanted(); });
     type->setAccessibleName(tr("New table"));
     below->addWidget(type, 0, Qt::AlignBottom);
     layout->addLayout(below);
@@ -107,6 +98,27 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     hint->setContentsMargins(14, 8, 10, 10);
     layout->addStretch(0); // only what the lists leave
     layout->addWidget(hint);
+    prepareLists();
+    connect(&document_, &Document::changed, this, &DatasetList::refresh);
+    connect(&document_, &Document::selectionChanged, this, &DatasetList::syncSelection);
+    refresh();
+}
+
+QLayout* DatasetList::buildHead() {
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(0, 0, 10, 0);
+    head->addWidget(listCaption(tr("Datasets")), 1);
+    order_ = button(this, {}, "link", tr("Order and group the datasets by an attribute"),
+                    [this] { offerOrders(); });
+    head->addWidget(order_, 0, Qt::AlignBottom);
+    head->addSpacing(8);
+    add_ = button(this, "+", "link", tr("Add a function, or a join of two datasets"), [this] { offerNew(); });
+    add_->setAccessibleName(tr("Add dataset"));
+    head->addWidget(add_, 0, Qt::AlignBottom);
+    return head;
+}
+
+void DatasetList::prepareLists() {
     datasets_->setItemDelegate(newDatasetRows(datasets_));
     datasets_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     datasets_->setAccessibleName(tr("Datasets"));
@@ -115,26 +127,44 @@ DatasetList::DatasetList(Document& document, QWidget* parent)
     tables_->setMouseTracking(true);
     datasets_->viewport()->setAcceptDrops(true);
     datasets_->viewport()->installEventFilter(this);
+    for (QListWidget* list : {static_cast<QListWidget*>(datasets_), static_cast<QListWidget*>(tables_)}) {
+        list->installEventFilter(this);
+        list->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
+        list->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(list, &QListWidget::itemChanged, this, &DatasetList::takeName);
+        connect(list, &QWidget::customContextMenuRequested, this, [this, list](QPoint at) {
+            openMenu(list, list == datasets_ ? datasetMenu_ : tableMenu_, at);
+        });
+    }
     datasets_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     connect(datasets_, &QListWidget::itemSelectionChanged, this, &DatasetList::takeSelection);
     connect(tables_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         document_.selectTable(TableId{item->data(IdRole).toULongLong()});
         Q_EMIT tableChosen();
     });
-    connect(&document_, &Document::changed, this, &DatasetList::refresh);
-    connect(&document_, &Document::selectionChanged, this, &DatasetList::syncSelection);
-    refresh();
 }
 
 bool DatasetList::eventFilter(QObject* watched, QEvent* event) {
-    const bool drag = event->type() == QEvent::DragEnter || event->type() == QEvent::DragMove;
-    if (!drag && event->type() != QEvent::Drop) return QWidget::eventFilter(watched, event);
-    auto* drop = static_cast<QDropEvent*>(event);
-    if (!drop->mimeData()->hasFormat(kStepsMime)) return QWidget::eventFilter(watched, event);
+    const QEvent::Type type = event->type();
+    if (watched == datasets_->viewport() &&
+        (type == QEvent::DragEnter || type == QEvent::DragMove || type == QEvent::Drop))
+        return takeDrop(static_cast<QDropEvent*>(event), type == QEvent::Drop);
+    if (type != QEvent::KeyPress || static_cast<QKeyEvent*>(event)->key() != Qt::Key_Delete)
+        return QWidget::eventFilter(watched, event);
+    if (watched == datasets_)
+        removeSelected();
+    else if (watched == tables_)
+        removeTable(document_.table());
+    return true;
+}
+
+bool DatasetList::takeDrop(QDropEvent* drop, bool dropped) {
+    if (!drop->mimeData()->hasFormat(kStepsMime)) return false;
     const QListWidgetItem* item = datasets_->itemAt(drop->position().toPoint());
     const DatasetId id{item ? item->data(IdRole).toULongLong() : 0};
     drop->setAccepted(static_cast<bool>(id));
-    if (!drag && id && document_.pasteSteps(drop->mimeData()->data(kStepsMime).toStdString(), {id}, false))
+    if (dropped && id &&
+        document_.pasteSteps(drop->mimeData()->data(kStepsMime).toStdString(), {id}, false))
         document_.say(tr("Copied to %1.").arg(item->text()));
     return true;
 }
@@ -165,44 +195,31 @@ void DatasetList::refresh() {
             item->setData(CurveRole, {}), item->setData(StateRole, {});
         item->setData(IdRole, QVariant::fromValue<qulonglong>(id));
         item->setData(ColourRole, d ? text(d->colour) : QString());
-        item->setFlags(d ? Qt::ItemIsEnabled | Qt::ItemIsSelectable : Qt::NoItemFlags);
+        item->setFlags(d ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
     }
     // The tables follow right below the datasets; only long lists scroll.
     int height = 4;
     for (const ListRow& row : rows) height += row.dataset ? 46 : 24;
     datasets_->setMaximumHeight(std::max(height, 60));
+    refreshTables();
+    syncSelection();
+    refreshPictures();
+}
+
+void DatasetList::refreshTables() {
+    const QSignalBlocker quiet(tables_);
     tables_->clear();
-    for (const auto& t : p.tables) {
+    for (const auto& t : document_.project().tables) {
         auto* item = new QListWidgetItem(text(t->name));
         item->setData(IdRole, QVariant::fromValue<qulonglong>(t->id.value));
         item->setData(StateRole, text(counted(static_cast<long long>(t->columns.size()), "column") + " · " +
                                       counted(static_cast<long long>(t->rowCount()), "row")));
         item->setToolTip(text(t->name));
+        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable);
         tables_->addItem(item);
     }
     const int rowHeight = tables_->count() > 0 ? tables_->sizeHintForRow(0) : 0;
     tables_->setMaximumHeight(std::max(4 + tables_->count() * rowHeight, 60));
-    syncSelection();
-    refreshPictures();
-}
-
-void DatasetList::offerOrders() {
-    std::set<std::string> names;
-    for (const auto& d : document_.project().datasets)
-        for (const Attribute& a : d->attributes) names.insert(a.name);
-    QMenu* menu = newMenu(this);
-    connect(menu->addAction(tr("as imported")), &QAction::triggered, this, [this] { document_.orderBy({}); });
-    for (const std::string& name : names)
-        connect(menu->addAction(tr("by %1").arg(text(name))), &QAction::triggered, this,
-                [this, name] { document_.orderBy(name); });
-    menu->popup(below(order_));
-}
-
-void DatasetList::offerNew() {
-    QMenu* menu = newMenu(this);
-    menu->addAction(tr("Function"), this, [this] { Q_EMIT addWanted("function"); });
-    menu->addAction(tr("Join of two datasets"), this, [this] { Q_EMIT addWanted("join"); });
-    menu->popup(below(add_));
 }
 
 QListWidgetItem* DatasetList::itemOf(DatasetId id) const {
@@ -218,13 +235,16 @@ void DatasetList::refreshPictures() {
         struct Row {
             DatasetId id;
             QList<QPointF> curve;
-            QString state;
+            bool dots = false; // values of classes, which no line joins
+            QString state{};
             bool warn = false;
         };
         std::vector<Row> rows;
         const std::set<std::string> telling = tellingAttributes(project);
         for (const auto& d : project.datasets) {
-            Row row{d->id, tiny(evaluator->protocol(project, d->id).end().curve()), {}, false};
+            const auto protocol = evaluator->protocol(project, d->id);
+            const Curve& curve = protocol.end().curve();
+            Row row{d->id, tiny(curve), !curve.xMeaning.categories.empty()};
             const auto fits = analysesOf(project, d->id);
             row.state = wordsOf(*d, telling);
             auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
@@ -249,6 +269,7 @@ void DatasetList::refreshPictures() {
                 QListWidgetItem* item = itemOf(row.id);
                 if (!item) continue;
                 item->setData(CurveRole, QVariant::fromValue(row.curve));
+                item->setData(DotsRole, row.dots);
                 item->setData(StateRole, row.state);
                 item->setData(WarnRole, row.warn);
             }

@@ -7,8 +7,11 @@
 
 #include <QWidget>
 
+class QLayout;
 class QListWidget;
 class QListWidgetItem;
+class QMenu;
+class QDropEvent;
 class QPushButton;
 
 namespace jointer::app {
@@ -19,27 +22,41 @@ public:
     explicit DatasetList(Document& document, QWidget* parent = nullptr);
     QListWidget* list() { return datasets_; }
 
+    // What a click with the right button on a row opens.
+    void offer(QMenu* forDatasets, QMenu* forTables);
+    void renameDataset(DatasetId id); // its name is typed in its row
+    void renameTable(TableId id);
+    void removeSelected(); // datasets, with their fits
+    void removeTable(TableId id);
+
 Q_SIGNALS:
     void tableChosen();
     void tableWanted();               // an empty one
     void addWanted(const char* kind); // "function" or "join"
 
 protected:
-    bool eventFilter(QObject* watched, QEvent* event) override; // takes steps that are dropped on a dataset
+    bool eventFilter(QObject* watched, QEvent* event) override; // steps dropped on a dataset, Delete
 
 private:
+    QLayout* buildHead();
+    void prepareLists();
     void refresh();
+    void refreshTables();
     void refreshPictures();
     void takeSelection();
     void syncSelection();
     void offerOrders();
     void offerNew();
+    bool takeDrop(QDropEvent* drop, bool dropped);
+    void takeName(QListWidgetItem* typed);
+    void openMenu(QListWidget* list, QMenu* menu, QPoint at);
     QListWidgetItem* itemOf(DatasetId id) const;
     Document& document_;
     LatestJob job_;
     QListWidget *datasets_, *tables_;
     QPushButton *order_, *add_;
     std::string orderShown_;
+    QMenu *datasetMenu_ = nullptr, *tableMenu_ = nullptr;
 };
 
 } // namespace jointer::app

@@ -14,11 +14,21 @@ namespace jointer::app {
 
 namespace {
 
+// Where a name is typed: on the first line of its row.
+QRect nameRect(const QRect& row, int indent) {
+    return {row.left() + indent, row.top() + 2, row.width() - indent - 6, 25};
+}
+
 class DatasetDelegate final : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
         return {190, index.data(IdRole).toULongLong() == 0 ? 24 : 46};
+    }
+
+    void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& o,
+                              const QModelIndex&) const override {
+        editor->setGeometry(nameRect(o.rect, 28));
     }
 
     void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& index) const override {
@@ -55,7 +65,7 @@ public:
         p->setPen(index.data(WarnRole).toBool() ? theme().warning : theme().muted);
         p->drawText(name.translated(0, 18), Qt::AlignVCenter, quietLine(p->fontMetrics(), index, name.width()));
         drawCurve(p, QRectF(r.right() - 64, r.top() + 9, 52, r.height() - 20),
-                  index.data(CurveRole).value<QList<QPointF>>(), colour);
+                  index.data(CurveRole).value<QList<QPointF>>(), index.data(DotsRole).toBool(), colour);
         p->restore();
     }
 
@@ -69,19 +79,22 @@ private:
         return metrics.elidedText(shared, Qt::ElideRight, room) + " · " + state;
     }
 
-    static void drawCurve(QPainter* p, QRectF box, const QList<QPointF>& unit, const QColor& colour) {
+    static void drawCurve(QPainter* p, QRectF box, const QList<QPointF>& unit, bool dots,
+                          const QColor& colour) {
         if (unit.size() < 2) return;
         QPainterPath path;
         for (qsizetype i = 0; i < unit.size(); ++i) {
             const QPointF at(box.left() + unit[i].x() * box.width(),
                              box.bottom() - unit[i].y() * box.height());
-            if (i == 0)
+            if (dots)
+                path.addEllipse(at, 0.8, 0.8);
+            else if (i == 0)
                 path.moveTo(at);
             else
                 path.lineTo(at);
         }
-        p->setBrush(Qt::NoBrush);
-        p->setPen(QPen(colour, 1.2));
+        p->setBrush(dots ? QBrush(colour) : QBrush(Qt::NoBrush));
+        p->setPen(dots ? QPen(Qt::NoPen) : QPen(colour, 1.2));
         p->drawPath(path);
     }
 };
@@ -91,6 +104,11 @@ class TableDelegate final : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {190, 42}; }
+
+    void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& o,
+                              const QModelIndex&) const override {
+        editor->setGeometry(nameRect(o.rect, 10));
+    }
 
     void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& index) const override {
         p->save();

@@ -12,7 +12,7 @@
 
 namespace jointer::app {
 
-enum Roles { IdRole = kIdRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole, OwnRole, SharedRole };
+enum Roles { IdRole = kIdRole, ColourRole, StateRole, CurveRole, WarnRole, LeadRole, OwnRole, SharedRole, DotsRole };
 
 QStyledItemDelegate* newDatasetRows(QObject* parent); // a name, a state, a small curve; without an id a heading
 QStyledItemDelegate* newTableRows(QObject* parent);   // a name with a quiet second line below it

@@ -5,6 +5,7 @@
 #include <QListWidget>
 #include <QRegularExpression>
 #include <algorithm>
+#include <optional>
 
 namespace jointer::app {
 
@@ -22,6 +23,8 @@ FindField::FindField(std::function<std::vector<Findable>()> list, QWidget* paren
     found_->setObjectName("found");
     found_->setWindowFlags(Qt::ToolTip);
     found_->setFocusPolicy(Qt::NoFocus);
+    found_->setTextElideMode(Qt::ElideRight);
+    found_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     found_->hide();
     connect(this, &QLineEdit::textEdited, this, &FindField::offer);
     connect(this, &QLineEdit::returnPressed, this, &FindField::run);
@@ -33,33 +36,48 @@ void FindField::begin() {
     selectAll();
 }
 
-// Each group of letters typed must occur, in any order; what begins a word comes first, and before all what
-// has no further words.
+namespace {
+
+// What stands first has the lowest; none: a word does not occur. What begins a word comes before what stands
+// within one, and before all what has no further words; words of the purpose come last.
+std::optional<int> rankOf(const Findable& entry, const QStringList& words) {
+    static const QRegularExpression between("[^\\w]+", QRegularExpression::UseUnicodePropertiesOption);
+    const QString path = entry.path.toLower(), purpose = entry.purpose.toLower();
+    int rank = 0;
+    for (const QString& word : words) {
+        if (path.startsWith(word) || path.contains(" " + word)) continue;
+        if (path.contains(word))
+            rank += 2;
+        else if (purpose.startsWith(word) || purpose.contains(" " + word))
+            rank += 20;
+        else
+            return std::nullopt;
+    }
+    return rank + (path.split(between, Qt::SkipEmptyParts).size() > words.size());
+}
+
+} // namespace
+
 void FindField::offer(const QString& typed) {
     const QStringList words = typed.simplified().toLower().split(' ', Qt::SkipEmptyParts);
     offered_.clear();
     found_->clear();
     if (words.isEmpty()) return found_->hide();
     std::vector<std::pair<int, Findable>> ranked;
-    for (Findable& entry : list_()) {
-        const QString path = entry.path.toLower();
-        int rank = 0;
-        const bool fits = std::ranges::all_of(words, [&](const QString& word) {
-            const bool beginsWord = path.startsWith(word) || path.contains(" " + word);
-            rank += 2 * !beginsWord;
-            return beginsWord || path.contains(word);
-        });
-        static const QRegularExpression between("[^\\w]+", QRegularExpression::UseUnicodePropertiesOption);
-        rank += path.split(between, Qt::SkipEmptyParts).size() > words.size();
-        if (fits) ranked.emplace_back(rank, std::move(entry));
-    }
+    for (Findable& entry : list_())
+        if (const auto rank = rankOf(entry, words)) ranked.emplace_back(*rank, std::move(entry));
     std::ranges::stable_sort(ranked, {}, &std::pair<int, Findable>::first);
     for (auto& [rank, entry] : ranked) {
-        found_->addItem(entry.shortcut.isEmpty() ? entry.path : entry.path + "   " + entry.shortcut);
+        QString shown = entry.shortcut.isEmpty() ? entry.path : entry.path + "   " + entry.shortcut;
+        if (rank >= 20) shown += " · " + entry.purpose;
+        found_->addItem(shown);
         offered_.push_back(std::move(entry));
     }
-    if (offered_.empty()) return found_->hide();
-    found_->setCurrentRow(0);
+    if (offered_.empty()) {
+        found_->addItem(tr("Nothing is called so: try fewer letters."));
+        found_->item(0)->setFlags(Qt::NoItemFlags);
+    }
+    found_->setCurrentRow(offered_.empty() ? -1 : 0);
     const QPoint at = mapToGlobal(QPoint(width() - kWidth, height() + 2));
     found_->setGeometry(at.x(), at.y(), kWidth, std::min(kMostRows, found_->count()) * kRow + 8);
     found_->show();

@@ -15,6 +15,7 @@ struct Findable {
     QString path;     // as shown: "Step › Smooth"
     QString shortcut; // may be empty
     std::function<void()> run;
+    QString purpose{}; // its words are sought too, after those of the path
 };
 
 class FindField final : public QLineEdit {

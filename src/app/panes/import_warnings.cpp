@@ -41,7 +41,7 @@ void ImportWarnings::show(const std::vector<Issue>& issues, bool rows,
                           const std::vector<io::Alternative>& alternatives) {
     clearLayout(rows_);
     for (const io::Alternative& a : alternatives) {
-        auto* offer = button(this, tr("Instead: %1").arg(text(a.words)), "link",
+        auto* offer = nameButton(this, tr("Instead: %1").arg(text(a.words)), "link",
                              tr("Read the file in this way instead"),
                              [this, told = a.told] { Q_EMIT alternativeChosen(told); });
         offer->setObjectName("alternative");

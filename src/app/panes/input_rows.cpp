@@ -34,6 +34,7 @@ InputRows::InputRows(AnalysisCard& card, QFormLayout& form)
     const Setting& rule = *analyses::weightSettings().find("weights");
     weights_->addItem(text(rule.whenEmpty), QString());
     for (const Choice& c : rule.choices) weights_->addItem(text(c.label), text(c.key));
+    weights_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     weights_->setToolTip(text(rule.help));
     connect(weights_, &QComboBox::activated, this, [this] {
         card_.changeInput(tr("Choose weights"),

@@ -9,11 +9,16 @@
 
 namespace jointer::app {
 
+namespace {
+constexpr int kLeast = 44; // the picture and a little room
+}
+
 ModelButton::ModelButton(QWidget* parent) : QPushButton(parent), picture_(new QLabel), name_(new QLabel) {
     setObjectName("model");
     setAccessibleName(tr("Model"));
     setToolTip(tr("Choose another model"));
-    setFixedHeight(44);
+    setMinimumHeight(kLeast);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Preferred); // a long name takes three lines
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(8, 4, 8, 4);
     row->setSpacing(8);

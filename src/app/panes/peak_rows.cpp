@@ -141,6 +141,24 @@ void PeakRows::openSelected() {
     auto* box = new QVBoxLayout(open_);
     box->setContentsMargins(7, 4, 0, 8);
     box->setSpacing(5);
+    box->addLayout(buildForm());
+    parameters_ = new ParameterGrid;
+    parameters_->setObjectName("peakParameters");
+    parameters_->setAccessibleName(tr("Parameters of the peak"));
+    connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });
+    box->addWidget(parameters_);
+    details_ = new QVBoxLayout;
+    box->addLayout(details_);
+    ties_ = new QVBoxLayout;
+    ties_->setSpacing(0);
+    tiesShown_.clear();
+    box->addLayout(ties_);
+    box->addLayout(buildLinks());
+    layout_->insertWidget(layout_->indexOf(at->button) + 1, open_);
+    fillOpen();
+}
+
+QLayout* PeakRows::buildForm() {
     auto* form = new QFormLayout;
     form->setHorizontalSpacing(10);
     name_ = new QLineEdit;
@@ -167,18 +185,10 @@ void PeakRows::openSelected() {
              });
     });
     addLabelled(*form, tr("Shape"), shape_);
-    box->addLayout(form);
-    parameters_ = new ParameterGrid;
-    parameters_->setObjectName("peakParameters");
-    parameters_->setAccessibleName(tr("Parameters of the peak"));
-    connect(parameters_, &QTableWidget::cellClicked, this, [this](int row, int) { openParameter(row); });
-    box->addWidget(parameters_);
-    details_ = new QVBoxLayout;
-    box->addLayout(details_);
-    ties_ = new QVBoxLayout;
-    ties_->setSpacing(0);
-    tiesShown_.clear();
-    box->addLayout(ties_);
+    return form;
+}
+
+QLayout* PeakRows::buildLinks() {
     auto* links = new QHBoxLayout;
     links->setSpacing(12);
     links->addWidget(button(
@@ -197,9 +207,7 @@ void PeakRows::openSelected() {
                                 });
                             }));
     links->addStretch(1);
-    box->addLayout(links);
-    layout_->insertWidget(layout_->indexOf(at->button) + 1, open_);
-    fillOpen();
+    return links;
 }
 
 void PeakRows::fillOpen() {

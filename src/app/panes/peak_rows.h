@@ -32,6 +32,8 @@ private:
     void rebuild();
     void fill();
     void openSelected();
+    QLayout* buildForm();  // its name and shape
+    QLayout* buildLinks(); // what can be done with it
     void fillOpen();
     void openParameter(int row);
     void offerTies();

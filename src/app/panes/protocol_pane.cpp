@@ -83,7 +83,7 @@ void ProtocolPane::rebuild() {
     clearLayout(rows_);
     const auto d = document_.currentDataset();
     auto* head = new QHBoxLayout;
-    head->addWidget(caption(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol")), 1);
+    head->addWidget(nameCaption(d ? tr("Protocol of %1").arg(text(d->name)) : tr("Protocol")), 1);
     if (d && focus_ == ProtocolFocus::Steps) {
         QPushButton* more = button(this, "⋯", "link", tr("Copy, paste, take away"), [] {});
         more->setAccessibleName(tr("Protocol menu"));
@@ -129,7 +129,10 @@ void ProtocolPane::focusSetting(StepId step, const std::string& key) {
 
 void ProtocolPane::offerSteps(QWidget* under) {
     QMenu* menu = newMenu(this);
+    const std::string* group = nullptr;
     for (const steps::StepKind& kind : steps::catalogue()) {
+        if (group && *group != kind.info.group) menu->addSeparator();
+        group = &kind.info.group;
         QAction* action = menu->addAction(text(kind.info.name));
         action->setToolTip(text(kind.info.purpose));
         connect(action, &QAction::triggered, this, [this, key = kind.info.key, name = kind.info.name] {

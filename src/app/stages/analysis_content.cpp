@@ -243,57 +243,66 @@ void WorkStage::takeFound() {
     refresh();
 }
 
+namespace {
+
+void giveOwnX(PlotContent& strip) {
+    strip.ownX = true;
+    strip.logX = false;
+    strip.xRange.reset();
+    strip.showXTitle = true;
+}
+
+// What a mark of a curve below the plot has: `settings` and the dataset that it is of.
+Element stripMark(const char* kind, const Analysis& fit, DatasetId dataset,
+                  std::initializer_list<std::pair<const char*, Value>> settings) {
+    Element made = mark(kind, fit.id.text(), settings);
+    made.settings.set("label", Value(std::string("-")));
+    made.settings.set("member", Value(Reference{dataset.text()}));
+    return made;
+}
+
+} // namespace
+
 // Residuals over x or another predictor, or the profile of a quantity.
 void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip) {
-    const auto& [profiles, predictors] = found_;
-    const Value member = Value(Reference{dataset.text()});
-    const auto d = document_.project().datasets.find(dataset);
-    const Value colour = str(QColor(text(shownColour(d->colour))));
+    if (below_ == Below::Profile) return fillProfile(fit, dataset, strip);
     const std::string chosen = which_->currentData().toString().toStdString();
-    const auto giveOwnX = [&strip] {
-        strip.ownX = true;
-        strip.logX = false;
-        strip.xRange.reset();
-        strip.showXTitle = true;
-    };
-    if (below_ == Below::Profile) {
-        giveOwnX();
-        strip.emptyText = tr("The profile of a parameter appears here once the fit’s intervals are “profile” "
-                             "(under details).")
-                              .toStdString();
-        if (profiles.empty()) return;
-        const auto at = std::ranges::find(profiles, chosen);
-        const Value named = Value(at == profiles.end() ? profiles.front() : chosen);
-        strip.marks = {mark("curve", fit.id.text(),
-                            {{"role", "profile"},
-                             {"named", named},
-                             {"width", 1.6},
-                             {"colour", colour},
-                             {"label", "-"},
-                             {"member", member}}),
-                       mark("curve", fit.id.text(),
-                            {{"role", "profile-level"},
-                             {"named", named},
-                             {"width", 0.9},
-                             {"dash", "dashed"},
-                             {"colour", str(theme().copper)},
-                             {"label", "-"},
-                             {"member", member}})};
-        strip.yName = tr("rise / s²").toStdString();
-        strip.caption =
-            tr("rise of the residual sum with all others fitted again; the interval ends at the line")
-                .toStdString();
-        strip.bareY = true;
-        return;
-    }
-    strip.marks = {mark("residuals", fit.id.text(),
-                        {{"size", 3.0}, {"colour", colour}, {"label", "-"}, {"member", member}})};
-    if (predictors > 1 && chosen.starts_with("x") && chosen != "x1") {
-        giveOwnX();
+    const auto d = document_.project().datasets.find(dataset);
+    strip.marks = {stripMark("residuals", fit, dataset,
+                             {{"size", 3.0}, {"colour", str(QColor(text(shownColour(d->colour))))}})};
+    if (found_.predictors > 1 && chosen.starts_with("x") && chosen != "x1") {
+        giveOwnX(strip);
         strip.yName = tr("residual").toStdString();
         strip.marks[0].settings.set("role", "residuals-over");
         strip.marks[0].settings.set("named", Value(chosen));
     }
+}
+
+void WorkStage::fillProfile(const Analysis& fit, DatasetId dataset, PlotContent& strip) {
+    giveOwnX(strip);
+    strip.emptyText = tr("The profile of a parameter appears here once the fit’s intervals are “profile” "
+                         "(under details).")
+                          .toStdString();
+    if (found_.profiles.empty()) return;
+    const auto at = std::ranges::find(found_.profiles, which_->currentData().toString().toStdString());
+    const Value named = Value(at == found_.profiles.end() ? found_.profiles.front() : *at);
+    const auto d = document_.project().datasets.find(dataset);
+    strip.marks = {stripMark("curve", fit, dataset,
+                             {{"role", "profile"},
+                              {"named", named},
+                              {"width", 1.6},
+                              {"colour", str(QColor(text(shownColour(d->colour))))}}),
+                   stripMark("curve", fit, dataset,
+                             {{"role", "profile-level"},
+                              {"named", named},
+                              {"width", 0.9},
+                              {"dash", "dashed"},
+                              {"colour", str(theme().copper)}})};
+    strip.yName = tr("rise / s²").toStdString();
+    strip.caption =
+        tr("rise of the residual sum with all others fitted again; the interval ends at the line")
+            .toStdString();
+    strip.bareY = true;
 }
 
 void WorkStage::offerStripChoices() {

@@ -2,6 +2,7 @@
 // The actions of the Figure stage by their keys, and the menu that offers them.
 #include "app/stages/figure_stage.h"
 #include "app/widgets.h"
+#include "data/logarithm_name.h"
 #include "figure/actions.h"
 
 #include <QMenu>
@@ -24,6 +25,19 @@ ElementId axisOf(const Now& now) {
         for (const Element& e : panel->children)
             if (e.kind == "axis") return e.id;
     return {};
+}
+
+// The selected axis if it shows logarithms, or the first of the panel that does.
+ElementId logarithmsIn(const Now& now) {
+    ElementId found;
+    if (const figure::PanelGeometry* panel = now.layout.panel(now.panel))
+        for (const figure::AxisGeometry& a : panel->axes)
+            if (a.axis && logarithmOf(a.meaning.name) && (!found || a.axis == axisOf(now))) found = a.axis;
+    return found;
+}
+
+bool hasElement(const Now& now) {
+    return now.element;
 }
 
 std::optional<Edit> breakOf(const Now& now) {
@@ -78,6 +92,10 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
         {"tidy", QT_TR_NOOP("Tidy numbers"),
          QT_TR_NOOP("Automatic ticks; a power of ten goes into the title"),
          [](const Now& now) { return figure::tidyNumbers(now.figure.id, now.only); }},
+        {"originals", QT_TR_NOOP("Original values"),
+         QT_TR_NOOP("An axis of logarithms has the numbers and the name of what they are of"),
+         [](const Now& now) { return figure::showOriginals(now.figure.id, logarithmsIn(now)); },
+         [](const Now& now) { return static_cast<bool>(logarithmsIn(now)); }},
         {"second-axis", QT_TR_NOOP("Second axis by formula"),
          QT_TR_NOOP("An axis on the other side whose values are computed from the selected one"),
          [](const Now& now) { return figure::addSecondAxis(now.figure.id, axisOf(now)); }},
@@ -108,10 +126,23 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
              return edits::duplicateElement(now.figure.id, now.element->id);
          }},
         {"forward", QT_TR_NOOP("Bring forward"), QT_TR_NOOP("Draw it after the next one"),
-         [](const Now& now) { return moved(now, 1); }},
+         [](const Now& now) { return moved(now, 1); }, hasElement},
         {"backward", QT_TR_NOOP("Send back"), QT_TR_NOOP("Draw it before the one below"),
-         [](const Now& now) { return moved(now, -1); }}};
+         [](const Now& now) { return moved(now, -1); }, hasElement}};
     return all;
+}
+
+FigureStage::Now FigureStage::now(const Figure& figure) {
+    const Element* e = document_.element() ? figure.find(document_.element()) : nullptr;
+    const ElementId panel = shownPanel();
+    return {.project = document_.project(),
+            .figure = figure,
+            .layout = page_->layoutShown(),
+            .evaluator = document_.session().evaluator(),
+            .panel = panel,
+            .only = e ? panel : ElementId{},
+            .element = e,
+            .likeliest = [this] { return likeliest({document_.dataset()}); }};
 }
 
 void FigureStage::act(const std::string& key) {
@@ -119,17 +150,7 @@ void FigureStage::act(const std::string& key) {
     if (!figure) return addFigure();
     const auto action = std::ranges::find(actions(), key, &Action::key);
     if (action == actions().end() || !action->edit) return;
-    auto& evaluator = document_.session().evaluator();
-    const Element* e = document_.element() ? figure->find(document_.element()) : nullptr;
-    const ElementId panel = shownPanel();
-    const auto edit = action->edit({.project = document_.project(),
-                                    .figure = *figure,
-                                    .layout = page_->layoutShown(),
-                                    .evaluator = evaluator,
-                                    .panel = panel,
-                                    .only = e ? panel : ElementId{},
-                                    .element = e,
-                                    .likeliest = [this] { return likeliest({document_.dataset()}); }});
+    const auto edit = action->edit(now(*figure));
     if (!edit) return document_.say(tr("Select what it shall work on first."));
     const std::size_t before = document_.project().figures.size();
     if (document_.apply(*edit) && document_.project().figures.size() > before) selectAfter(figure->id);
@@ -149,7 +170,9 @@ std::vector<Element> FigureStage::likeliest(const std::vector<DatasetId>& datase
 void FigureStage::offerActions(QPoint at) {
     QMenu* menu = newMenu(this);
     menu->setToolTipsVisible(true);
+    const auto figure = shownFigure();
     for (const Action& a : actions()) {
+        if (figure && a.serves && !a.serves(now(*figure))) continue;
         if (!a.edit) {
             menu->addSeparator();
             continue;

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "figure/actions.h"
+#include "figure/drawn_as.h"
 #include "figure/kinds.h"
 #include "project/figure_edits.h"
 
@@ -68,7 +69,7 @@ FigureSide::FigureSide(Document& document, QWidget* parent)
       member_(new SettingsForm), issues_(warningLabel()), hint_(muted({})), memberTitle_(caption({})),
       remove_(new QPushButton(tr("Remove"))), reset_(new QPushButton(tr("Give back all"))),
       copy_(new QPushButton(tr("Copy look"))), paste_(new QPushButton(tr("Paste look"))),
-      style_(new QComboBox) {
+      style_(new QComboBox), drawnAs_(new QComboBox) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(crumbs_);
@@ -88,6 +89,14 @@ FigureSide::FigureSide(Document& document, QWidget* parent)
     innerLayout->addWidget(style_);
     innerLayout->addWidget(memberTitle_);
     innerLayout->addWidget(member_);
+    drawnAs_->setObjectName("drawnAs");
+    drawnAs_->setAccessibleName(tr("Drawn as"));
+    drawnAs_->setToolTip(tr("The same data as another kind of mark; what both kinds have is kept"));
+    connect(drawnAs_, &QComboBox::activated, this, [this] {
+        document_.apply(figure::drawAs(document_.figure(), document_.elements(),
+                                       drawnAs_->currentData().toString().toStdString()));
+    });
+    innerLayout->addWidget(drawnAs_);
     form_->foldGroups();
     innerLayout->addWidget(form_);
     innerLayout->addWidget(issues_);
@@ -251,12 +260,24 @@ void FigureSide::refresh() {
         return figure::Look(*kind, own, style.get()).value(key);
     };
     const std::string wanted =
-        figure->id.text() + figure->name + figure->style.text() + "/" + document_.element().text();
+        figure->id.text() + figure->name + figure->style.text() + "/" + document_.element().text() + kind->key;
     offerReferences(*figure, e);
+    offerKinds(e);
     if (wanted == built_) return form_->sync(own, inForce);
     built_ = wanted;
     form_->show(*kind, own, inForce);
     showCrumbs(*figure, e);
+}
+
+void FigureSide::offerKinds(const Element* e) {
+    const auto kinds = e ? figure::kindsInPlaceOf(*e) : std::vector<const figure::MarkKind*>();
+    drawnAs_->setVisible(kinds.size() > 1);
+    drawnAs_->clear();
+    for (const figure::MarkKind* kind : kinds) {
+        drawnAs_->addItem(tr("Drawn as: %1").arg(text(kind->info.name)), text(kind->info.key));
+        drawnAs_->setItemData(drawnAs_->count() - 1, text(kind->info.purpose), Qt::ToolTipRole);
+    }
+    if (e) drawnAs_->setCurrentIndex(drawnAs_->findData(text(e->kind)));
 }
 
 // What settings of the element may refer to.
@@ -329,7 +350,7 @@ void FigureSide::showCrumbs(const Figure& figure, const Element* e) {
     const auto chain = e ? chainTo(figure.elements, e->id) : std::vector<const Element*>();
     auto crumb = [&](const std::string& name, ElementId id, bool last) {
         if (row->count() > 0) row->addWidget(new QLabel("›"));
-        QPushButton* made = button(this, text(name), "link", {}, [this, id] { document_.selectElement(id); });
+        QPushButton* made = nameButton(this, text(name), "link", {}, [this, id] { document_.selectElement(id); });
         if (last) made->setStyleSheet(QString("color: %1;").arg(theme().ink.name()));
         row->addWidget(made);
     };

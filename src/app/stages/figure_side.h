@@ -33,6 +33,7 @@ public:
 private:
     void showCrumbs(const Figure& figure, const Element* element);
     void offerReferences(const Figure& figure, const Element* element);
+    void offerKinds(const Element* element);
     void showMember(const Figure& figure, const Element* element);
     void give(const std::string& key, const Value& value);
     void giveMember(const std::string& key, const Value& value);
@@ -43,7 +44,7 @@ private:
     SettingsForm *form_, *member_;
     QLabel *issues_, *hint_, *memberTitle_;
     QPushButton *remove_, *reset_, *copy_, *paste_;
-    QComboBox* style_;
+    QComboBox *style_, *drawnAs_;
     bool times_ = false;
     std::string built_, memberBuilt_;
     Element look_; // copied

@@ -3,6 +3,7 @@
 
 #include "analyses/fit_analysis.h"
 #include "app/panes/mark_picker.h"
+#include "app/panes/other_datasets.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -207,6 +208,24 @@ void FigureStage::refresh() {
     refreshThumbnails();
 }
 
+namespace {
+
+// The page in the middle of a picture for screens of twice the pixels.
+QImage thumbnailOf(const Project& project, const Figure& f, evaluate::Evaluator& evaluator) {
+    const auto layout = figure::layOut(project, f, evaluator, {.pixelsPerMm = 4});
+    const QImage page = paint::toImage(layout.list, 90, false)
+                            .scaled(208, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    QImage framed(208, 144, QImage::Format_ARGB32_Premultiplied);
+    framed.fill(Qt::transparent);
+    QPainter painter(&framed);
+    painter.drawImage((208 - page.width()) / 2, (144 - page.height()) / 2, page);
+    painter.end();
+    framed.setDevicePixelRatio(2);
+    return framed;
+}
+
+} // namespace
+
 void FigureStage::refreshThumbnails() {
     const Project& p = document_.project();
     const QSignalBlocker quiet(figures_);
@@ -238,16 +257,7 @@ void FigureStage::refreshThumbnails() {
         QList<QImage> pictures;
         for (const auto& f : project.figures) {
             if (stop.stop_requested()) break;
-            const auto layout = figure::layOut(project, *f, *evaluator, {.pixelsPerMm = 4});
-            QImage page = paint::toImage(layout.list, 90, false)
-                              .scaled(208, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-            QImage framed(208, 144, QImage::Format_ARGB32_Premultiplied);
-            framed.fill(Qt::transparent);
-            QPainter painter(&framed);
-            painter.drawImage((208 - page.width()) / 2, (144 - page.height()) / 2, page);
-            painter.end();
-            framed.setDevicePixelRatio(2);
-            pictures << framed;
+            pictures << thumbnailOf(project, *f, *evaluator);
         }
         return [this, pictures] {
             const QSignalBlocker silent(figures_);
@@ -267,11 +277,32 @@ void FigureStage::offerForFigure(QPoint at) {
         for (QListWidgetItem* i : figures_->selectedItems()) figures_->editItem(i);
     });
     menu->addAction(tr("Duplicate"), this, &FigureStage::duplicate);
+    menu->addAction(tr("Show other datasets…"), this, &FigureStage::offerOtherDatasets);
     menu->addAction(tr("Move left"), this, [this, id] { document_.apply(edits::moveFigure(id, -1)); });
     menu->addAction(tr("Move right"), this, [this, id] { document_.apply(edits::moveFigure(id, 1)); });
     menu->addSeparator();
     menu->addAction(tr("Remove"), this, [this, id] { document_.apply(edits::removeFigure(id)); });
     menu->popup(at);
+}
+
+QPoint FigureStage::exportCorner(const QWidget* in) const {
+    return export_->mapTo(in, export_->rect().bottomRight() + QPoint(1, 4));
+}
+
+void FigureStage::offerOtherDatasets() {
+    const auto figure = shownFigure();
+    if (!figure) return document_.say(tr("There is no figure yet: “+ Draw” begins one."));
+    auto* popup = new OtherDatasets(document_, *figure, this);
+    connect(popup, &OtherDatasets::chosen, this,
+            [this, id = figure->id, name = figure->name](const edits::DatasetPairs& pairs, bool inCopy) {
+                if (!inCopy)
+                    document_.apply(edits::swapDatasets(id, pairs));
+                else if (document_.apply(edits::copyWithDatasets(id, name + " (copy)", pairs)))
+                    selectAfter(id);
+            });
+    popup->adjustSize();
+    popup->move(mapToGlobal(QPoint((width() - popup->width()) / 2, 60)));
+    popup->show();
 }
 
 void FigureStage::duplicate() {

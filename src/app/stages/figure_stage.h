@@ -40,9 +40,12 @@ public:
         std::string key;
         const char *name = "", *tip = "";
         std::function<std::optional<Edit>(const Now&)> edit{}; // none: the figure has nothing for it
+        std::function<bool(const Now&)> serves{};              // whether a menu offers it; none: always
     };
     static const std::vector<Action>& actions();
     void act(const std::string& key);
+    void offerOtherDatasets();
+    QPoint exportCorner(const QWidget* in) const; // below the right end of the button
 
 Q_SIGNALS:
     void exportWanted();
@@ -68,6 +71,7 @@ private:
     std::vector<Element> likeliest(const std::vector<DatasetId>& datasets);
     void addNote();
     ElementId shownPanel() const;
+    Now now(const Figure& figure);
     std::shared_ptr<const Figure> shownFigure() const;
 
     Document& document_;

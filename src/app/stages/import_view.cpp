@@ -274,7 +274,10 @@ void ImportView::showTable(std::size_t index) {
                            .apply(newProject(""));
     if (trial) content.project = *trial;
     for (std::size_t i = 0; trial && i < std::min<std::size_t>(trial->datasets.size(), 12); ++i) {
-        Element mark{.kind = "line", .source = trial->datasets[i].id.text()};
+        const Dataset& d = trial->datasets[i];
+        const bool classes = std::ranges::find(d.source.roles, Role::Class, &RoleBinding::role) !=
+                             d.source.roles.end(); // which no line joins
+        Element mark{.kind = classes ? "points" : "line", .source = d.id.text()};
         const std::size_t colour = document_.project().datasets.size() + i;
         mark.settings.set("colour", Value(shownColour(figure::palette()[colour % figure::palette().size()])));
         mark.settings.set("width", Value(1.0));

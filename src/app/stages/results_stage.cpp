@@ -30,7 +30,18 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
       value_(new QLabel),
       empty_(new QLabel(
           tr("No results yet. Add a fit in Analyse: its numbers appear here, with where they come from."))) {
-    const auto [column, sideLayout] = layOutStage(this);
+    const auto [column, side] = layOutStage(this);
+    column->addLayout(buildHead());
+    empty_->setObjectName("muted");
+    column->addWidget(empty_);
+    prepareResults();
+    column->addWidget(grid_, 1);
+    buildSide(*side);
+    connect(&document_, &Document::changed, this, &ResultsStage::refresh);
+    refresh();
+}
+
+QLayout* ResultsStage::buildHead() {
     auto* head = new QHBoxLayout;
     head->addWidget(title(tr("Fitted quantities")));
     head->addStretch(1);
@@ -45,9 +56,10 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     head->addWidget(
         button(this, tr("Copy"), "", tr("Copy the grid as text that spreadsheets take"), [this] { copy(); }));
     head->addWidget(button(this, tr("Save as…"), "", tr("Save the grid as CSV"), [this] { save(); }));
-    column->addLayout(head);
-    empty_->setObjectName("muted");
-    column->addWidget(empty_);
+    return head;
+}
+
+void ResultsStage::prepareResults() {
     grid_->setObjectName("results");
     grid_->setAccessibleName(tr("Results"));
     grid_->setHorizontalHeaderLabels(
@@ -60,9 +72,11 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     for (int c = 0; c < 7; ++c)
         grid_->horizontalHeader()->setSectionResizeMode(c, c == 1 ? QHeaderView::Stretch
                                                                   : QHeaderView::ResizeToContents);
-    column->addWidget(grid_, 1);
+    connect(grid_, &QTableWidget::currentCellChanged, this, &ResultsStage::showSource);
+}
 
-    sideLayout->addWidget(caption(tr("Where it comes from")));
+void ResultsStage::buildSide(QVBoxLayout& side) {
+    side.addWidget(caption(tr("Where it comes from")));
     auto* card = new QFrame;
     card->setObjectName("card");
     auto* cardLayout = new QVBoxLayout(card);
@@ -71,40 +85,38 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     value_->setObjectName("muted");
     cardLayout->addWidget(name_);
     cardLayout->addWidget(value_);
-    sideLayout->addWidget(card);
+    side.addWidget(card);
     auto* sentences = new QWidget;
     source_ = new QVBoxLayout(sentences);
     source_->setContentsMargins(0, 4, 0, 4);
     source_->setSpacing(2);
-    sideLayout->addWidget(sentences);
+    side.addWidget(sentences);
     auto* buttons = new QHBoxLayout;
-    open_ = new QPushButton(tr("Open the fit"));
-    open_->setToolTip(tr("Show this fit in Analyse"));
-    methods_ = new QPushButton(tr("Copy methods text"));
-    methods_->setToolTip(tr("Copy these sentences as a paragraph"));
+    open_ = button(this, tr("Open the fit"), "", tr("Show this fit in Analyse"), [this] {
+        if (const evaluate::ResultRow* row = currentRow()) Q_EMIT fitWanted(row->analysis);
+    });
+    methods_ = button(this, tr("Copy methods text"), "", tr("Copy these sentences as a paragraph"),
+                      [this] { copyMethods(); });
     buttons->addWidget(open_);
     buttons->addWidget(methods_);
     buttons->addStretch(1);
-    sideLayout->addLayout(buttons);
-    sideLayout->addStretch(1);
-    connect(grid_, &QTableWidget::currentCellChanged, this, &ResultsStage::showSource);
-    connect(open_, &QPushButton::clicked, this, [this] {
-        const int r = grid_->currentRow();
-        if (r >= 0 && r < static_cast<int>(rows_.size()))
-            Q_EMIT fitWanted(rows_[static_cast<std::size_t>(r)].analysis);
-    });
-    connect(methods_, &QPushButton::clicked, this, [this] {
-        const int r = grid_->currentRow();
-        if (r < 0 || r >= static_cast<int>(rows_.size())) return;
-        QStringList all;
-        for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(),
-                                                  rows_[static_cast<std::size_t>(r)]))
-            all << text(s.sentence) + (s.detail.empty() ? "" : " (" + text(s.detail) + ")");
-        QApplication::clipboard()->setText(all.join(" "));
-        document_.say(tr("The methods text is on the clipboard."));
-    });
-    connect(&document_, &Document::changed, this, &ResultsStage::refresh);
-    refresh();
+    side.addLayout(buttons);
+    side.addStretch(1);
+}
+
+const evaluate::ResultRow* ResultsStage::currentRow() const {
+    const int r = grid_->currentRow();
+    return r >= 0 && r < static_cast<int>(rows_.size()) ? &rows_[static_cast<std::size_t>(r)] : nullptr;
+}
+
+void ResultsStage::copyMethods() {
+    const evaluate::ResultRow* row = currentRow();
+    if (!row) return;
+    QStringList all;
+    for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), *row))
+        all << text(s.sentence) + (s.detail.empty() ? "" : " (" + text(s.detail) + ")");
+    QApplication::clipboard()->setText(all.join(" "));
+    document_.say(tr("The methods text is on the clipboard."));
 }
 
 void ResultsStage::refresh() {

@@ -12,6 +12,7 @@ class QComboBox;
 class QLabel;
 class QPushButton;
 class QTableWidget;
+class QLayout;
 class QVBoxLayout;
 
 namespace jointer::app {
@@ -30,6 +31,11 @@ protected:
     void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
 
 private:
+    QLayout* buildHead();
+    void prepareResults();
+    void buildSide(QVBoxLayout& side);
+    const evaluate::ResultRow* currentRow() const;
+    void copyMethods();
     void refresh();
     void fill();
     void showSource();

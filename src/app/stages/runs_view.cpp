@@ -56,15 +56,24 @@ RunsView::RunsView(Document& document, QWidget* parent)
     below_ = buildTrend();
     middle->addWidget(below_);
 
+    sideLayout->addWidget(buildSide());
+    connectParts();
+    refresh();
+}
+
+QWidget* RunsView::buildSide() {
     auto* inner = new QWidget;
-    auto* innerLayout = new QVBoxLayout(inner);
-    innerLayout->setContentsMargins(0, 0, 6, 0);
+    auto* layout = new QVBoxLayout(inner);
+    layout->setContentsMargins(0, 0, 6, 0);
     side_ = new QVBoxLayout;
     side_->setSpacing(2);
-    innerLayout->addLayout(side_);
-    innerLayout->addWidget(form_);
-    innerLayout->addStretch(1);
-    sideLayout->addWidget(paneScroll(inner, tr("What the recipe does")));
+    layout->addLayout(side_);
+    layout->addWidget(form_);
+    layout->addStretch(1);
+    return paneScroll(inner, tr("What the recipe does"));
+}
+
+void RunsView::connectParts() {
     connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
         const auto r = document_.project().recipes.find(recipe_);
         if (!r) return;
@@ -95,7 +104,6 @@ RunsView::RunsView(Document& document, QWidget* parent)
         compute(order_);
     });
     connect(&document_, &Document::changed, this, &RunsView::refresh);
-    refresh();
 }
 
 QWidget* RunsView::buildHead() {

@@ -61,6 +61,8 @@ private:
     QWidget* buildTrend();
     QWidget* buildEmpty();
     QWidget* buildWatch();
+    QWidget* buildSide();
+    void connectParts();
     void fillWatch();
     void keepWatched(const std::string& folder); // with the project, to be resumed
     void watchScanner();                         // a simulated instrument, for trying
@@ -72,6 +74,10 @@ private:
     void fillTiles();
     void fillTrend();
     void fillSide();
+    void addHeading(const Recipe& recipe); // to the side, as the next three
+    void addNotCarriedOver();
+    void addRules(const LeftBehind& left);
+    void addWords(const std::string& words);
     void fillStatus();
     void offerMore();
     void takeRecipe(const Recipe& recipe, DatasetId of = {}); // into the project, and shows it

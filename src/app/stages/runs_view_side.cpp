@@ -70,17 +70,7 @@ void RunsView::fillSide() {
     sideShown_ = wanted;
     clearLayout(side_);
     if (!recipe) return;
-    auto* name = new QLineEdit(text(recipe->name));
-    name->setObjectName("recipeName");
-    name->setAccessibleName(tr("Name of the recipe"));
-    connect(name, &QLineEdit::editingFinished, this, [this, name] { renameRecipe(name->text()); });
-    side_->addWidget(name);
-    side_->addSpacing(6);
-    if (!recipe->purpose.empty()) {
-        QLabel* purpose = muted(text(recipe->purpose));
-        purpose->setWordWrap(true);
-        side_->addWidget(purpose);
-    }
+    addHeading(*recipe);
     int number = 0;
     for (const RecipeSentence& s : sentences) {
         if (s.part == "Run") continue; // the form below tells it
@@ -89,34 +79,50 @@ void RunsView::fillSide() {
         row->setEnabled(true);
         side_->addWidget(row);
     }
-    if (!left_.empty() || !without_.empty()) {
-        side_->addSpacing(8);
-        side_->addWidget(caption(tr("Not carried over")));
-    }
-    for (const LeftBehind& l : left_) {
-        QLabel* words = muted(text(l.sentence));
-        words->setWordWrap(true);
-        side_->addWidget(words);
-        if (l.rules.empty()) continue;
-        auto* box = new QComboBox;
-        box->setAccessibleName(text(l.sentence));
-        box->setObjectName("rule");
-        for (const Choice& c : l.rules) box->addItem(text(c.label), text(c.key));
-        box->setCurrentIndex(box->findData(text(l.rule)));
-        connect(box, &QComboBox::activated, this, [this, box, step = l.step](int i) {
-            wish_.rules[step] = box->itemData(i).toString().toStdString();
-            remake();
-        });
-        side_->addWidget(box);
-    }
-    for (const std::string& w : without_) {
-        QLabel* words = muted(text(w));
-        words->setWordWrap(true);
-        side_->addWidget(words);
-    }
+    addNotCarriedOver();
     side_->addSpacing(10);
     side_->addWidget(caption(tr("How it runs")));
     form_->show(recipeSettings(), recipe->settings);
+}
+
+void RunsView::addHeading(const Recipe& recipe) {
+    auto* name = new QLineEdit(text(recipe.name));
+    name->setObjectName("recipeName");
+    name->setAccessibleName(tr("Name of the recipe"));
+    connect(name, &QLineEdit::editingFinished, this, [this, name] { renameRecipe(name->text()); });
+    side_->addWidget(name);
+    side_->addSpacing(6);
+    if (!recipe.purpose.empty()) addWords(recipe.purpose);
+}
+
+void RunsView::addNotCarriedOver() {
+    if (left_.empty() && without_.empty()) return;
+    side_->addSpacing(8);
+    side_->addWidget(caption(tr("Not carried over")));
+    for (const LeftBehind& l : left_) {
+        addWords(l.sentence);
+        if (!l.rules.empty()) addRules(l);
+    }
+    for (const std::string& w : without_) addWords(w);
+}
+
+void RunsView::addRules(const LeftBehind& left) {
+    auto* box = new QComboBox;
+    box->setAccessibleName(text(left.sentence));
+    box->setObjectName("rule");
+    for (const Choice& c : left.rules) box->addItem(text(c.label), text(c.key));
+    box->setCurrentIndex(box->findData(text(left.rule)));
+    connect(box, &QComboBox::activated, this, [this, box, step = left.step](int i) {
+        wish_.rules[step] = box->itemData(i).toString().toStdString();
+        remake();
+    });
+    side_->addWidget(box);
+}
+
+void RunsView::addWords(const std::string& words) {
+    QLabel* label = muted(text(words));
+    label->setWordWrap(true);
+    side_->addWidget(label);
 }
 
 void RunsView::renameRecipe(const QString& name) {

@@ -113,10 +113,13 @@ QWidget* WorkStage::buildTools() {
             });
             row->addWidget(toggle);
         }
-    row->addWidget(button(plot_, "‹", "tool", tr("The view before (Alt+Left)"),
-                          [this] { Q_EMIT plot_->viewStepped(-1); }));
-    row->addWidget(button(plot_, "›", "tool", tr("The view after (Alt+Right)"),
-                          [this] { Q_EMIT plot_->viewStepped(1); }));
+    const auto addStep = [&](const char* arrow, const QString& name, const QString& tip, int by) {
+        QPushButton* step = button(plot_, arrow, "tool", tip, [this, by] { Q_EMIT plot_->viewStepped(by); });
+        step->setAccessibleName(name);
+        row->addWidget(step);
+    };
+    addStep("‹", tr("View before"), tr("The view before (Alt+Left)"), -1);
+    addStep("›", tr("View after"), tr("The view after (Alt+Right)"), 1);
     row->addWidget(button(plot_, tr("Show all"), "tool",
                           tr("Show the whole curve (double-click on the plot)"),
                           [this] { Q_EMIT plot_->rangeReset(); }));

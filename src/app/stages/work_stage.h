@@ -46,8 +46,11 @@ private:
     void refresh();
     void offerStripChoices();
     void fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip);
+    void fillProfile(const Analysis& fit, DatasetId dataset, PlotContent& strip);
     void connectCanvas(PlotCanvas* canvas);
     void connectHandles();
+    void moveHandled(const steps::Handle& handle, double x, double y);
+    void removeHandled(const steps::Handle& handle);
     void setSpan(double low, double high, std::optional<std::size_t> piece, bool further);
     void setRange(PlotCanvas* from, double low, double high, std::optional<std::pair<double, double>> y);
     void showView(const std::optional<View>& view);

@@ -30,42 +30,14 @@ void WorkStage::connectHandles() {
         else
             addPeak(x, y, free);
     });
-    connect(plot_, &PlotCanvas::handleMoved, this, [this](const steps::Handle& handle, double x, double y) {
-        if (changePeaks("Move peak",
-                        [&](Analysis& a, const analyses::PeaksDetail& shown) {
-                            moveHandle(a, shown, handle, x, y);
-                        }) ||
-            changeAreas("Move limit", [&](Analysis& a, const analyses::AreasDetail& shown) {
-                if (handle.form == steps::HandleForm::Anchor)
-                    analyses::moveLimit(a, shown, static_cast<int>(handle.index), handle.setting == "high",
-                                        x);
-            }))
-            return;
-        if (handle.form == steps::HandleForm::SpanEnd) x = plot_->nearestX(x);
-        changeHandled("Move handle", [&](const steps::StepOutput& shown, const Settings& now) {
-            return steps::afterMove(shown, now, handle, x, y);
-        });
-    });
+    connect(plot_, &PlotCanvas::handleMoved, this, &WorkStage::moveHandled);
     connect(plot_, &PlotCanvas::handleClicked, this, [this](const steps::Handle& handle) {
         if (plot_->content().handledResult) return clickPeak(handle);
         changeHandled("Accept or refuse", [&](const steps::StepOutput& shown, const Settings& now) {
             return steps::afterClick(shown, now, handle);
         });
     });
-    connect(plot_, &PlotCanvas::handleRemoved, this, [this](const steps::Handle& handle) {
-        if (changePeaks("Remove peak",
-                        [&](Analysis& a, const analyses::PeaksDetail& shown) {
-                            if (handle.index > 0)
-                                analyses::removePeak(a, shown, static_cast<int>(handle.index));
-                        }) ||
-            changeAreas("Remove peak", [&](Analysis& a, const analyses::AreasDetail& shown) {
-                analyses::removeArea(a, shown, static_cast<int>(handle.index));
-            }))
-            return;
-        changeHandled("Remove handle", [&](const steps::StepOutput& shown, const Settings& now) {
-            return steps::afterRemoval(shown, now, handle);
-        });
-    });
+    connect(plot_, &PlotCanvas::handleRemoved, this, &WorkStage::removeHandled);
     connect(plot_, &PlotCanvas::handleAsked, this, &WorkStage::offerActions);
     connect(strip_, &PlotCanvas::cutoffMoved, this, &WorkStage::moveCutoff);
     if (focus_ != ProtocolFocus::Analyses) return;
@@ -75,6 +47,37 @@ void WorkStage::connectHandles() {
         if (!document_.analysis())
             return document_.say(tr("Fit a model first; a column can follow it then."));
         offerFollowing(this, document_, document_.analysis(), TableId::fromText(id.toStdString()), at);
+    });
+}
+
+void WorkStage::moveHandled(const steps::Handle& handle, double x, double y) {
+    if (changePeaks("Move peak",
+                    [&](Analysis& a, const analyses::PeaksDetail& shown) {
+                        moveHandle(a, shown, handle, x, y);
+                    }) ||
+        changeAreas("Move limit", [&](Analysis& a, const analyses::AreasDetail& shown) {
+            if (handle.form == steps::HandleForm::Anchor)
+                analyses::moveLimit(a, shown, static_cast<int>(handle.index), handle.setting == "high", x);
+        }))
+        return;
+    if (handle.form == steps::HandleForm::SpanEnd) x = plot_->nearestX(x);
+    changeHandled("Move handle", [&](const steps::StepOutput& shown, const Settings& now) {
+        return steps::afterMove(shown, now, handle, x, y);
+    });
+}
+
+void WorkStage::removeHandled(const steps::Handle& handle) {
+    if (changePeaks("Remove peak",
+                    [&](Analysis& a, const analyses::PeaksDetail& shown) {
+                        if (handle.index > 0)
+                            analyses::removePeak(a, shown, static_cast<int>(handle.index));
+                    }) ||
+        changeAreas("Remove peak", [&](Analysis& a, const analyses::AreasDetail& shown) {
+            analyses::removeArea(a, shown, static_cast<int>(handle.index));
+        }))
+        return;
+    changeHandled("Remove handle", [&](const steps::StepOutput& shown, const Settings& now) {
+        return steps::afterRemoval(shown, now, handle);
     });
 }
 

@@ -64,6 +64,10 @@ private:
         const Tick* tick;
     };
     enum class Turn { Level, Slanted, Upright };
+    struct Told { // by the first mark of a dataset
+        DatasetId of;
+        std::string name, unit;
+    };
 
     TickWish wish(double lengthMm) const;
     void makeTicks(double lengthMm);
@@ -75,7 +79,8 @@ private:
     void chooseLabels(bool names);
     void leaveOutCrowded();
     void tell(const Mark& mark, const AxisMeaning& from);
-    std::string toldTitle() const; // what the marks along it say, where they say different things
+    Told shown(Told told) const;
+    std::string toldTitle(const std::vector<Told>& told) const; // where the marks say different things
     void makeTitle(double lengthMm);
     double edge(const draw::Rect& area, bool opposite) const;
     double outwards() const { return side == Side::Bottom || side == Side::Right ? 1 : -1; }
@@ -90,11 +95,6 @@ private:
     void drawTitle(const draw::Rect& area, double from);
     draw::Stroke line(double widthMm) const { return {.widthMm = widthMm, .colour = text.colour}; }
 
-    struct Told { // by the first mark of a dataset
-        DatasetId of;
-        std::string name, unit;
-    };
-
     std::vector<Label> labels_;
     std::vector<Told> told_;
     std::vector<draw::SetText> title_;
@@ -103,8 +103,5 @@ private:
     int factor_ = 0;
     std::string crowded_; // what had no room, in words
 };
-
-// A text broken at blanks into lines that are not wider than told, as far as its words allow.
-std::vector<draw::SetText> wrapped(std::string_view markup, const draw::TextStyle& style, double widthMm);
 
 } // namespace jointer::figure

@@ -33,6 +33,7 @@ void Cartesian::prepare() {
     makeAxes();
     makeLanes();
     makeMarks();
+    shortenLabels();
     for (Drawn& d : marks_)
         for (Issue& issue : d.mark->issues) page_.out.issues.push_back(std::move(issue));
     for (auto& axis : axes_) axis->chooseScale();
@@ -120,6 +121,40 @@ void Cartesian::makeMarks() {
     }
     // Ranges and the like lie behind everything else.
     std::ranges::stable_partition(marks_, [](const Drawn& d) { return d.kind->behind; });
+}
+
+namespace {
+
+// "shells · length" and "shells · mass" beside each other are "length" and "mass".
+std::string sharedBeginning(const std::vector<std::string>& names) {
+    constexpr std::string_view kBetween = " · ";
+    const std::size_t end = names.empty() ? std::string::npos : names[0].find(kBetween);
+    if (end == std::string::npos) return {};
+    const std::string shared = names[0].substr(0, end + kBetween.size());
+    const bool all = std::ranges::all_of(names, [&](const std::string& n) {
+        return n.starts_with(shared) && n.size() > shared.size();
+    });
+    const bool differ = std::ranges::any_of(names, [&](const std::string& n) { return n != names[0]; });
+    return all && differ ? shared : std::string();
+}
+
+} // namespace
+
+// What all datasets of the panel are called alike does not tell them apart: the legend and the labels do without.
+void Cartesian::shortenLabels() {
+    std::vector<std::string> names;
+    for (const Drawn& d : marks_)
+        if (const auto dataset = page_.project.datasets.find(d.mark->of))
+            if (const std::string name = literal(dataset->name); d.mark->label.starts_with(name))
+                names.push_back(name);
+    const std::string shared = sharedBeginning(names);
+    if (shared.empty()) return;
+    const auto shorten = [&](std::string& label) {
+        if (label.starts_with(shared)) label.erase(0, shared.size());
+    };
+    for (Drawn& d : marks_) shorten(d.mark->label);
+    for (GroupMembers& g : groups_)
+        for (GroupMember& m : g.members) shorten(m.label);
 }
 
 // Marks with different lists of names share one axis: each finds its places among all of them.

@@ -59,10 +59,16 @@ private:
     void drawGround();
     void drawMarks();
     draw::Group drawn(const Drawn& mark) const;
+    bool isFramed(const draw::Rect& area, Side side, Side opposite, bool outermost) const;
     void drawFrame(const draw::Rect& area);
+    void drawBrokenEdge(const PanelAxis& axis, const draw::Rect& area, const draw::Stroke& stroke);
     void drawTitle();
     void drawLegend(const Element& e);
+    void shortenLabels();
     void drawCurveLabels();
+    void drawCurveLabel(const GroupMembers& group, const GroupMember& member, bool beside,
+                        std::vector<draw::Rect>& taken);
+    double topAlong(const GroupMember& member, const Frame& frame, double from, double to) const;
     const Drawn* labelled(const GroupMember& member) const;
     void drawColourBar(const Element& e);
     void drawInsets();

@@ -91,56 +91,69 @@ void Cartesian::drawMarks() {
             page_.add(marks_[k].mark->element, std::move(groups[k]), marks_[k].mark->of);
 }
 
+// An edge is part of the frame where an axis stands there, or its opposite wants a line.
+bool Cartesian::isFramed(const Rect& area, Side side, Side opposite, bool outermost) const {
+    bool any = false;
+    for (const auto& axis : axes_) {
+        if (!axis->isX() && !lanes_.empty() && &laneOf(*axis) != &area) continue;
+        if (axis->side == side && axis->hasOwnLine() && outermost && axis->distance == 0 && !axis->cross)
+            return false;
+        if (axis->side == side && !axis->hasOwnLine()) any = true;
+        if (axis->side == opposite && !axis->map.isBroken() && axis->look.text("opposite") != "none")
+            any = true;
+    }
+    return any;
+}
+
+namespace {
+
+// Through the corners as far as the edges go, so that they are joined there.
+std::vector<Polyline> edgesOf(const Rect& area, bool left, bool bottom, bool right, bool top) {
+    const Point tl{area.x, area.y}, tr{area.right(), area.y}, br{area.right(), area.bottom()},
+        bl{area.x, area.bottom()};
+    if (top && right && bottom && left) return {{{tl, tr, br, bl}, true}};
+    std::vector<Polyline> lines;
+    if (left && bottom)
+        lines.push_back({{tl, bl, br}});
+    else if (left || bottom)
+        lines.push_back(left ? Polyline{{tl, bl}} : Polyline{{bl, br}});
+    if (top) lines.push_back({{tl, tr}});
+    if (right) lines.push_back({{tr, br}});
+    return lines;
+}
+
+} // namespace
+
 void Cartesian::drawFrame(const Rect& area) {
     if (lineWidth_ <= 0) return;
     const bool lowest = lanes_.empty() || &area == &lanes_.front().area,
                highest = lanes_.empty() || &area == &lanes_.back().area;
-    // An edge is part of the frame where an axis stands there, or its opposite wants a line.
-    auto drawn = [&](Side side, Side opposite, bool outermost) {
-        bool any = false;
-        for (const auto& axis : axes_) {
-            const bool here = !axis->isX() ? &laneOf(*axis) == &area || lanes_.empty() : true;
-            if (!here) continue;
-            if (axis->side == side && axis->hasOwnLine() && outermost && axis->distance == 0 && !axis->cross)
-                return false;
-            if (axis->side == side && !axis->hasOwnLine()) any = true;
-            if (axis->side == opposite && !axis->map.isBroken() && axis->look.text("opposite") != "none")
-                any = true;
-        }
-        return any;
-    };
-    const bool bottom = drawn(Side::Bottom, Side::Top, lowest) || !lowest,
-               top = drawn(Side::Top, Side::Bottom, highest) || !highest,
-               left = drawn(Side::Left, Side::Right, true), right = drawn(Side::Right, Side::Left, true);
-    const Point tl{area.x, area.y}, tr{area.right(), area.y}, br{area.right(), area.bottom()},
-        bl{area.x, area.bottom()};
-    Path frame{.lines = {}, .stroke = Stroke{.widthMm = lineWidth_, .colour = page_.text.colour}, .fill = {}};
+    const bool bottom = isFramed(area, Side::Bottom, Side::Top, lowest) || !lowest,
+               top = isFramed(area, Side::Top, Side::Bottom, highest) || !highest,
+               left = isFramed(area, Side::Left, Side::Right, true),
+               right = isFramed(area, Side::Right, Side::Left, true);
+    Path frame{.lines = edgesOf(area, left, bottom, right, top),
+               .stroke = Stroke{.widthMm = lineWidth_, .colour = page_.text.colour},
+               .fill = {}};
     frame.stroke->cap = Cap::Square;
-    if (top && right && bottom && left)
-        frame.lines = {{{tl, tr, br, bl}, true}};
-    else {
-        if (left && bottom)
-            frame.lines.push_back({{tl, bl, br}});
-        else if (left || bottom)
-            frame.lines.push_back(left ? Polyline{{tl, bl}} : Polyline{{bl, br}});
-        if (top) frame.lines.push_back({{tl, tr}});
-        if (right) frame.lines.push_back({{tr, br}});
-    }
+    const Stroke stroke = *frame.stroke;
     if (!frame.lines.empty()) page_.add(element_.id, std::move(frame));
-    // Of a broken axis the opposite side is broken too.
-    for (const auto& axis : axes_) {
-        if (!axis->map.isBroken() || axis->look.text("opposite") == "none") continue;
-        if (!axis->isX() && !lanes_.empty() && &laneOf(*axis) != &area) continue;
-        const double at = axis->side == Side::Bottom ? area.y
-                          : axis->side == Side::Top  ? area.bottom()
-                          : axis->side == Side::Left ? area.right()
-                                                     : area.x;
-        Path broken{.lines = {}, .stroke = frame.stroke, .fill = {}};
-        for (const Piece& p : axis->map.pieces())
-            broken.lines.push_back(axis->isX() ? Polyline{{{p.start, at}, {p.end, at}}}
-                                               : Polyline{{{at, p.start}, {at, p.end}}});
-        page_.add(axis->element->id, std::move(broken));
-    }
+    for (const auto& axis : axes_) drawBrokenEdge(*axis, area, stroke);
+}
+
+// Of a broken axis the opposite side is broken too.
+void Cartesian::drawBrokenEdge(const PanelAxis& axis, const Rect& area, const Stroke& stroke) {
+    if (!axis.map.isBroken() || axis.look.text("opposite") == "none") return;
+    if (!axis.isX() && !lanes_.empty() && &laneOf(axis) != &area) return;
+    const double at = axis.side == Side::Bottom ? area.y
+                      : axis.side == Side::Top  ? area.bottom()
+                      : axis.side == Side::Left ? area.right()
+                                                : area.x;
+    Path broken{.lines = {}, .stroke = stroke, .fill = {}};
+    for (const Piece& p : axis.map.pieces())
+        broken.lines.push_back(axis.isX() ? Polyline{{{p.start, at}, {p.end, at}}}
+                                          : Polyline{{{at, p.start}, {at, p.end}}});
+    page_.add(axis.element->id, std::move(broken));
 }
 
 void Cartesian::drawTitle() {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What tells the marks of a panel: names at the curves, legends and where they hide least, bars of colours.
+#include "figure/crowd.h"
 #include "figure/marks/parts.h"
 #include "figure/page/cartesian.h"
 
@@ -22,60 +23,74 @@ const Cartesian::Drawn* Cartesian::labelled(const GroupMember& m) const {
     return best;
 }
 
+// The top of all that is drawn of the curve between two places along x.
+double Cartesian::topAlong(const GroupMember& m, const Frame& frame, double from, double to) const {
+    constexpr std::size_t kParts = 200;
+    const double start = frame.x.start(), part = (frame.x.end() - start) / kParts;
+    double top = INFINITY;
+    for (const Mark* mark : m.marks) {
+        const Envelope e = mark->envelope(frame.x, kParts);
+        for (std::size_t i = 0; i < kParts; ++i) {
+            const double at = start + (static_cast<double>(i) + 0.5) * part;
+            if (at < from || at > to || !std::isfinite(e.high[i])) continue;
+            const double place = frame.y.place(mark->shifted(frame.y.scale(), e.high[i]));
+            if (std::isfinite(place)) top = std::min(top, place);
+        }
+    }
+    return top;
+}
+
+namespace {
+
+// Upwards out of the way of those before.
+Rect movedOut(Rect box, const std::vector<Rect>& taken, double em) {
+    for (bool moved = true; moved;) {
+        moved = false;
+        for (const Rect& other : taken) {
+            const bool meets = box.x < other.right() && other.x < box.right() &&
+                               box.y < other.bottom() + 0.1 * em && other.y < box.bottom() + 0.1 * em;
+            if (meets) box.y = other.y - box.height - 0.15 * em;
+            moved |= meets;
+        }
+    }
+    return box;
+}
+
+} // namespace
+
 // Each curve of a group named at its end, in its colour, above the curve or beside the panel.
 void Cartesian::drawCurveLabels() {
-    const double em = page_.em();
     for (const GroupMembers& g : groups_) {
         const std::string where = g.look.text("labels");
         if (where != "ends" && where != "beside") continue;
         std::vector<Rect> taken;
-        for (const GroupMember& m : g.members) {
-            const Drawn* d = labelled(m);
-            if (!d) continue;
-            TextStyle style = page_.text;
-            style.colour = d->mark->colour;
-            const SetText set = setText(m.label, style);
-            const Frame frame = frameOf(*d);
-            const auto end = d->mark->labelPlace(frame);
-            double y = frame.y.place(end->second);
-            if (!std::isfinite(y)) continue;
-            double x = frame.area.right() - 0.6 * em;
-            HAlign align = HAlign::Right;
-            if (where == "beside") {
-                x = frame.area.right() + 0.6 * em;
-                align = HAlign::Left;
-            } else { // above all that is drawn of it along the label
-                const double from = x - set.widthMm - 0.3 * em;
-                double top = INFINITY;
-                for (const Mark* mark : m.marks) {
-                    const Envelope e = mark->envelope(frame.x, 200);
-                    for (std::size_t i = 0; i < 200; ++i) {
-                        const double at = frame.x.start() + (static_cast<double>(i) + 0.5) / 200 *
-                                                                (frame.x.end() - frame.x.start());
-                        if (at < from || at > x + 0.5 * em || !std::isfinite(e.high[i])) continue;
-                        const double place = frame.y.place(mark->shifted(frame.y.scale(), e.high[i]));
-                        if (std::isfinite(place)) top = std::min(top, place);
-                    }
-                }
-                y = (std::isfinite(top) ? top : y) - 0.35 * em - set.heightMm() / 2;
-            }
-            Rect box{align == HAlign::Right ? x - set.widthMm : x, y - set.heightMm() / 2, set.widthMm,
-                     set.heightMm()};
-            for (bool moved = true; moved;) { // upwards out of the way of those before
-                moved = false;
-                for (const Rect& other : taken)
-                    if (box.x < other.right() && other.x < box.right() && box.y < other.bottom() + 0.1 * em &&
-                        other.y < box.bottom() + 0.1 * em) {
-                        box.y = other.y - box.height - 0.15 * em;
-                        moved = true;
-                    }
-            }
-            taken.push_back(box);
-            page_.addText(g.element->id, placed(set, {x, box.y + box.height / 2}, align, VAlign::Middle),
-                          m.dataset->id);
-            page_.out.list.regions.push_back({g.element->id, box, m.dataset->id});
-        }
+        for (const GroupMember& m : g.members) drawCurveLabel(g, m, where == "beside", taken);
     }
+}
+
+void Cartesian::drawCurveLabel(const GroupMembers& g, const GroupMember& m, bool beside,
+                               std::vector<Rect>& taken) {
+    const Drawn* d = labelled(m);
+    if (!d) return;
+    const double em = page_.em();
+    TextStyle style = page_.text;
+    style.colour = d->mark->colour;
+    const SetText set = setText(m.label, style);
+    const Frame frame = frameOf(*d);
+    double y = frame.y.place(d->mark->labelPlace(frame)->second);
+    if (!std::isfinite(y)) return;
+    const HAlign align = beside ? HAlign::Left : HAlign::Right;
+    const double x = frame.area.right() + (beside ? 0.6 : -0.6) * em;
+    if (!beside) {
+        const double top = topAlong(m, frame, x - set.widthMm - 0.3 * em, x + 0.5 * em);
+        y = (std::isfinite(top) ? top : y) - 0.35 * em - set.heightMm() / 2;
+    }
+    const Rect box = movedOut(
+        {beside ? x : x - set.widthMm, y - set.heightMm() / 2, set.widthMm, set.heightMm()}, taken, em);
+    taken.push_back(box);
+    page_.addText(g.element->id, placed(set, {x, box.y + box.height / 2}, align, VAlign::Middle),
+                  m.dataset->id);
+    page_.out.list.regions.push_back({g.element->id, box, m.dataset->id});
 }
 
 double Cartesian::labelRoom() const {
@@ -101,73 +116,13 @@ double Cartesian::legendRoom(Side side) const {
     return room;
 }
 
-namespace {
-
-// How much is drawn where, in cells of half a millimetre; sums over rectangles cost nothing.
-class Crowd {
-public:
-    explicit Crowd(const Rect& area)
-        : area_(area), columns_(cell(area.width, kMost) + 1), rows_(cell(area.height, kMost) + 1),
-          sums_((columns_ + 1) * (rows_ + 1), 0) {}
-
-    void add(const Point& p) {
-        if (area_.contains(p)) ++sums_[place(column(p.x) + 1, row(p.y) + 1)];
-    }
-    void add(const Polyline& line) {
-        for (std::size_t i = 0; i < line.points.size(); ++i) {
-            add(line.points[i]);
-            if (i == 0) continue;
-            const Point a = line.points[i - 1], b = line.points[i];
-            const double length = std::abs(b.x - a.x) + std::abs(b.y - a.y);
-            const int steps = length < 500 ? static_cast<int>(length) : 0; // about a millimetre apart
-            for (int k = 1; k < steps; ++k) {
-                const double t = static_cast<double>(k) / steps;
-                add(Point{a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
-            }
-        }
-    }
-    void sum() {
-        for (std::size_t r = 1; r <= rows_; ++r)
-            for (std::size_t c = 1; c <= columns_; ++c)
-                sums_[place(c, r)] +=
-                    sums_[place(c - 1, r)] + sums_[place(c, r - 1)] - sums_[place(c - 1, r - 1)];
-    }
-    long within(const Rect& r) const {
-        const std::size_t left = column(r.x), right = column(r.right()) + 1, top = row(r.y),
-                          bottom = row(r.bottom()) + 1;
-        return sums_[place(right, bottom)] - sums_[place(left, bottom)] - sums_[place(right, top)] +
-               sums_[place(left, top)];
-    }
-
-private:
-    static constexpr double kCell = 0.5;
-    static constexpr std::size_t kMost = 4000; // in each direction: two metres
-    static std::size_t cell(double mm, std::size_t count) {
-        return mm > 0 ? static_cast<std::size_t>(std::min(mm / kCell, static_cast<double>(count - 1))) : 0;
-    }
-    std::size_t column(double x) const { return cell(x - area_.x, columns_); }
-    std::size_t row(double y) const { return cell(y - area_.y, rows_); }
-    std::size_t place(std::size_t c, std::size_t r) const { return r * (columns_ + 1) + c; }
-
-    Rect area_;
-    std::size_t columns_, rows_;
-    std::vector<long> sums_;
-};
-
-} // namespace
-
 // Where a box hides the fewest points: the corners first, then along the edges.
 Point Cartesian::emptiest(double width, double height, double inset) const {
     Crowd crowd(area_);
     for (std::size_t k = firstItem_; k < page_.out.list.items.size(); ++k) {
         const auto* drawn = std::get_if<Group>(&page_.out.list.items[k].what);
         if (!drawn || (!drawn->clip && drawn->parts.empty())) continue; // no mark
-        for (const Item& item : drawn->items) {
-            if (const auto* symbols = std::get_if<Symbols>(&item.what))
-                for (const Point& at : symbols->places) crowd.add(at);
-            if (const auto* path = std::get_if<Path>(&item.what))
-                for (const Polyline& l : path->lines) crowd.add(l);
-        }
+        crowd.add(*drawn);
     }
     crowd.sum();
     const double left = area_.x + inset, right = area_.right() - inset - width, top = area_.y + inset,

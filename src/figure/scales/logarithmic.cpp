@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "data/logarithm_name.h"
 #include "describe/setting_makers.h"
 #include "figure/scales/linear.h"
 #include "figure/scales/number_labels.h"
@@ -22,7 +23,8 @@ std::string powerLabel(double base, int exponent) {
 
 class Logarithmic final : public Scale {
 public:
-    explicit Logarithmic(double base) : base_(base), perUnit_(1 / std::log(base)) {}
+    // `ofData` is the base of the logarithms that the data are, where they are on the scale already.
+    Logarithmic(double base, double ofData) : base_(base), perUnit_(1 / std::log(ofData)) {}
 
     double forward(double v) const override { return std::log(v) * perUnit_; } // NaN below zero
     double back(double place) const override { return std::exp(place / perUnit_); }
@@ -39,13 +41,15 @@ public:
 
     std::vector<Tick> ticks(const Range& range, const TickWish& wish) const override {
         if (!(range.low > 0) || !std::isfinite(range.high)) return {};
-        const double powers = forward(range.high) - forward(range.low);
+        const double powers = exponentOf(range.high) - exponentOf(range.low);
         if (base_ == 10 && powers < kFewDecades) return evenTicks(range, wish);
         if (base_ != 10 && powers < 2) return evenTicks(range, wish);
         return base_ == 10 ? decades(range, wish) : powersOf(range, wish);
     }
 
 private:
+    double exponentOf(double v) const { return std::log(v) / std::log(base_); } // of the powers at ticks
+
     static int strideFor(int first, int last, const TickWish& wish) {
         if (wish.every >= 1) return static_cast<int>(std::min(wish.every, 1e6));
         return std::max(1, static_cast<int>(std::ceil((last - first) / std::max(2.0, 1.3 * wish.about))));
@@ -59,7 +63,7 @@ private:
         const NumberWish& n = wish.numbers;
         const bool plain = n.format == "fixed" || n.format == "percent" ||
                            (n.format == "automatic" && first + n.factor >= -2 && last + n.factor <= 4);
-        const bool more = forward(range.high) - forward(range.low) < 1.6; // 2 and 5 have numbers too
+        const bool more = exponentOf(range.high) - exponentOf(range.low) < 1.6; // 2 and 5 have numbers too
         for (int e = first; e <= last; ++e) {
             for (int digit = 1; digit <= 9; ++digit) {
                 const double value = digit * std::pow(10.0, e);
@@ -83,18 +87,18 @@ private:
 
     std::vector<Tick> powersOf(const Range& range, const TickWish& wish) const {
         std::vector<Tick> ticks;
-        const int first = static_cast<int>(std::ceil(forward(range.low) - 1e-9)),
-                  last = static_cast<int>(std::floor(forward(range.high) + 1e-9));
+        const int first = static_cast<int>(std::ceil(exponentOf(range.low) - 1e-9)),
+                  last = static_cast<int>(std::floor(exponentOf(range.high) + 1e-9));
         const int stride = strideFor(first, last, wish);
         const bool whole = base_ == std::floor(base_);
         const bool plain = whole && (wish.numbers.format == "fixed" ||
-                                     (wish.numbers.format == "automatic" && first >= 0 && back(last) < 1e5));
+                                     (wish.numbers.format == "automatic" && first >= 0 && std::pow(base_, last) < 1e5));
         for (int e = first; e <= last; ++e) {
             const bool major = (e - first) % stride == 0;
             if (!major && stride > 20) continue;
-            ticks.push_back({back(e),
+            ticks.push_back({std::pow(base_, e),
                              !major  ? ""
-                             : plain ? fixedLabel(std::round(back(e)), 0)
+                             : plain ? fixedLabel(std::round(std::pow(base_, e)), 0)
                                      : powerLabel(base_, e),
                              major});
         }
@@ -146,7 +150,8 @@ ScalePtr make(const ScaleTask& task) {
     const double base = info.number(task.settings, "log-base"),
                  linear = info.number(task.settings, "linear-to");
     if (linear > 0) return std::make_shared<LinearAboutZero>(base, linear);
-    return std::make_shared<Logarithmic>(base);
+    const auto original = task.settings.flag("applied") ? logarithmOf(task.meaning.name) : std::nullopt;
+    return std::make_shared<Logarithmic>(base, original ? original->base : base);
 }
 
 } // namespace
