@@ -35,7 +35,9 @@ void sortInOrder(const Recipe& recipe, std::vector<DatasetId>& datasets, const P
     if (by.empty()) return;
     const auto valueOf = [&](DatasetId id) {
         const auto d = project.datasets.find(id);
-        const auto number = d ? numberOf(d->attributes, by) : std::nullopt;
+        std::vector<Attribute> attributes = d ? d->attributes : std::vector<Attribute>();
+        if (d) takeFromName(recipe, d->name, attributes);
+        const auto number = numberOf(attributes, by);
         return number ? number->first : INFINITY;
     };
     std::ranges::stable_sort(datasets, {}, valueOf);

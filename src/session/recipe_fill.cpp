@@ -15,6 +15,13 @@
 
 namespace jointer {
 
+void takeFromName(const Recipe& recipe, const std::string& name, std::vector<Attribute>& into) {
+    const std::string pattern = recipeSettings().text(recipe.settings, "pattern");
+    if (pattern.empty()) return;
+    if (const auto found = matchPattern(pattern, name); found && *found)
+        for (const auto& [key, value] : **found) setAttribute(into, {key, value, {}});
+}
+
 namespace {
 
 using Columns = std::vector<const Column*>; // of the file, for those of the recipe; nullptr: none
@@ -131,10 +138,7 @@ Issue missing(const Table& wanted, const io::ReadResult& reading, const std::str
 std::vector<Attribute> attributesOf(const Recipe& recipe, const Table& table) {
     std::vector<Attribute> out;
     for (const auto& [key, value] : table.origin.metadata) setAttribute(out, {key, value, {}});
-    const std::string pattern = recipeSettings().text(recipe.settings, "pattern");
-    if (pattern.empty()) return out;
-    if (const auto found = matchPattern(pattern, table.name); found && *found)
-        for (const auto& [key, value] : **found) setAttribute(out, {key, value, {}});
+    takeFromName(recipe, table.name, out);
     return out;
 }
 
@@ -332,6 +336,7 @@ Edit applyRecipe(const Recipe& recipe, DatasetId dataset, const InputDatasets& i
                 const auto way = made.parts.datasets.find(DatasetId::fromText(made.ids.at(data.text())));
                 for (const Step& s : way->protocol) d.protocol.push_back(s);
                 d.recipe = recipe.id;
+                takeFromName(recipe, d.name, d.attributes);
                 after.datasets = after.datasets.with(std::move(d));
                 for (const auto& other : made.parts.datasets) // functions, that steps or models name
                     if (other->id != way->id) after.datasets = after.datasets.with(*other);

@@ -27,6 +27,9 @@ Result<FilledRecipe> filled(const Recipe& recipe, const std::string& input, cons
 Result<std::vector<FilledRecipe>> filledWithData(const Recipe& recipe, const io::ReadResult& reading,
                                                  const std::string& file);
 
+// The attributes that the recipe's pattern finds in the name of a file or a dataset.
+void takeFromName(const Recipe& recipe, const std::string& name, std::vector<Attribute>& into);
+
 // The datasets of an open project that stand for further inputs, by the names of these.
 using InputDatasets = std::map<std::string, DatasetId>;
 

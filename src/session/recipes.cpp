@@ -63,7 +63,8 @@ std::string settingsText(const KindInfo& kind, const Settings& given) {
         const Value* value = given.find(s.key);
         if (!value || std::holds_alternative<std::monostate>(*value) || s.key == "watch") continue;
         if (s.kind == SettingKind::Reference || s.kind == SettingKind::References) continue;
-        if (!isShown(kind, s, given)) continue;
+        const bool placed = s.hidden && s.kind == SettingKind::Points; // on the plot
+        if (!placed && !isShown(kind, s, given)) continue;
         std::string text;
         if (s.kind == SettingKind::Points) {
             const auto* flat = std::get_if<Numbers>(value);
@@ -165,6 +166,8 @@ private:
                 details.push_back(std::move(said));
         if (const auto peaks = a.settings.rows("peaks"); !peaks.empty())
             details.push_back(counted(std::ssize(peaks), "peak") + " placed by hand");
+        else if (a.kind == "peaks")
+            details.push_back("peaks are found anew in each curve");
         for (const ParameterChoice& p : a.parameters) {
             if (p.treatment == Treatment::Fixed && p.start)
                 details.push_back(fmt::format("{} fixed at {}", p.name, readableNumber(*p.start)));

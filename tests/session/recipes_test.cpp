@@ -8,6 +8,7 @@
 #include "project/references.h"
 #include "session/import.h"
 #include "session/recipe_batch.h"
+#include "session/recipe_chain.h"
 #include "session/run_journal.h"
 #include "session/shipped_recipes.h"
 #include "session/validation.h"
@@ -230,6 +231,45 @@ TEST_F(Recipes, ApplyToDatasetsThatAreThere) {
     p = *edits::applyRecipe(recipe, second, {}).apply(p);
     EXPECT_EQ(analysesOf(p, second).size(), analyses);
     expectWhole(p);
+}
+
+TEST_F(Recipes, NamesOfDatasetsGiveAttributesAndTheirOrder) {
+    Recipe recipe = made(project_, first());
+    recipe.settings.set("pattern", "core_{depth}cm");
+    recipe.settings.set("order", "depth");
+    Project p = project_;
+    std::vector<DatasetId> all;
+    for (std::size_t k = 0; k < 2; ++k) {
+        all.push_back(p.datasets[k].id);
+        const std::string name = k == 0 ? "core_40cm" : "core_6cm";
+        p = *edits::changeDataset(all[k], "Rename", [&](Dataset& d) { d.name = name; }).apply(p);
+    }
+    sortInOrder(recipe, all, p);
+    EXPECT_EQ(p.datasets.find(all[0])->name, "core_6cm") << "by the number in the name";
+    p = *edits::applyRecipe(recipe, all[0], {}).apply(p);
+    const auto& attributes = p.datasets.find(all[0])->attributes;
+    const auto depth = std::ranges::find(attributes, "depth", &Attribute::name);
+    ASSERT_NE(depth, attributes.end());
+    EXPECT_EQ(depth->value, "6");
+    p = *edits::changeDataset(all[1], "Rename", [](Dataset& d) { d.name = "otherwise"; }).apply(p);
+    p = *edits::applyRecipe(recipe, all[1], {}).apply(p);
+    for (const Attribute& a : p.datasets.find(all[1])->attributes) EXPECT_NE(a.name, "depth");
+}
+
+TEST_F(Recipes, SayWhatWasPlacedAndWhatIsFoundAnew) {
+    Recipe recipe = made(project_, first());
+    Project parts = *recipe.parts;
+    const DatasetId data = recipe.inputs[0].dataset;
+    Settings anchors;
+    anchors.set("anchors", Numbers{1, 2, 3, 4, 5, 6});
+    parts = *edits::addStep(data, "baseline", anchors, "").apply(parts);
+    Analysis peaks{.kind = "peaks", .inputs = {{.dataset = data}}};
+    parts = *edits::addAnalysis(peaks).apply(parts);
+    recipe.parts = std::make_shared<const Project>(parts);
+    std::string all;
+    for (const RecipeSentence& s : sentencesOf(recipe)) all += s.text + " " + s.detail + "\n";
+    EXPECT_NE(all.find("anchor points: 3 points"), all.npos) << all;
+    EXPECT_NE(all.find("found anew in each curve"), all.npos) << all;
 }
 
 TEST_F(Recipes, TakeFurtherInputs) {
