@@ -18,6 +18,20 @@ struct Mapped {
     double place = 0, byCentre = 1, byRule = 0;
 };
 
+Mapped mappedBy(const PartnerRule& rule, double c, double by) {
+    switch (rule.by) {
+    case PartnerRule::By::Distance:
+        return {c + by, 1, 1};
+    case PartnerRule::By::Factor:
+        return {c * by, by, c};
+    case PartnerRule::By::Wavelengths:
+        break;
+    }
+    const double factor = rule.second / rule.first, theta = c * kHalfDegree,
+                 other = std::asin(factor * std::sin(theta));
+    return {other / kHalfDegree, factor * std::cos(theta) / std::cos(other), 0};
+}
+
 class Partnered final : public Model {
 public:
     Partnered(PeakShape shape, const PartnerRule& rule) : shape_(std::move(shape)), rule_(rule) {
@@ -43,18 +57,7 @@ public:
     }
 
     Mapped mapped(std::span<const double> p) const {
-        const double c = p[shape_.traits->centre], by = p[own_ + 1];
-        switch (rule_.by) {
-        case PartnerRule::By::Distance:
-            return {c + by, 1, 1};
-        case PartnerRule::By::Factor:
-            return {c * by, by, c};
-        case PartnerRule::By::Wavelengths:
-            break;
-        }
-        const double factor = rule_.second / rule_.first, theta = c * kHalfDegree,
-                     other = std::asin(factor * std::sin(theta));
-        return {other / kHalfDegree, factor * std::cos(theta) / std::cos(other), 0};
+        return mappedBy(rule_, p[shape_.traits->centre], p[own_ + 1]);
     }
     double width(std::span<const double> p) const { return p[parameters_.size() - 1]; }
     double ratio(std::span<const double> p) const { return p[own_]; }
@@ -130,6 +133,10 @@ private:
 };
 
 } // namespace
+
+double partnerPlace(const PartnerRule& rule, double place, double by) {
+    return mappedBy(rule, place, by).place;
+}
 
 ModelPtr partneredPeak(const PeakShape& shape, const PartnerRule& rule) {
     return std::make_shared<Partnered>(shape, rule);

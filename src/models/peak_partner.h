@@ -15,6 +15,10 @@ struct PartnerRule {
     double first = 1, second = 1;
 };
 
+// Where the partner of a peak at `place` stands; `by` is the distance or the factor. NaN: beyond what the
+// second wavelength reaches.
+double partnerPlace(const PartnerRule& rule, double place, double by);
+
 // Parameters: those of the shape, "ratio" of the areas, "distance" or "factor" by the rule, and
 // "partner_width" over that of the peak. The partner at x is ratio/w · shape(centre + (x − place)/w).
 ModelPtr partneredPeak(const PeakShape& shape, const PartnerRule& rule);

@@ -288,6 +288,31 @@ TEST(Peaks, FitOneAloneAndProposeFurtherOnes) {
     EXPECT_NEAR(one.quantity("centre_2").value, 47, 0.7);
 }
 
+// A doublet of two wavelengths seen as such: its second line is the partner of the first, not a peak of its own.
+TEST(Peaks, APartnerIsNotFoundAsAPeak) {
+    std::mt19937 random(3);
+    Curve c;
+    for (double x = 34; x < 37; x += 0.01) {
+        const auto line = [&](double at, double height) {
+            const double u = (x - at) / 0.05;
+            return height * std::exp(-0.5 * u * u);
+        };
+        const double theta = std::asin(1.54443 / 1.5406 * std::sin(35.15 / 360 * std::numbers::pi));
+        const double mean = 120 + line(35.15, 9000) + line(theta * 360 / std::numbers::pi, 4500);
+        c.x.push_back(x);
+        c.y.push_back(std::poisson_distribution<int>(mean)(random));
+    }
+    const PeaksRun two = runPeaks(c, peaksOf("gaussian", {}));
+    EXPECT_EQ(two.detail().plan.peaks.size(), 2U) << "without a rule both are peaks";
+    const PeaksRun one =
+        runPeaks(c, peaksOf("gaussian", {{"partner", "wavelengths"}, {"wavelength-2", 1.54443}}));
+    EXPECT_EQ(one.detail().plan.peaks.size(), 1U);
+    EXPECT_NEAR(one.quantity("centre_1").value, 35.15, 0.001);
+    EXPECT_TRUE(one.detail().further().empty()) << "noise of counts on a high line is no peak";
+    const PeaksRun apart = runPeaks(c, peaksOf("gaussian", {{"partner", "distance"}, {"distance", 1.0}}));
+    EXPECT_EQ(apart.detail().plan.peaks.size(), 2U) << "there the partner stands elsewhere";
+}
+
 // Whatever the peaks have in common and whatever they stand on: what is drawn below them is what the fit leaves
 // without them.
 TEST(Peaks, AndTheirBaselineAddUpToTheFit) {

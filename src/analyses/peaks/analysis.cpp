@@ -265,11 +265,21 @@ Result<AnalysisResult> fromText(const std::string& stored, const Task& task, con
 
 } // namespace
 
+// What is left on a high peak is a few hundredths of it wherever its shape is not quite right, or where the
+// noise grows with the signal: that is no peak of its own.
+bool PeaksDetail::isMisfit(const fit::FoundPeak& f) const {
+    constexpr double kShare = 0.05;
+    double there = 0;
+    for (std::size_t k = 0; k < plan.peaks.size(); ++k) there += peak(k, {f.place}).front();
+    return std::abs(f.height) < kShare * std::abs(there);
+}
+
 const std::vector<fit::FoundPeak>& PeaksDetail::further() const {
     std::call_once(looked_, [this] {
         if (!furtherWanted) return;
         const Ordered rest = inOrder(taken->problem.members.front(), report.one().residuals);
         further_ = fit::findPeaks(rest.x, rest.y, *furtherWanted);
+        std::erase_if(further_, [this](const fit::FoundPeak& f) { return isMisfit(f); });
     });
     return further_;
 }

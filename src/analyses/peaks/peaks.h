@@ -87,6 +87,8 @@ struct PeaksDetail final : FitDetail {
     double errorOf(const PlannedPeak& peak, const models::PeakNumber& number) const;
 
 private:
+    bool isMisfit(const fit::FoundPeak& found) const;
+
     mutable std::once_flag looked_;
     mutable std::vector<fit::FoundPeak> further_;
 };

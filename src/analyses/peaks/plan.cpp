@@ -166,8 +166,9 @@ private:
         fit::PeakSearch search = searchOf(settings_);
         const std::size_t most = std::exchange(search.most, 0);
         auto found = fit::findPeaks(points_.x, points_.y, search, task_.stop);
-        plan_.found = found.size();
         std::ranges::sort(found, std::greater(), [](const fit::FoundPeak& f) { return std::abs(f.height); });
+        dropPartners(found);
+        plan_.found = found.size();
         if (found.size() > most) found.resize(most);
         std::ranges::sort(found, {}, &fit::FoundPeak::place);
         for (const fit::FoundPeak& f : found)
@@ -176,6 +177,25 @@ private:
                                    .height = f.height,
                                    .width = std::max(f.width, 2 * plan_.spacing),
                                    .signalToNoise = f.signalToNoise});
+    }
+
+    // What stands where the partner of a higher one does, and is not much higher than it, is that partner.
+    void dropPartners(std::vector<fit::FoundPeak>& highestFirst) const {
+        const std::string partner = peaksSettings().text(settings_, "partner");
+        if (partner == "none") return;
+        const models::PartnerRule rule = ruleOf(settings_, partner);
+        const double by = partner == "wavelengths" ? 0 : peaksSettings().number(settings_, partner),
+                     ratio = peaksSettings().number(settings_, "ratio");
+        std::vector<fit::FoundPeak> kept;
+        for (const fit::FoundPeak& f : highestFirst) {
+            const bool isPartner = std::ranges::any_of(kept, [&](const fit::FoundPeak& g) {
+                const double away = std::abs(f.place - models::partnerPlace(rule, g.place, by));
+                return away < 0.5 * g.width + plan_.spacing && f.height * g.height > 0 &&
+                       std::abs(f.height) < 1.6 * ratio * std::abs(g.height);
+            });
+            if (!isPartner) kept.push_back(f);
+        }
+        highestFirst = std::move(kept);
     }
 
     // Its own where its row names one, else that of all.

@@ -53,7 +53,9 @@ std::optional<int> rankOf(const Findable& entry, const QStringList& words) {
         else
             return std::nullopt;
     }
-    return rank + (path.split(between, Qt::SkipEmptyParts).size() > words.size());
+    const QString name = path.section(QString::fromUtf8("› "), -1);
+    rank += !name.startsWith(words.front()) && !path.startsWith(words.front()); // else it is called so
+    return 2 * rank + (path.split(between, Qt::SkipEmptyParts).size() > words.size());
 }
 
 } // namespace
@@ -69,7 +71,7 @@ void FindField::offer(const QString& typed) {
     std::ranges::stable_sort(ranked, {}, &std::pair<int, Findable>::first);
     for (auto& [rank, entry] : ranked) {
         QString shown = entry.shortcut.isEmpty() ? entry.path : entry.path + "   " + entry.shortcut;
-        if (rank >= 20) shown += " · " + entry.purpose;
+        if (rank >= 40) shown += " · " + entry.purpose;
         found_->addItem(shown);
         offered_.push_back(std::move(entry));
     }

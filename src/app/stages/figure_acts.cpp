@@ -147,7 +147,7 @@ FigureStage::Now FigureStage::now(const Figure& figure) {
 
 void FigureStage::act(const std::string& key) {
     const auto figure = shownFigure();
-    if (!figure) return addFigure();
+    if (!figure) return document_.say(tr("There is no figure yet: “+ New figure” begins one."));
     const auto action = std::ranges::find(actions(), key, &Action::key);
     if (action == actions().end() || !action->edit) return;
     const auto edit = action->edit(now(*figure));
