@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document.h"
 
+#include "analyses/first_inputs.h"
 #include "app/widgets.h"
 #include "project/several.h"
 #include "session/copied_steps.h"
@@ -336,6 +337,7 @@ bool Document::addAnalysis(const std::function<Analysis(DatasetId)>& make) {
         Analysis made = make(d);
         if (span)
             for (AnalysisInput& in : made.inputs) in.span.pieces = {*span};
+        analyses::giveFirstInputs(made, project());
         return edits::addAnalysis(std::move(made));
     });
     if (added) openAnalysis(analysesOf(project(), dataset_).back()->id);

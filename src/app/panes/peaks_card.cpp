@@ -253,10 +253,11 @@ void PeaksCard::fitNow() {
 
 // An analysis that takes these peaks.
 void PeaksCard::addSizes() {
-    Analysis sizes{.kind = "sizes", .inputs = {{.dataset = document_.dataset()}}};
-    sizes.analyses = {id_};
-    if (!document_.apply(edits::addAnalysis(std::move(sizes)))) return;
-    document_.openAnalysis(analysesOf(document_.project(), document_.dataset()).back()->id);
+    document_.addAnalysis([this](DatasetId dataset) {
+        Analysis sizes{.kind = "sizes", .inputs = {{.dataset = dataset}}};
+        if (dataset == document_.dataset()) sizes.analyses = {id_};
+        return sizes;
+    });
 }
 
 // The names that these peaks have go to those of other datasets, by their place or their order.

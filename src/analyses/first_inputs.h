@@ -1,0 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a new analysis begins with, where it needs others.
+#pragma once
+
+#include "project/project.h"
+
+namespace jointer::analyses {
+
+// Those that it needs and does not name yet: of its own dataset, the last of the kind that serves.
+void giveFirstInputs(Analysis& made, const Project& project);
+
+} // namespace jointer::analyses
