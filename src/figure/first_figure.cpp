@@ -86,15 +86,29 @@ Edit addFigureWith(const Project& project, const std::vector<Element>& marks) {
     return edits::addFigure(newFigure(nextName(project), project.styles[0].id, marks));
 }
 
+namespace {
+
+void giveScales(Figure& figure, LogScales scales) {
+    for (Element& panel : figure.elements)
+        for (Element& e : panel.children) {
+            if (e.kind != "axis") continue;
+            const std::string side = e.settings.text("side", "bottom");
+            if ((side == "bottom" && scales.x) || (side == "left" && scales.y)) e.settings.set("scale", "log");
+        }
+}
+
+} // namespace
+
 Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets, AnalysisId fit,
-                 evaluate::Evaluator& evaluator) {
+                 evaluate::Evaluator& evaluator, LogScales scales) {
     if (datasets.empty() || project.styles.empty()) return addFigureWith(project, {});
     auto parts = byQuantity(project, datasets, evaluator);
     if (parts.size() > kMostLanes) parts = {datasets};
     std::vector<std::vector<Element>> lanes;
     for (std::size_t k = parts.size(); k > 0; --k) // lanes grow upwards: the first is read first
         lanes.push_back(marksOf(project, parts[k - 1], k == 1 ? fit : AnalysisId{}, evaluator));
-    const Figure figure = newFigure(nextName(project), project.styles[0].id, lanes[0]);
+    Figure figure = newFigure(nextName(project), project.styles[0].id, lanes[0]);
+    giveScales(figure, scales);
     if (parts.size() == 1) return edits::addFigure(figure);
     lanes.erase(lanes.begin());
     const bool legend = std::ranges::any_of(parts, [](const auto& part) { return part.size() > 1; });

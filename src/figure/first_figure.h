@@ -14,8 +14,11 @@ std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std
 // A figure called "Figure 3", in the first house style: the datasets (the first one leads) as points, or as lines
 // where points would run together, with the fit where one is told. Several are one group; up to four quantities stand
 // in lanes over one x.
+struct LogScales {
+    bool x = false, y = false;
+};
 Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets, AnalysisId fit,
-                 evaluate::Evaluator& evaluator);
+                 evaluate::Evaluator& evaluator, LogScales scales = {});
 
 // The same with these marks. Error: "no-style" in a project without house styles.
 Edit addFigureWith(const Project& project, const std::vector<Element>& marks);

@@ -127,3 +127,21 @@ TEST(FirstFigure, NothingSelectedIsAnEmptyPanelAndNoStyleIsSaid) {
     ASSERT_FALSE(refused);
     EXPECT_EQ(refused.error().code, "no-style");
 }
+
+// What was seen on logarithmic axes in Analyse is drawn on them.
+TEST(FirstFigure, TakesTheScalesOfThePlot) {
+    Logged log({{"level", "m"}, {"salinity", "psu"}}, 40);
+    for (const auto& [x, y] : {std::pair(false, false), {true, false}, {false, true}, {true, true}}) {
+        const auto after = addFigureOf(log.p, log.all(), {}, log.evaluator, {.x = x, .y = y}).apply(log.p);
+        ASSERT_TRUE(after.has_value());
+        for (const Element& e : after->figures[0].elements[0].children) {
+            const std::string side = e.settings.text("side", "bottom"), scale = e.settings.text("scale");
+            if (e.kind != "axis") continue;
+            if (side == "bottom") {
+                EXPECT_EQ(scale == "log", x);
+            } else if (side == "left") {
+                EXPECT_EQ(scale == "log", y);
+            }
+        }
+    }
+}

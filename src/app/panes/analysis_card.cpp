@@ -156,7 +156,11 @@ private:
             box.clear();
             box.addItem(slot.fewest == 0 ? tr("none") : tr("choose…"), QString());
             for (const auto& other : document_.project().analyses) {
-                if (other->id == now.id || (!slot.kind.empty() && other->kind != slot.kind)) continue;
+                const auto taken = std::ranges::find(now.analyses, other->id);
+                const bool elsewhere = taken != now.analyses.end() &&
+                                       taken - now.analyses.begin() != static_cast<std::ptrdiff_t>(k);
+                if (other->id == now.id || elsewhere || (!slot.kind.empty() && other->kind != slot.kind))
+                    continue;
                 const auto d = other->inputs.empty()
                                    ? nullptr
                                    : document_.project().datasets.find(other->inputs[0].dataset);

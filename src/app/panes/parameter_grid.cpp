@@ -105,7 +105,9 @@ void ParameterGrid::fillSideBySide(int row, const ParameterLine& l, const QFont&
 void ParameterGrid::fillBelow(int row, const ParameterLine& l, int room) {
     const QFontMetrics metrics(font());
     const QString value = text(l.value.value), error = errorText(l);
-    QStringList lines = {l.name + "   " + l.how, value + " " + error};
+    const QString told = l.name + "   " + l.how;
+    const bool fits = metrics.horizontalAdvance(told) <= room; // else what it is goes before how it came
+    QStringList lines = {fits ? told : metrics.elidedText(l.name, Qt::ElideMiddle, room), value + " " + error};
     if (metrics.horizontalAdvance(lines[1]) > room) lines = {lines[0], value, error};
     put(*this, row, 0, lines.join("\n"), Qt::AlignLeft, l.howInk == theme().warning ? l.howInk : l.ink);
     for (int column = 1; column < 4; ++column) put(*this, row, column, {}, Qt::AlignLeft, l.ink);

@@ -325,9 +325,9 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     const auto a = document_.project().analyses.find(document_.analysis());
     main.marks = mainMarks(document_.project(), d, a.get(), document_.peak());
     main.strongPeak = document_.peak();
-    main.logX = logX_;
-    main.logY = logY_;
-    strip.logX = logX_;
+    main.logX = document_.logX;
+    main.logY = document_.logY;
+    strip.logX = document_.logX;
     const bool fits = a && isFitted(*a);
     if (fits) fillBelow(*a, d.id, strip);
     offerStripChoices();

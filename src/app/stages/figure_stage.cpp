@@ -318,7 +318,7 @@ void FigureStage::selectAfter(FigureId figure) {
 
 void FigureStage::addFigure() {
     begin(figure::addFigureOf(document_.project(), document_.selection(), document_.analysis(),
-                              document_.session().evaluator()));
+                              document_.session().evaluator(), {document_.logX, document_.logY}));
 }
 
 void FigureStage::addFigure(const std::vector<Element>& marks) {

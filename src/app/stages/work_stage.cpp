@@ -101,8 +101,8 @@ QWidget* WorkStage::buildTools() {
     row->addStretch(1);
     if (focus_ == ProtocolFocus::Analyses)
         for (const auto& [words, tip, which] :
-             {std::tuple(tr("log x"), tr("A logarithmic axis of x, for doses and the like"), &logX_),
-              std::tuple(tr("log y"), tr("A logarithmic axis of y"), &logY_)}) {
+             {std::tuple(tr("log x"), tr("A logarithmic axis of x, for doses and the like"), &document_.logX),
+              std::tuple(tr("log y"), tr("A logarithmic axis of y"), &document_.logY)}) {
             auto* toggle = button(plot_, words, "tool", tip, [] {});
             toggle->setCheckable(true);
             connect(toggle, &QPushButton::toggled, this, [this, which = which](bool on) {

@@ -97,7 +97,6 @@ private:
     };
     void takeFound();
     Found found_;
-    bool logX_ = false, logY_ = false;
     NumbersGrid* numbers_ = nullptr; // of Analyse
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
