@@ -141,7 +141,7 @@ TEST(RawTasks, SnailsOfThreeShoresAsBoxesAndMeans) {
             values[shore].push_back(v);
             std::string cell = fmt::format("{:.1f}", v);
             cell.replace(cell.find('.'), 1, ",");
-            text += fmt::format("{};{};{}\n", shore, i % 3, cell);
+            text += fmt::format("{};{};{}\n", shore, i % 3 == 0 ? "low" : i % 3 == 1 ? "mid" : "high", cell);
         }
     k.import("snail lengths.csv", text);
     k.newFigure();
