@@ -6,6 +6,7 @@
 #include "io/encoding.h"
 #include "io/plates.h"
 #include "io/text_tables.h"
+#include "io/told_settings.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -118,98 +119,73 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
 
 } // namespace
 
+namespace {
+
+Setting choiceOf(std::string key, std::string label, std::string help, std::vector<Choice> choices) {
+    return {.key = std::move(key),
+            .label = std::move(label),
+            .kind = SettingKind::Choice,
+            .help = std::move(help),
+            .choices = std::move(choices)};
+}
+
+Setting separatorSetting() {
+    Setting s = choiceOf("separator", "Separator", "What stands between the columns.",
+                         {{",", "comma"},
+                          {";", "semicolon"},
+                          {"tab", "tab"},
+                          {"space", "blanks"},
+                          {"|", "bar"},
+                          {"fixed", "fixed places"}});
+    s.others = 1;
+    return s;
+}
+
+Setting dateOrderSetting() {
+    Setting s =
+        choiceOf("date-order", "Dates as", "The order in dates by figures, where the column does not tell.",
+                 {{"dmy", "day, month, year"}, {"mdy", "month, day, year"}, {"ymd", "year, month, day"}});
+    s.whenEmpty = "automatic";
+    return s;
+}
+
+std::vector<Setting> delimitedSettings() {
+    std::vector<Setting> all = {
+        separatorSetting(),
+        choiceOf("decimal", "Decimals", "The decimal mark of the numbers.", {{".", "point"}, {",", "comma"}})};
+    std::ranges::move(placesOfTable("line"), std::back_inserter(all));
+    std::ranges::move(
+        std::vector<Setting>{
+            textSetting("comment", "Comments", "What lines to be skipped begin with."), missingSetting(),
+            dateOrderSetting(),
+            textSetting("widths", "Widths", "Widths of columns at fixed places, such as 4,8,8.",
+                        "separator=fixed"),
+            textSetting("join", "Join", "A column of dates and one of times to be one: Date,Time."),
+            textSetting("names", "Names", "Names of the columns, with commas between them."),
+            flagSetting("transpose", "Lines are variables", "Each line holds a name and all its values."),
+            flagSetting("key-value", "Lines say key=value",
+                        "Each line says key=value, several times or once."),
+            plateSetting(),
+            choiceOf("encoding", "Text as", "How letters beyond ASCII are written.",
+                     {{"utf-8", "UTF-8"},
+                      {"utf-16le", "UTF-16 LE"},
+                      {"utf-16be", "UTF-16 BE"},
+                      {"windows-1252", "Windows-1252"},
+                      {"iso-8859-1", "Latin-1"}})},
+        std::back_inserter(all));
+    return all;
+}
+
+} // namespace
+
 ReaderKind delimitedReader() {
-    return {
-        .info = {.key = "delimited",
-                 .name = "Delimited text",
-                 .purpose = "Columns of numbers and words in a text file, whatever separates them",
-                 .settings = {{.key = "separator",
-                               .label = "Separator",
-                               .kind = SettingKind::Choice,
-                               .help = "What stands between the columns.",
-                               .choices = {{",", "comma"},
-                                           {";", "semicolon"},
-                                           {"tab", "tab"},
-                                           {"space", "blanks"},
-                                           {"|", "bar"},
-                                           {"fixed", "fixed places"}},
-                               .others = 1},
-                              {.key = "decimal",
-                               .label = "Decimals",
-                               .kind = SettingKind::Choice,
-                               .help = "The decimal mark of the numbers.",
-                               .choices = {{".", "point"}, {",", "comma"}}},
-                              {.key = "heading",
-                               .label = "Headings",
-                               .kind = SettingKind::WholeNumber,
-                               .help = "Line with the names of the columns.",
-                               .lowest = 0,
-                               .highest = 1e9,
-                               .zero = "none"},
-                              {.key = "units",
-                               .label = "Units",
-                               .kind = SettingKind::WholeNumber,
-                               .help = "Line with the units of the columns.",
-                               .lowest = 0,
-                               .highest = 1e9,
-                               .zero = "none"},
-                              {.key = "first",
-                               .label = "Data from",
-                               .kind = SettingKind::WholeNumber,
-                               .help = "First line of the data.",
-                               .lowest = 1,
-                               .highest = 1e9},
-                              {.key = "comment",
-                               .label = "Comments",
-                               .kind = SettingKind::Text,
-                               .help = "What lines to be skipped begin with."},
-                              {.key = "missing",
-                               .label = "Missing",
-                               .kind = SettingKind::Text,
-                               .help =
-                                   "Further texts that stand for a missing value, with commas between them."},
-                              {.key = "date-order",
-                               .label = "Dates as",
-                               .kind = SettingKind::Choice,
-                               .help = "The order in dates by figures, where the column does not tell.",
-                               .choices = {{"dmy", "day, month, year"},
-                                           {"mdy", "month, day, year"},
-                                           {"ymd", "year, month, day"}},
-                               .whenEmpty = "automatic"},
-                              {.key = "widths",
-                               .label = "Widths",
-                               .kind = SettingKind::Text,
-                               .help = "Widths of columns at fixed places, such as 4,8,8.",
-                               .shownIf = "separator=fixed"},
-                              {.key = "join",
-                               .label = "Join",
-                               .kind = SettingKind::Text,
-                               .help = "A column of dates and one of times to be one: Date,Time."},
-                              {.key = "names",
-                               .label = "Names",
-                               .kind = SettingKind::Text,
-                               .help = "Names of the columns, with commas between them."},
-                              {.key = "transpose",
-                               .label = "Lines are variables",
-                               .kind = SettingKind::Flag,
-                               .help = "Each line holds a name and all its values."},
-                              {.key = "key-value",
-                               .label = "Lines say key=value",
-                               .kind = SettingKind::Flag,
-                               .help = "Each line says key=value, several times or once."},
-                              plateSetting(),
-                              {.key = "encoding",
-                               .label = "Text as",
-                               .kind = SettingKind::Choice,
-                               .help = "How letters beyond ASCII are written.",
-                               .choices = {{"utf-8", "UTF-8"},
-                                           {"utf-16le", "UTF-16 LE"},
-                                           {"utf-16be", "UTF-16 BE"},
-                                           {"windows-1252", "Windows-1252"},
-                                           {"iso-8859-1", "Latin-1"}}}}},
-        .endings = {"csv", "tsv", "txt", "dat", "asc", "prn"},
-        .recognise = [](std::string_view, std::string_view) { return 10; },
-        .read = readDelimited};
+    return {.info = {.key = "delimited",
+                     .name = "Delimited text",
+                     .purpose = "Columns of numbers and words in a text file, whatever separates them",
+                     .settings = delimitedSettings()},
+            .endings = {"csv", "tsv", "txt", "dat", "asc", "prn"},
+            .recognise = [](std::string_view, std::string_view) { return 10; },
+            .read = readDelimited};
 }
 
 } // namespace jointer::io

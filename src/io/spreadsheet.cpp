@@ -6,6 +6,7 @@
 #include "io/fields.h"
 #include "io/plates.h"
 #include "io/text_tables.h"
+#include "io/told_settings.h"
 
 #include <algorithm>
 #include <cmath>
@@ -322,39 +323,13 @@ Result<ReadResult> tablesOfSheets(std::string format, const std::vector<Sheet>& 
 }
 
 std::vector<Setting> sheetSettings() {
-    return {{.key = "sheet",
-             .label = "Sheet",
-             .kind = SettingKind::Text,
-             .help = "Name or number of the sheet; empty for all."},
-            {.key = "range",
-             .label = "Cells",
-             .kind = SettingKind::Text,
-             .help = "Cells from corner to corner, such as B3:F40, or B3:F to the last row."},
-            {.key = "heading",
-             .label = "Headings",
-             .kind = SettingKind::WholeNumber,
-             .help = "Row with the names of the columns.",
-             .lowest = 0,
-             .highest = 1e9,
-             .zero = "none"},
-            {.key = "units",
-             .label = "Units",
-             .kind = SettingKind::WholeNumber,
-             .help = "Row with the units of the columns.",
-             .lowest = 0,
-             .highest = 1e9,
-             .zero = "none"},
-            {.key = "first",
-             .label = "Data from",
-             .kind = SettingKind::WholeNumber,
-             .help = "First row of the data.",
-             .lowest = 1,
-             .highest = 1e9},
-            {.key = "missing",
-             .label = "Missing",
-             .kind = SettingKind::Text,
-             .help = "Further texts that stand for a missing value, with commas between them."},
-            plateSetting()};
+    std::vector<Setting> all = {
+        textSetting("sheet", "Sheet", "Name or number of the sheet; empty for all."),
+        textSetting("range", "Cells", "Cells from corner to corner, such as B3:F40, or B3:F to the last row.")};
+    std::ranges::move(placesOfTable("row"), std::back_inserter(all));
+    all.push_back(missingSetting());
+    all.push_back(plateSetting());
+    return all;
 }
 
 } // namespace jointer::io
