@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "io/column_meaning.h"
 #include "io/encoding.h"
+#include "io/joined_moments.h"
 #include "io/plates.h"
 #include "io/text_tables.h"
 #include "io/told_settings.h"
@@ -43,26 +44,6 @@ std::string_view cleaned(std::string_view text, std::string& storage, std::vecto
                       "The file holds NUL bytes from here on; they are read as blanks.",
                       {.line = static_cast<long>(std::count(storage.begin(), before, '\n')) + 1}});
     return storage;
-}
-
-// A column of dates and one of times of day joined, as was asked for: "Date,Time".
-Result<void> joinColumns(Table& table, const std::string& wanted) {
-    const auto names = split(wanted, ',');
-    auto indexOf = [&](std::string_view name) {
-        const Column* c = table.findByName(trimmed(name));
-        return c ? c - table.columns.data() : -1;
-    };
-    const auto date = names.size() == 2 ? indexOf(names[0]) : -1,
-               time = names.size() == 2 ? indexOf(names[1]) : -1;
-    if (date < 0 || time < 0)
-        return failure("join", fmt::format("“{}” does not name two columns to be joined; there are {}.",
-                                           wanted, columnNames(table)));
-    auto joined = joinedMoments(table.columns[static_cast<std::size_t>(date)],
-                                table.columns[static_cast<std::size_t>(time)]);
-    if (!joined) return std::unexpected(joined.error());
-    table.columns[static_cast<std::size_t>(date)] = std::move(*joined);
-    table.columns.erase(table.columns.begin() + time);
-    return {};
 }
 
 void describeLines(std::string_view text, const ReadTable& plate, ReadResult& out) {
@@ -107,7 +88,7 @@ Result<ReadResult> readDelimited(std::string_view bytes, const Settings& told, c
     if (takePlate(text, told, out)) return out;
     if (auto good = readTables(text, told, stop, out); !good) return std::unexpected(good.error());
     if (out.dialect.form == Form::Fixed) out.format = "fixed-width";
-    if (const std::string join = told.text("join"); !join.empty())
+    if (const std::string join = told.text("join"); !join.empty() && join != kApart)
         if (auto good = joinColumns(out.tables.front().table, join); !good)
             return std::unexpected(good.error());
     for (const Issue& issue : out.issues)
@@ -149,6 +130,13 @@ Setting dateOrderSetting() {
     return s;
 }
 
+Setting joinSetting() {
+    Setting s = textSetting("join", "Join",
+                            "A column of dates and one of times to be one: Date,Time. A - keeps them apart.");
+    s.whenEmpty = "as they go";
+    return s;
+}
+
 std::vector<Setting> delimitedSettings() {
     std::vector<Setting> all = {
         separatorSetting(),
@@ -160,7 +148,7 @@ std::vector<Setting> delimitedSettings() {
             dateOrderSetting(),
             textSetting("widths", "Widths", "Widths of columns at fixed places, such as 4,8,8.",
                         "separator=fixed"),
-            textSetting("join", "Join", "A column of dates and one of times to be one: Date,Time."),
+            joinSetting(),
             textSetting("names", "Names", "Names of the columns, with commas between them."),
             flagSetting("transpose", "Lines are variables", "Each line holds a name and all its values."),
             flagSetting("key-value", "Lines say key=value",

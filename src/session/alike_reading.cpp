@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/alike_reading.h"
 
+#include "io/joined_moments.h"
+
 #include <algorithm>
 
 namespace jointer {
@@ -32,6 +34,13 @@ bool isAlike(const io::ReadResult& a, const io::ReadResult& b) {
 
 Result<io::ReadResult> AlikeReading::read(const std::string& file, const Settings& told,
                                           const Cancellation& stop) {
+    auto reading = asItStands(file, told, stop);
+    if (reading) io::joinMoments(*reading, told); // as an import does
+    return reading;
+}
+
+Result<io::ReadResult> AlikeReading::asItStands(const std::string& file, const Settings& told,
+                                                const Cancellation& stop) {
     std::shared_ptr<const io::ReadResult> model;
     Settings dialect;
     {

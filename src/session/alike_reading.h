@@ -15,6 +15,8 @@ public:
     Result<io::ReadResult> read(const std::string& file, const Settings& told, const Cancellation& stop = {});
 
 private:
+    Result<io::ReadResult> asItStands(const std::string& file, const Settings& told, const Cancellation& stop);
+
     std::mutex mutex_;
     std::shared_ptr<const io::ReadResult> model_; // without cells
     Settings dialect_;

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/recipe_run.h"
 
-#include "analyses/fit_analysis.h"
 #include "analyses/begin_again.h"
+#include "analyses/fit_analysis.h"
 #include "base/text.h"
 #include "fit/quality.h"
+#include "io/joined_moments.h"
 #include "session/import.h"
 #include "session/sample_list.h"
 #include "stats/summary.h"
@@ -87,7 +88,8 @@ Result<RecipeRun> RecipeRun::make(Recipe recipe, const std::map<std::string, std
             return failure(
                 "input",
                 fmt::format("The recipe takes “{0}”: give its file by --with \"{0}=FILE\".", in.name));
-        const auto reading = io::readFileAs(at->second, readingOf(recipe, in.dataset));
+        auto reading = io::readFileAs(at->second, readingOf(recipe, in.dataset));
+        if (reading) io::joinMoments(*reading, readingOf(recipe, in.dataset));
         if (!reading) return std::unexpected(reading.error());
         auto made = filled(recipe, in.name, *reading, at->second);
         if (!made) return std::unexpected(made.error());

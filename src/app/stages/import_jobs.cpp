@@ -5,6 +5,7 @@
 #include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
+#include "io/joined_moments.h"
 #include "session/import.h"
 
 #include <QLabel>
@@ -107,6 +108,7 @@ void ImportView::read() {
             take(file->bytes());
         else
             reading = std::unexpected(file.error());
+        if (reading) io::joinMoments(*reading, told);
         auto shared = std::make_shared<Result<io::ReadResult>>(std::move(reading));
         return [this, shared, lines, stop] {
             if (!stop.stop_requested()) showReading(std::move(*shared), lines);
@@ -134,6 +136,7 @@ void ImportView::importAll() {
             if (i > 0)
                 reading = w.path.empty() ? io::read(w.bytes, w.name.toStdString(), told, stop)
                                          : io::readFileAs(w.path, told, stop);
+            if (reading) io::joinMoments(*reading, told);
             const io::ReadResult* read = i == 0 ? first.get() : reading ? &*reading : nullptr;
             if (read && (i == 0 || haveSameShape(*first, *read)))
                 all->push_back(importEdit(*read, told, w.fileName(), plan));

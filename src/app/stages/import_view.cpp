@@ -13,6 +13,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "figure/kinds.h"
+#include "io/joined_moments.h"
 #include "session/import.h"
 #include "session/reimport.h"
 
@@ -171,6 +172,10 @@ void ImportView::readAgain(const Table& table) {
     waiting_ = {{text(std::filesystem::path(table.origin.file).filename().string()), table.origin.file, {}}};
     const auto told = nlohmann::ordered_json::parse(table.origin.reading, nullptr, false);
     told_ = told.is_object() ? settingsFromJson(told) : Settings{};
+    const auto has = [&](ColumnKind kind) {
+        return std::ranges::find(table.columns, kind, &Column::kind) != table.columns.end();
+    };
+    if (has(ColumnKind::Date) && has(ColumnKind::TimeOfDay)) told_.set("join", io::kApart); // as they came in
     again_ = table.id;
     againName_ = table.name;
     reading_.reset();
