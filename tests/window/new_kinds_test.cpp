@@ -28,15 +28,16 @@ public:
     double size = 1;
     std::optional<figure::Range> extentX(const figure::Scale& x) const override {
         std::optional<figure::Range> range;
-        for (double v : curve->x) figure::widen(range, v, x);
+        for (double v : curve ? curve->x : std::vector<double>()) figure::widen(range, v, x);
         return range;
     }
     std::optional<figure::Range> extentY(const figure::Scale& y, const figure::Range&) const override {
         std::optional<figure::Range> range;
-        for (double v : curve->y) figure::widen(range, v, y);
+        for (double v : curve ? curve->y : std::vector<double>()) figure::widen(range, v, y);
         return range;
     }
     void draw(const figure::Frame& frame, draw::Group& into) const override {
+        if (!curve || curve->size() == 0) return;
         const std::size_t middle = curve->size() / 2;
         into.items.push_back({element,
                               draw::Symbols{.shape = draw::SymbolShape::Hexagon,
