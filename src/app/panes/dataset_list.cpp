@@ -18,6 +18,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <map>
 #include <set>
 
 namespace jointer::app {
@@ -265,9 +266,13 @@ void DatasetList::refreshPictures() {
             rows.push_back(std::move(row));
         }
         return [this, rows] {
+            std::map<qulonglong, QListWidgetItem*> items;
+            for (int i = 0; i < datasets_->count(); ++i)
+                items[datasets_->item(i)->data(IdRole).toULongLong()] = datasets_->item(i);
             for (const Row& row : rows) {
-                QListWidgetItem* item = itemOf(row.id);
-                if (!item) continue;
+                const auto at = items.find(row.id.value);
+                if (at == items.end()) continue;
+                QListWidgetItem* item = at->second;
                 item->setData(CurveRole, QVariant::fromValue(row.curve));
                 item->setData(DotsRole, row.dots);
                 item->setData(StateRole, row.state);
@@ -300,12 +305,22 @@ void DatasetList::syncSelection() {
     if (!current || selected.size() < 2 ||
         std::ranges::find(selected, DatasetId{current->data(IdRole).toULongLong()}) == selected.end())
         datasets_->setCurrentItem(itemOf(document_.dataset()), QItemSelectionModel::NoUpdate);
+    // All rows at once: row by row the model would merge each with all before.
+    const std::set<DatasetId> wanted(selected.begin(), selected.end());
+    QItemSelection rows;
     for (int i = 0; i < datasets_->count(); ++i) {
         QListWidgetItem* item = datasets_->item(i);
         const DatasetId id{item->data(IdRole).toULongLong()};
-        item->setSelected(id && std::ranges::find(selected, id) != selected.end());
-        item->setData(LeadRole, id && id == document_.dataset());
+        const bool leads = id && id == document_.dataset();
+        if (item->data(LeadRole).toBool() != leads) item->setData(LeadRole, leads);
+        if (!id || !wanted.contains(id)) continue;
+        const QModelIndex index = datasets_->model()->index(i, 0);
+        if (!rows.isEmpty() && rows.last().bottom() == i - 1)
+            rows.last() = QItemSelectionRange(rows.last().topLeft(), index);
+        else
+            rows.append(QItemSelectionRange(index));
     }
+    datasets_->selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect);
 }
 
 } // namespace jointer::app
