@@ -82,14 +82,14 @@ void Window::addDataEntries(std::vector<Entry>& all) {
         {tr("Dataset"), tr("Keep as a recipe"), "",
          tr("The way of the selected dataset, to go it again with other files"),
          [this] { keepAsRecipe(document_.dataset()); }},
-        {tr("Dataset"), tr("Rename dataset"), "", tr("Type another name (F2 in the list)"),
-         [this] { datasets_->renameDataset(document_.dataset()); }},
-        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
-         [this] { datasets_->removeSelected(); }},
         {tr("Dataset"), tr("Add function"), "", tr("A dataset by an expression in x"),
          [this] { addMade("function"); }},
         {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
-         [this] { addMade("join"); }}};
+         [this] { addMade("join"); }},
+        {tr("Dataset"), tr("Rename dataset"), "", tr("Type another name (F2 in the list)"),
+         [this] { datasets_->renameDataset(document_.dataset()); }},
+        {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
+         [this] { datasets_->removeSelected(); }}};
     all.insert(all.end(), own.begin(), own.end());
 }
 

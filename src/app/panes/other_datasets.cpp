@@ -63,7 +63,6 @@ OtherDatasets::OtherDatasets(const Document& document, const Figure& figure, QWi
     last->addStretch(1);
     QPushButton* show = button(this, tr("Show them"), "primary", tr("Fits are those of the other datasets"),
                                [this] { choose(); });
-    show->setObjectName("showOthers");
     show->setEnabled(!rows_.empty());
     last->addWidget(show);
     layout->addLayout(last);
