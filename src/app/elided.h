@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A label or a button whose words give way where a pane is narrow: shortened in the middle, whole in the tooltip.
+// A label or a button whose words give way where a pane is narrow: shortened in the middle, whole in the
+// tooltip.
 #pragma once
 
 #include <QFontMetrics>
@@ -33,7 +34,7 @@ protected:
 
 private:
     int advance(const QString& words) const { return this->fontMetrics().horizontalAdvance(words); }
-    int framing() const { // what is not text
+    int framing() const {       // what is not text
         this->ensurePolished(); // the style chooses the font
         return Base::sizeHint().width() - advance(this->text());
     }

@@ -210,38 +210,47 @@ public:
                          {.file = input_.file}},
                         Failed);
         const stats::Summary s = stats::summarise(column->numbers());
-        const double half = stats::meanHalfWidth(s);
-        const std::vector<std::pair<const char*, double>> values = {{"mean", s.mean},
-                                                                    {"sd", s.sd},
-                                                                    {"sem", s.sem},
-                                                                    {"min", s.min},
-                                                                    {"q1", s.q1},
-                                                                    {"median", s.median},
-                                                                    {"q3", s.q3},
-                                                                    {"max", s.max},
-                                                                    {"sum", s.sum},
-                                                                    {"sum_of_squares", s.sumOfSquares},
-                                                                    {"skewness", s.skewness},
-                                                                    {"kurtosis", s.kurtosis}};
-        if (json_) {
-            Json j = {{"n", s.n}, {"missing", s.missing}};
-            for (const auto& [key, value] : values) j[key] = number(value);
-            j["ci"] = {number(s.mean - half), number(s.mean + half)}; // 95 %, of the mean
-            j["warnings"] = Json::array();
-            for (const Issue& issue : r->issues) j["warnings"].push_back(toJson(issue));
-            print(j);
-        } else {
-            std::cout << "n               " << s.n << "\nmissing         " << s.missing << "\n";
-            for (const auto& [key, value] : values)
-                std::cout << key << std::string(16 - std::string_view(key).size(), ' ')
-                          << readableNumber(value, 10) << "\n";
-            std::cout << "95 % of mean    " << readableNumber(s.mean - half, 10) << " … "
-                      << readableNumber(s.mean + half, 10) << "\n";
-        }
+        json_ ? printJson(s, r->issues) : printText(s);
         return r->issues.empty() ? Done : DoneWithWarnings;
     }
 
 private:
+    using Values = std::vector<std::pair<const char*, double>>;
+    static Values valuesOf(const stats::Summary& s) {
+        return {{"mean", s.mean},
+                {"sd", s.sd},
+                {"sem", s.sem},
+                {"min", s.min},
+                {"q1", s.q1},
+                {"median", s.median},
+                {"q3", s.q3},
+                {"max", s.max},
+                {"sum", s.sum},
+                {"sum_of_squares", s.sumOfSquares},
+                {"skewness", s.skewness},
+                {"kurtosis", s.kurtosis}};
+    }
+
+    static void printJson(const stats::Summary& s, const std::vector<Issue>& issues) {
+        const double half = stats::meanHalfWidth(s);
+        Json j = {{"n", s.n}, {"missing", s.missing}};
+        for (const auto& [key, value] : valuesOf(s)) j[key] = number(value);
+        j["ci"] = {number(s.mean - half), number(s.mean + half)}; // 95 %, of the mean
+        j["warnings"] = Json::array();
+        for (const Issue& issue : issues) j["warnings"].push_back(toJson(issue));
+        print(j);
+    }
+
+    static void printText(const stats::Summary& s) {
+        const double half = stats::meanHalfWidth(s);
+        std::cout << "n               " << s.n << "\nmissing         " << s.missing << "\n";
+        for (const auto& [key, value] : valuesOf(s))
+            std::cout << key << std::string(16 - std::string_view(key).size(), ' ')
+                      << readableNumber(value, 10) << "\n";
+        std::cout << "95 % of mean    " << readableNumber(s.mean - half, 10) << " … "
+                  << readableNumber(s.mean + half, 10) << "\n";
+    }
+
     InputOptions input_;
     std::string column_;
     bool json_ = false;

@@ -18,7 +18,8 @@ namespace {
 
 bool takes(const Setting& s, const Value& value) {
     const auto* key = std::get_if<std::string>(&value);
-    return s.kind != SettingKind::Choice || (key && std::ranges::find(s.choices, *key, &Choice::key) != s.choices.end());
+    return s.kind != SettingKind::Choice ||
+           (key && std::ranges::find(s.choices, *key, &Choice::key) != s.choices.end());
 }
 
 // Settings that mean the same to both kinds.

@@ -74,8 +74,9 @@ void joinMoments(ReadResult& reading, const Settings& told) {
         const auto comma = which.find(',');
         reading.issues.push_back(
             {"joined-moments",
-             fmt::format("“{}” and “{}” are one moment together and were joined; “{}” under Join keeps them apart.",
-                         which.substr(0, comma), which.substr(comma + 1), kApart),
+             fmt::format(
+                 "“{}” and “{}” are one moment together and were joined; “{}” under Join keeps them apart.",
+                 which.substr(0, comma), which.substr(comma + 1), kApart),
              {}});
     }
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A column of dates and one of times of day are one moment: joined as told, or where it is plain that they are.
+// A column of dates and one of times of day are one moment: joined as told, or where it is plain that they
+// are.
 #pragma once
 
 #include "io/reader.h"
@@ -11,8 +12,8 @@ inline constexpr const char* kApart = "-"; // told of columns that shall not be 
 // Joins the columns named "Date,Time" in place of the first. Error: "join".
 Result<void> joinColumns(Table& table, const std::string& wanted);
 
-// "date,time" where a table holds one column of dates that come again, one of times of day, no moments, and both
-// together run in one direction; else empty.
+// "date,time" where a table holds one column of dates that come again, one of times of day, no moments, and
+// both together run in one direction; else empty.
 std::string columnsToJoin(const Table& table);
 
 // Joins them in each table, unless `told` says which, or that they stay apart; says so as an issue.

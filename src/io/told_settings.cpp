@@ -38,10 +38,8 @@ Setting textSetting(std::string key, std::string label, std::string help, std::s
 }
 
 Setting flagSetting(std::string key, std::string label, std::string help) {
-    return {.key = std::move(key),
-            .label = std::move(label),
-            .kind = SettingKind::Flag,
-            .help = std::move(help)};
+    return {
+        .key = std::move(key), .label = std::move(label), .kind = SettingKind::Flag, .help = std::move(help)};
 }
 
 } // namespace jointer::io

@@ -24,7 +24,8 @@ Curve curveIn(const Units& u) {
     for (int i = 0; i <= 600; ++i) {
         const double x = 0.2 * i;
         double y = 4 + 0.02 * x;
-        for (const auto& [at, height, width] : {std::array{30.0, 20.0, 5.0}, {52.0, 12.0, 7.0}, {90.0, 16.0, 4.0}})
+        for (const auto& [at, height, width] :
+             {std::array{30.0, 20.0, 5.0}, {52.0, 12.0, 7.0}, {90.0, 16.0, 4.0}})
             y += height * std::exp(-4 * std::log(2) * std::pow((x - at) / width, 2));
         c.x.push_back(u.x * x);
         c.y.push_back(u.y * (y + noise(random)));

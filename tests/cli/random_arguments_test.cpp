@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Commands with options at random, sensible and not: each ends with a status of the contract, gives one whole document
-// or none, and says what is wrong. The options are those that the help of each command tells.
+// Commands with options at random, sensible and not: each ends with a status of the contract, gives one whole
+// document or none, and says what is wrong. The options are those that the help of each command tells.
 // JOINTER_ARGUMENTS=2000 tries so many.
 #include "run_cli.h"
 
@@ -20,11 +20,48 @@ public:
     bool chance(double p) { return std::uniform_real_distribution<double>(0, 1)(random_) < p; }
 
     std::string value() {
-        static const std::vector<std::string> all = {
-            "x", "y", "u", "1", "0", "-1", "2.5", "1e300", "nan", "''", "'a*exp(-b*x)+c'", "line", "gaussian", "logistic-4",
-            "'a=1'", "'a=b'", "'fwhm=0.1:2'", "1:3", "3:1", ":", "','", "tab", "comma", "none", "all", "0.95", "95",
-            "'smooth window=5'", "'baseline method=als'", "'nothing at=all'", "constant", "µ", "'“'", "--", "1/2", "5/2",
-            "csv", "'x,y'", "'1,2,3'", "absolute", "relative", "auto"};
+        static const std::vector<std::string> all = {"x",
+                                                     "y",
+                                                     "u",
+                                                     "1",
+                                                     "0",
+                                                     "-1",
+                                                     "2.5",
+                                                     "1e300",
+                                                     "nan",
+                                                     "''",
+                                                     "'a*exp(-b*x)+c'",
+                                                     "line",
+                                                     "gaussian",
+                                                     "logistic-4",
+                                                     "'a=1'",
+                                                     "'a=b'",
+                                                     "'fwhm=0.1:2'",
+                                                     "1:3",
+                                                     "3:1",
+                                                     ":",
+                                                     "','",
+                                                     "tab",
+                                                     "comma",
+                                                     "none",
+                                                     "all",
+                                                     "0.95",
+                                                     "95",
+                                                     "'smooth window=5'",
+                                                     "'baseline method=als'",
+                                                     "'nothing at=all'",
+                                                     "constant",
+                                                     "µ",
+                                                     "'“'",
+                                                     "--",
+                                                     "1/2",
+                                                     "5/2",
+                                                     "csv",
+                                                     "'x,y'",
+                                                     "'1,2,3'",
+                                                     "absolute",
+                                                     "relative",
+                                                     "auto"};
         return chance(0.15) ? pick(files_) : pick(all);
     }
     // A command line: its file mostly where one is due, some options, some of them with a value.
@@ -47,17 +84,26 @@ private:
 } // namespace
 
 TEST_F(Cli, AnyArgumentsEndWithAStatusAndAWholeDocument) {
-    const std::string good = write("good.csv", "x,y,u\n1,2.1,0.1\n2,3.9,0.1\n3,6.2,0.2\n4,7.8,0.1\n5,10.1,0.1\n6,11.8,0.1\n");
-    const std::vector<std::string> files = {good, good, good, write("words.txt", "no numbers here\n"), write("none.csv", ""),
-                                            path("not there.csv"), path("shell_7d.csv"), "''"};
-    const std::vector<std::string> commands = {"read", "stats", "fit", "peaks", "analyse", "models", "clean", "steps",
-                                               "export", "check", "apply", "recipe", "reference", "nonsense"};
+    const std::string good =
+        write("good.csv", "x,y,u\n1,2.1,0.1\n2,3.9,0.1\n3,6.2,0.2\n4,7.8,0.1\n5,10.1,0.1\n6,11.8,0.1\n");
+    const std::vector<std::string> files = {good,
+                                            good,
+                                            good,
+                                            write("words.txt", "no numbers here\n"),
+                                            write("none.csv", ""),
+                                            path("not there.csv"),
+                                            path("shell_7d.csv"),
+                                            "''"};
+    const std::vector<std::string> commands = {"read",   "stats",  "fit",       "peaks",   "analyse",
+                                               "models", "clean",  "steps",     "export",  "check",
+                                               "apply",  "recipe", "reference", "nonsense"};
     std::map<std::string, std::vector<std::string>> options;
     const std::regex told("--[a-z][a-z0-9-]*");
     for (const std::string& command : commands) {
         const std::string help = run(command + " --help").out;
         for (std::sregex_iterator at(help.begin(), help.end(), told), end; at != end; ++at)
-            if (at->str() != "--watch" && at->str() != "--out" && at->str() != "--to") options[command].push_back(at->str());
+            if (at->str() != "--watch" && at->str() != "--out" && at->str() != "--to")
+                options[command].push_back(at->str());
         options[command].emplace_back("--json");
         options[command].emplace_back("--unheard-of");
     }
@@ -78,7 +124,8 @@ TEST_F(Cli, AnyArgumentsEndWithAStatusAndAWholeDocument) {
         if (r.status >= 2) {
             EXPECT_FALSE(r.err.empty() && r.out.empty()) << "nothing is said";
         }
-        const bool asJson = line.find("--json") != std::string::npos && line.find("--help") == std::string::npos &&
+        const bool asJson = line.find("--json") != std::string::npos &&
+                            line.find("--help") == std::string::npos &&
                             line.find("--version") == std::string::npos;
         if (asJson && !r.out.empty()) {
             EXPECT_TRUE(json::accept(r.out)) << r.out.substr(0, 300);

@@ -21,8 +21,8 @@ TEST(LogarithmName, IsReadBack) {
 }
 
 TEST(LogarithmName, OtherNamesAreNone) {
-    for (const char* name : {"", "ln", "ln()", "ln( )", "log(x)", "ln(a) + ln(b)", "length (mm)", "ln(x", "2·ln(x)",
-                             "ln(a)·(b)"})
+    for (const char* name : {"", "ln", "ln()", "ln( )", "log(x)", "ln(a) + ln(b)", "length (mm)", "ln(x",
+                             "2·ln(x)", "ln(a)·(b)"})
         EXPECT_FALSE(logarithmOf(name).has_value()) << name;
 }
 

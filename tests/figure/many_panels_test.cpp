@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Three hundred panels on one page: each has its room, none lies on another, and the page is laid out while one waits.
+// Three hundred panels on one page: each has its room, none lies on another, and the page is laid out while
+// one waits.
 #include "figure/kinds.h"
 #include "figure/layout.h"
 #include "project/figure_edits.h"
@@ -46,11 +47,13 @@ TEST(ManyPanels, ThreeHundredStandBesideEachOther) {
         EXPECT_GT(area.width, 20);
         EXPECT_GT(area.height, 15);
         EXPECT_TRUE(area.x >= 0 && area.right() <= 900 && area.y >= 0 && area.bottom() <= 900) << a;
-        for (std::size_t b = a + 1; b < 300; ++b) EXPECT_FALSE(overlap(area, l.panels[b].area)) << a << ", " << b;
+        for (std::size_t b = a + 1; b < 300; ++b)
+            EXPECT_FALSE(overlap(area, l.panels[b].area)) << a << ", " << b;
     }
     std::set<std::string> letters;
     for (const draw::Item& item : l.list.items)
-        if (const auto* run = std::get_if<draw::TextRun>(&item.what); run && run->face.find("bold") != run->face.npos)
+        if (const auto* run = std::get_if<draw::TextRun>(&item.what);
+            run && run->face.find("bold") != run->face.npos)
             letters.insert(run->text);
     EXPECT_EQ(letters.size(), 300U) << "each has a letter of its own: a … z, aa …";
 }

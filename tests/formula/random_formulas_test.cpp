@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Formulas grown at random: a tree is written as text, read back, and computed as the tree itself says; its slopes
-// are those of differences, and what is shown as mathematics can be read by none but a person.
+// Formulas grown at random: a tree is written as text, read back, and computed as the tree itself says; its
+// slopes are those of differences, and what is shown as mathematics can be read by none but a person.
 #include "formula/expression.h"
 #include "formula/program.h"
 
@@ -27,20 +27,14 @@ struct Function {
     const char* name;
     double (*value)(double);
 };
-const Function kFunctions[] = {{"exp", [](double v) { return std::exp(v); }},
-                               {"ln", [](double v) { return std::log(v); }},
-                               {"log10", [](double v) { return std::log10(v); }},
-                               {"sqrt", [](double v) { return std::sqrt(v); }},
-                               {"cbrt", [](double v) { return std::cbrt(v); }},
-                               {"abs", [](double v) { return std::abs(v); }},
-                               {"sin", [](double v) { return std::sin(v); }},
-                               {"cos", [](double v) { return std::cos(v); }},
-                               {"tan", [](double v) { return std::tan(v); }},
-                               {"atan", [](double v) { return std::atan(v); }},
-                               {"sinh", [](double v) { return std::sinh(v); }},
-                               {"tanh", [](double v) { return std::tanh(v); }},
-                               {"erf", [](double v) { return std::erf(v); }},
-                               {"erfc", [](double v) { return std::erfc(v); }}};
+const Function kFunctions[] = {
+    {"exp", [](double v) { return std::exp(v); }},     {"ln", [](double v) { return std::log(v); }},
+    {"log10", [](double v) { return std::log10(v); }}, {"sqrt", [](double v) { return std::sqrt(v); }},
+    {"cbrt", [](double v) { return std::cbrt(v); }},   {"abs", [](double v) { return std::abs(v); }},
+    {"sin", [](double v) { return std::sin(v); }},     {"cos", [](double v) { return std::cos(v); }},
+    {"tan", [](double v) { return std::tan(v); }},     {"atan", [](double v) { return std::atan(v); }},
+    {"sinh", [](double v) { return std::sinh(v); }},   {"tanh", [](double v) { return std::tanh(v); }},
+    {"erf", [](double v) { return std::erf(v); }},     {"erfc", [](double v) { return std::erfc(v); }}};
 
 class Grower {
 public:
@@ -196,9 +190,11 @@ TEST(RandomFormulas, AreReadAsTheyWereMeant) {
             if (std::isnan(wanted)) {
                 EXPECT_TRUE(std::isnan(found)) << "seed " << seed << ": " << text << " is " << found;
             } else if (std::isinf(wanted) || std::abs(wanted) > 1e290) {
-                EXPECT_FALSE(std::isfinite(found) && std::abs(found) < 1e280) << "seed " << seed << ": " << text;
+                EXPECT_FALSE(std::isfinite(found) && std::abs(found) < 1e280)
+                    << "seed " << seed << ": " << text;
             } else {
-                EXPECT_NEAR(found, wanted, 1e-9 * std::max(1.0, std::abs(wanted))) << "seed " << seed << ": " << text;
+                EXPECT_NEAR(found, wanted, 1e-9 * std::max(1.0, std::abs(wanted)))
+                    << "seed " << seed << ": " << text;
             }
         }
     }
@@ -225,7 +221,8 @@ TEST(RandomFormulas, HaveTheSlopesOfDifferences) {
             };
             const double h = 1e-4, one = (at(h) - at(-h)) / (2 * h), two = (at(2 * h) - at(-2 * h)) / (4 * h);
             const double wanted = (4 * one - two) / 3, doubt = std::abs(one - two);
-            if (!std::isfinite(wanted) || doubt > 1e-4 * std::max(1.0, std::abs(wanted))) continue; // a corner
+            if (!std::isfinite(wanted) || doubt > 1e-4 * std::max(1.0, std::abs(wanted)))
+                continue; // a corner
             // A power of a number below zero has no slope by its exponent, though the value may stand still.
             if (std::isnan(slopes[second]) && text.find('^') != text.npos) {
                 ++without;

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Dates and times of day in columns of their own become moments where they run on together, and stay apart where
-// they do not: random loggers of many habits, and tables that only look like one.
+// Dates and times of day in columns of their own become moments where they run on together, and stay apart
+// where they do not: random loggers of many habits, and tables that only look like one.
 #include "io/joined_moments.h"
-
 
 #include <fmt/format.h>
 #include <gmock/gmock.h>
@@ -71,7 +70,8 @@ TEST(JoinedMoments, OfLoggersOfManyHabits) {
     std::mt19937 random(5);
     for (int trial = 0; trial < 120; ++trial) {
         const Habit h{trial % 3, trial / 3 % 2, random() % 2 == 0, random() % 3 == 0, ",;\t"[random() % 3]};
-        const int days = 2 + static_cast<int>(random() % 40), step = std::array{30, 60, 120, 480}[random() % 4];
+        const int days = 2 + static_cast<int>(random() % 40),
+                  step = std::array{30, 60, 120, 480}[random() % 4];
         const ReadResult r = readText(logger(h, random, days, step));
         const Column* when = moments(r);
         ASSERT_TRUE(when) << "trial " << trial;
@@ -86,16 +86,18 @@ TEST(JoinedMoments, OfLoggersOfManyHabits) {
 }
 
 TEST(JoinedMoments, WhatDoesNotRunOnStaysApart) {
-    for (const char* text : {
-             "date,time,level\n2031-05-01,10:00,1\n2031-05-02,09:00,2\n2031-05-03,08:00,3\n",     // no date again
-             "date,time,level\n2031-05-01,10:00,1\n2031-05-01,09:00,2\n2031-05-01,11:00,3\n",     // up and down
-             "date,begin,end,n\n2031-05-01,10:00,11:00,2\n2031-05-01,12:00,13:00,3\n",            // which of them?
-             "date,level\n2031-05-01,1\n2031-05-01,2\n",                                          // no times
-             "when,date,time,n\n2031-05-01 10:00,2031-05-01,10:00,1\n2031-05-01 11:00,2031-05-01,11:00,2\n"}) {
+    for (const char* text :
+         {"date,time,level\n2031-05-01,10:00,1\n2031-05-02,09:00,2\n2031-05-03,08:00,3\n", // no date again
+          "date,time,level\n2031-05-01,10:00,1\n2031-05-01,09:00,2\n2031-05-01,11:00,3\n", // up and down
+          "date,begin,end,n\n2031-05-01,10:00,11:00,2\n2031-05-01,12:00,13:00,3\n",        // which of them?
+          "date,level\n2031-05-01,1\n2031-05-01,2\n",                                      // no times
+          "when,date,time,n\n2031-05-01 10:00,2031-05-01,10:00,1\n2031-05-01 11:00,2031-05-01,11:00,2\n"}) {
         const ReadResult r = readText(text);
         const Table& t = r.tables.front().table;
         EXPECT_TRUE(columnsToJoin(t).empty()) << text;
-        EXPECT_TRUE(std::ranges::any_of(t.columns, [](const Column& c) { return c.kind == ColumnKind::Date; })) << text;
+        EXPECT_TRUE(std::ranges::any_of(t.columns, [](const Column& c) {
+            return c.kind == ColumnKind::Date;
+        })) << text;
     }
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A logger with its dates and times in two columns comes into a project with moments as x, alone and by a recipe.
+// A logger with its dates and times in two columns comes into a project with moments as x, alone and by a
+// recipe.
 #include "io/joined_moments.h"
 #include "session/alike_reading.h"
 #include "session/import.h"
@@ -47,7 +48,8 @@ TEST(MomentsImport, AreXOfTheDatasets) {
 
 // The first file shows the way, further ones are read quickly: all alike.
 TEST(MomentsImport, OfManyFilesAlike) {
-    const auto folder = std::filesystem::temp_directory_path() / fmt::format("jointer-moments-{}", ::getpid());
+    const auto folder =
+        std::filesystem::temp_directory_path() / fmt::format("jointer-moments-{}", ::getpid());
     std::filesystem::create_directories(folder);
     AlikeReading alike;
     for (int k = 0; k < 5; ++k) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A session at work (fits, peaks, figures, saving, exporting) is killed at random moments: the saved project is
-// whole, an exported figure is whole or not there, and what was autosaved comes back.
-// JOINTER_KILLS=200 kills so often; the suite does it a few times.
+// A session at work (fits, peaks, figures, saving, exporting) is killed at random moments: the saved project
+// is whole, an exported figure is whole or not there, and what was autosaved comes back. JOINTER_KILLS=200
+// kills so often; the suite does it a few times.
 #include "driver.h"
 
 #include "project/project_file.h"
@@ -63,7 +63,8 @@ void work(Driver& d, std::mt19937& random, const fs::path& folder) {
 bool endsAsPdf(const fs::path& file) {
     std::ifstream in(file, std::ios::binary);
     const std::string all((std::istreambuf_iterator<char>(in)), {});
-    return all.starts_with("%PDF-") && all.find("%%EOF", all.size() - std::min<std::size_t>(all.size(), 16)) != all.npos;
+    return all.starts_with("%PDF-") &&
+           all.find("%%EOF", all.size() - std::min<std::size_t>(all.size(), 16)) != all.npos;
 }
 
 void expectWhole(const Project& p, const std::string& of) {
@@ -97,7 +98,8 @@ TEST(Kills, Victim) {
 }
 
 TEST(Kills, LoseNothingThatWasSaved) {
-    const int rounds = qEnvironmentVariableIsSet("JOINTER_KILLS") ? qEnvironmentVariableIntValue("JOINTER_KILLS") : 6;
+    const int rounds =
+        qEnvironmentVariableIsSet("JOINTER_KILLS") ? qEnvironmentVariableIntValue("JOINTER_KILLS") : 6;
     std::mt19937 random(411);
     int saved = 0, exported = 0, recovered = 0;
     for (int round = 0; round < rounds; ++round) {

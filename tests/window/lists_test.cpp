@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a person does with the lists at the left, with Find and with Export: names are typed in place, the right
-// button offers what can be done, Delete removes and Ctrl+Z brings back.
+// What a person does with the lists at the left, with Find and with Export: names are typed in place, the
+// right button offers what can be done, Delete removes and Ctrl+Z brings back.
 #include "desk.h"
 
 #include "app/panes/export_options.h"
@@ -168,7 +168,8 @@ TEST(Export, FormatAndResolutionAreChosenBeforeTheFile) {
     dpi->selectAll();
     QTest::keyClicks(dpi, "300");
     const auto labels = pane->findChildren<QLabel*>();
-    EXPECT_TRUE(std::ranges::any_of(labels, [](const QLabel* l) { return l->text().contains("1004 × 768 pixels"); }));
+    EXPECT_TRUE(
+        std::ranges::any_of(labels, [](const QLabel* l) { return l->text().contains("1004 × 768 pixels"); }));
     QTest::keyClick(dpi, Qt::Key_Return);
     EXPECT_EQ(wanted.format, "png");
     EXPECT_EQ(wanted.options.dpi, 300);
@@ -178,7 +179,8 @@ TEST(Export, FormatAndResolutionAreChosenBeforeTheFile) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("Wrote"); }, 20000));
     EXPECT_TRUE(d.said().contains("300 dpi")) << d.said().toStdString();
     const QImage image(path);
-    EXPECT_EQ(image.width(), static_cast<int>(std::lround(figure::pageOf(d.project(), d.project().figures[0]).width / 25.4 * 300)));
+    EXPECT_EQ(image.width(), static_cast<int>(std::lround(
+                                 figure::pageOf(d.project(), d.project().figures[0]).width / 25.4 * 300)));
 }
 
 TEST(OtherDatasets, ACopyOfTheFigureShowsThem) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Finds what a person would see as cut off, squeezed or nameless in a window: by the sizes that widgets ask for.
+// Finds what a person would see as cut off, squeezed or nameless in a window: by the sizes that widgets ask
+// for.
 #pragma once
 
 #include <QAbstractButton>
@@ -22,7 +23,8 @@ inline QString told(const QWidget* w) {
     if (const auto* l = qobject_cast<const QLabel*>(w)) name += " “" + l->text().left(40) + "”";
     QString parents;
     for (const QWidget* p = w->parentWidget(); p && !p->isWindow(); p = p->parentWidget())
-        if (!p->objectName().isEmpty() && !p->objectName().startsWith("qt_")) parents += " in " + p->objectName();
+        if (!p->objectName().isEmpty() && !p->objectName().startsWith("qt_"))
+            parents += " in " + p->objectName();
     return QString("%1 %2%3 (%4 × %5, asks for %6 × %7)")
         .arg(w->metaObject()->className(), name, parents)
         .arg(w->width())
@@ -52,13 +54,18 @@ inline QStringList tooWide(const QWidget* root) {
             content->layout()->minimumSize().width() <= content->width())
             continue;
         for (const QWidget* w : content->findChildren<QWidget*>()) {
-            const int wanted = w->layout() ? w->layout()->minimumSize().width() : w->minimumSizeHint().width();
+            const int wanted =
+                w->layout() ? w->layout()->minimumSize().width() : w->minimumSizeHint().width();
             if (w->minimumSize() == w->maximumSize()) continue; // a swatch, a picture
-            const bool shrinks = w->minimumWidth() == 0 && w->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored;
+            const bool shrinks =
+                w->minimumWidth() == 0 && w->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored;
             if (w->isVisible() && !shrinks && std::max(wanted, w->minimumWidth()) > w->width() + 1)
                 found << "too wide: " + told(w);
         }
-        found << QString("pane %1 wants %2 of %3").arg(scroll->accessibleName()).arg(content->layout()->minimumSize().width()).arg(content->width());
+        found << QString("pane %1 wants %2 of %3")
+                     .arg(scroll->accessibleName())
+                     .arg(content->layout()->minimumSize().width())
+                     .arg(content->width());
     }
     return found;
 }

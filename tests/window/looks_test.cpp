@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Nothing is squeezed, cut or nameless: every stage, step, model, analysis and element of a figure is opened in the
-// window of 1280 × 800, in both themes, and looked over.
+// Nothing is squeezed, cut or nameless: every stage, step, model, analysis and element of a figure is opened
+// in the window of 1280 × 800, in both themes, and looked over.
 #include "looks.h"
 
 #include "analyses/analysis.h"

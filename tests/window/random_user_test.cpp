@@ -4,6 +4,7 @@
 // JOINTER_SEEDS="1,2,3" and JOINTER_EVENTS=2500 run others; a failure prints its seed and last events.
 #include "app/faults.h"
 #include "driver.h"
+#include "support/differences.h"
 
 #include <QClipboard>
 #include <QEventLoop>
@@ -223,7 +224,8 @@ void tryWith(const QString& project, Qt::Key stage) {
         Session again;
         const auto reopened = again.open(path);
         ASSERT_TRUE(reopened) << reopened.error().text;
-        EXPECT_TRUE(again.project() == session.project());
+        EXPECT_TRUE(again.project() == session.project())
+            << test::differenceOf(session.project(), again.project());
         EXPECT_EQ(faults, 0);
         QDir::setCurrent(home);
     }

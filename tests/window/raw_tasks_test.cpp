@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Whole tasks from raw files through the real window, each with the answer that its data were made from: a decay
-// from ten hours on, a plate in triplicate, shore snails, growth with a shared rate, a line with its partner.
+// Whole tasks from raw files through the real window, each with the answer that its data were made from: a
+// decay from ten hours on, a plate in triplicate, shore snails, growth with a shared rate, a line with its
+// partner.
 #include "desk.h"
 
 #include "analyses/peaks/peaks.h"
@@ -170,8 +171,9 @@ TEST(RawTasks, TwoCagesGrowWithOneRate) {
     Bench k;
     std::string text = "day,cage north (mm),cage south (mm)\n";
     for (int day = 0; day < 420; day += 21)
-        text += fmt::format("{},{:.2f},{:.2f}\n", day, 31 * (1 - std::exp(-0.0082 * (day + 35))) + k.noise(0.25),
-                            24 * (1 - std::exp(-0.0082 * (day + 12))) + k.noise(0.25));
+        text +=
+            fmt::format("{},{:.2f},{:.2f}\n", day, 31 * (1 - std::exp(-0.0082 * (day + 35))) + k.noise(0.25),
+                        24 * (1 - std::exp(-0.0082 * (day + 12))) + k.noise(0.25));
     k.import("growth cages.csv", text);
     ASSERT_EQ(k.project().datasets.size(), 2U);
     k.datasets({k.project().datasets[0].name});
@@ -189,7 +191,11 @@ TEST(RawTasks, TwoCagesGrowWithOneRate) {
     }));
     k.d.settle();
     EXPECT_NEAR(k.value(*k.project().analyses.find(id), "k"), 0.0082, 0.0006);
-    EXPECT_TRUE(k.d.window.document().session().evaluator().analysis(k.project(), *k.project().analyses.find(id)).good());
+    EXPECT_TRUE(k.d.window.document()
+                    .session()
+                    .evaluator()
+                    .analysis(k.project(), *k.project().analyses.find(id))
+                    .good());
 }
 
 TEST(RawTasks, ALineWithItsPartnerAndTheWidthOfAStandard) {
@@ -200,7 +206,9 @@ TEST(RawTasks, ALineWithItsPartnerAndTheWidthOfAStandard) {
         const double second = theta * 360 / std::numbers::pi;
         for (int i = 0; i < 300; ++i) {
             const double x = 34 + 0.01 * i;
-            const auto line = [&](double c, double h) { return h * std::exp(-0.5 * std::pow((x - c) / sigma, 2)); };
+            const auto line = [&](double c, double h) {
+                return h * std::exp(-0.5 * std::pow((x - c) / sigma, 2));
+            };
             const double mean = 150 + line(at, height) + line(second, height / 2);
             text += fmt::format("{:.3f} {}\n", x, std::poisson_distribution<int>(mean)(k.random));
         }

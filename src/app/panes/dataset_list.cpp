@@ -229,47 +229,58 @@ QListWidgetItem* DatasetList::itemOf(DatasetId id) const {
     return nullptr;
 }
 
+namespace {
+
+// What a row of the list shows of a dataset, as far as it has to be computed.
+struct Picture {
+    DatasetId id;
+    QList<QPointF> curve;
+    bool dots = false; // values of classes, which no line joins
+    QString state{};
+    bool warn = false;
+};
+
+QString stateOf(const Analysis& last, const evaluate::AnalysisOutcome& outcome) {
+    if (last.settings.flag("hold")) return DatasetList::tr("start values");
+    const std::string state = outcome.stateText();
+    if (!outcome.good()) return state == "converged" ? DatasetList::tr("doubtful") : text(state);
+    if (last.kind == "fit") return DatasetList::tr("fitted ✓");
+    if (last.kind == "peaks") return DatasetList::tr("peaks ✓");
+    return last.kind == "areas" ? DatasetList::tr("areas ✓") : DatasetList::tr("analysed ✓");
+}
+
+Picture pictureOf(const Project& project, const Dataset& d, const std::set<std::string>& telling,
+                  evaluate::Evaluator& evaluator, const Cancellation& stop) {
+    const auto protocol = evaluator.protocol(project, d.id);
+    const Curve& curve = protocol.end().curve();
+    Picture row{d.id, tiny(curve), !curve.xMeaning.categories.empty()};
+    QStringList state = {wordsOf(d, telling)};
+    if (const auto fits = analysesOf(project, d.id); !fits.empty()) {
+        const auto last = evaluator.analysis(project, *fits.back(), {.stop = stop});
+        row.warn = !last.good();
+        state << stateOf(*fits.back(), last);
+    } else if (!d.protocol.empty())
+        state << text(counted(static_cast<long long>(d.protocol.size()), "step"));
+    state.removeAll({});
+    row.state = state.isEmpty() ? DatasetList::tr("as measured") : state.join(" · ");
+    return row;
+}
+
+} // namespace
+
 void DatasetList::refreshPictures() {
     if (document_.isDragging()) return; // brought up to date when it ends
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
                      const Cancellation& stop) -> std::function<void()> {
-        struct Row {
-            DatasetId id;
-            QList<QPointF> curve;
-            bool dots = false; // values of classes, which no line joins
-            QString state{};
-            bool warn = false;
-        };
-        std::vector<Row> rows;
+        std::vector<Picture> rows;
         const std::set<std::string> telling = tellingAttributes(project);
-        for (const auto& d : project.datasets) {
-            const auto protocol = evaluator->protocol(project, d->id);
-            const Curve& curve = protocol.end().curve();
-            Row row{d->id, tiny(curve), !curve.xMeaning.categories.empty()};
-            const auto fits = analysesOf(project, d->id);
-            row.state = wordsOf(*d, telling);
-            auto add = [&](const QString& s) { row.state += (row.state.isEmpty() ? "" : " · ") + s; };
-            if (!fits.empty()) {
-                const auto last = evaluator->analysis(project, *fits.back(), {.stop = stop});
-                row.warn = !last.good();
-                const std::string& kind = fits.back()->kind;
-                add(fits.back()->settings.flag("hold") ? DatasetList::tr("start values")
-                    : row.warn                         ? text(last.stateText() == "converged" ? "doubtful" : last.stateText())
-                    : kind == "fit"                    ? DatasetList::tr("fitted ✓")
-                    : kind == "peaks"                  ? DatasetList::tr("peaks ✓")
-                    : kind == "areas"                  ? DatasetList::tr("areas ✓")
-                                                       : DatasetList::tr("analysed ✓"));
-            } else if (!d->protocol.empty())
-                add(text(counted(static_cast<long long>(d->protocol.size()), "step")));
-            else if (row.state.isEmpty())
-                row.state = DatasetList::tr("as measured");
-            rows.push_back(std::move(row));
-        }
+        for (const auto& d : project.datasets)
+            rows.push_back(pictureOf(project, *d, telling, *evaluator, stop));
         return [this, rows] {
             std::map<qulonglong, QListWidgetItem*> items;
             for (int i = 0; i < datasets_->count(); ++i)
                 items[datasets_->item(i)->data(IdRole).toULongLong()] = datasets_->item(i);
-            for (const Row& row : rows) {
+            for (const Picture& row : rows) {
                 const auto at = items.find(row.id.value);
                 if (at == items.end()) continue;
                 QListWidgetItem* item = at->second;

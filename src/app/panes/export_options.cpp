@@ -17,8 +17,8 @@ namespace jointer::app {
 
 ExportPane::ExportPane(const Catalogue<KindInfo>& formats, const ExportWish& last, draw::Rect pageMm,
                        QWidget* parent)
-    : QFrame(parent, Qt::Popup), formats_(formats), page_(pageMm), format_(new QComboBox),
-      dpi_(new QSpinBox), clear_(new QCheckBox(tr("without the white ground"))), facts_(muted({})) {
+    : QFrame(parent, Qt::Popup), formats_(formats), page_(pageMm), format_(new QComboBox), dpi_(new QSpinBox),
+      clear_(new QCheckBox(tr("without the white ground"))), facts_(muted({})) {
     setObjectName("picker");
     setAttribute(Qt::WA_DeleteOnClose);
     auto* layout = new QVBoxLayout(this);
@@ -64,8 +64,9 @@ void ExportPane::tell() {
     clear_->setEnabled(format != "pdf"); // a page has no ground of its own
     const auto pixels = [this](double mm) { return std::lround(mm / 25.4 * dpi_->value()); };
     const QString size = tr("%1 × %2 mm").arg(page_.width).arg(page_.height);
-    facts_->setText(bitmap ? tr("%1, %2 × %3 pixels").arg(size).arg(pixels(page_.width)).arg(pixels(page_.height))
-                           : tr("%1. %2").arg(size, text(formats_.find(format)->purpose)));
+    facts_->setText(
+        bitmap ? tr("%1, %2 × %3 pixels").arg(size).arg(pixels(page_.width)).arg(pixels(page_.height))
+               : tr("%1. %2").arg(size, text(formats_.find(format)->purpose)));
 }
 
 void ExportPane::keyPressEvent(QKeyEvent* event) {

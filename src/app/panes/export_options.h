@@ -21,7 +21,8 @@ struct ExportWish {
 class ExportPane final : public QFrame {
     Q_OBJECT
 public:
-    ExportPane(const Catalogue<KindInfo>& formats, const ExportWish& last, draw::Rect pageMm, QWidget* parent);
+    ExportPane(const Catalogue<KindInfo>& formats, const ExportWish& last, draw::Rect pageMm,
+               QWidget* parent);
 
 Q_SIGNALS:
     void wanted(const jointer::app::ExportWish& wish);

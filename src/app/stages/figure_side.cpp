@@ -73,6 +73,21 @@ FigureSide::FigureSide(Document& document, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(crumbs_);
+    layout->addWidget(buildInner(), 1);
+    connect(form_, &SettingsForm::changed, this,
+            [this](const QString& key, const Value& value) { give(key.toStdString(), value); });
+    connect(form_, &SettingsForm::dragBegan, this, [this] { document_.beginDrag(); });
+    connect(form_, &SettingsForm::dragEnded, this, [this] { document_.endDrag(); });
+    connect(member_, &SettingsForm::changed, this,
+            [this](const QString& key, const Value& value) { giveMember(key.toStdString(), value); });
+    connect(remove_, &QPushButton::clicked, this,
+            [this] { document_.apply(edits::removeElements(document_.figure(), document_.elements())); });
+    connect(reset_, &QPushButton::clicked, this, &FigureSide::reset);
+    connect(copy_, &QPushButton::clicked, this, &FigureSide::copyLook);
+    connect(paste_, &QPushButton::clicked, this, &FigureSide::pasteLook);
+}
+
+QWidget* FigureSide::buildInner() {
     auto* inner = new QWidget;
     auto* innerLayout = new QVBoxLayout(inner);
     innerLayout->setContentsMargins(0, 0, 9, 0);
@@ -112,19 +127,7 @@ FigureSide::FigureSide(Document& document, QWidget* parent)
     looks->addWidget(remove_);
     innerLayout->addLayout(looks);
     innerLayout->addStretch(1);
-    layout->addWidget(paneScroll(inner, tr("Properties")), 1);
-
-    connect(form_, &SettingsForm::changed, this,
-            [this](const QString& key, const Value& value) { give(key.toStdString(), value); });
-    connect(form_, &SettingsForm::dragBegan, this, [this] { document_.beginDrag(); });
-    connect(form_, &SettingsForm::dragEnded, this, [this] { document_.endDrag(); });
-    connect(member_, &SettingsForm::changed, this,
-            [this](const QString& key, const Value& value) { giveMember(key.toStdString(), value); });
-    connect(remove_, &QPushButton::clicked, this,
-            [this] { document_.apply(edits::removeElements(document_.figure(), document_.elements())); });
-    connect(reset_, &QPushButton::clicked, this, &FigureSide::reset);
-    connect(copy_, &QPushButton::clicked, this, &FigureSide::copyLook);
-    connect(paste_, &QPushButton::clicked, this, &FigureSide::pasteLook);
+    return paneScroll(inner, tr("Properties"));
 }
 
 // Several of one kind change together; of other kinds those that have the setting.

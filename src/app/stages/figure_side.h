@@ -31,6 +31,7 @@ public:
     bool hasLook() const { return !look_.kind.empty(); }
 
 private:
+    QWidget* buildInner();
     void showCrumbs(const Figure& figure, const Element* element);
     void offerReferences(const Figure& figure, const Element* element);
     void offerKinds(const Element* element);

@@ -51,6 +51,30 @@ ImportView::ImportView(Document& document, QWidget* parent)
       grid_(new QTableView), model_(new TableModel(nullptr, this)), plot_(new PlotCanvas), form_(nullptr) {
     setFocusPolicy(Qt::StrongFocus);
     const auto [column, side] = layOutStage(this);
+    column->addLayout(buildHead());
+    column->addWidget(error_);
+    bar_->setObjectName("importProgress");
+    bar_->setTextVisible(false);
+    bar_->setToolTip(tr("Esc stops it"));
+    bar_->hide();
+    column->addWidget(bar_);
+    column->addLayout(buildViews(), 3);
+    column->addWidget(plot_, 2);
+    side->addWidget(buildSide());
+    connectParts();
+    connect(watching_, &QTimer::timeout, this, &ImportView::watch);
+    connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
+    connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
+    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        if (std::holds_alternative<std::monostate>(value))
+            told_.remove(key.toStdString());
+        else
+            told_.set(key.toStdString(), value);
+        read();
+    });
+}
+
+QLayout* ImportView::buildHead() {
     auto* head = new QHBoxLayout;
     head->addWidget(title_);
     head->addStretch(1);
@@ -60,13 +84,11 @@ ImportView::ImportView(Document& document, QWidget* parent)
     import_->setShortcut(QKeySequence("Ctrl+Return"));
     head->addWidget(leave_);
     head->addWidget(import_);
-    column->addLayout(head);
-    column->addWidget(error_);
-    bar_->setObjectName("importProgress");
-    bar_->setTextVisible(false);
-    bar_->setToolTip(tr("Esc stops it"));
-    bar_->hide();
-    column->addWidget(bar_);
+    return head;
+}
+
+// The file as it is, and beside it what was read.
+QLayout* ImportView::buildViews() {
     auto* views = new QHBoxLayout;
     views->addWidget(raw_, 1);
     views->addWidget(sheet_, 1);
@@ -77,8 +99,10 @@ ImportView::ImportView(Document& document, QWidget* parent)
     grid_->setAccessibleName(tr("Parsed table"));
     prepareGrid(grid_);
     views->addWidget(grid_, 1);
-    column->addLayout(views, 3);
-    column->addWidget(plot_, 2);
+    return views;
+}
+
+QWidget* ImportView::buildSide() {
     auto* inside = new QWidget;
     auto* parts = new QVBoxLayout(inside);
     parts->setContentsMargins(0, 0, 6, 0);
@@ -91,18 +115,7 @@ ImportView::ImportView(Document& document, QWidget* parent)
     QScrollArea* scroll = paneScroll(inside, tr("Settings of the reading"));
     scroll->setObjectName("plain");
     inside->setObjectName("plain");
-    side->addWidget(scroll);
-    connectParts();
-    connect(watching_, &QTimer::timeout, this, &ImportView::watch);
-    connect(import_, &QPushButton::clicked, this, &ImportView::importAll);
-    connect(leave_, &QPushButton::clicked, this, &ImportView::leaveOut);
-    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
-        if (std::holds_alternative<std::monostate>(value))
-            told_.remove(key.toStdString());
-        else
-            told_.set(key.toStdString(), value);
-        read();
-    });
+    return scroll;
 }
 
 void ImportView::connectParts() {

@@ -61,6 +61,9 @@ protected:
 private:
     void read();
     void showReading(Result<io::ReadResult> reading, const QStringList& lines);
+    QLayout* buildHead();
+    QLayout* buildViews();
+    QWidget* buildSide();
     void connectParts();
     void showUnread(const Issue& why, const QStringList& lines);
     void showRaw(const io::ReadResult& reading, const QStringList& lines);

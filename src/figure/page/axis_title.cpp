@@ -38,8 +38,9 @@ PanelAxis::Told PanelAxis::shown(Told told) const {
 }
 
 std::string PanelAxis::toldTitle(const std::vector<Told>& told) const {
-    const bool each = std::ranges::any_of(
-        told, [&](const Told& t) { return unitMarkup(t.unit) != unitMarkup(told[0].unit); }); // else behind all
+    const bool each = std::ranges::any_of(told, [&](const Told& t) {
+        return unitMarkup(t.unit) != unitMarkup(told[0].unit);
+    }); // else behind all
     std::vector<std::string> names;
     for (const Told& t : told) {
         std::string name = literal(t.name) + (each && !t.unit.empty() ? " (" + unitMarkup(t.unit) + ")" : "");

@@ -60,16 +60,16 @@ std::string sharedBeginning(const std::vector<std::string>& names) {
     const std::size_t end = names.empty() ? std::string::npos : names[0].find(kBetween);
     if (end == std::string::npos) return {};
     const std::string shared = names[0].substr(0, end + kBetween.size());
-    const bool all = std::ranges::all_of(names, [&](const std::string& n) {
-        return n.starts_with(shared) && n.size() > shared.size();
-    });
+    const bool all = std::ranges::all_of(
+        names, [&](const std::string& n) { return n.starts_with(shared) && n.size() > shared.size(); });
     const bool differ = std::ranges::any_of(names, [&](const std::string& n) { return n != names[0]; });
     return all && differ ? shared : std::string();
 }
 
 } // namespace
 
-// What all datasets of the panel are called alike does not tell them apart: the legend and the labels do without.
+// What all datasets of the panel are called alike does not tell them apart: the legend and the labels do
+// without.
 void Cartesian::shortenLabels() {
     std::vector<std::string> names;
     for (const Drawn& d : marks_)
