@@ -16,18 +16,15 @@ std::vector<const MarkKind*> kindsInPlaceOf(const Element& mark) {
 
 namespace {
 
-bool takes(const Setting& s, const Value& value) {
-    const auto* key = std::get_if<std::string>(&value);
-    return s.kind != SettingKind::Choice ||
-           (key && std::ranges::find(s.choices, *key, &Choice::key) != s.choices.end());
-}
-
 // Settings that mean the same to both kinds.
 Settings keptBy(const KindInfo& wanted, const KindInfo& now, const Settings& given) {
     Settings kept;
     for (const auto& [key, value] : given.entries()) {
         const Setting *then = wanted.find(key), *before = now.find(key);
-        if (then && before && then->kind == before->kind && takes(*then, value)) kept.set(key, value);
+        if (!then || !before || then->kind != before->kind || then->unit != before->unit) continue;
+        Settings alone;
+        alone.set(key, value);
+        if (validate(wanted, alone)) kept.set(key, value); // what is a width of a line may be too wide for a bar
     }
     return kept;
 }

@@ -4,9 +4,11 @@
 
 #include "figure/kinds.h"
 #include "figure/layout.h"
+#include "support/random_settings.h"
 #include "support/sample_project.h"
 
 #include <gmock/gmock.h>
+#include <random>
 
 using namespace jointer;
 using namespace jointer::figure;
@@ -82,4 +84,25 @@ TEST(DrawnAs, WhatShowsSomethingElseStaysAsItIs) {
     EXPECT_EQ(line.now().kind, "line");
     EXPECT_TRUE(kindsInPlaceOf(newMark("function", "")).empty()) << "it shows no data";
     EXPECT_TRUE(kindsInPlaceOf(Element{.kind = "legend"}).empty());
+}
+
+// Whatever the looks are: what is kept fits the new kind, so that it is the same when the project is opened again.
+TEST(DrawnAs, WhatIsKeptFits) {
+    const Project sample = test::sampleProject();
+    std::mt19937_64 random(9);
+    std::size_t kept = 0;
+    for (const MarkKind& from : markCatalogue())
+        for (int trial = 0; trial < 4; ++trial) {
+            const Settings looks = test::RandomSettings(random, 0, 10).of(from.info);
+            for (const MarkKind* to : kindsInPlaceOf(newMark(from.info.key, ""))) {
+                One one(from.info.key, sourceFor(from, sample));
+                for (const auto& [key, value] : looks.entries())
+                    one.apply(edits::setElement(one.figure, one.mark, key, value));
+                one.apply(drawAs(one.figure, {one.mark}, to->info.key));
+                const auto good = validate(to->info, one.now().settings);
+                EXPECT_TRUE(good) << from.info.key << " → " << to->info.key << ": " << good.error().text;
+                kept += one.now().settings.entries().size();
+            }
+        }
+    EXPECT_GT(kept, 500U);
 }

@@ -55,7 +55,7 @@ private:
         static const std::vector<std::string> ids = {"d7", "d7", "d8", "c1", "d99", ""};
         switch (s.kind) {
         case SettingKind::Choice:
-            return Value(one(s.choices).key);
+            return Value(s.choices.empty() ? std::string() : one(s.choices).key);
         case SettingKind::Flag:
             return Value(chance(0.5));
         case SettingKind::Number:
