@@ -6,6 +6,7 @@
 #include <QFontMetrics>
 #include <QResizeEvent>
 #include <QString>
+#include <algorithm>
 
 namespace jointer::app {
 

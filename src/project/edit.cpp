@@ -283,7 +283,13 @@ Edit excludeRows(DatasetId dataset, std::vector<std::uint32_t> rows, bool leaveO
 }
 
 Edit addAnalysis(Analysis analysis) {
-    return adding(&Project::analyses, std::move(analysis), "Add analysis");
+    return {"Add analysis", {}, [=](const Project& before) -> Result<Project> {
+                for (const AnalysisInput& in : analysis.inputs)
+                    if (!before.datasets.find(in.dataset)) return gone("dataset");
+                for (const AnalysisId other : analysis.analyses)
+                    if (!before.analyses.find(other)) return gone("analysis");
+                return adding(&Project::analyses, analysis, "Add analysis").apply(before);
+            }};
 }
 
 Edit changeAnalysis(AnalysisId id, std::string name, std::function<void(Analysis&)> change,

@@ -183,6 +183,11 @@ TEST(ProjectFile, DamagedFilesOpenAsFarAsTheyCan) {
 TEST(Edits, FailCleanlyWhenTheirTargetIsGone) {
     const Project p = test::sampleProject();
     EXPECT_EQ(edits::removeDataset(DatasetId{999}).apply(p).error().code, "target-gone");
+    Analysis loose{.kind = "fit", .inputs = {{.dataset = DatasetId{999}}}};
+    EXPECT_EQ(edits::addAnalysis(loose).apply(p).error().code, "target-gone");
+    loose.inputs = {{.dataset = p.datasets[0].id}};
+    loose.analyses = {AnalysisId{999}};
+    EXPECT_EQ(edits::addAnalysis(loose).apply(p).error().code, "target-gone");
     EXPECT_EQ(edits::setStep(p.datasets[0].id, StepId{999}, "k", 1.0).apply(p).error().code, "target-gone");
     EXPECT_EQ(edits::setElement(p.figures[0].id, ElementId{999}, "k", 1.0).apply(p).error().code,
               "target-gone");
