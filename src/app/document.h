@@ -107,8 +107,8 @@ public:
 
     int sideWidth = 296; // of the pane at the right, in pixels; remembered with the project
 
-    // The visible range of x that work plots share; empty: all.
     bool logX = false, logY = false; // of the plot in Analyse; a new figure takes them over
+    // The visible range of x that work plots share; empty: all.
     std::optional<std::pair<double, double>> xRange;
 
     bool isTold() const { return told_ == News::None; } // panes know all that has changed
