@@ -4,7 +4,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
-#include "app/panes/export_options.h"
+#include "app/panes/export_pane.h"
 #include "app/panes/find_field.h"
 #include "app/stages/data_stage.h"
 #include "app/stages/figure_stage.h"

@@ -10,6 +10,14 @@
 #include <QFileInfo>
 
 namespace jointer::app {
+namespace {
+
+const Catalogue<KindInfo>& figureFormats() {
+    static const paint::QtFigureWriter writer;
+    return writer.formats();
+}
+
+} // namespace
 
 // Writes a file in the background; the readout says what was written.
 void Window::writeInBackground(const QString& path,
@@ -51,8 +59,7 @@ void Window::exportFigure() {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet: make one in Figure."), true);
     goTo(Stage::Figure);
-    static const paint::QtFigureWriter writer;
-    auto* pane = new ExportPane(writer.formats(), exportWish_,
+    auto* pane = new ExportPane(figureFormats(), exportWish_,
                                 figure::pageOf(document_.project(), *figure), this);
     connect(pane, &ExportPane::wanted, this, [this, name = figure->name](const ExportWish& wish) {
         exportWish_ = wish;
@@ -66,7 +73,7 @@ void Window::exportFigure() {
 // The file may have another ending than the format that was chosen first: it decides.
 void Window::askForFigureFile(const std::string& name) {
     QStringList filters;
-    for (const KindInfo& format : paint::QtFigureWriter().formats()) {
+    for (const KindInfo& format : figureFormats()) {
         const QString filter = QString("%1 (*.%2)").arg(text(format.name), text(format.key));
         format.key == exportWish_.format ? filters.prepend(filter) : filters.append(filter);
     }

@@ -169,7 +169,7 @@ std::optional<double> parseNumber(std::string_view text) {
     text = trimmed(text);
     std::string plain;
     if (text.starts_with(kMinus)) text = plain = "-" + std::string(text.substr(kMinus.size()));
-    if (text.starts_with('+')) text.remove_prefix(1);
+    if (text.starts_with('+') && !text.starts_with("+-")) text.remove_prefix(1);
     double value = 0;
     const auto [end, error] = fast_float::from_chars(text.data(), text.data() + text.size(), value);
     if (error != std::errc{} || end != text.data() + text.size() || text.empty()) return std::nullopt;
@@ -224,7 +224,8 @@ std::string readableNumber(double value, int significant) {
 
 ValueText readableWithError(double value, double error) {
     if (!std::isfinite(error) || error <= 0 || !std::isfinite(value)) return {readableNumber(value, 6), {}};
-    const int places = 1 - decimalExponent(error);
+    const std::string twoDigits = fmt::format("{:.1e}", error); // 0.0998 is 0.10, not 0.100
+    const int places = 1 - std::stoi(twoDigits.substr(twoDigits.find('e') + 1));
     const int exponent = decimalExponent(std::max(std::abs(value), error));
     if (exponent < -4 || exponent >= 7 || places > 12) {
         const double scale = std::pow(10.0, exponent);

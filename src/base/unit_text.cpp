@@ -54,6 +54,9 @@ std::string unitMarkup(std::string_view unit) {
         if (isMicro(unit, i)) {
             out += "µ";
             ++i;
+        } else if (unit.substr(i).starts_with("degC") || unit.substr(i).starts_with("degF")) {
+            out += "°";
+            i += 3;
         } else if (const Power power = powerAt(unit, i); power.length > 0) {
             out += "^{" + (power.negative ? std::string("\u2212") : std::string()) + std::string(power.digits) + '}';
             i += power.length;

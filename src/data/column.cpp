@@ -198,6 +198,37 @@ std::string cellText(const Column& column, std::size_t row) {
     return textOf(column, row, true);
 }
 
+namespace {
+
+constexpr std::size_t kCellsLookedAt = 500;
+constexpr int kMostNoughts = 2;
+
+// −1: it is not written with a point alone, as powers of ten are.
+int decimalsOf(std::string_view text) {
+    if (text.empty() || text.find_first_not_of("0123456789., \u2212\u2009-") != text.npos) return -1;
+    const auto point = text.find('.');
+    return point == text.npos ? 0 : static_cast<int>(text.size() - point - 1);
+}
+
+} // namespace
+
+int commonDecimals(const Column& column) {
+    if (column.kind != ColumnKind::Number || column.format.style != NumberFormat::Style::Automatic) return 0;
+    int most = 0;
+    for (std::size_t row = 0; row < std::min(column.cells->size(), kCellsLookedAt); ++row)
+        if (column.cells->state(row) == CellState::Fine) most = std::max(most, decimalsOf(cellText(column, row)));
+    return most;
+}
+
+std::string cellText(const Column& column, std::size_t row, int decimals) {
+    std::string text = cellText(column, row);
+    if (decimals <= 0 || row >= column.cells->size() || column.cells->state(row) != CellState::Fine) return text;
+    const int own = decimalsOf(text);
+    if (own < 0 || decimals <= own || decimals - own > kMostNoughts) return text;
+    if (own == 0) text += '.';
+    return text.append(static_cast<std::size_t>(decimals - own), '0');
+}
+
 std::string plainCellText(const Column& column, std::size_t row) {
     return textOf(column, row, false);
 }

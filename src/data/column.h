@@ -79,6 +79,11 @@ Cells arranged(const Cells& cells, bool numeric, const std::vector<std::size_t>&
 
 // A cell as the table shows it: number in the column's format, time by its pattern, "–" where missing.
 std::string cellText(const Column& column, std::size_t row);
+
+// Numbers shown by themselves stand with their points below each other: the most decimals among the first cells, 0 for
+// all that are not so; and a cell with up to two noughts added to have as many.
+int commonDecimals(const Column& column);
+std::string cellText(const Column& column, std::size_t row, int decimals);
 std::string formatNumber(double value, const NumberFormat& format);
 
 Digest digestOf(const Cells& cells);

@@ -29,6 +29,11 @@ Rect about(const std::vector<Point>& points) {
     return {left, top, right - left, bottom - top};
 }
 
+Rect moved(const Rect& r, const Matrix& m) {
+    if (r.width < 0) return r;
+    return about({m({r.x, r.y}), m({r.right(), r.y}), m({r.x, r.bottom()}), m({r.right(), r.bottom()})});
+}
+
 Rect boundsOf(const Path& path) {
     Rect all = kNothing;
     for (const Polyline& l : path.lines) all = united(all, about(l.points));
@@ -54,10 +59,10 @@ Rect boundsOf(const Item& item) {
                              : all.grown(symbols->sizeMm + (symbols->stroke ? symbols->stroke->widthMm : 0));
     }
     const Group& group = std::get<Group>(item.what);
-    if (group.clip && !group.matrix) return *group.clip;
-    Rect all = kNothing;
-    for (const Item& inner : group.items) all = united(all, boundsOf(inner));
-    return all;
+    Rect all = group.clip.value_or(kNothing);
+    if (!group.clip)
+        for (const Item& inner : group.items) all = united(all, boundsOf(inner));
+    return group.matrix ? moved(all, *group.matrix) : all;
 }
 
 bool meet(const Rect& a, const Rect& b) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "draw/display_list.h"
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <fmt/format.h>
@@ -63,6 +64,8 @@ std::vector<Polyline> spokes(int count, double radius) {
 
 } // namespace
 
+constexpr double kTriangle = 1.4; // its corners, in radii of the circle
+
 // Sizes are chosen so that closed symbols of one size cover about the same area.
 std::vector<Polyline> symbolOutline(SymbolShape shape, double size) {
     const double h = size / 2;
@@ -78,15 +81,13 @@ std::vector<Polyline> symbolOutline(SymbolShape shape, double size) {
         return {{{{0, -s}, {s, 0}, {0, s}, {-s, 0}}, true}};
     }
     case SymbolShape::TriangleUp:
-        return {triangle(h * 1.2)};
-    case SymbolShape::TriangleDown: {
-        const double s = h * 1.2;
-        return {{{{0, s}, {s * 0.866, -s * 0.5}, {-s * 0.866, -s * 0.5}}, true}};
-    }
+        return {triangle(h * kTriangle)};
+    case SymbolShape::TriangleDown:
+        return {turned(triangle(h * kTriangle), 2)};
     case SymbolShape::TriangleLeft:
-        return {turned(triangle(h * 1.2), 3)};
+        return {turned(triangle(h * kTriangle), 3)};
     case SymbolShape::TriangleRight:
-        return {turned(triangle(h * 1.2), 1)};
+        return {turned(triangle(h * kTriangle), 1)};
     case SymbolShape::Pentagon:
         return {regular(5, h * 1.1)};
     case SymbolShape::Hexagon:
@@ -133,17 +134,83 @@ bool Picture::operator==(const Picture& o) const {
            (pixels == o.pixels || (pixels && o.pixels && *pixels == *o.pixels));
 }
 
+namespace {
+
+constexpr double kEnd = 1e9; // times what is far: beyond it slopes do not matter, but their rounding would
+
+bool isFarFrom(const Point& p, double far) {
+    return !(std::abs(p.x) <= far && std::abs(p.y) <= far);
+}
+
+// The piece of a line that lies in the square; none: it passes by. Source: Y.-D. Liang, B. A. Barsky, ACM Trans.
+// Graph. 3 (1984) 1.
+std::optional<std::pair<Point, Point>> pieceWithin(const Point& a, const Point& b, double far) {
+    double from = 0, to = 1;
+    const double dx = b.x - a.x, dy = b.y - a.y;
+    for (const auto& [by, room] : {std::pair(-dx, a.x + far), {dx, far - a.x}, {-dy, a.y + far}, {dy, far - a.y}}) {
+        if (by == 0 && room < 0) return {};
+        if (by < 0) from = std::max(from, room / by);
+        if (by > 0) to = std::min(to, room / by);
+    }
+    if (from > to) return {};
+    auto at = [&](double t) { return t == 0 ? a : t == 1 ? b : Point{a.x + t * dx, a.y + t * dy}; };
+    return std::pair(at(from), at(to));
+}
+
+std::vector<Polyline> piecesWithin(const Polyline& line, double far) {
+    std::vector<Polyline> pieces;
+    for (std::size_t k = 0; k + 1 < line.points.size(); ++k) {
+        const auto piece = pieceWithin(line.points[k], line.points[k + 1], far);
+        if (!piece) continue;
+        if (pieces.empty() || pieces.back().points.back() != piece->first) pieces.push_back({{piece->first}, false});
+        pieces.back().points.push_back(piece->second);
+    }
+    return pieces;
+}
+
+// Side after side. Source: I. E. Sutherland, G. W. Hodgman, Commun. ACM 17 (1974) 32.
+std::vector<Point> areaWithin(std::vector<Point> area, double far) {
+    const auto insideOf = [far](int side, const Point& p) {
+        return far - (side == 0 ? p.x : side == 1 ? -p.x : side == 2 ? p.y : -p.y);
+    };
+    for (int side = 0; side < 4; ++side) {
+        std::vector<Point> cut;
+        for (std::size_t k = 0; k < area.size(); ++k) {
+            const Point &a = area[k], &b = area[(k + 1) % area.size()];
+            const double da = insideOf(side, a), db = insideOf(side, b);
+            if (da >= 0) cut.push_back(a);
+            if ((da < 0) != (db < 0)) cut.push_back({std::lerp(a.x, b.x, da / (da - db)), std::lerp(a.y, b.y, da / (da - db))});
+        }
+        area = std::move(cut);
+    }
+    return area;
+}
+
+void keepNear(Path& path, double far) {
+    std::vector<Polyline> near;
+    for (Polyline& line : path.lines) {
+        std::erase_if(line.points, [](const Point& p) { return !std::isfinite(p.x) || !std::isfinite(p.y); });
+        const double end = kEnd * far;
+        for (Point& p : line.points) p = {std::clamp(p.x, -end, end), std::clamp(p.y, -end, end)};
+        if (std::ranges::none_of(line.points, [far](const Point& p) { return isFarFrom(p, far); }))
+            near.push_back(std::move(line));
+        else if (line.closed || path.fill)
+            near.push_back({areaWithin(line.points, far), line.closed});
+        else
+            for (Polyline& piece : piecesWithin(line, far)) near.push_back(std::move(piece));
+    }
+    std::erase_if(near, [](const Polyline& line) { return line.points.empty(); });
+    path.lines = std::move(near);
+}
+
+} // namespace
+
 void keepNear(std::vector<Item>& items, double far) {
-    auto isFar = [far](const Point& p) { return !(std::abs(p.x) <= far && std::abs(p.y) <= far); };
+    auto isFar = [far](const Point& p) { return isFarFrom(p, far); };
     std::erase_if(items, [&](Item& item) {
         if (auto* group = std::get_if<Group>(&item.what)) keepNear(group->items, far);
         if (auto* symbols = std::get_if<Symbols>(&item.what)) std::erase_if(symbols->places, isFar);
-        if (auto* path = std::get_if<Path>(&item.what))
-            for (Polyline& line : path->lines) {
-                std::erase_if(line.points,
-                              [](const Point& p) { return !std::isfinite(p.x) || !std::isfinite(p.y); });
-                for (Point& p : line.points) p = {std::clamp(p.x, -far, far), std::clamp(p.y, -far, far)};
-            }
+        if (auto* path = std::get_if<Path>(&item.what)) keepNear(*path, far);
         const auto* text = std::get_if<TextRun>(&item.what);
         return text && isFar(text->origin);
     });

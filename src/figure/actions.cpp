@@ -10,52 +10,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace jointer::figure {
 
 namespace {
-
-// New things go before legends and notes, which lie on top.
-void insert(Element& panel, Element e) {
-    const auto at = std::ranges::find_if(panel.children, [](const Element& c) {
-        return c.kind == "legend" || c.kind == "note" || c.kind == "colour-bar" || c.kind == "panel";
-    });
-    panel.children.insert(at, std::move(e));
-}
-
-// Axes stand first among what a panel holds.
-void insertAxis(Element& panel, Element made) {
-    const auto after =
-        std::ranges::find_if(panel.children, [](const Element& e) { return e.kind != "axis"; });
-    panel.children.insert(after, std::move(made));
-}
-
-Element axis(Project& p, const char* side) {
-    Element e{.id = p.newId<ElementId>(), .kind = "axis"};
-    e.settings.set("side", side);
-    return e;
-}
-
-Value refersTo(const Element& e) {
-    return Value(Reference{e.id.text()});
-}
-
-int highestLane(const Element& panel) {
-    int lane = 0;
-    for (const Element& e : panel.children)
-        if (e.kind == "axis") lane = std::max(lane, e.settings.integer("lane"));
-    return lane;
-}
-
-bool isVertical(const Element& e) {
-    const std::string side = e.settings.text("side", "bottom");
-    return e.kind == "axis" && (side == "left" || side == "right");
-}
-
-Element* firstVertical(Element& panel) {
-    const auto at = std::ranges::find_if(panel.children, isVertical);
-    return at == panel.children.end() ? nullptr : &*at;
-}
 
 // Of a group the marks in it stand on an axis.
 void standOn(std::vector<Element>& marks, const Element& axis) {
@@ -74,7 +33,7 @@ Result<void> joinLane(Project& p, Element& panel, std::vector<Element> marks) {
             if (isVertical(e)) e.settings.set("lane", 1);
         top = 1;
     }
-    Element made = axis(p, top % 2 == 1 ? "right" : "left"); // sides alternate
+    Element made = newAxis(p, top % 2 == 1 ? "right" : "left"); // sides alternate
     made.settings.set("lane", top + 1);
     standOn(marks, made);
     insertAxis(panel, std::move(made));
@@ -83,7 +42,7 @@ Result<void> joinLane(Project& p, Element& panel, std::vector<Element> marks) {
 }
 
 Result<void> joinRight(Project& p, Element& panel, std::vector<Element> marks) {
-    Element made = axis(p, "right");
+    Element made = newAxis(p, "right");
     made.settings.set("as-curve", Value(true));
     made.settings.set("opposite", "none");
     if (Element* left = firstVertical(panel)) {
@@ -299,67 +258,6 @@ Edit addInset(FigureId figure, ElementId panel, std::pair<double, double> x, std
     });
 }
 
-Edit addResiduals(FigureId figure, ElementId panel) {
-    return onPanels(figure, panel, "Residuals in a lane", [](Project& p, Element& e) -> Result<void> {
-        std::vector<Element> residuals;
-        for (const Element& c : e.children) {
-            if (c.kind != "curve") continue;
-            Element r = newMark("residuals", c.source);
-            for (const char* key : {"member", "colour"})
-                if (const Value* v = c.settings.find(key)) r.settings.set(key, *v);
-            r.settings.set("label", "-");
-            r.settings.set("size", Value(2.2));
-            residuals.push_back(std::move(r));
-        }
-        Element* group = nullptr;
-        eachOf(e, "group", [&](Element& g) { group = &g; });
-        if (residuals.empty() && !group)
-            return failure("no-fit", "The panel shows no fit; draw a fitted curve first.");
-        // The residuals stand below, in a lane a third as high.
-        const int lanes = highestLane(e);
-        for (Element& a : e.children)
-            if (isVertical(a)) a.settings.set("lane", lanes == 0 ? 2 : a.settings.integer("lane") + 1);
-        if (Element* first = firstVertical(e); first && lanes == 0) first->settings.set("share", Value(3.0));
-        Element below = axis(p, "left");
-        below.settings.set("lane", 1);
-        below.settings.set("name", "Residual");
-        Element zero{.kind = "reference-line"};
-        zero.settings.set("of", "y");
-        zero.settings.set("label-at", "none");
-        zero.settings.set("y-axis", refersTo(below));
-        for (Element& r : residuals) r.settings.set("y-axis", refersTo(below));
-        if (group && residuals.empty()) {
-            Element r{.kind = "residuals"};
-            r.settings.set("y-axis", refersTo(below));
-            r.settings.set("label", "-");
-            r.settings.set("size", Value(2.2));
-            group->children.push_back(std::move(r));
-        }
-        insertAxis(e, std::move(below));
-        insert(e, std::move(zero));
-        for (Element& r : residuals) insert(e, std::move(r));
-        return {};
-    });
-}
-
-Edit addResultsTable(FigureId figure, ElementId panel) {
-    return onPanels(figure, panel, "Table of results", [](Project& p, Element& e) -> Result<void> {
-        References datasets;
-        for (const Element& c : e.children) {
-            const auto a = p.analyses.find(AnalysisId::fromText(c.source));
-            if (a && c.kind == "curve")
-                for (const AnalysisInput& in : a->inputs) datasets.push_back({in.dataset.text()});
-            if (c.kind == "group")
-                for (const std::string& id : c.settings.references("datasets")) datasets.push_back({id});
-        }
-        if (datasets.empty()) return failure("no-fit", "The panel shows no fit; draw a fitted curve first.");
-        Element table{.kind = "results-table"};
-        table.settings.set("datasets", Value(std::move(datasets)));
-        e.children.push_back(std::move(table));
-        return {};
-    });
-}
-
 Edit showOriginals(FigureId figure, ElementId axisId) {
     return edits::arrange(figure, "Show original values", [=](Project&, Figure& f) -> Result<void> {
         Element* axis = findElement(f.elements, axisId);
@@ -379,7 +277,7 @@ Edit addSecondAxis(FigureId figure, ElementId axisId) {
         Element* panel = findElement(f.elements, chain[chain.size() - 2]->id);
         Element* first = findElement(f.elements, axisId);
         const std::string side = first->settings.text("side", "bottom");
-        Element made = axis(p, side == "bottom" ? "top"
+        Element made = newAxis(p, side == "bottom" ? "top"
                                : side == "top"  ? "bottom"
                                : side == "left" ? "right"
                                                 : "left");

@@ -42,6 +42,8 @@ Edit tidyNumbers(FigureId figure, ElementId panel);
 Edit shareAxes(FigureId figure);
 Edit matchSizes(FigureId figure); // all panels in one grid of equal cells
 Edit addResiduals(FigureId figure, ElementId panel);
+// Places of the peaks above them; components are drawn where the panel has none yet. Error: "no-peaks".
+Edit labelPeaks(const Project& project, FigureId figure, ElementId panel);
 Edit addResultsTable(FigureId figure, ElementId panel);
 Edit addPanel(FigureId figure, const std::vector<Element>& marks);
 // The same panel again, of any figure, with a range of its own: it follows the other one's marks and looks.

@@ -3,8 +3,10 @@
 
 #include "figure/actions.h"
 #include "figure/kinds.h"
+#include "figure/log_axis.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace jointer::figure {
 
@@ -12,6 +14,7 @@ namespace {
 
 constexpr std::size_t kMostLanes = 4;
 constexpr std::size_t kRunTogether = 600; // points of one curve
+constexpr std::size_t kCrowd = 300;       // points that hide a line of their own colour
 constexpr double kLaneMm = 28;
 
 std::string nextName(const Project& p) {
@@ -33,6 +36,8 @@ std::vector<Element> marksOf(const Project& p, const std::vector<DatasetId>& dat
     if (fit) {
         marks[0].settings.set("point", "before-smoothing");
         marks.push_back(newMark("curve", fit.text()));
+        if (datasets.size() == 1 && evaluator.measured(p, first).value->size() > kCrowd)
+            marks.back().settings.set("colour", "#000000");
     }
     if (datasets.size() > 1) marks = {groupOf(datasets, marks)};
     return marks;
@@ -88,12 +93,21 @@ Edit addFigureWith(const Project& project, const std::vector<Element>& marks) {
 
 namespace {
 
-void giveScales(Figure& figure, LogScales scales) {
+// Zero has a place on the axis of x where one of the datasets begins there.
+double commonLinearPart(const Project& p, const std::vector<DatasetId>& datasets, evaluate::Evaluator& evaluator) {
+    double smallest = NAN;
+    for (DatasetId id : datasets)
+        smallest = std::fmin(smallest, linearPart(evaluator.protocol(p, id).end().curve().x));
+    return smallest;
+}
+
+void giveScales(Figure& figure, LogScales scales, double linearX) {
     for (Element& panel : figure.elements)
         for (Element& e : panel.children) {
             if (e.kind != "axis") continue;
             const std::string side = e.settings.text("side", "bottom");
-            if ((side == "bottom" && scales.x) || (side == "left" && scales.y)) e.settings.set("scale", "log");
+            if (side == "bottom" && scales.x) makeLogarithmic(e.settings, linearX);
+            if (side == "left" && scales.y) makeLogarithmic(e.settings, NAN);
         }
 }
 
@@ -108,7 +122,7 @@ Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets,
     for (std::size_t k = parts.size(); k > 0; --k) // lanes grow upwards: the first is read first
         lanes.push_back(marksOf(project, parts[k - 1], k == 1 ? fit : AnalysisId{}, evaluator));
     Figure figure = newFigure(nextName(project), project.styles[0].id, lanes[0]);
-    giveScales(figure, scales);
+    giveScales(figure, scales, scales.x ? commonLinearPart(project, datasets, evaluator) : NAN);
     if (parts.size() == 1) return edits::addFigure(figure);
     lanes.erase(lanes.begin());
     const bool legend = std::ranges::any_of(parts, [](const auto& part) { return part.size() > 1; });

@@ -30,6 +30,16 @@ inline Edit onPanels(FigureId figure, ElementId panel, std::string name,
     });
 }
 
+// New things go before legends and notes, which lie on top; axes stand first.
+void insert(Element& panel, Element made);
+void insertAxis(Element& panel, Element made);
+Element newAxis(Project& project, const char* side);
+Value refersTo(const Element& element);
+
+int highestLane(const Element& panel); // 0: it has none
+bool isVertical(const Element& element); // an axis at the left or right
+Element* firstVertical(Element& panel);
+
 inline void eachOf(Element& panel, std::string_view kind, const std::function<void(Element&)>& visit) {
     for (Element& e : panel.children)
         if (e.kind == kind) visit(e);

@@ -21,6 +21,25 @@ TEST(Column, CellsShowThemselves) {
     EXPECT_EQ(cellText(c, 1), "1970-01-01T00:00:00");
 }
 
+// Points stand below each other; the digits of a wide column are not made up.
+TEST(Column, CellsOfAColumnHaveAsManyDecimals) {
+    const auto shown = [](std::vector<double> values) {
+        const Column c = numberColumn("a", "", std::move(values));
+        std::vector<std::string> out;
+        for (std::size_t row = 0; row < c.cells->size(); ++row) out.push_back(cellText(c, row, commonDecimals(c)));
+        return out;
+    };
+    using Texts = std::vector<std::string>;
+    EXPECT_EQ(shown({57.41, 48.8, 51, -3.25}), (Texts{"57.41", "48.80", "51.00", "−3.25"}));
+    EXPECT_EQ(shown({0, 0.1, 100}), (Texts{"0.0", "0.1", "100.0"}));
+    EXPECT_EQ(shown({1, 2, 12345}), (Texts{"1", "2", "12\u2009345"})) << "whole numbers stay so";
+    EXPECT_EQ(shown({0.0012, 1000}), (Texts{"0.0012", "1000"})) << "too many noughts";
+    EXPECT_EQ(shown({NAN, 1.5, 1e-9}), (Texts{"–", "1.5", "1 × 10⁻⁹"}));
+    Column fixed = numberColumn("a", "", {1.25, 2});
+    fixed.format = {NumberFormat::Style::Significant, 2};
+    EXPECT_EQ(commonDecimals(fixed), 0) << "a chosen format stays";
+}
+
 TEST(Column, KeysGoThereAndBack) {
     for (int i = 0; i < 9; ++i) {
         EXPECT_EQ(kindFromKey(kindKey(static_cast<ColumnKind>(i))), static_cast<ColumnKind>(i));

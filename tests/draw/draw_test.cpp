@@ -66,6 +66,9 @@ TEST(Markup, OddInputStandsForItself) {
     for (const char* text : {"shell_28d", "a^b{c}\\d", "\\alpha"}) EXPECT_EQ(plainText(literal(text)), text);
     EXPECT_EQ(unitMarkup("cm-1"), "cm^{−1}");
     EXPECT_EQ(unitMarkup("mol/L"), "mol/L");
+    EXPECT_EQ(unitMarkup("degC"), "°C");
+    EXPECT_EQ(unitMarkup("mg/L/degC"), "mg/L/°C");
+    EXPECT_EQ(unitMarkup("deg"), "deg");
 }
 
 TEST(Svg, HasExactSizeIdsClipsAndText) {

@@ -63,6 +63,25 @@ TEST(Actions, ADatasetOnTheRightEdgeHasAnAxisOfItsOwn) {
     EXPECT_TRUE(l.issues.empty());
 }
 
+TEST(Actions, PeaksAreLabelledAndOtherFitsSayThatTheyAreNone) {
+    Fixture f;
+    const auto refused = labelPeaks(f.p, f.figure, f.panel).apply(f.p);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().code, "no-peaks");
+    f.apply(edits::addAnalysis(
+        {.kind = "peaks", .inputs = {{.dataset = f.p.datasets[0].id}}, .model = {.kind = "gaussian"}}));
+    const std::string source = f.p.analyses[f.p.analyses.size() - 1].id.text();
+    f.apply(addMarks(f.figure, f.panel, {newMark("curve", source)}, Drop::Join));
+    for (int times = 0; times < 2; ++times) { // again nothing is added
+        f.apply(labelPeaks(f.p, f.figure, f.panel));
+        const Element* components = f.first("components");
+        ASSERT_TRUE(components);
+        EXPECT_EQ(components->source, source);
+        EXPECT_EQ(components->settings.text("labels"), "places");
+        EXPECT_EQ(std::ranges::count(f.kinds(), "components"), 1);
+    }
+}
+
 TEST(Actions, AnAxisOfLogarithmsShowsTheOriginals) {
     Fixture f;
     Settings ln;

@@ -5,6 +5,7 @@
 
 #include "figure/kinds.h"
 #include "figure/layout.h"
+#include "figure/log_axis.h"
 #include "project/edit.h"
 #include "session/import.h"
 
@@ -143,5 +144,43 @@ TEST(FirstFigure, TakesTheScalesOfThePlot) {
                 EXPECT_EQ(scale == "log", y);
             }
         }
+    }
+}
+
+// A dose of zero keeps its place: the axis is linear as far as a quarter of the smallest dose.
+TEST(FirstFigure, AZeroHasAPlaceOnTheLogarithmicAxis) {
+    Logged log({{"level", "m"}}, 40); // hours from zero on
+    const auto after = addFigureOf(log.p, log.all(), {}, log.evaluator, {.x = true}).apply(log.p);
+    ASSERT_TRUE(after.has_value());
+    const Figure& f = after->figures[0];
+    for (const Element& e : f.elements[0].children)
+        if (e.kind == "axis" && e.settings.text("side", "bottom") == "bottom") {
+            EXPECT_DOUBLE_EQ(e.settings.number("linear-to"), 0.25);
+        }
+    const Layout l = layOut(*after, f, log.evaluator);
+    EXPECT_TRUE(l.panels[0].x.contains(0));
+    for (const Issue& issue : l.issues) EXPECT_NE(issue.code, "no-place") << issue.text;
+}
+
+TEST(FirstFigure, AxesWithoutAZeroAreWhollyLogarithmic) {
+    EXPECT_TRUE(std::isnan(linearPart({})));
+    EXPECT_TRUE(std::isnan(linearPart(std::vector{0.1, 1.0})));
+    EXPECT_TRUE(std::isnan(linearPart(std::vector{-1.0, 0.0, 1.0})));
+    EXPECT_TRUE(std::isnan(linearPart(std::vector{0.0, 0.0})));
+    EXPECT_DOUBLE_EQ(linearPart(std::vector{0.0, 0.0, 0.2, 5.0}), 0.05);
+}
+
+// A line in the colour of a crowd of points could not be seen.
+TEST(FirstFigure, ACurveOverACrowdIsBlack) {
+    for (const auto& [rows, black] : {std::pair(40, false), {400, true}}) {
+        Logged log({{"level", "m"}}, static_cast<std::size_t>(rows));
+        Analysis line{.kind = "fit", .inputs = {{.dataset = log.all()[0]}}, .model = {.kind = "straight-line"}};
+        log.p = *edits::addAnalysis(std::move(line)).apply(log.p);
+        const auto after = addFigureOf(log.p, log.all(), log.p.analyses[0].id, log.evaluator).apply(log.p);
+        ASSERT_TRUE(after.has_value());
+        for (const Element& e : after->figures[0].elements[0].children)
+            if (e.kind == "curve") {
+                EXPECT_EQ(e.settings.text("colour") == "#000000", black) << rows;
+            }
     }
 }

@@ -2,6 +2,7 @@
 // What each kind of mark draws, read back from the page in the values of its axes and held against what it
 // shall show: given points, closed forms, published formulas.
 #include "figure/marks/mark.h"
+#include "figure/marks/peak_labels.h"
 #include "project/table_edits.h"
 #include "stats/two_samples.h"
 #include "support/drawn.h"
@@ -603,6 +604,81 @@ TEST(MarkComponents, StandOnTheBaselineAndAddUpToTheFit) {
         EXPECT_NEAR(edge[k].second, sum.y[k], 1e-6) << "peak upon baseline is the sum";
         EXPECT_NEAR(edge[edge.size() - 1 - k].second, base.y[k], 1e-6);
     }
+}
+
+TEST(MarkComponents, NamesOrPlacesStandAboveTheTops) {
+    Fit f(true);
+    const double centre = f.numbers().report->members.at(0).parameters.at(0).value;
+    for (const char* what : {"none", "places", "names"}) {
+        const Layout l = f.d.lay({with(newMark("components", f.source), {{"labels", word(what)}})});
+        const auto runs = test::itemsOf<draw::TextRun>(l.list.items, f.d.element(0).id);
+        if (std::string(what) == "none") {
+            EXPECT_TRUE(runs.empty());
+            continue;
+        }
+        ASSERT_EQ(runs.size(), 1U) << what;
+        const auto [x, y] = f.d.value({runs[0].origin.x + runs[0].widthMm / 2, runs[0].origin.y});
+        const double top = f.curve("fit")->sample(std::vector{centre}).y[0];
+        EXPECT_NEAR(x, centre, 0.02) << "in the middle above it";
+        EXPECT_GT(y, top) << "it does not touch";
+        EXPECT_GT(runs[0].origin.y, l.panels[0].area.y + 2) << "inside";
+        if (std::string(what) == "places") {
+            EXPECT_NEAR(std::stod(runs[0].text), centre, 0.005);
+        }
+    }
+}
+
+// Many close tops: no label touches another, and each is at its place in x.
+TEST(MarkComponents, LabelsOfCloseTopsStandAboveEachOther) {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> u(0, 1);
+    for (int round = 0; round < 200; ++round) {
+        const AxisMap x(scaleFor({{}, {}}), {0, 100}, 10, 80), y(scaleFor({{}, {}}), {0, 10}, 60, 5);
+        const Frame frame{x, y, {10, 5, 70, 55}, 20, {}};
+        std::vector<PeakLabel> labels;
+        for (int k = 0; k < 12; ++k) labels.push_back({100 * u(random), 6 * u(random), std::to_string(1000 + k)});
+        const auto runs = peakLabelRuns(labels, frame);
+        ASSERT_EQ(runs.size(), labels.size());
+        for (std::size_t a = 0; a < runs.size(); ++a)
+            for (std::size_t b = 0; b < a; ++b) {
+                const double apart = std::abs(runs[a].origin.y - runs[b].origin.y);
+                const bool beside = runs[a].origin.x > runs[b].origin.x + runs[b].widthMm ||
+                                    runs[b].origin.x > runs[a].origin.x + runs[a].widthMm;
+                EXPECT_TRUE(beside || apart > 0.9 * runs[a].sizePt * draw::kMmPerPt) << round;
+            }
+    }
+}
+
+// Between two points far outside of what is shown, the line runs as it does when all is shown.
+TEST(MarkSeries, ALineKeepsItsSlopeHoweverCloseOneLooks) {
+    for (const double by : {1e2, 1e4, 1e6, 1e8}) {
+        Drawing d;
+        d.data({-by, 2 * by}, {-3 * by, 6 * by}); // y = 3·x
+        d.lay({d.mark("line")}, [](Element& x, Element& y) {
+            x.settings.set("range", Value(Numbers{-1, 1}));
+            y.settings.set("range", Value(Numbers{-1, 1}));
+        });
+        const auto paths = d.paths();
+        ASSERT_EQ(paths.size(), 1U);
+        ASSERT_FALSE(paths[0].lines.empty());
+        for (const auto& line : paths[0].lines)
+            for (const auto& [x, y] : d.values(line)) EXPECT_NEAR(y, 3 * x, 1e-6 * std::abs(x)) << by;
+    }
+}
+
+TEST(MarkSeries, SaysWhichPointsALogarithmicAxisHasNoPlaceFor) {
+    Drawing d;
+    d.data({0, 1, 2, 3}, {5, -1, 2, 4});
+    const auto said = [&](const char* of) {
+        const Layout l = d.lay({d.mark("points"), d.mark("line")}, [&](Element& x, Element& y) {
+            (*of == 'x' ? x : y).settings.set("scale", "log");
+        });
+        std::string all;
+        for (const Issue& issue : l.issues) all += issue.text;
+        return all;
+    };
+    EXPECT_THAT(said("x"), testing::HasSubstr("1 point is not above zero: “x” has no place for it."));
+    EXPECT_THAT(said("y"), testing::HasSubstr("1 point is not above zero: “y” has no place for it. “Linear to”"));
 }
 
 TEST(MarkResiduals, AreDataMinusCurve) {

@@ -151,6 +151,15 @@ TEST(Scale, ALinearPartGivesZeroAPlace) {
     EXPECT_EQ(scale->forward(0), 0);
     EXPECT_NEAR(scale->forward(1e6) - scale->forward(1e5), 1, 1e-9) << "a decade far out";
     EXPECT_NEAR(scale->forward(-5), -scale->forward(5), 1e-15);
+    // Beyond the linear part the small ticks are those of decades, at both sides.
+    std::vector<double> small;
+    for (const Tick& t : scale->ticks({-3, 30}, {}))
+        if (!t.major) small.push_back(t.value);
+    EXPECT_THAT(small, testing::ElementsAre(-3, -2, testing::DoubleEq(-0.9), testing::DoubleEq(-0.8),
+                                            testing::DoubleEq(-0.7), testing::DoubleEq(-0.6), -0.5, -0.4,
+                                            testing::DoubleEq(-0.3), testing::DoubleEq(0.3), 0.4, 0.5,
+                                            testing::DoubleEq(0.6), testing::DoubleEq(0.7), testing::DoubleEq(0.8),
+                                            testing::DoubleEq(0.9), 2, 3, 4, 5, 6, 7, 8, 9, 20, 30));
 }
 
 TEST(Scale, DataOnTheScaleShowTheirOriginals) {

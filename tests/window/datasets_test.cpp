@@ -21,6 +21,7 @@ TEST(Mapping, SeveralColumnsBecomeDatasetsOrReplicates) {
     ASSERT_TRUE(view->isVisible());
     EXPECT_EQ(d.is("time")->currentText(), "x");
     EXPECT_EQ(d.is("sd")->currentText(), QString::fromUtf8("± y"));
+    EXPECT_EQ(view->findChild<QLabel*>("mappingFacts")->text(), "2 points each") << "not of replicates yet";
     d.choose(view, "severalY", "replicates");
     EXPECT_THAT(view->findChild<QLabel*>("mappingFacts")->text().toStdString(), HasSubstr("2 replicates"));
     d.choose(view, "severalY", "each");

@@ -33,7 +33,7 @@ TEST(ColumnSettings, NumbersAreShownAsChosenWithAllDigitsKept) {
     EXPECT_EQ(d.table().columns[1].numbers()[0], 10.125);
     d.click(&d.window, "Undo");
     d.click(&d.window, "Undo");
-    EXPECT_EQ(d.cell(1, 1), "11.5");
+    EXPECT_EQ(d.cell(1, 1), "11.500") << "as many decimals as its neighbours";
 }
 
 TEST(ColumnSettings, ATextBecomesATimeInAPatternOfOnesOwn) {
@@ -164,7 +164,7 @@ TEST(TableGrid, APastedBlockGrowsTheTableToTheRight) {
     ASSERT_EQ(d.table().columns.size(), 3U);
     EXPECT_EQ(d.table().columns[2].name, "salt");
     EXPECT_EQ(d.cell(0, 1), "1");
-    EXPECT_EQ(d.cell(1, 2), "31");
+    EXPECT_EQ(d.cell(1, 2), "31.0");
     EXPECT_EQ(d.cell(3, 2), "–");
 }
 

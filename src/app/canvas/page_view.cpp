@@ -8,6 +8,7 @@
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
 #include <functional>
 #include <limits>
@@ -238,8 +239,11 @@ void PageView::paintDrop(QPainter& p) const {
     p.setBrush(Qt::NoBrush);
     p.drawRect(r);
     const QString said = tr(words[where]);
-    const QRectF box(*dropping_ + QPointF(14, 14),
-                     QSizeF(fontMetrics().horizontalAdvance(said) + 16, fontMetrics().height() + 8));
+    // Above the pointer: what is dragged hides the rest.
+    QRectF box({}, QSizeF(fontMetrics().horizontalAdvance(said) + 16, fontMetrics().height() + 8));
+    box.moveBottomLeft(*dropping_ - QPointF(box.width() / 2, 30));
+    box.moveLeft(std::clamp(box.left(), 0.0, std::max(0.0, width() - box.width())));
+    if (box.top() < 0) box.moveTop(dropping_->y() + 30);
     p.fillRect(box, theme().panel);
     p.setPen(theme().line);
     p.drawRect(box);

@@ -4,6 +4,9 @@
 #include "app/theme/theme.h"
 #include "draw/markup.h"
 #include "figure/kinds.h"
+#include "figure/log_axis.h"
+
+#include <cmath>
 
 namespace jointer::app {
 
@@ -30,7 +33,7 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
         e.settings.set("tick-length", Value(1.1));
         const bool isX = e.settings.text("side") == "bottom";
         if (!isX) e.settings.set("room", Value(15.5));
-        if (isX ? c.logX : c.logY) e.settings.set("scale", "log");
+        if (isX ? c.logX : c.logY) figure::makeLogarithmic(e.settings, isX ? c.linearX : NAN);
         if (c.overview) {
             e.settings.set("show", Value(false));
             e.settings.set("ticks", "none");

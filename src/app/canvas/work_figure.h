@@ -7,6 +7,7 @@
 #include "steps/handles.h"
 
 #include <QSizeF>
+#include <cmath>
 #include <functional>
 #include <optional>
 
@@ -44,6 +45,7 @@ struct PlotContent {
     double cutoffUnit = 1;        // by which it is multiplied to be cycles per point
     bool bareY = false;           // the axis of y is too short for its unit
     bool logX = false, logY = false;
+    double linearX = NAN;  // up to which a logarithmic axis of x is linear about zero; chosen from the data
     bool ownX = false;     // x is not that of the data: no zoom of the work plots
     bool overview = false; // a strip of the whole curve: the range shown elsewhere is marked on it
     std::optional<std::pair<double, double>> window; // that range

@@ -31,7 +31,7 @@ void TableModel::show(Table table) {
             beginInsertRows({}, before, after - 1);
         else if (after < before)
             beginRemoveRows({}, after, before - 1);
-        table_ = std::move(table);
+        take(std::move(table));
         if (after > before)
             endInsertRows();
         else if (after < before)
@@ -44,8 +44,14 @@ void TableModel::show(Table table) {
     }
     beginResetModel();
     typedRows_ = 0;
-    table_ = std::move(table);
+    take(std::move(table));
     endResetModel();
+}
+
+void TableModel::take(Table table) {
+    table_ = std::move(table);
+    decimals_.clear();
+    for (const Column& c : table_.columns) decimals_.push_back(commonDecimals(c));
 }
 
 int TableModel::rowCount(const QModelIndex& parent) const {
@@ -76,7 +82,7 @@ QVariant TableModel::data(const QModelIndex& index, int role) const {
     switch (role) {
     case Qt::DisplayRole:
         if (row >= table_.rowCount()) return {};
-        return QString::fromStdString(cellText(c, row));
+        return QString::fromStdString(cellText(c, row, decimals_[static_cast<std::size_t>(index.column())]));
     case Qt::EditRole:
         return inside && (c.kind == ColumnKind::Number || c.kind == ColumnKind::WholeNumber)
                    ? QString::fromStdString(

@@ -25,6 +25,9 @@ namespace jointer::app {
 
 namespace {
 
+constexpr Qt::ItemFlags kRowFlags =
+    Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled;
+
 QLabel* listCaption(const QString& words) {
     QLabel* made = caption(words);
     made->setContentsMargins(14, 12, 10, 4);
@@ -196,7 +199,7 @@ void DatasetList::refresh() {
             item->setData(CurveRole, {}), item->setData(StateRole, {});
         item->setData(IdRole, QVariant::fromValue<qulonglong>(id));
         item->setData(ColourRole, d ? text(d->colour) : QString());
-        item->setFlags(d ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
+        item->setFlags(d ? kRowFlags : Qt::NoItemFlags);
     }
     // The tables follow right below the datasets; only long lists scroll.
     int height = 4;
@@ -216,7 +219,7 @@ void DatasetList::refreshTables() {
         item->setData(StateRole, text(counted(static_cast<long long>(t->columns.size()), "column") + " · " +
                                       counted(static_cast<long long>(t->rowCount()), "row")));
         item->setToolTip(text(t->name));
-        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable);
+        item->setFlags(kRowFlags);
         tables_->addItem(item);
     }
     const int rowHeight = tables_->count() > 0 ? tables_->sizeHintForRow(0) : 0;

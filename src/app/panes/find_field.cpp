@@ -11,6 +11,7 @@ namespace jointer::app {
 
 namespace {
 constexpr int kWidth = 360, kRow = 24, kMostRows = 14;
+constexpr int kMissing = 1000; // rank of a word that does not occur
 }
 
 FindField::FindField(std::function<std::vector<Findable>()> list, QWidget* parent)
@@ -38,12 +39,13 @@ void FindField::begin() {
 
 namespace {
 
-// What stands first has the lowest; none: a word does not occur. What begins a word comes before what stands
-// within one, and before all what has no further words; words of the purpose come last.
+// What stands first has the lowest; none: no word occurs. What begins a word comes before what stands
+// within one, and before all what has no further words; words of the purpose come last, then what lacks one.
 std::optional<int> rankOf(const Findable& entry, const QStringList& words) {
     static const QRegularExpression between("[^\\w]+", QRegularExpression::UseUnicodePropertiesOption);
     const QString path = entry.path.toLower(), purpose = entry.purpose.toLower();
     int rank = 0;
+    qsizetype missing = 0;
     for (const QString& word : words) {
         if (path.startsWith(word) || path.contains(" " + word)) continue;
         if (path.contains(word))
@@ -51,17 +53,28 @@ std::optional<int> rankOf(const Findable& entry, const QStringList& words) {
         else if (purpose.startsWith(word) || purpose.contains(" " + word))
             rank += 20;
         else
-            return std::nullopt;
+            ++missing;
     }
+    if (missing == words.size()) return std::nullopt;
     const QString name = path.section(QString::fromUtf8("› "), -1);
     rank += !name.startsWith(words.front()) && !path.startsWith(words.front()); // else it is called so
-    return 2 * rank + (path.split(between, Qt::SkipEmptyParts).size() > words.size());
+    return kMissing * static_cast<int>(missing) + 2 * rank +
+           (path.split(between, Qt::SkipEmptyParts).size() > words.size());
+}
+
+// Small words tell nothing, unless there are no others.
+QStringList wordsOf(const QString& typed) {
+    static const QStringList small = {"a", "an", "the", "of", "to", "in", "for", "with"};
+    const QStringList all = typed.simplified().toLower().split(' ', Qt::SkipEmptyParts);
+    QStringList telling = all;
+    telling.removeIf([](const QString& word) { return small.contains(word); });
+    return telling.isEmpty() ? all : telling;
 }
 
 } // namespace
 
 void FindField::offer(const QString& typed) {
-    const QStringList words = typed.simplified().toLower().split(' ', Qt::SkipEmptyParts);
+    const QStringList words = wordsOf(typed);
     offered_.clear();
     found_->clear();
     if (words.isEmpty()) return found_->hide();
@@ -69,9 +82,12 @@ void FindField::offer(const QString& typed) {
     for (Findable& entry : list_())
         if (const auto rank = rankOf(entry, words)) ranked.emplace_back(*rank, std::move(entry));
     std::ranges::stable_sort(ranked, {}, &std::pair<int, Findable>::first);
+    // Others than those that have the most words are no answer; with a word missing none is taken unseen.
+    const int most = ranked.empty() ? 0 : ranked.front().first / kMissing;
     for (auto& [rank, entry] : ranked) {
+        if (rank / kMissing > most) break;
         QString shown = entry.shortcut.isEmpty() ? entry.path : entry.path + "   " + entry.shortcut;
-        if (rank >= 40) shown += " · " + entry.purpose;
+        if (rank % kMissing >= 40) shown += " · " + entry.purpose;
         found_->addItem(shown);
         offered_.push_back(std::move(entry));
     }
@@ -79,7 +95,7 @@ void FindField::offer(const QString& typed) {
         found_->addItem(tr("Nothing is called so: try fewer letters."));
         found_->item(0)->setFlags(Qt::NoItemFlags);
     }
-    found_->setCurrentRow(offered_.empty() ? -1 : 0);
+    found_->setCurrentRow(offered_.empty() || most > 0 ? -1 : 0);
     const QPoint at = mapToGlobal(QPoint(width() - kWidth, height() + 2));
     found_->setGeometry(at.x(), at.y(), kWidth, std::min(kMostRows, found_->count()) * kRow + 8);
     found_->show();

@@ -58,6 +58,14 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const s
     return image;
 }
 
+QPixmap nothing(QImage picture) {
+    QPainter p(&picture);
+    p.setPen(theme().muted);
+    p.drawText(QRectF({}, picture.deviceIndependentSize()), Qt::AlignCenter | Qt::TextWordWrap, MarkPicker::tr("nothing to show"));
+    p.end();
+    return QPixmap::fromImage(picture);
+}
+
 // What draws nothing cannot be chosen, and says so.
 void showPicture(QToolButton& button, const QImage& picture) {
     button.setIcon(QIcon(QPixmap::fromImage(picture)));
@@ -65,6 +73,7 @@ void showPicture(QToolButton& button, const QImage& picture) {
         for (int x = 0; x < picture.width(); ++x)
             if (qAlpha(picture.pixel(x, y)) > 0) return;
     button.setEnabled(false);
+    button.setIcon(QIcon(nothing(picture)));
     button.setToolTip(MarkPicker::tr("Nothing to show: %1").arg(button.toolTip()));
 }
 

@@ -93,8 +93,8 @@ void ProtocolPane::rebuild() {
     }
     rows_->addLayout(head);
     if (const auto more = static_cast<qlonglong>(document_.selection().size()) - 1; more > 0)
-        addHint(tr("Changes hold for %1 as well, where they agree.")
-                    .arg(text(counted(more, "selected dataset"))));
+        addHint(tr("Changes hold for %1 too, where they agree.")
+                    .arg(text(counted(more, "further selected dataset"))));
     if (!d) {
         addHint(tr("Import a file first: drop it anywhere in the window."));
     } else {

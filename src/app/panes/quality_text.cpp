@@ -6,11 +6,17 @@
 #include "base/text.h"
 
 #include <QObject>
+#include <cmath>
 
 namespace jointer::app {
 
+namespace {
+constexpr double kNoShare = 1e-9; // of the variance: rounding
+}
+
 QString qualityText(const fit::FitReport& r, const std::string& weightsNote) {
-    auto number = [](double v) { return text(readableNumber(v, 5)); };
+    auto number = [](double v) { return text(readableNumber(v, 5)).replace(' ', QChar::Nbsp); };
+    const double r2 = std::abs(r.r2) < kNoShare ? 0 : r.r2;
     const QString row1 = r.reducedChi2 ? QObject::tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2))
                                        : QObject::tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
     return QObject::tr("<b>%1</b>, %2<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
@@ -20,7 +26,7 @@ QString qualityText(const fit::FitReport& r, const std::string& weightsNote) {
         .arg(text(counted(r.iterations, "iteration")))
         .arg(row1)
         .arg(r.dof)
-        .arg(number(r.r2), number(r.aicc), number(r.bic), theme().muted.name(),
+        .arg(number(r2), number(r.aicc), number(r.bic), theme().muted.name(),
              QObject::tr("Weights: %1").arg(text(weightsNote)));
 }
 

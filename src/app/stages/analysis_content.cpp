@@ -21,6 +21,7 @@ namespace jointer::app {
 namespace {
 
 constexpr std::size_t kMostMembers = 24; // of a joint fit drawn beside the current one
+constexpr std::size_t kCrowd = 300;      // points that hide a line of their own colour
 
 // It has one curve for a dataset, with residuals.
 bool isFitted(const Analysis& a) {
@@ -119,6 +120,12 @@ void addPeaks(const Analysis& a, const QColor& colour, int peak, std::vector<Ele
                           {"dash", "dashed"},
                           {"colour", str(theme().copper)},
                           {"label", "-"}}));
+}
+
+// A crowd of points would hide the curve that is fitted to them in their own colour.
+void standOut(PlotContent& c, const Value& ink) {
+    for (Element& m : c.marks)
+        if (m.kind == "curve" && m.settings.has("band")) m.settings.set("colour", ink);
 }
 
 std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a, int peak) {
@@ -331,11 +338,12 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     const bool fits = a && isFitted(*a);
     if (fits) fillBelow(*a, d.id, strip);
     offerStripChoices();
-    main.prepare = [id = d.id, a, waiting = document_.spanToTake()](PlotContent& c) {
+    main.prepare = [id = d.id, a, waiting = document_.spanToTake(), ink = str(theme().ink)](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);
         chooseSizes(c, measured.size());
+        if (a && a->inputs.size() == 1 && measured.size() > kCrowd) standOut(c, ink);
         if (!a && waiting) c.spans = {*waiting};
         if (!a) return;
         if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn

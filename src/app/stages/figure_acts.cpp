@@ -104,6 +104,8 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
         {"-"},
         {"residuals", QT_TR_NOOP("Residuals in a lane"), QT_TR_NOOP("What the fits leave, in a lane below"),
          [](const Now& now) { return figure::addResiduals(now.figure.id, now.panel); }},
+        {"peak-labels", QT_TR_NOOP("Label the peaks"), QT_TR_NOOP("The places of fitted peaks stand above them"),
+         [](const Now& now) { return figure::labelPeaks(now.project, now.figure.id, now.panel); }},
         {"results", QT_TR_NOOP("Table of results"),
          QT_TR_NOOP("Numbers of the fits as a table that follows them"),
          [](const Now& now) { return figure::addResultsTable(now.figure.id, now.panel); }},

@@ -67,6 +67,7 @@ std::string elementName(const Project& p, const Element& e) {
 FigureSide::FigureSide(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), crumbs_(new QWidget), form_(new SettingsForm),
       member_(new SettingsForm), issues_(warningLabel()), hint_(muted({})), memberTitle_(caption({})),
+      groupTitle_(caption(tr("The whole group"))),
       remove_(new QPushButton(tr("Remove"))), reset_(new QPushButton(tr("Give back all"))),
       copy_(new QPushButton(tr("Copy look"))), paste_(new QPushButton(tr("Paste look"))),
       style_(new QComboBox), drawnAs_(new QComboBox) {
@@ -104,6 +105,7 @@ QWidget* FigureSide::buildInner() {
     innerLayout->addWidget(style_);
     innerLayout->addWidget(memberTitle_);
     innerLayout->addWidget(member_);
+    innerLayout->addWidget(groupTitle_);
     drawnAs_->setObjectName("drawnAs");
     drawnAs_->setAccessibleName(tr("Drawn as"));
     drawnAs_->setToolTip(tr("The same data as another kind of mark; what both kinds have is kept"));
@@ -251,6 +253,7 @@ void FigureSide::refresh() {
                        ? tr("%1 elements are selected; what you set goes to all that have it.").arg(several)
                        : tr("Click an axis, a curve, the legend or a note on the page to change it; "
                             "double-click edits text in place."));
+    offerKinds(e);
     if (!kind) {
         built_.clear();
         if (crumbs_->layout()) clearLayout(crumbs_->layout());
@@ -265,7 +268,6 @@ void FigureSide::refresh() {
     const std::string wanted =
         figure->id.text() + figure->name + figure->style.text() + "/" + document_.element().text() + kind->key;
     offerReferences(*figure, e);
-    offerKinds(e);
     if (wanted == built_) return form_->sync(own, inForce);
     built_ = wanted;
     form_->show(*kind, own, inForce);
@@ -326,6 +328,7 @@ void FigureSide::showMember(const Figure& figure, const Element* e) {
     const bool shown = group != chain.end() && dataset;
     member_->setVisible(shown);
     memberTitle_->setVisible(shown);
+    groupTitle_->setVisible(shown);
     if (!shown) return;
     memberTitle_->setText(tr("Only %1").arg(text(dataset->name)));
     Settings own;

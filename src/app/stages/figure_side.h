@@ -43,7 +43,7 @@ private:
     Document& document_;
     QWidget* crumbs_;
     SettingsForm *form_, *member_;
-    QLabel *issues_, *hint_, *memberTitle_;
+    QLabel *issues_, *hint_, *memberTitle_, *groupTitle_;
     QPushButton *remove_, *reset_, *copy_, *paste_;
     QComboBox *style_, *drawnAs_;
     bool times_ = false;

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "figure/kinds.h"
 #include "session/import.h"
 
@@ -154,7 +155,7 @@ void MappingView::showColumns() {
     columns_->setRowCount(static_cast<int>(std::min(t->columns.size(), kMostShown)));
     for (int row = 0; row < columns_->rowCount(); ++row) {
         const Column& c = t->columns[static_cast<std::size_t>(row)];
-        columns_->setItem(row, 0, cell(text(c.name) + (c.unit.empty() ? "" : "   " + text(c.unit))));
+        columns_->setItem(row, 0, cell(text(c.name) + (c.unit.empty() ? "" : "   " + text(readableUnit(c.unit)))));
         columns_->setItem(row, 1, cell(c.formula.empty() ? firstCells(c) : tr("computed"), true));
         auto* is = new QComboBox;
         is->setObjectName("is:" + text(c.name));
@@ -254,13 +255,19 @@ void MappingView::check() {
                    : made.size() > 1 ? tr("Make %1 datasets").arg(made.size())
                                      : tr("Make dataset"));
     take_->setEnabled(!made.empty());
-    job_.request([this, trial, evaluator = document_.session().sharedEvaluator(), table = table_,
-                  kind = kind_, roles = roles_](const Cancellation&) -> std::function<void()> {
-        auto found = evaluate::checkedRoles(*kind, evaluator->table(trial, table).value, roles);
-        return [this, found] {
-            QStringList facts, problems;
-            for (const std::string& f : found.value) facts << text(f);
+    job_.request([this, trial, made, evaluator = document_.session().sharedEvaluator(), table = table_,
+                  kind = kind_](const Cancellation&) -> std::function<void()> {
+        const auto columns = evaluator->table(trial, table).value;
+        QStringList facts, problems; // the same of several datasets once
+        for (const Dataset& d : made) {
+            const auto found = evaluate::checkedRoles(*kind, columns, d.source.roles);
+            for (const std::string& f : found.value)
+                facts << (made.size() > 1 ? tr("%1 each").arg(text(f)) : text(f));
             for (const Issue& i : found.issues) problems << text(i.text);
+        }
+        facts.removeDuplicates();
+        problems.removeDuplicates();
+        return [this, facts, problems] {
             facts_->setText(facts.join("\n"));
             say(problems_, problems.join("\n"));
         };

@@ -2,10 +2,11 @@
 #include "app/stages/plot_marks.h"
 
 #include "figure/kinds.h"
+#include "figure/log_axis.h"
+#include "figure/scales/scale.h"
 
 #include <QColor>
 #include <algorithm>
-#include <cmath>
 
 namespace jointer::app {
 
@@ -21,16 +22,15 @@ Value str(const QColor& c) {
 }
 
 void chooseRange(PlotContent& c, const Curve& measured) {
+    if (c.logX) c.linearX = figure::linearPart(measured.x);
     if (c.xRange || measured.size() < 2 || !(measured.x.back() > measured.x.front())) return;
-    if (c.logX) {
-        const auto first = std::ranges::upper_bound(measured.x, 0.0);
-        if (first == measured.x.end()) return;
-        const double ratio = std::pow(measured.x.back() / *first, 0.02);
-        c.xRange = {*first / ratio, measured.x.back() * ratio};
-        return;
-    }
-    const double by = 0.02 * (measured.x.back() - measured.x.front());
-    c.xRange = {measured.x.front() - by, measured.x.back() + by};
+    Settings axis;
+    if (c.logX) figure::makeLogarithmic(axis, c.linearX);
+    const auto scale = figure::scaleFor({.settings = axis, .meaning = {}});
+    const auto first = std::ranges::find_if(measured.x, [&](double x) { return scale->takes(x); });
+    if (first == measured.x.end() || !(measured.x.back() > *first)) return;
+    const figure::Range shown = scale->padded({*first, measured.x.back()}, 0.02);
+    c.xRange = {shown.low, shown.high};
 }
 
 void chooseSizes(PlotContent& c, std::size_t points) {

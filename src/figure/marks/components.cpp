@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The components of a fit: each peak as an area above what stands below all of them.
+#include "base/text.h"
+#include "draw/markup.h"
 #include "figure/marks/curve_parts.h"
 #include "figure/marks/parts.h"
+#include "figure/marks/peak_labels.h"
+#include "figure/scales/number_labels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,6 +18,8 @@ using namespace draw;
 
 namespace {
 
+constexpr int kPlaceDigits = 4; // of the place of a peak above it
+
 // Lighter and darker tints of one colour, or colours of the palette, one for each part.
 Colour partColour(Colour base, const std::string& colours, std::size_t k, std::size_t count) {
     if (colours == "palette") return Colour::fromText(palette()[k % palette().size()]);
@@ -23,6 +29,16 @@ Colour partColour(Colour base, const std::string& colours, std::size_t k, std::s
         return static_cast<std::uint8_t>(std::lround(c + towards * (255 - c)));
     };
     return {mixed(base.r), mixed(base.g), mixed(base.b), 255};
+}
+
+// Where the parabola through a point and its neighbours turns.
+double turnOf(const Sampling& s, std::size_t at) {
+    if (at == 0 || at + 1 >= s.xs.size()) return s.xs[at];
+    const double left = s.xs[at] - s.xs[at - 1], right = s.xs[at + 1] - s.xs[at];
+    const double before = (s.ys[at] - s.ys[at - 1]) / left, after = (s.ys[at + 1] - s.ys[at]) / right;
+    const double bend = after - before;
+    if (!(left > 0) || !(right > 0) || bend == 0) return s.xs[at];
+    return s.xs[at] - 0.5 * (before * right + after * left) / bend;
 }
 
 // Each peak of a composed model, filled down to the sum of what is no peak.
@@ -41,6 +57,8 @@ public:
     std::vector<Part> parts;
     double spanLow = 0, spanHigh = 1, opacity = 0.35;
     LineLook line;
+    std::string labels = "none";
+    const analyses::NamedCurve* fit = nullptr; // of all parts
 
     bool isEmpty() const override { return parts.empty(); }
     std::optional<Range> extentX(const Scale& x) const override {
@@ -74,6 +92,7 @@ public:
                 widen(range, shifted(y, p.base[i]), y);
                 widen(range, shifted(y, p.base[i] + p.shape.ys[i]), y);
             }
+        if (range && labels != "none") range->high = y.padded(*range, kLabelShare).high;
         return range;
     }
     void draw(const Frame& frame, Group& into) const override {
@@ -81,6 +100,7 @@ public:
             drawAreas(frame, p, into);
             if (p.partner) hatch(frame, p, into);
         }
+        if (labels != "none") addText(into, peakLabelRuns(labelsAt(frame.y.scale()), frame));
     }
     void key(Rect box, Group& into) const override {
         addFilled(into, rectangle(box), colour.withAlpha(opacity));
@@ -99,7 +119,27 @@ public:
     }
 
 private:
-    static constexpr double kUnseenMm = 0.015; // a wing lower than this is not drawn
+    static constexpr double kUnseenMm = 0.015;  // a wing lower than this is not drawn
+    static constexpr double kLabelShare = 0.08; // of the range, for what stands above the highest
+
+    // At the top of each peak, above the curve of the whole fit.
+    std::vector<PeakLabel> labelsAt(const Scale& y) const {
+        const double largest = std::max(std::abs(spanLow), std::abs(spanHigh));
+        const double exponent = largest > 0 ? std::floor(std::log10(largest)) : 0;
+        const int decimals = static_cast<int>(std::clamp(kPlaceDigits - 1 - exponent, 0.0, 9.0)); // of all alike
+        std::vector<PeakLabel> all;
+        for (const Part& p : parts) {
+            if (p.base.empty()) continue;
+            const auto at = static_cast<std::size_t>(
+                std::ranges::max_element(p.shape.ys, {}, [](double v) { return std::abs(v); }) - p.shape.ys.begin());
+            const double x = std::isfinite(p.source->place) ? p.source->place : turnOf(p.shape, at);
+            double top = p.base[at] + std::max(0.0, p.shape.ys[at]);
+            if (fit) top = std::fmax(top, fit->sample({x}).y.front());
+            all.push_back({x, shifted(y, top),
+                           labels == "names" ? literal(p.source->curve->label) : fixedLabel(x, decimals)});
+        }
+        return all;
+    }
 
     // Stretches in which the peak is seen above what stands below it.
     void drawAreas(const Frame& frame, const Part& p, Group& into) const {
@@ -175,8 +215,10 @@ MarkPtr prepareComponents(const MarkTask& task) {
     c->named = false;
     c->result = found.result;
     c->strong = task.look.integer("stressed");
+    c->labels = task.look.text("labels");
     if (!found.result) return c;
     c->of = partsOf(found);
+    c->fit = found.result->curve("fit", found.member, {}, 0);
     for (const CurvePart& part : c->of.peaks) {
         const analyses::NamedCurve& curve = *part.curve;
         c->parts.push_back(
@@ -215,6 +257,8 @@ MarkKind componentsMark() {
         opacitySetting(0.35),
         choice("colours", "Colours", {{"tints", "tints"}, {"palette", "of the palette"}, {"one", "one"}},
                "How the parts are told apart."),
+        choice("labels", "Labels", {{"none", "none"}, {"places", "places"}, {"names", "names"}},
+               "What stands above each peak."),
         wholeNumber("stressed", "Stressed part", 0, "The number of the part that is stressed; 0: none.",
                     {.lowest = 0, .highest = 1e6, .hidden = true})};
     std::vector<Setting> all = together({commonSettings("the name of the fit"), own, line, analysisSettings()});

@@ -42,6 +42,8 @@ struct Envelope {
     std::vector<double> low, high; // NaN: nothing there
 };
 
+inline constexpr auto kSome = static_cast<std::size_t>(-1);
+
 class Mark {
 public:
     virtual ~Mark() = default;
@@ -50,6 +52,8 @@ public:
     // range of x.
     virtual std::optional<Range> extentX(const Scale& x) const = 0;
     virtual std::optional<Range> extentY(const Scale& y, const Range& x) const = 0;
+    // How many of its points the scale of one axis has no place for; kSome where counting takes too long.
+    virtual std::size_t withoutPlace(const Scale&, bool /*alongX*/) const { return 0; }
     // Once the range of x is known, before y is asked for.
     virtual void settle(const AxisMap&) {}
 

@@ -13,7 +13,7 @@ using namespace draw;
 
 namespace {
 
-constexpr double kFar = 1e4; // mm
+constexpr double kFar = 1e12; // mm; the layout cuts lines where they leave the surroundings of the page
 
 struct NamedShape {
     std::string_view key;

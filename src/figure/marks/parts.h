@@ -56,7 +56,7 @@ draw::SymbolShape shapeOf(std::string_view key);
 std::string symbolAt(std::size_t k); // the k-th of a series, for looks by order
 std::string dashAt(std::size_t k);
 
-// Places far outside are cut, so that no backend overflows.
+// Places without bounds get some, so that sums of them stay finite.
 double cut(double mm);
 
 void widen(std::optional<Range>& range, double v, const Scale& scale);

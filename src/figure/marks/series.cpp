@@ -7,6 +7,7 @@
 #include "figure/thin.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace jointer::figure {
@@ -102,6 +103,21 @@ std::optional<Range> Series::extentY(const Scale& y, const Range& x) const {
         if (errors.up) widen(range, shifted(y, curve->y[i] + upOf(i)), y);
     }
     return range;
+}
+
+std::size_t Series::withoutPlace(const Scale& scale, bool alongX) const {
+    if (!curve) return 0;
+    auto value = [&](std::size_t i) { return alongX ? curve->x[i] : shifted(scale, curve->y[i]); };
+    if (isDense(curve->size())) {
+        const Extent e = overview->over(*curve, 0, curve->size());
+        if (!e.any) return 0;
+        const std::array ends = alongX ? std::array{curve->x[e.first], curve->x[e.last]}
+                                       : std::array{shifted(scale, e.low), shifted(scale, e.high)};
+        return scale.takes(ends[0]) && scale.takes(ends[1]) ? 0 : kSome;
+    }
+    std::size_t n = 0;
+    for (std::size_t i = 0; i < curve->size(); ++i) n += curve->counts(i) && !scale.takes(value(i));
+    return n;
 }
 
 void Series::draw(const Frame& frame, Group& into) const {

@@ -28,6 +28,7 @@ public:
 
     std::optional<Range> extentX(const Scale& x) const override;
     std::optional<Range> extentY(const Scale& y, const Range& x) const override;
+    std::size_t withoutPlace(const Scale& scale, bool alongX) const override;
     void draw(const Frame& frame, draw::Group& into) const override;
     void key(draw::Rect box, draw::Group& into) const override;
     bool isEmpty() const override { return !curve || curve->x.empty(); }

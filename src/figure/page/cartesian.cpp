@@ -6,6 +6,8 @@
 #include "figure/marks/parts.h"
 
 #include <cmath>
+#include <fmt/format.h>
+#include <map>
 
 namespace jointer::figure {
 
@@ -38,6 +40,7 @@ void Cartesian::prepare() {
         for (Issue& issue : d.mark->issues) page_.out.issues.push_back(std::move(issue));
     for (auto& axis : axes_) axis->chooseScale();
     useCategories();
+    sayWhatHasNoPlace();
     arrange();
 }
 
@@ -67,6 +70,26 @@ void Cartesian::makeLanes() {
     }
     std::ranges::sort(lanes_, {}, &Lane::number);
     if (!lanes_.empty()) lanes_.front().gap = 0;
+}
+
+// Points that a logarithm or the like leaves out would be missed by nobody who does not know of them.
+void Cartesian::sayWhatHasNoPlace() const {
+    for (const auto& axis : axes_) {
+        if (!axis->scale || axis->scale->domain().empty()) continue;
+        std::map<DatasetId, std::size_t> of; // several marks show the same points
+        for (const Drawn& d : marks_)
+            if ((axis->isX() ? d.x : d.y) == axis.get())
+                of[d.mark->of] = std::max(of[d.mark->of], d.mark->withoutPlace(*axis->scale, axis->isX()));
+        std::size_t all = 0;
+        for (const auto& [id, n] : of) all = n == kSome || all == kSome ? kSome : all + n;
+        if (all == 0) continue;
+        page_.say("no-place", fmt::format("{} not {}: “{}” has no place for {}. {}",
+                                          all == kSome ? "Some points are"
+                                          : all == 1   ? "1 point is"
+                                                       : fmt::format("{} points are", all),
+                                          axis->scale->domain(), axis->meaning.name, all == 1 ? "it" : "them",
+                                          axis->scale->remedy()));
+    }
 }
 
 PanelAxis* Cartesian::axisFor(const std::string& reference, bool alongX) {

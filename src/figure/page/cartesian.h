@@ -47,6 +47,7 @@ private:
     void arrange();
     void stagger();
     void useCategories();
+    void sayWhatHasNoPlace() const;
     std::optional<Range> reachOf(const PanelAxis& axis) const;
     void chooseRange(PanelAxis& axis, const std::optional<Range>& common);
     void placeAxes(const draw::Rect& area);

@@ -32,6 +32,7 @@ public:
     double shifted(double v, double by) const override { return v * std::pow(base_, by); }
     double base() const override { return NAN; } // there is no zero
     std::string domain() const override { return "above zero"; }
+    std::string remedy() const override { return "“Linear to” of the axis makes one."; }
 
     Range padded(const Range& data, double share) const override {
         if (data.low == data.high) return {data.low / 2, data.high * 2};
@@ -138,10 +139,21 @@ public:
             add(-std::pow(base_, e), e, (e - first) % stride == 0);
         add(0, 0, true);
         for (int e = first; e <= last; e += each) add(std::pow(base_, e), e, (e - first) % stride == 0);
+        if (base_ == 10 && stride == 1 && wish.minor != 0) addBetween(ticks, range, largest);
         return ticks;
     }
 
 private:
+    // The multiples between powers of ten, where the axis is logarithmic already.
+    void addBetween(std::vector<Tick>& ticks, const Range& range, double largest) const {
+        for (int e = static_cast<int>(std::floor(std::log10(half_))); std::pow(10.0, e) <= largest; ++e)
+            for (int digit = 2; digit <= 9; ++digit)
+                for (const double value : {-digit * std::pow(10.0, e), digit * std::pow(10.0, e)})
+                    if (std::abs(value) > half_ && value >= range.low && value <= range.high)
+                        ticks.push_back({value, "", false});
+        std::ranges::sort(ticks, {}, &Tick::value);
+    }
+
     double base_, half_, perUnit_;
 };
 

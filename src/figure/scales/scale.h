@@ -55,7 +55,8 @@ public:
     virtual Range padded(const Range& data, double share) const; // by a share of the length at each side
     virtual double shifted(double value, double by) const { return value + by; } // as staggered curves are
     virtual double base() const { return 0; }                                    // where bars and areas stand
-    virtual std::string domain() const { return {}; }                            // in words: "above zero"
+    virtual std::string domain() const { return {}; } // in words: "above zero"; empty: it takes every number
+    virtual std::string remedy() const { return {}; } // a sentence: what gives the others a place
 
     bool takes(double v) const { return std::isfinite(v) && std::isfinite(forward(v)); }
 };

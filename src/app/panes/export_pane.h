@@ -33,6 +33,7 @@ protected:
 private:
     ExportWish wish() const;
     void tell();
+    void write();
 
     const Catalogue<KindInfo>& formats_;
     draw::Rect page_;

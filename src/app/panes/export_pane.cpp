@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/panes/export_options.h"
+#include "app/panes/export_pane.h"
 
 #include "app/widgets.h"
 
@@ -40,11 +40,7 @@ ExportPane::ExportPane(const Catalogue<KindInfo>& formats, const ExportWish& las
     facts_->setMinimumWidth(230);
     layout->addWidget(facts_);
     layout->addWidget(button(this, tr("Write…"), "primary", tr("Choose the file (Return)"),
-                             [this] {
-                                 const ExportWish now = wish();
-                                 close();
-                                 Q_EMIT wanted(now);
-                             }),
+                             [this] { write(); }),
                       0, Qt::AlignRight);
     connect(format_, &QComboBox::currentIndexChanged, this, &ExportPane::tell);
     connect(dpi_, &QSpinBox::valueChanged, this, &ExportPane::tell);
@@ -69,11 +65,15 @@ void ExportPane::tell() {
                : tr("%1. %2").arg(size, text(formats_.find(format)->purpose)));
 }
 
-void ExportPane::keyPressEvent(QKeyEvent* event) {
-    if (event->key() != Qt::Key_Return && event->key() != Qt::Key_Enter) return QFrame::keyPressEvent(event);
+void ExportPane::write() {
     const ExportWish now = wish();
     close();
     Q_EMIT wanted(now);
+}
+
+void ExportPane::keyPressEvent(QKeyEvent* event) {
+    const bool enter = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+    enter ? write() : QFrame::keyPressEvent(event);
 }
 
 } // namespace jointer::app

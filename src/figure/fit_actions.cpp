@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a panel can show of the fits that are drawn in it.
+#include "figure/actions.h"
+#include "figure/kinds.h"
+#include "figure/on_panels.h"
+
+#include <set>
+
+namespace jointer::figure {
+
+Edit addResiduals(FigureId figure, ElementId panel) {
+    return onPanels(figure, panel, "Residuals in a lane", [](Project& p, Element& e) -> Result<void> {
+        std::vector<Element> residuals;
+        for (const Element& c : e.children) {
+            if (c.kind != "curve") continue;
+            Element r = newMark("residuals", c.source);
+            for (const char* key : {"member", "colour"})
+                if (const Value* v = c.settings.find(key)) r.settings.set(key, *v);
+            r.settings.set("label", "-");
+            r.settings.set("size", Value(2.2));
+            residuals.push_back(std::move(r));
+        }
+        Element* group = nullptr;
+        eachOf(e, "group", [&](Element& g) { group = &g; });
+        if (residuals.empty() && !group)
+            return failure("no-fit", "The panel shows no fit; draw a fitted curve first.");
+        // The residuals stand below, in a lane a third as high.
+        const int lanes = highestLane(e);
+        for (Element& a : e.children)
+            if (isVertical(a)) a.settings.set("lane", lanes == 0 ? 2 : a.settings.integer("lane") + 1);
+        if (Element* first = firstVertical(e); first && lanes == 0) first->settings.set("share", Value(3.0));
+        Element below = newAxis(p, "left");
+        below.settings.set("lane", 1);
+        below.settings.set("name", "Residual");
+        Element zero{.kind = "reference-line"};
+        zero.settings.set("of", "y");
+        zero.settings.set("label-at", "none");
+        zero.settings.set("y-axis", refersTo(below));
+        for (Element& r : residuals) r.settings.set("y-axis", refersTo(below));
+        if (group && residuals.empty()) {
+            Element r{.kind = "residuals"};
+            r.settings.set("y-axis", refersTo(below));
+            r.settings.set("label", "-");
+            r.settings.set("size", Value(2.2));
+            group->children.push_back(std::move(r));
+        }
+        insertAxis(e, std::move(below));
+        insert(e, std::move(zero));
+        for (Element& r : residuals) insert(e, std::move(r));
+        return {};
+    });
+}
+
+Edit labelPeaks(const Project& project, FigureId figure, ElementId panel) {
+    std::set<std::string> peaks;
+    for (const auto& a : project.analyses)
+        if (a->kind == "peaks") peaks.insert(a->id.text());
+    return onPanels(figure, panel, "Label the peaks", [peaks](Project&, Element& e) -> Result<void> {
+        bool labelled = false;
+        eachOf(e, "components", [&](Element& components) {
+            components.settings.set("labels", "places");
+            labelled = true;
+        });
+        if (labelled) return {};
+        std::vector<Element> added;
+        for (const Element& c : e.children) {
+            if (c.kind != "curve" || !peaks.contains(c.source)) continue;
+            Element components = newMark("components", c.source);
+            if (const Value* v = c.settings.find("member")) components.settings.set("member", *v);
+            components.settings.set("labels", "places");
+            added.push_back(std::move(components));
+        }
+        eachOf(e, "group", [&](Element& group) {
+            if (!added.empty() || std::ranges::none_of(group.children, [](const Element& c) { return c.kind == "curve"; }))
+                return;
+            Element components{.kind = "components"};
+            components.settings.set("labels", "places");
+            group.children.push_back(std::move(components));
+            labelled = true;
+        });
+        if (added.empty() && !labelled)
+            return failure("no-peaks", "The panel shows no fitted peaks; draw the fitted curve of Peaks first.");
+        for (Element& components : added) insert(e, std::move(components));
+        return {};
+    });
+}
+
+Edit addResultsTable(FigureId figure, ElementId panel) {
+    return onPanels(figure, panel, "Table of results", [](Project& p, Element& e) -> Result<void> {
+        References datasets;
+        for (const Element& c : e.children) {
+            const auto a = p.analyses.find(AnalysisId::fromText(c.source));
+            if (a && c.kind == "curve")
+                for (const AnalysisInput& in : a->inputs) datasets.push_back({in.dataset.text()});
+            if (c.kind == "group")
+                for (const std::string& id : c.settings.references("datasets")) datasets.push_back({id});
+        }
+        if (datasets.empty()) return failure("no-fit", "The panel shows no fit; draw a fitted curve first.");
+        Element table{.kind = "results-table"};
+        table.settings.set("datasets", Value(std::move(datasets)));
+        e.children.push_back(std::move(table));
+        return {};
+    });
+}
+
+} // namespace jointer::figure
