@@ -14,5 +14,6 @@ namespace jointer::demo {
 std::vector<std::pair<std::string, std::string>> figureFiles();
 
 Project figureDemo();
+inline constexpr std::size_t kDemoFigures = 12; // in it
 
 } // namespace jointer::demo

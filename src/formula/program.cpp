@@ -4,6 +4,7 @@
 #include "base/kernel.h"
 #include "formula/elementary.h"
 #include "formula/inner.h"
+#include "numerics/faddeeva.h"
 #include "numerics/voigt.h"
 
 #include <algorithm>
@@ -161,6 +162,11 @@ private:
                 w[i] = in.op == Op::Sin ? cosine : -sine;
             }
             return chain(in, {{in.a, w}}, n);
+        }
+        if (in.op == Op::ScaledErfc) {
+            numerics::scaledErfc({a, n}, {out, n}, slopes ? std::span(w, n) : std::span<double>());
+            if (slopes) chain(in, {{in.a, w}}, n);
+            return;
         }
         for (std::size_t i = 0; i < n; ++i) out[i] = unaryValue(in.op, a[i]);
         if (!slopes) return;

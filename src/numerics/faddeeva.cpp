@@ -304,4 +304,23 @@ double scaledErfcSlope(double u, double value) {
     return -slopeIm;
 }
 
+void scaledErfc(std::span<const double> u, std::span<double> value, std::span<double> slope) {
+    constexpr std::size_t kAtOnce = 256;
+    static constexpr std::array<double, kAtOnce> zeros{};
+    std::array<double, kAtOnce> right, im, slopeRe, slopeIm;
+    for (std::size_t begin = 0; begin < u.size(); begin += kAtOnce) {
+        const std::size_t n = std::min(kAtOnce, u.size() - begin);
+        for (std::size_t i = 0; i < n; ++i) right[i] = std::max(u[begin + i], 0.0); // those at the left for themselves
+        const auto part = [n](std::array<double, kAtOnce>& all) { return std::span(all).first(n); };
+        faddeeva(std::span(zeros).first(n), part(right), value.subspan(begin, n), part(im),
+                 slope.empty() ? std::span<double>() : part(slopeRe), slope.empty() ? std::span<double>() : part(slopeIm));
+        for (std::size_t i = 0; i < n; ++i) {
+            const double x = u[begin + i];
+            double& v = value[begin + i];
+            if (!(x >= 0)) v = scaledErfc(x);
+            if (!slope.empty()) slope[begin + i] = x >= kRadii[0] ? -slopeIm[i] : scaledErfcSlope(x, v);
+        }
+    }
+}
+
 } // namespace jointer::numerics

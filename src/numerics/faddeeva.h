@@ -18,4 +18,7 @@ void faddeeva(std::span<const double> x, std::span<const double> y, std::span<do
 double scaledErfc(double u);
 double scaledErfcSlope(double u, double value); // given the value there
 
+// The same of many, faster; slope may be empty.
+void scaledErfc(std::span<const double> u, std::span<double> value, std::span<double> slope = {});
+
 } // namespace jointer::numerics

@@ -111,9 +111,10 @@ std::string fileName(const std::string& figure) {
 TEST_P(GoldenDemo, IsDrawnAsItWas) {
     static const Project p = demo::figureDemo();
     static evaluate::Evaluator e;
+    ASSERT_EQ(p.figures.size(), demo::kDemoFigures) << "each is looked at";
     const Figure& f = p.figures[GetParam()];
     test::expectGolden(fileName(f.name), layOut(p, f, e).list);
 }
 
 INSTANTIATE_TEST_SUITE_P(Figures, GoldenDemo,
-                         testing::Range(std::size_t{0}, demo::figureDemo().figures.size()));
+                         testing::Range(std::size_t{0}, demo::kDemoFigures));

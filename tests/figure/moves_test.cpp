@@ -155,7 +155,7 @@ TEST_P(EveryDemoFigure, WhatIsDrawnIsFoundAtItsPlace) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Demo, EveryDemoFigure,
-                         testing::Range(std::size_t{0}, demo::figureDemo().figures.size()));
+                         testing::Range(std::size_t{0}, demo::kDemoFigures));
 
 // --- Breaks -----------------------------------------------------------------------------------------------
 

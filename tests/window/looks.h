@@ -14,6 +14,7 @@
 #include <QStringList>
 #include <QWidget>
 #include <algorithm>
+#include <set>
 
 namespace jointer::test {
 
@@ -98,14 +99,15 @@ inline QStringList squeezed(const QWidget* root) {
 // Controls that neither show nor tell what they are.
 inline QStringList nameless(const QWidget* root) {
     QStringList found;
+    std::set<const QWidget*> named;
+    for (const QLabel* label : root->window()->findChildren<QLabel*>()) named.insert(label->buddy());
     for (const QWidget* w : root->findChildren<QWidget*>()) {
         if (!isControl(w) || !w->isVisible() || w->focusPolicy() == Qt::NoFocus) continue;
         if (qobject_cast<const QAbstractSpinBox*>(w->parentWidget()) ||
             qobject_cast<const QComboBox*>(w->parentWidget()))
             continue;
         const auto* b = qobject_cast<const QAbstractButton*>(w);
-        const auto isBuddy = [w](const QLabel* label) { return label->buddy() == w; };
-        if (std::ranges::any_of(w->window()->findChildren<QLabel*>(), isBuddy)) continue;
+        if (named.contains(w)) continue;
         if (w->accessibleName().isEmpty() && (!b || b->text().isEmpty() || b->text().size() < 2))
             found << "nameless: " + told(w);
     }
