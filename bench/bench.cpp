@@ -11,6 +11,8 @@
 #include "fit/profile.h"
 #include "io/reader.h"
 #include "models/catalogue.h"
+#include "numerics/loess.h"
+#include "numerics/smoothing_spline.h"
 #include "paint/painter.h"
 #include "project/edit.h"
 #include "project/project_file.h"
@@ -486,6 +488,40 @@ void findInHundredThousand(benchmark::State& state) {
     state.counters["peaks"] = static_cast<double>(found);
 }
 BENCHMARK(findInHundredThousand)->Unit(benchmark::kMillisecond);
+
+std::pair<std::vector<double>, std::vector<double>> noisyWave(std::size_t n) {
+    std::vector<double> x(n), y(n);
+    for (std::size_t i = 0; i < n; ++i) {
+        x[i] = static_cast<double>(i);
+        y[i] = std::sin(12.0 * x[i] / static_cast<double>(n)) + 0.3 * std::sin(1.7 * x[i] * x[i]);
+    }
+    return {x, y};
+}
+
+// LOESS of 10 000 points at 500 places, with its errors.
+void loess(benchmark::State& state) {
+    const auto [x, y] = noisyWave(10000);
+    const numerics::Loess curve(x, y, {}, {.fraction = 0.5, .degree = 2});
+    std::vector<double> places(500), norms(500);
+    for (std::size_t k = 0; k < 500; ++k) places[k] = 20.0 * static_cast<double>(k);
+    for (auto _ : state) benchmark::DoNotOptimize(curve.values(places, norms));
+}
+BENCHMARK(loess)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Its exact statistics.
+void loessStatistics(benchmark::State& state) {
+    const auto [x, y] = noisyWave(2000);
+    const numerics::Loess curve(x, y, {}, {.fraction = 0.5, .degree = 2});
+    for (auto _ : state) benchmark::DoNotOptimize(numerics::statisticsOf(curve, x));
+}
+BENCHMARK(loessStatistics)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// A smoothing spline by cross-validation.
+void smoothingSpline(benchmark::State& state) {
+    const auto [x, y] = noisyWave(1000000);
+    for (auto _ : state) benchmark::DoNotOptimize(numerics::SmoothingSpline(x, y).dof());
+}
+BENCHMARK(smoothingSpline)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // The input of the comparisons, as files for the other side.
 int writeFiles(const std::filesystem::path& folder) {

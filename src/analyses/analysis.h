@@ -120,6 +120,7 @@ struct InputSlot {
     std::string of;     // "dataset", "analysis"
     std::string kind{}; // of analyses: only of this kind; empty: of any
     std::size_t fewest = 1, most = 1;
+    bool eager = false; // filled at first even where it may stay empty
 };
 
 struct AnalysisKind {
@@ -136,6 +137,7 @@ struct AnalysisKind {
     // What it is called in lists before anything is computed.
     std::string (*name)(const Analysis& spec) = nullptr;
     bool costly = true; // computed in the background, can be stopped
+    bool givesCurve = false; // "fit" and "residuals" of each dataset
 };
 
 const Catalogue<AnalysisKind>& catalogue();
@@ -159,5 +161,7 @@ AnalysisKind fitAnalysis();
 AnalysisKind peaksAnalysis();
 AnalysisKind sizesAnalysis();
 AnalysisKind summaryAnalysis();
+AnalysisKind freeCurveAnalysis();
+AnalysisKind comparisonAnalysis();
 
 } // namespace jointer::analyses

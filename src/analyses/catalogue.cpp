@@ -16,8 +16,8 @@ AnalysisKind latticeAnalysis();
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
-                                          latticeAnalysis(), separationAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
+                                          latticeAnalysis(), separationAnalysis(), comparisonAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -14,9 +14,12 @@ void giveFirstInputs(Analysis& made, const Project& project) {
     const auto there = analysesOf(project, made.inputs.front().dataset);
     for (const InputSlot& slot : kind->slots) {
         if (slot.of != "analysis") continue;
-        const auto serves = [&](const auto& a) { return slot.kind.empty() || a->kind == slot.kind; };
+        const auto serves = [&](const auto& a) {
+            const bool free = std::ranges::find(made.analyses, a->id) == made.analyses.end();
+            return free && (slot.kind.empty() || a->kind == slot.kind);
+        };
         const auto last = std::ranges::find_if(there | std::views::reverse, serves);
-        if (slot.fewest == 0 || last == (there | std::views::reverse).end()) return;
+        if ((slot.fewest == 0 && !slot.eager) || last == (there | std::views::reverse).end()) return;
         made.analyses.push_back((*last)->id);
     }
 }

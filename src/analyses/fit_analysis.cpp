@@ -172,7 +172,8 @@ AnalysisKind fitAnalysis() {
             .text = text,
             .fromText = fromText,
             .values = values,
-            .name = [](const Analysis& spec) { return modelName(spec.model); }};
+            .name = [](const Analysis& spec) { return modelName(spec.model); },
+            .givesCurve = true};
 }
 
 } // namespace jointer::analyses

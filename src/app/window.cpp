@@ -2,6 +2,8 @@
 #include "app/window.h"
 
 #include "app/panes/model_picker.h"
+#include "app/panes/doubt_row.h"
+#include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
 
 #include "app/faults.h"
@@ -286,7 +288,8 @@ bool Window::isSettled() const {
     case Stage::Analyse:
         if (const auto* picker = findChild<ModelPicker*>(); picker && !picker->isCurrent()) return false;
         return analyse_->canvas()->isCurrent() && analyse_->protocol()->isCurrent() &&
-               analyse_->numbers()->isCurrent();
+               analyse_->numbers()->isCurrent() && analyse_->models()->isCurrent() &&
+               analyse_->doubt()->isCurrent();
     case Stage::Figure:
         return figure_->page()->isCurrent();
     case Stage::Results:

@@ -168,7 +168,9 @@ void Window::addViewEntries(std::vector<Entry>& all) {
                    }});
     const std::pair<QString, WorkStage::Below> below[] = {
         {tr("Residuals"), WorkStage::Below::Residuals},
-        {tr("Numbers side by side"), WorkStage::Below::Numbers}};
+        {tr("Numbers side by side"), WorkStage::Below::Numbers},
+        {tr("Models side by side"), WorkStage::Below::Models},
+        {tr("Doubt view"), WorkStage::Below::Doubt}};
     for (const auto& [name, what] : below)
         all.push_back({tr("View"), name, "", tr("Show them below the plot of Analyse"), [this, what] {
                            goTo(Stage::Analyse);

@@ -15,7 +15,7 @@ namespace jointer::cli {
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
     for (auto make :
-         {readCommand, statsCommand, fitCommand, peaksCommand, analyseCommand, modelsCommand, cleanCommand,
+         {readCommand, statsCommand, fitCommand, peaksCommand, analyseCommand, compareCommand, modelsCommand, cleanCommand,
           stepsCommand, referenceCommand, exportCommand, checkCommand, applyCommand, recipeCommand})
         all.push_back(make());
     return all;

@@ -32,6 +32,7 @@ std::unique_ptr<Command> statsCommand();
 std::unique_ptr<Command> fitCommand();
 std::unique_ptr<Command> peaksCommand();
 std::unique_ptr<Command> analyseCommand();
+std::unique_ptr<Command> compareCommand();
 std::unique_ptr<Command> modelsCommand();
 std::unique_ptr<Command> cleanCommand();
 std::unique_ptr<Command> stepsCommand();

@@ -4,6 +4,7 @@
 #include "cli/column_command.h"
 #include "cli/fit_output.h"
 #include "cli/fitting_options.h"
+#include "cli/free_curve_output.h"
 #include "cli/other_curves.h"
 #include "project/references.h"
 #include "session/own_models.h"
@@ -35,6 +36,7 @@ public:
 
 protected:
     Result<void> completeOrder() override {
+        if (isFree()) return orderFreeCurve();
         if (auto good = takeModelFile(); !good) return good;
         auto model = modelNode();
         if (!model) return std::unexpected(model.error());
@@ -48,6 +50,16 @@ protected:
 
     Result<void> show(const analyses::AnalysisResult& result,
                       const std::vector<std::string>& warnings) override {
+        auto xs = numberList(predict_, "--predict");
+        if (!predict_.empty() && !xs) return std::unexpected(xs.error());
+        if (isFree()) {
+            const FreeCurveOutput free{model_, result, predict_.empty() ? std::vector<double>() : *xs, warnings};
+            if (json_)
+                print(freeCurveJson(free));
+            else
+                printFreeCurve(free);
+            return {};
+        }
         FitOutput output{.name = model_,
                          .result = result,
                          .detail = *analyses::fitDetail(result),
@@ -57,8 +69,6 @@ protected:
         if (!predict_.empty()) {
             if (output.detail.taken->model().predictorCount() > 1)
                 return failure("usage", "--predict needs a single predictor.");
-            auto xs = numberList(predict_, "--predict");
-            if (!xs) return std::unexpected(xs.error());
             output.predictAt = std::move(*xs);
         }
         if (json_)
@@ -69,6 +79,24 @@ protected:
     }
 
 private:
+    // Curves without a formula are called like models: "loess", "smoothing-spline", "interpolate".
+    bool isFree() const {
+        const Setting* method = analyses::freeCurveSettings().find("method");
+        return std::ranges::find(method->choices, model_, &Choice::key) != method->choices.end();
+    }
+    Result<void> orderFreeCurve() {
+        if (order_.x.size() > 1) return failure("usage", "A curve without a formula has a single predictor.");
+        const KindInfo& info = analyses::freeCurveSettings();
+        order_.kind = info.key;
+        order_.settings.set("method", Value(model_));
+        for (const std::string& text : set_) {
+            auto list = assignments(text, "--setting");
+            if (!list) return std::unexpected(list.error());
+            std::erase_if(*list, [](const auto& one) { return one.second == "auto"; });
+            if (auto good = set(info, *list, order_.settings); !good) return good;
+        }
+        return set(info, {{"level", fmt::format("{}", options_.level())}}, order_.settings);
+    }
     Result<void> takeModelFile() {
         if (modelFile_.empty()) return {};
         const auto kept = readModelFile(modelFile_);

@@ -9,6 +9,7 @@ namespace jointer::cli {
 class FittingOptions {
 public:
     void declare(CLI::App& app, FitOrder& order);
+    double level() const { return level_; }
 
     // `rules`: start values may be rules of an equation, which are passed over here. Errors: "usage".
     Result<void> addParameters(std::vector<ParameterChoice>& all, bool rules) const;

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <mutex>
 #include <numeric>
+#include <tuple>
 #include <utility>
 
 namespace jointer::numerics {
@@ -86,31 +87,37 @@ void Loess::localWeights(const Window& w, double x, int derivative, std::vector<
     localPolynomialWeights(std::span(x_).subspan(w.first, n), kernel, x, degree_, derivative, out);
 }
 
+// Of l over a window: Σ l·y and √Σ l²/w.
+std::pair<double, double> Loess::over(const Window& w, const std::vector<double>& l) const {
+    double sum = 0, squares = 0;
+    for (std::size_t k = 0; k < l.size(); ++k) {
+        sum += l[k] * y_[w.first + k];
+        squares += l[k] * l[k] / weightOf(w.first + k);
+    }
+    return {sum, std::sqrt(squares)};
+}
+
 Loess::At Loess::at(double x) const {
     thread_local std::vector<double> kernel, l;
     const Window w = windowAt(x);
     At out{0, 0, 0, 0};
-    for (const int derivative : {0, 1}) {
-        localWeights(w, x, derivative, kernel, l);
-        double sum = 0, squares = 0;
-        for (std::size_t k = 0; k < l.size(); ++k) {
-            sum += l[k] * y_[w.first + k];
-            squares += l[k] * l[k] / (w_.empty() ? 1 : w_[w.first + k]);
-        }
-        (derivative == 0 ? out.y : out.slope) = sum;
-        (derivative == 0 ? out.norm : out.slopeNorm) = std::sqrt(squares);
-    }
+    localWeights(w, x, 0, kernel, l);
+    std::tie(out.y, out.norm) = over(w, l);
+    localWeights(w, x, 1, kernel, l);
+    std::tie(out.slope, out.slopeNorm) = over(w, l);
     return out;
 }
 
-std::vector<double> Loess::values(std::span<const double> xs) const {
+std::vector<double> Loess::values(std::span<const double> xs, std::span<double> norms) const {
     std::vector<double> out(xs.size());
     parallelRanges(xs.size(), kPlacesTogether, [&](std::size_t begin, std::size_t end) {
         std::vector<double> kernel, l;
         for (std::size_t i = begin; i < end; ++i) {
             const Window w = windowAt(xs[i]);
             localWeights(w, xs[i], 0, kernel, l);
-            out[i] = std::inner_product(l.begin(), l.end(), y_.begin() + static_cast<std::ptrdiff_t>(w.first), 0.0);
+            const auto [y, norm] = over(w, l);
+            out[i] = y;
+            if (!norms.empty()) norms[i] = norm;
         }
     });
     return out;

@@ -7,6 +7,7 @@
 #include "base/parallel.h"
 
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace jointer::numerics {
@@ -28,7 +29,8 @@ public:
         double slopeNorm; // that of the slope
     };
     At at(double x) const;
-    std::vector<double> values(std::span<const double> xs) const; // the curve alone, with several threads
+    // The curve alone, or with its norms, with several threads. Shape: norms are as long as xs, or empty.
+    std::vector<double> values(std::span<const double> xs, std::span<double> norms = {}) const;
     // l with y = Σ l·y. Shape: out is as long as the points; most are zero.
     void weightsAt(double x, std::span<double> out) const;
 
@@ -44,6 +46,7 @@ private:
     Window windowAt(double x) const;
     void localWeights(const Window& window, double x, int derivative, std::vector<double>& kernel,
                       std::vector<double>& out) const;
+    std::pair<double, double> over(const Window& window, const std::vector<double>& l) const;
     void makeRobust(int steps);
 
     std::vector<double> x_, y_, w_, robust_;

@@ -4,10 +4,12 @@
 #include "evaluate/uncertainty.h"
 #include "figure/kinds.h"
 #include "io/reader.h"
+#include "numerics/loess.h"
 #include "run_cli.h"
 #include "steps/step.h"
 
 #include <cmath>
+#include <fmt/format.h>
 #include <fstream>
 #include <set>
 
@@ -291,4 +293,62 @@ TEST_F(Cli, FitTakesAKeptEquation) {
     ASSERT_EQ(r.status, 0) << r.err;
     EXPECT_NEAR(r.document()["parameters"][1]["value"], 3, 1e-4); // in order of appearance: b, a
     EXPECT_EQ(run("fit " + path("d.csv") + " --x x --y y --model-file " + path("d.csv")).status, 2);
+}
+
+// The contract: the nearest ⌊n·fraction + 10⁻⁵⌋ points, se = s·√Σl², s² = Σr²/tr((I − L)(I − L)ᵀ).
+TEST_F(Cli, FitsCurvesWithoutAFormula) {
+    namespace numerics = jointer::numerics;
+    std::string csv = "x,y\n";
+    std::vector<double> x, y;
+    for (int i = 0; i < 40; ++i) {
+        x.push_back(0.25 * i);
+        y.push_back(std::sin(x.back()) + 0.05 * std::cos(17.0 * i));
+        csv += fmt::format("{},{}\n", x.back(), y.back());
+    }
+    const std::string file = write("wave.csv", csv);
+    const numerics::Loess loess(x, y, {}, {.fraction = 0.4, .degree = 2});
+    const auto stats = numerics::statisticsOf(loess, x);
+    double rss = 0;
+    for (std::size_t i = 0; i < x.size(); ++i) rss += std::pow(y[i] - loess.at(x[i]).y, 2);
+    const Ran r = run("fit " + file + " --x x --y y --model loess --setting fraction=0.4 --setting degree=2 --predict 3.3,6 --json");
+    EXPECT_EQ(r.status, 0) << r.err;
+    const json j = r.document();
+    EXPECT_EQ(j["model"], "loess");
+    EXPECT_EQ(j["state"], "converged");
+    EXPECT_NEAR(j["predicted"][0]["y"].get<double>(), loess.at(3.3).y, 1e-9);
+    EXPECT_NEAR(j["predicted"][0]["se"].get<double>(), std::sqrt(rss / stats.left) * loess.at(3.3).norm, 1e-9);
+    EXPECT_NEAR(j["dof"].get<double>(), stats.left, 1e-9);
+    const json spline =
+        run("fit " + file + " --x x --y y --model smoothing-spline --setting smoothness=auto --predict 5 --json").document();
+    EXPECT_NEAR(spline["predicted"][0]["y"].get<double>(), std::sin(5), 0.05);
+    EXPECT_TRUE(spline["smoothness"].is_number());
+    EXPECT_THAT(run("fit " + file + " --x x --y y --model loess --predict 5").out, HasSubstr("(confidence)"));
+    EXPECT_EQ(run("fit " + file + " --x x --y y --model loess --setting nothing=1").status, 2);
+    EXPECT_EQ(run("fit " + write("two.csv", "x,y\n1,2\n2,3\n") + " --x x --y y --model loess").status, 4);
+}
+
+TEST_F(Cli, ComparesModels) {
+    std::string csv = "x,y\n";
+    for (int i = 0; i < 30; ++i) csv += fmt::format("{},{}\n", i, 1 + 2 * i - 0.05 * i * i + 0.3 * std::cos(7.0 * i));
+    const std::string file = write("curved.csv", csv);
+    const Ran r = run("compare " + file + " --x x --y y --model line --model polynomial-2 --equation 'a*exp(-b*x)+c' "
+                                          "--setting leave-out=points --json");
+    EXPECT_EQ(r.status, 0) << r.err;
+    const json j = r.document();
+    ASSERT_EQ(j["models"].size(), 3U);
+    EXPECT_EQ(j["models"][1]["model"], "polynomial-2");
+    double weights = 0;
+    for (const json& m : j["models"]) {
+        weights += m["weight"].get<double>();
+        EXPECT_TRUE(m["prediction_error"].is_number());
+        EXPECT_TRUE(m["rss"].is_number() && m["aicc"].is_number() && m["bic"].is_number());
+    }
+    EXPECT_NEAR(weights, 1, 1e-9);
+    ASSERT_GE(j["f_tests"].size(), 1U);
+    EXPECT_EQ(j["f_tests"][0]["simpler"], "line");
+    EXPECT_LT(j["f_tests"][0]["p"].get<double>(), 1e-6);
+    EXPECT_EQ(j["models"][0]["k"], 2);
+    EXPECT_THAT(run("compare " + file + " --x x --y y --model line --model polynomial-2").out, HasSubstr("The points speak for"));
+    EXPECT_EQ(run("compare " + file + " --x x --y y --model line").status, 2);
+    EXPECT_EQ(run("compare " + file + " --x x --y y --model line --model nothing").status, 2);
 }

@@ -294,7 +294,8 @@ AnalysisKind peaksAnalysis() {
             .take = take,
             .compute = compute,
             .text = text,
-            .fromText = fromText};
+            .fromText = fromText,
+            .givesCurve = true};
 }
 
 } // namespace jointer::analyses

@@ -102,6 +102,8 @@ public:
         connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
             changeSetting(tr("Change analysis"), key, value);
         });
+        connect(settings_, &SettingsForm::dragBegan, this, [this] { document_.beginDrag(); });
+        connect(settings_, &SettingsForm::dragEnded, this, [this] { document_.endDrag(); });
         layout->addWidget(settings_);
         numbers_ = new ParameterGrid;
         numbers_->setObjectName("quantities");

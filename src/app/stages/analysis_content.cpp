@@ -25,7 +25,8 @@ constexpr std::size_t kCrowd = 300;      // points that hide a line of their own
 
 // It has one curve for a dataset, with residuals.
 bool isFitted(const Analysis& a) {
-    return a.kind == "fit" || a.kind == "peaks";
+    const analyses::AnalysisKind* kind = analyses::kindOf(a);
+    return kind && kind->givesCurve;
 }
 
 // What the runs test says of residuals, for the line above them.
@@ -91,7 +92,7 @@ void addOtherFits(const Project& project, DatasetId current, AnalysisId open, co
                   std::vector<Element>& marks) {
     int number = 0;
     for (const auto& other : analysesOf(project, current)) {
-        if (other->id == open || other->kind != "fit" || other->settings.flag("hold")) continue;
+        if (other->id == open || !isFitted(*other) || other->kind == "peaks" || other->settings.flag("hold")) continue;
         marks.push_back(mark("curve", other->id.text(),
                              {{"width", 0.9},
                               {"colour", tint(colour, ++number)},

@@ -3,6 +3,8 @@
 
 #include "app/controls.h"
 #include "app/panes/following.h"
+#include "app/panes/doubt_row.h"
+#include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -50,6 +52,13 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
         numbers_->setFixedHeight(230);
         numbers_->hide();
         plots->addWidget(numbers_);
+        models_ = new ModelRow(document);
+        doubt_ = new DoubtRow(document);
+        for (QWidget* row : {static_cast<QWidget*>(models_), static_cast<QWidget*>(doubt_)}) {
+            row->setFixedHeight(178);
+            row->hide();
+            plots->addWidget(row);
+        }
     }
     strip_->setFixedHeight(focus == ProtocolFocus::Steps ? 118 : 178);
     overview_->setMinimumHeight(0);
@@ -141,6 +150,8 @@ QWidget* WorkStage::buildStripHead() {
     } else {
         addSegment(*row, static_cast<int>(Below::Residuals), tr("residuals"), true);
         addSegment(*row, static_cast<int>(Below::Numbers), tr("numbers side by side"), false);
+        addSegment(*row, static_cast<int>(Below::Models), tr("models"), false);
+        addSegment(*row, static_cast<int>(Below::Doubt), tr("doubt"), false);
         addSegment(*row, static_cast<int>(Below::Profile), tr("profile"), false);
         which_ = new QComboBox;
         which_->setObjectName("stripChoice");
@@ -173,8 +184,10 @@ void WorkStage::addSegment(QHBoxLayout& row, int id, const QString& words, bool 
 void WorkStage::showBelow(Below what) {
     below_ = what;
     strips_->button(static_cast<int>(what))->setChecked(true);
-    strip_->setVisible(what != Below::Numbers);
+    strip_->setVisible(what == Below::Residuals || what == Below::Profile);
     numbers_->setVisible(what == Below::Numbers);
+    models_->setVisible(what == Below::Models);
+    doubt_->setVisible(what == Below::Doubt);
     refresh();
 }
 
@@ -265,6 +278,8 @@ void WorkStage::refresh() {
         history_.clear();
     }
     if (numbers_ && below_ == Below::Numbers) numbers_->refresh();
+    if (models_ && below_ == Below::Models) models_->refresh();
+    if (doubt_ && below_ == Below::Doubt && !document_.isDragging()) doubt_->refresh();
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(),
                      .evaluator = document_.session().sharedEvaluator(),

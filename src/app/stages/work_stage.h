@@ -18,6 +18,8 @@ class QHBoxLayout;
 
 namespace jointer::app {
 
+class DoubtRow;
+class ModelRow;
 class NumbersGrid;
 
 class WorkStage final : public QWidget {
@@ -32,8 +34,10 @@ public:
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
     // What the place below the plot shows of Analyse.
-    enum class Below { Residuals, Numbers, Profile };
+    enum class Below { Residuals, Numbers, Profile, Models, Doubt };
     NumbersGrid* numbers() { return numbers_; }
+    ModelRow* models() { return models_; }
+    DoubtRow* doubt() { return doubt_; }
     void showBelow(Below what);
 
 protected:
@@ -98,6 +102,8 @@ private:
     void takeFound();
     Found found_;
     NumbersGrid* numbers_ = nullptr; // of Analyse
+    ModelRow* models_ = nullptr;
+    DoubtRow* doubt_ = nullptr;
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
     std::optional<PlotContent> waitingStrip_; // until the main plot is drawn

@@ -30,6 +30,7 @@ QString styleSheet(const Theme& t) {
     QString s = R"(
 * { font-family: "Inter"; font-size: 10pt; color: @ink; }
 QMainWindow, QWidget#ground, QWidget#side, QScrollArea, QScrollArea > QWidget > QWidget { background: @ground; }
+QScrollArea#strip, QScrollArea#strip > QWidget > QWidget { background: @panel; }
 QWidget#middle, QWidget#toolStrip, QWidget#readout { background: @panel; }
 QWidget#side { border-left: 1px solid @line; }
 QWidget#left { background: @ground; border-right: 1px solid @line; }
@@ -86,6 +87,7 @@ QPushButton#fold:hover { color: @accent; }
 QPushButton#dot { background: transparent; border: none; color: @copper; padding: 0 2px; font-size: 8pt; }
 QToolButton#markChoice { background: @panel; border: 1px solid @line; border-radius: 4px; padding: 3px; color: @ink; }
 QToolButton#markChoice:disabled { color: @line; background: transparent; }
+QToolButton#markChoice:checked { border-color: @accent; }
 QToolButton#markChoice:hover { border-color: @accent; background: @soft; }
 QPushButton#tool { background: transparent; border: none; border-radius: 4px; padding: 4px 9px; color: @muted; }
 QPushButton#tool:hover { color: @ink; }

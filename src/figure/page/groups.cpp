@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/page/groups.h"
 
+#include "analyses/analysis.h"
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "figure/marks/parts.h"
@@ -218,9 +219,11 @@ std::string sourceFor(const Page& page, const Element& mark, DatasetId dataset) 
     if (!kind || kind->takes == Takes::Nothing) return {};
     if (kind->takes != Takes::Analysis) return dataset.text();
     std::string last;
-    for (const auto& a : page.project.analyses)
-        if (a->kind == "fit" && a->takes(dataset) && (mark.source.empty() || mark.source == a->id.text()))
-            last = a->id.text();
+    for (const auto& a : page.project.analyses) {
+        const analyses::AnalysisKind* known = analyses::kindOf(*a);
+        const bool fits = known && known->givesCurve && a->kind != "peaks";
+        if (fits && a->takes(dataset) && (mark.source.empty() || mark.source == a->id.text())) last = a->id.text();
+    }
     return last;
 }
 

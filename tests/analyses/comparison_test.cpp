@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Comparisons as analyses: they take the fits of a dataset by themselves, follow them, and say what they cannot.
+#include "analyses/comparison.h"
+
+#include "analyses/first_inputs.h"
+#include "evaluate/evaluator.h"
+#include "project/edit.h"
+#include "support/drawn.h"
+
+#include <cmath>
+#include <gmock/gmock.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::analyses;
+
+namespace {
+
+// A quadratic with the fits that are named.
+struct Compared {
+    test::Drawing d;
+
+    explicit Compared(const std::vector<const char*>& models) {
+        std::mt19937_64 random(4);
+        std::normal_distribution<double> normal(0, 1);
+        std::vector<double> x, y;
+        for (int i = 0; i < 40; ++i) {
+            x.push_back(0.25 * i);
+            y.push_back(1 + x.back() - 0.2 * x.back() * x.back() + 0.3 * normal(random));
+        }
+        d.data(x, y);
+        for (const char* model : models) addFit(model);
+    }
+    void addFit(const char* model) {
+        d.p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = d.p.datasets[0].id}}, .model = {.kind = model}}).apply(d.p);
+    }
+    evaluate::AnalysisOutcome compare(Settings settings = {}) {
+        Analysis a{.kind = "comparison", .inputs = {{.dataset = d.p.datasets[0].id}}, .settings = std::move(settings)};
+        giveFirstInputs(a, d.p);
+        d.p = *edits::addAnalysis(std::move(a)).apply(d.p);
+        return again();
+    }
+    evaluate::AnalysisOutcome again() {
+        return d.evaluator().analysis(d.p, d.p.analyses[d.p.analyses.size() - 1]);
+    }
+};
+
+} // namespace
+
+TEST(Comparison, TakesAllFitsOfItsDataset) {
+    Compared c({"line", "polynomial-2", "polynomial-5"});
+    const auto outcome = c.compare();
+    ASSERT_TRUE(outcome.exists()) << outcome.result.error().text;
+    const ComparisonDetail* detail = comparisonDetail(*outcome);
+    ASSERT_TRUE(detail);
+    EXPECT_EQ(detail->comparison.models.size(), 3U);
+    EXPECT_EQ(detail->comparison.tests.size(), 3U);
+    double weights = 0;
+    for (const Quantity& q : outcome->quantities)
+        if (q.label == "weight") weights += q.value;
+    EXPECT_NEAR(weights, 1, 1e-12);
+    EXPECT_THAT(outcome->sentence, testing::HasSubstr("Polynomial of degree 2"));
+    ASSERT_EQ(outcome->tables.size(), 2U);
+    EXPECT_EQ(outcome->tables[0].table.rowCount(), 3U);
+    EXPECT_EQ(outcome->tables[1].table.rowCount(), 3U);
+}
+
+TEST(Comparison, CrossValidationIsToldWhereItIsAskedFor) {
+    Compared c({"line", "polynomial-2"});
+    Settings s;
+    s.set("leave-out", "points");
+    const auto outcome = c.compare(s);
+    std::vector<double> errors;
+    for (const Quantity& q : outcome->quantities)
+        if (q.label == "prediction error") errors.push_back(q.value);
+    ASSERT_EQ(errors.size(), 2U);
+    EXPECT_NEAR(std::ranges::min(errors), 0.3, 0.1) << "about the scatter";
+    EXPECT_GT(std::ranges::max(errors), 2 * std::ranges::min(errors)) << "a line predicts badly";
+}
+
+TEST(Comparison, FollowsItsFits) {
+    Compared c({"line", "polynomial-2"});
+    const std::string before = c.compare()->sentence;
+    c.d.p = *edits::changeAnalysis(c.d.p.analyses[1].id, "x", [](Analysis& a) { a.model.kind = "polynomial-3"; }).apply(c.d.p);
+    EXPECT_NE(c.again()->sentence, before);
+}
+
+TEST(Comparison, OfOneNameAreToldApart) {
+    Compared c({"line", "line", "polynomial-2"});
+    const auto outcome = c.compare();
+    std::set<std::string> names;
+    for (const fit::Compared& m : comparisonDetail(*outcome)->comparison.models) names.insert(m.name);
+    EXPECT_EQ(names.size(), 3U);
+}
+
+TEST(Comparison, SaysWhatItCannot) {
+    Compared one({"line"});
+    const auto few = one.compare();
+    ASSERT_FALSE(few.exists());
+    EXPECT_FALSE(few.result.error().text.empty());
+    Compared spans({"line"});
+    spans.d.p = *edits::addAnalysis({.kind = "fit",
+                                     .inputs = {{.dataset = spans.d.p.datasets[0].id, .span = Span(2, 6)}},
+                                     .model = {.kind = "polynomial-2"}})
+                     .apply(spans.d.p);
+    const auto other = spans.compare();
+    ASSERT_FALSE(other.exists());
+    EXPECT_EQ(other.result.error().code, "different-points");
+}
