@@ -129,6 +129,17 @@ void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& nam
     (void)once;
 }
 
+QScrollArea* stripScroll(QWidget* content, const QString& name) {
+    auto* scroll = new QScrollArea;
+    scroll->setObjectName("strip");
+    scroll->setWidget(content);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setAccessibleName(name);
+    return scroll;
+}
+
 QScrollArea* paneScroll(QWidget* content, const QString& name) {
     auto* scroll = new QScrollArea;
     preparePaneScroll(*scroll, content, name);

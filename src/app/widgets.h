@@ -35,6 +35,9 @@ QFrame* hairline();
 // A row of a form: the label belongs to the field, for screen readers too.
 void addLabelled(QFormLayout& form, const QString& label, QWidget* field);
 
+// A row below a plot, which scrolls sideways.
+QScrollArea* stripScroll(QWidget* content, const QString& name);
+
 // What scrolls up and down within a pane; its content fits the width.
 QScrollArea* paneScroll(QWidget* content, const QString& name);
 void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name);

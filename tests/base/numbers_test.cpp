@@ -2,27 +2,18 @@
 // Numbers as people read them: what is shown, read back, is the number to as many digits as were promised; dates by
 // another calendar; bytes that are no text.
 #include "base/text.h"
+#include "support/random.h"
 
 #include <chrono>
 #include <cmath>
 #include <cstdlib>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
-#include <random>
 
 using namespace jointer;
+using test::Random;
 
 namespace {
-
-struct Random {
-    std::mt19937_64 engine;
-    explicit Random(unsigned seed) : engine(seed) {}
-    std::size_t below(std::size_t n) { return engine() % n; }
-    double between(double low, double high) { return std::uniform_real_distribution(low, high)(engine); }
-    double ofAnySize(double lowest, double highest) {
-        return (below(2) ? 1 : -1) * std::pow(10, between(lowest, highest));
-    }
-};
 
 struct Read {
     double value;

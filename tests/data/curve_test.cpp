@@ -6,24 +6,21 @@
 #include "data/curve.h"
 #include "data/median_step.h"
 #include "data/table.h"
+#include "support/random.h"
 
 #include <algorithm>
 #include <gmock/gmock.h>
 #include <numeric>
-#include <random>
 
 using namespace jointer;
 
 namespace {
 
-struct Random {
-    std::mt19937_64 engine;
-    explicit Random(unsigned seed) : engine(seed) {}
-    std::size_t below(std::size_t n) { return engine() % n; }
-    double between(double low, double high) { return std::uniform_real_distribution(low, high)(engine); }
-    std::vector<double> values(std::size_t n) {
-        std::vector<double> out(n);
-        for (double& v : out) v = std::round(between(-9, 9));
+struct Random : test::Random {
+    using test::Random::Random;
+    std::vector<double> values(std::size_t n) { // whole numbers: some are equal
+        std::vector<double> out = test::Random::values(n, -9, 9);
+        for (double& v : out) v = std::round(v);
         return out;
     }
     // With or without each of the lists that a curve may have.

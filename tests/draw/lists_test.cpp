@@ -4,9 +4,9 @@
 #include "draw/markup.h"
 #include "draw/png.h"
 #include "draw/svg.h"
+#include "support/random.h"
 
 #include <gmock/gmock.h>
-#include <random>
 #include <zlib.h>
 
 using namespace jointer;
@@ -14,11 +14,9 @@ using namespace jointer::draw;
 
 namespace {
 
-struct Random {
-    std::mt19937_64 engine;
-    explicit Random(unsigned seed) : engine(seed) {}
-    double between(double low, double high) { return std::uniform_real_distribution(low, high)(engine); }
-    int below(int n) { return static_cast<int>(engine() % static_cast<unsigned>(n)); }
+struct Random : test::Random {
+    using test::Random::Random;
+    int below(int n) { return static_cast<int>(test::Random::below(static_cast<std::size_t>(n))); }
     Point point() { return {between(0, 100), between(0, 80)}; }
     std::vector<Point> points() {
         std::vector<Point> out(static_cast<std::size_t>(1 + below(5)));

@@ -4,34 +4,18 @@
 #include "numerics/penalised.h"
 #include "numerics/polynomial.h"
 #include "numerics/running.h"
+#include "support/random.h"
 
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
 #include <numeric>
-#include <random>
 
 using namespace jointer::numerics;
+using jointer::test::Random;
 
 namespace {
-
-struct Random {
-    std::mt19937_64 engine;
-    explicit Random(unsigned seed) : engine(seed) {}
-    double between(double low, double high) { return std::uniform_real_distribution(low, high)(engine); }
-    std::vector<double> ascending(std::size_t n, double low, double high) {
-        std::vector<double> xs(n);
-        for (double& x : xs) x = between(low, high);
-        std::ranges::sort(xs);
-        return xs;
-    }
-    std::vector<double> values(std::size_t n, double low, double high) {
-        std::vector<double> out(n);
-        for (double& v : out) v = between(low, high);
-        return out;
-    }
-};
 
 // Σ l·y by the normal way: least squares of powers about the place, by an orthogonal decomposition.
 Eigen::RowVectorXd slowWeights(const std::vector<double>& x, const std::vector<double>& w, double at, int degree,

@@ -131,14 +131,7 @@ DoubtRow::DoubtRow(Document& document, QWidget* parent)
     auto* row = new QHBoxLayout(plots_);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(10);
-    auto* scroll = new QScrollArea;
-    scroll->setWidget(plots_);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setObjectName("strip");
-    scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setAccessibleName(tr("Doubt"));
-    layout->addWidget(scroll, 1);
+    layout->addWidget(stripScroll(plots_, tr("Doubt")), 1);
     connect(quantity_, &QComboBox::activated, this, &DoubtRow::refresh);
 }
 

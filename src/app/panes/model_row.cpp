@@ -91,14 +91,7 @@ ModelRow::ModelRow(Document& document, QWidget* parent)
     auto* row = new QHBoxLayout(tiles_);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
-    auto* scroll = new QScrollArea;
-    scroll->setWidget(tiles_);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setObjectName("strip");
-    scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setAccessibleName(tr("Models"));
-    layout->addWidget(scroll, 1);
+    layout->addWidget(stripScroll(tiles_, tr("Models")), 1);
 }
 
 void ModelRow::refresh() {
