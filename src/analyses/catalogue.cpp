@@ -12,12 +12,13 @@ namespace jointer::analyses {
 
 AnalysisKind separationAnalysis(); // one file each, as in analysis.h
 AnalysisKind latticeAnalysis();
+AnalysisKind differencesAnalysis();
 
 namespace {
 
 Catalogue<AnalysisKind>& all() {
     static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
-                                          latticeAnalysis(), separationAnalysis(), comparisonAnalysis(), summaryAnalysis()});
+                                          latticeAnalysis(), separationAnalysis(), comparisonAnalysis(), differencesAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "cli/commands.h"
+#include "fit/differences.h"
 
 #include <fmt/format.h>
 #include <iostream>
@@ -92,6 +93,19 @@ Json membersJson(const FitOutput& o) {
     return out;
 }
 
+Json differencesJson(const fit::FitReport& r) {
+    Json out = Json::array();
+    for (const fit::Difference& d : fit::differencesOf(r))
+        out.push_back({{"name", d.parameter},
+                       {"of", {d.first, d.second}},
+                       {"value", number(d.value)},
+                       {"se", number(d.se)},
+                       {"ci", interval(d.low, d.high)},
+                       {"p", number(d.p)},
+                       {"p_holm", number(d.corrected)}});
+    return out;
+}
+
 Json countsJson(const FitOutput& o) {
     Json out = Json::array();
     for (const fit::MemberReport& m : reportOf(o).members)
@@ -163,6 +177,7 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
                              {"dof", {r.comparison->dof[0], r.comparison->dof[1]}},
                              {"p", number(r.comparison->p)},
                              {"aicc_difference", number(r.comparison->aiccDifference)}};
+    if (several(o)) out["differences"] = differencesJson(r);
     if (r.scale > 0) {
         out["scale"] = number(r.scale);
         out["loss_weights"] = countsJson(o);

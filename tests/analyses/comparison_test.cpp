@@ -107,3 +107,59 @@ TEST(Comparison, SaysWhatItCannot) {
     ASSERT_FALSE(other.exists());
     EXPECT_EQ(other.result.error().code, "different-points");
 }
+
+namespace {
+
+// Two datasets whose lines have the same slope but not the same intercept.
+struct TwoLines {
+    test::Drawing d;
+
+    TwoLines() {
+        std::mt19937_64 random(8);
+        std::normal_distribution<double> normal(0, 1);
+        for (const double intercept : {1.0, 3.0}) {
+            std::vector<double> x, y;
+            for (int i = 0; i < 25; ++i) {
+                x.push_back(0.4 * i);
+                y.push_back(intercept + 0.7 * x.back() + 0.2 * normal(random));
+            }
+            d.data(x, y);
+        }
+    }
+    AnalysisId fit(std::vector<AnalysisInput> inputs) {
+        d.p = *edits::addAnalysis({.kind = "fit", .inputs = std::move(inputs), .model = {.kind = "line"}}).apply(d.p);
+        return d.p.analyses[d.p.analyses.size() - 1].id;
+    }
+    evaluate::AnalysisOutcome differences(std::vector<AnalysisId> fits) {
+        d.p = *edits::addAnalysis({.kind = "differences", .inputs = {{.dataset = d.p.datasets[0].id}}, .analyses = std::move(fits)}).apply(d.p);
+        return d.evaluator().analysis(d.p, d.p.analyses[d.p.analyses.size() - 1]);
+    }
+    DatasetId dataset(std::size_t k) const { return d.p.datasets[k].id; }
+};
+
+} // namespace
+
+TEST(DifferencesAnalysis, OfAJointFitAndOfTwoFitsAgree) {
+    TwoLines t;
+    const AnalysisId joint = t.fit({{.dataset = t.dataset(0)}, {.dataset = t.dataset(1)}}), one = t.fit({{.dataset = t.dataset(0)}}),
+                     two = t.fit({{.dataset = t.dataset(1)}});
+    const auto together = t.differences({joint}), apart = t.differences({one, two});
+    ASSERT_TRUE(together.exists()) << together.result.error().text;
+    ASSERT_TRUE(apart.exists()) << apart.result.error().text;
+    for (const char* name : {"intercept", "slope"}) {
+        const Quantity *a = together->find(name), *b = apart->find(name);
+        ASSERT_TRUE(a && b) << name;
+        EXPECT_NEAR(a->value, b->value, 1e-9);
+        EXPECT_NEAR(a->se, b->se, 0.2 * a->se) << "the scatter is about the same";
+        EXPECT_EQ(a->state, "difference");
+    }
+    EXPECT_EQ(together->sentence, "intercept differs between the datasets.");
+    EXPECT_NEAR(together->find("intercept")->value, -2, 0.4);
+}
+
+TEST(DifferencesAnalysis, WithoutAPairItSaysWhatToDo) {
+    TwoLines t;
+    const auto alone = t.differences({t.fit({{.dataset = t.dataset(0)}})});
+    ASSERT_FALSE(alone.exists());
+    EXPECT_EQ(alone.result.error().code, "no-pairs");
+}

@@ -243,7 +243,7 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
 void WorkStage::takeFound() {
     Found found;
     for (const auto& [role, label] : plot_->content().found) {
-        if (role == "residuals-over") ++found.predictors;
+        if (role == "residuals-over") found.overs.push_back(label);
         if (role == "profile") found.profiles.push_back(label);
     }
     if (found == found_) return;
@@ -278,9 +278,11 @@ void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& s
     const auto d = document_.project().datasets.find(dataset);
     strip.marks = {stripMark("residuals", fit, dataset,
                              {{"size", 3.0}, {"colour", str(QColor(text(shownColour(d->colour))))}})};
-    if (found_.predictors > 1 && chosen.starts_with("x") && chosen != "x1") {
+    if (std::ranges::find(found_.overs, chosen) != found_.overs.end()) {
         giveOwnX(strip);
-        strip.yName = tr("residual").toStdString();
+        const bool standard = chosen == "normal quantile" || chosen == "leverage";
+        strip.yName = (standard ? tr("standardised") : tr("residual")).toStdString();
+        strip.bareY = standard;
         strip.marks[0].settings.set("role", "residuals-over");
         strip.marks[0].settings.set("named", Value(chosen));
     }
@@ -317,9 +319,10 @@ void WorkStage::offerStripChoices() {
     std::vector<std::pair<QString, QString>> wanted;
     if (below_ == Below::Profile)
         for (const std::string& name : found_.profiles) wanted.emplace_back(text(name), text(name));
-    else if (below_ == Below::Residuals && found_.predictors > 1)
-        for (std::size_t k = 1; k <= found_.predictors; ++k)
-            wanted.emplace_back(tr("over x%1").arg(k), QString("x%1").arg(k));
+    else if (below_ == Below::Residuals && !found_.overs.empty()) {
+        wanted.emplace_back(tr("over x"), QString());
+        for (const std::string& over : found_.overs) wanted.emplace_back(tr("over %1").arg(text(over)), text(over));
+    }
     which_->setVisible(wanted.size() > 1);
     bool same = which_->count() == static_cast<int>(wanted.size());
     for (int k = 0; same && k < which_->count(); ++k)

@@ -96,7 +96,7 @@ private:
     QComboBox* which_ = nullptr; // of the profiles, or of the predictors that residuals are shown over
     struct Found {               // of the fit shown, as far as it is computed
         std::vector<std::string> profiles;
-        std::size_t predictors = 1;
+        std::vector<std::string> overs; // what residuals can be shown over, beside x
         bool operator==(const Found&) const = default;
     };
     void takeFound();

@@ -1,0 +1,116 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Datasets compared by the parameters of their fits: each pair's difference with its interval.
+#include "analyses/fit_analysis.h"
+#include "base/text.h"
+#include "describe/setting_makers.h"
+#include "fit/differences.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace jointer::analyses {
+
+namespace {
+
+constexpr std::size_t kMostFits = 6;
+
+const KindInfo& info() {
+    using namespace describe;
+    static const KindInfo made{
+        .key = "differences",
+        .name = "Compare datasets",
+        .purpose = "Differences of parameters between datasets, of one fit over several or of several fits, with intervals",
+        .group = "Analyses",
+        .settings = {word("parameter", "Parameter", "Which; empty: all that the fits have in common.", {.whenEmpty = "all"}),
+                     number("level", "Level", 0.95, "Of the intervals.", {.lowest = 0.5, .highest = 0.9999})}};
+    return made;
+}
+
+std::vector<InputSlot> slotsOfFits() {
+    std::vector<InputSlot> all;
+    for (std::size_t k = 1; k <= kMostFits; ++k)
+        all.push_back({.key = fmt::format("fit-{}", k), .label = fmt::format("Fit {}", k), .of = "analysis", .kind = "fit",
+                       .fewest = k == 1 ? 1U : 0U});
+    return all;
+}
+
+// Of every fit its members, called by their datasets.
+std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits, const std::string& parameter) {
+    std::vector<fit::Estimate> all;
+    for (const FitDetail* f : fits) {
+        auto own = fit::estimatesOf(f->report, parameter);
+        for (std::size_t k = 0; k < own.size() && k < f->taken->members.size(); ++k) own[k].of = f->taken->members[k].name;
+        std::ranges::move(own, std::back_inserter(all));
+    }
+    return all;
+}
+
+std::string unitOf(const FitDetail& f, const std::string& parameter) {
+    const auto& infos = f.taken->model().parameters();
+    const auto at = std::ranges::find(infos, parameter, &models::ParameterInfo::name);
+    const Curve& c = *f.taken->members.front().curve;
+    return at == infos.end() ? "" : models::unitText(at->unit, c.xMeaning.unit, c.yMeaning.unit);
+}
+
+void add(const fit::Difference& d, const std::string& unit, AnalysisResult& out) {
+    const std::string pair = d.first + " − " + d.second;
+    out.quantities.push_back({.key = "difference of " + d.parameter + ", " + pair,
+                              .label = d.parameter,
+                              .meaning = "the difference",
+                              .unit = unit,
+                              .value = d.value,
+                              .se = d.se,
+                              .low = d.low,
+                              .high = d.high,
+                              .state = "difference",
+                              .subject = pair});
+    out.quantities.push_back({.key = "p of " + d.parameter + ", " + pair,
+                              .label = "p of " + d.parameter,
+                              .meaning = "of no difference, after Holm over all pairs",
+                              .value = d.corrected,
+                              .state = "summary",
+                              .subject = pair});
+}
+
+std::string sentenceOf(const std::vector<fit::Difference>& all) {
+    std::vector<std::string> differ;
+    for (const fit::Difference& d : all)
+        if (d.corrected < 0.05 && std::ranges::find(differ, d.parameter) == differ.end()) differ.push_back(d.parameter);
+    if (differ.empty()) return "No parameter differs beyond its error.";
+    return fmt::format("{} {} between the datasets.", joined(differ, ", "), differ.size() == 1 ? "differs" : "differ");
+}
+
+Result<AnalysisResult> compute(const Task& task, const Taken&) {
+    std::vector<const FitDetail*> fits;
+    for (const ResultPtr& a : task.analyses)
+        if (const FitDetail* f = a ? fitDetail(*a) : nullptr) fits.push_back(f);
+    const std::string wanted = info().text(task.spec.settings, "parameter");
+    std::vector<fit::Difference> all;
+    AnalysisResult out{.state = "done"};
+    if (!fits.empty())
+        for (const models::ParameterInfo& p : fits.front()->taken->model().parameters()) {
+            if (!wanted.empty() && p.name != wanted) continue;
+            const auto found = fit::differencesOf(p.name, estimatesOf(fits, p.name), info().number(task.spec.settings, "level"));
+            for (const fit::Difference& d : found) add(d, unitOf(*fits.front(), p.name), out);
+            all.insert(all.end(), found.begin(), found.end());
+        }
+    if (all.empty())
+        return failure("no-pairs", "There is no parameter that two datasets have each for itself: fit several datasets together, or "
+                                   "choose a fit of another dataset as “Fit 2”.");
+    out.sentence = sentenceOf(all);
+    if (fits.size() == 1 && fits.front()->report.comparison) {
+        const fit::Comparison& c = *fits.front()->report.comparison;
+        out.detail = fmt::format("shared against separate: F({:.0f}, {:.0f}) = {:.4g}, p = {:.3g}", c.dof[0], c.dof[1], c.f, c.p);
+    } else
+        out.detail = counted(static_cast<long long>(all.size()), "difference");
+    return out;
+}
+
+} // namespace
+
+AnalysisKind differencesAnalysis() {
+    return {.info = info(), .slots = slotsOfFits(), .compute = compute, .costly = false};
+}
+
+} // namespace jointer::analyses

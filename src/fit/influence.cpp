@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "fit/influence.h"
+
+#include <algorithm>
+#include <boost/math/special_functions/erf.hpp>
+#include <cmath>
+#include <numeric>
+
+namespace jointer::fit {
+
+using Eigen::Index;
+
+Influence influenceOf(const FitProblem& problem, const FitReport& report, std::size_t which) {
+    const FitMember& member = problem.members[which];
+    const MemberReport& of = report.members[which];
+    Influence out;
+    const Index n = std::ssize(member.y), parameters = std::ssize(of.parameters);
+    const double scale = report.absolute ? 1 : report.residualSd;
+    if (of.root.size() == 0 || !(scale > 0)) return out;
+    Eigen::MatrixXd gradient(n, parameters);
+    std::vector<double> fitted(member.y.size());
+    const std::vector<std::span<const double>> xs(member.predictors.begin(), member.predictors.end());
+    member.model->evaluate(xs, of.values(), fitted, {gradient.data(), static_cast<std::size_t>(gradient.size())});
+    const Eigen::MatrixXd root = of.root / scale, along = gradient * root; // (XᵀWX)⁻¹ = root·rootᵀ
+    out.shift = Eigen::MatrixXd::Zero(parameters, n);
+    const double free = static_cast<double>(report.n) - static_cast<double>(report.dof);
+    for (Index i = 0; i < n; ++i) {
+        const auto k = static_cast<std::size_t>(i);
+        const double weight = member.sigma.empty() ? 1 : 1 / (member.sigma[k] * member.sigma[k]);
+        const double h = std::clamp(weight * along.row(i).squaredNorm(), 0.0, 1.0), rest = std::max(1 - h, 1e-12);
+        const double residual = member.y[k] - fitted[k], standard = residual * std::sqrt(weight / rest) / scale;
+        out.leverage.push_back(h);
+        out.standardised.push_back(standard);
+        out.distance.push_back(standard * standard * h / rest / free);
+        out.shift.col(i) = -root * along.row(i).transpose() * (weight * residual / rest);
+    }
+    return out;
+}
+
+std::vector<double> normalScores(const std::vector<double>& values) {
+    std::vector<std::size_t> order(values.size());
+    std::iota(order.begin(), order.end(), 0U);
+    std::ranges::stable_sort(order, {}, [&](std::size_t i) { return values[i]; });
+    std::vector<double> out(values.size());
+    for (std::size_t k = 0; k < order.size(); ++k) {
+        const double p = (static_cast<double>(k) + 0.625) / (static_cast<double>(values.size()) + 0.25);
+        out[order[k]] = std::sqrt(2.0) * boost::math::erf_inv(2 * p - 1);
+    }
+    return out;
+}
+
+} // namespace jointer::fit
