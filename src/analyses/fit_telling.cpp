@@ -17,8 +17,6 @@ namespace {
 
 constexpr std::size_t kMostSlices = 8;
 constexpr std::size_t kMostLookedAt = 5000; // points whose residuals are shown over other things than x
-constexpr long kFewest = 5;                  // degrees of freedom: of fewer points each decides much
-constexpr double kGreatDistance = 1;        // of Cook: then all parameters move by about their errors together
 
 std::string stateOf(const fit::ParameterResult& p) {
     if (p.atLimit) return "on limit";
@@ -178,7 +176,7 @@ private:
         if (weighed.leverage.empty()) return;
         addLook(m, common, "normal quantile", fit::normalScores(weighed.standardised), weighed.standardised, "");
         addLook(m, common, "leverage", weighed.leverage, weighed.standardised, "");
-        tellInfluence(m, weighed);
+        if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m)) out_.issues.push_back(std::move(*point));
     }
     void addLook(std::size_t m, const NamedCurve& common, const char* label, const std::vector<double>& xs,
                  const std::vector<double>& ys, const std::string& unit) {
@@ -196,29 +194,6 @@ private:
         look.founded = {};
         out_.curves.push_back(std::move(look));
     }
-    // One point that alone decides a number: which one, and what it does.
-    void tellInfluence(std::size_t m, const fit::Influence& weighed) {
-        const auto top = std::ranges::max_element(weighed.distance);
-        if (top == weighed.distance.end() || !(*top > kGreatDistance) || report_.dof < kFewest) return;
-        const Eigen::Index i = top - weighed.distance.begin();
-        const fit::MemberReport& member = report_.members[m];
-        const fit::ParameterResult* most = nullptr;
-        double far = 0, shift = 0;
-        for (std::size_t k = 0; k < member.parameters.size(); ++k) {
-            const fit::ParameterResult& p = member.parameters[k];
-            const double by = weighed.shift(static_cast<Eigen::Index>(k), i);
-            if (p.treatment == fit::Treatment::Free && p.se > 0 && std::abs(by) / p.se > far) most = &p, far = std::abs(by) / p.se, shift = by;
-        }
-        if (!most) return;
-        const double at = taken_.problem.members[m].predictors[0][static_cast<std::size_t>(i)];
-        out_.issues.push_back({"influence",
-                               fmt::format("The point at x = {} decides much alone: without it {} would be {} instead of {}. Leave it "
-                                           "out to see the fit without it.",
-                                           readableNumber(at, 4), most->name, readableNumber(most->value + shift, 4),
-                                           readableNumber(most->value, 4)),
-                               {}});
-    }
-
     // Over several predictors: the curve over the first where the others are held, and the residuals over
     // each of the others.
     void addFurtherPredictors(std::size_t m, const NamedCurve& common) {

@@ -3,6 +3,7 @@
 
 #include "analyses/neighbours.h"
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "project/edit.h"
 
 #include <algorithm>
@@ -14,6 +15,8 @@ namespace jointer::evaluate {
 namespace {
 
 constexpr int kSpanSteps = 4; // inwards and outwards, of a tenth of the points each
+constexpr const char* kModel = "model";
+constexpr double kReach = 10; // of AICc: a model that lies higher is none that could be meant
 constexpr std::size_t kMostAnchors = 8, kMostModels = 3, kFewestLeft = 5;
 
 using Change = std::function<void(Analysis&)>;
@@ -189,7 +192,7 @@ private:
 
     void addModels() {
         if (a_.kind != "fit") return;
-        DoubtChoice c{"model", "", {}};
+        DoubtChoice c{kModel, "", {}};
         c.variations.emplace_back(DoubtPoint{.label = analyses::nameOf(a_), .chosen = true}, project_);
         for (const ModelNode& node : analyses::neighboursOf(a_.model, kMostModels)) {
             const models::ModelKind* kind = models::catalogue().find(node.kind);
@@ -214,12 +217,17 @@ const analyses::Quantity* quantityOf(const AnalysisOutcome& outcome, const std::
     return outcome.exists() ? outcome->find(key) : nullptr;
 }
 
+bool isWithinReach(const AnalysisOutcome& other, const AnalysisOutcome& now) {
+    const analyses::Quantity *a = quantityOf(other, "aicc"), *b = quantityOf(now, "aicc");
+    return !a || !b || a->value <= b->value + kReach;
+}
+
 std::string sentenceOf(const Doubt& d) {
     const DoubtSeries* most = nullptr;
     for (const DoubtSeries& s : d.series)
         if (std::isfinite(s.reach()) && (!most || s.reach() > most->reach())) most = &s;
     if (!most || !(most->reach() > 0)) return d.quantity + " does not move with any choice that was made by hand.";
-    const std::string moved = readableNumber(most->reach(), 3) + (d.unit.empty() ? "" : " " + d.unit);
+    const std::string moved = readableNumber(most->reach(), 3) + (d.unit.empty() ? "" : " " + readableUnit(d.unit));
     if (!(d.se > 0)) return fmt::format("The {} matters most: {} moves by {} with it.", most->choice, d.quantity, moved);
     const double times = most->reach() / d.se;
     const std::string against = times >= 2   ? readableNumber(times, 2) + " times its standard error"
@@ -259,14 +267,14 @@ Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetI
                 const auto outcome = at ? evaluator.analysis(changed, *at, {.stop = stop}) : AnalysisOutcome{};
                 series.points[k] = point;
                 const analyses::Quantity* found = quantityOf(outcome, key);
-                if (!found || !found->good) continue;
+                if (!found || !found->good || (choice.choice == kModel && !isWithinReach(outcome, now))) continue;
                 series.points[k].value = found->value;
                 series.points[k].low = found->low;
                 series.points[k].high = found->high;
             }
         });
         // A model without such a number tells nothing.
-        std::erase_if(series.points, [&](const DoubtPoint& p) { return choice.choice == "model" && !std::isfinite(p.value); });
+        std::erase_if(series.points, [&](const DoubtPoint& p) { return choice.choice == kModel && !std::isfinite(p.value); });
         if (stop.stop_requested()) break;
         if (series.points.size() < 2) continue;
         d.series.push_back(std::move(series));

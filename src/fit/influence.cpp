@@ -1,14 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/influence.h"
 
+#include "base/text.h"
+
 #include <algorithm>
 #include <boost/math/special_functions/erf.hpp>
 #include <cmath>
+#include <fmt/format.h>
 #include <numeric>
 
 namespace jointer::fit {
 
 using Eigen::Index;
+
+namespace {
+
+constexpr double kGreatDistance = 1; // of Cook: all parameters move by about their errors together
+constexpr double kGreatShift = 1.5;  // of one of them, in its standard errors
+constexpr long kFewest = 5;          // degrees of freedom
+
+} // namespace
 
 Influence influenceOf(const FitProblem& problem, const FitReport& report, std::size_t which) {
     const FitMember& member = problem.members[which];
@@ -35,6 +46,29 @@ Influence influenceOf(const FitProblem& problem, const FitReport& report, std::s
         out.shift.col(i) = -root * along.row(i).transpose() * (weight * residual / rest);
     }
     return out;
+}
+
+std::optional<Issue> decidingPoint(const FitProblem& problem, const FitReport& report, const Influence& influence,
+                                   std::size_t which) {
+    const auto top = std::ranges::max_element(influence.distance);
+    if (top == influence.distance.end() || !(*top > kGreatDistance) || report.dof < kFewest) return {};
+    const Index i = top - influence.distance.begin();
+    const ParameterResult* most = nullptr;
+    double far = 0, shift = 0;
+    const std::vector<ParameterResult>& parameters = report.members[which].parameters;
+    for (std::size_t k = 0; k < parameters.size(); ++k) {
+        const ParameterResult& p = parameters[k];
+        const double by = influence.shift(static_cast<Index>(k), i);
+        if (p.treatment != Treatment::Free || !(p.se > 0) || std::abs(by) / p.se <= far) continue;
+        most = &p, far = std::abs(by) / p.se, shift = by;
+    }
+    if (!most || far < kGreatShift) return {};
+    return Issue{"influence",
+                 fmt::format("The point at x = {} decides much alone: without it {} would be {} instead of {}. Leave it out to see "
+                             "the fit without it.",
+                             readableNumber(problem.members[which].predictors[0][static_cast<std::size_t>(i)], 4), most->name,
+                             readableNumber(most->value + shift, 4), readableNumber(most->value, 4)),
+                 {}};
 }
 
 std::vector<double> normalScores(const std::vector<double>& values) {

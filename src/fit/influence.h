@@ -19,6 +19,11 @@ struct Influence {
 // Requires: a report with its inference (roots); empty without.
 Influence influenceOf(const FitProblem& problem, const FitReport& report, std::size_t member = 0);
 
+// The one point that alone decides a number, in words: which, and what the number would be without it. None: there is no
+// such point, or so few that each decides much.
+std::optional<Issue> decidingPoint(const FitProblem& problem, const FitReport& report, const Influence& influence,
+                                   std::size_t member = 0);
+
 // Quantiles of the normal distribution at which n ordered values are to be expected: Φ⁻¹((i − 3/8)/(n + 1/4)).
 // Source: G. Blom, Statistical Estimates and Transformed Beta-Variables (1958). Shape: as the values, in their order.
 std::vector<double> normalScores(const std::vector<double>& values);

@@ -104,6 +104,39 @@ TEST(Influence, APointFarOffHoldsTheLine) {
     EXPECT_EQ(std::ranges::max_element(found.distance) - found.distance.begin(), 6);
 }
 
+// It is said where one point decides, with what the number would be; and not of sound fits.
+TEST(Influence, TheDecidingPointIsNamed) {
+    std::vector<double> x = {1, 1.1, 1.2, 1.3, 1.4, 1.5, 1.6, 10}, y = {2, 2.3, 1.8, 2.1, 1.9, 2.2, 2.0, 9};
+    const FitProblem p = problemOf("line", x, y);
+    const FitReport r = *fit::fit(p);
+    const auto said = decidingPoint(p, r, influenceOf(p, r));
+    ASSERT_TRUE(said.has_value());
+    EXPECT_NE(said->text.find("x = 10"), std::string::npos) << said->text;
+    x.pop_back(), y.pop_back();
+    const FitProblem few = problemOf("line", {1, 2, 3, 9}, {1, 2, 3, 30});
+    const FitReport fewFit = *fit::fit(few);
+    EXPECT_FALSE(decidingPoint(few, fewFit, influenceOf(few, fewFit))) << "of four points each decides much";
+}
+
+// Of sound simulated lines and curves hardly one in fifty has such a point.
+TEST(Influence, SoundFitsHaveNoDecidingPoint) {
+    Random random(7);
+    int said = 0;
+    for (int round = 0; round < 500; ++round) {
+        std::vector<double> x, y;
+        for (int i = 0; i < 12 + round % 40; ++i) {
+            x.push_back(0.3 * i);
+            y.push_back(round % 2 ? 1 + 2 * x.back() : 3 * std::exp(-0.4 * x.back()) + 1);
+            y.back() += 0.1 * random.normal();
+        }
+        const FitProblem p = problemOf(round % 2 ? "line" : "exponential-decay", x, y);
+        const auto r = fit::fit(p);
+        ASSERT_TRUE(r);
+        said += decidingPoint(p, *r, influenceOf(p, *r)).has_value();
+    }
+    EXPECT_LE(said, 10);
+}
+
 // The quantiles of tables: of ten values Φ⁻¹(0.625/10.25) = −1.546635.
 TEST(NormalScores, AreTheQuantilesInTheOrderOfTheValues) {
     const std::vector<double> scores = normalScores({5, 1, 9, 2, 8, 3, 7, 4, 6, 0});

@@ -117,6 +117,7 @@ TEST(DoubtView, LooksAtANumberFromAllSides) {
     ASSERT_TRUE(row);
     EXPECT_GE(row->shown().series.size(), 3U);
     EXPECT_EQ(row->shown().quantity, "intercept");
+    EXPECT_EQ(row->findChild<QComboBox*>("doubtOf")->currentText(), "intercept") << "what is chosen is what is shown";
     d.choose(row, "doubtOf", "slope");
     EXPECT_EQ(row->shown().quantity, "slope");
     const QString said = d.window.findChild<QLabel*>("doubtSentence")->text();

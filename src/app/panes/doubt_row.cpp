@@ -22,7 +22,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr int kWidth = 150, kCaption = 16, kFoot = 14;
+constexpr int kWidth = 164, kCaption = 16, kFoot = 14;
 
 // One choice: its variations from left to right, the chosen one filled, over the interval of the number.
 class DoubtPlot final : public QWidget {
@@ -42,7 +42,7 @@ protected:
         const QRectF area = areaOf();
         p.setPen(theme().muted);
         const QRectF caption(0, 0, width(), kCaption);
-        const QString reach = text(readableNumber(series_.reach(), 2)) + " " + text(draw::unitPlain(unit_));
+        const QString reach = text(readableNumber(series_.reach(), 2));
         p.drawText(caption, Qt::AlignRight | Qt::AlignVCenter, reach);
         const int left = width() - fontMetrics().horizontalAdvance(reach) - 8;
         p.drawText(caption, Qt::AlignLeft | Qt::AlignVCenter,
@@ -149,24 +149,28 @@ void DoubtRow::refresh() {
                   evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
         const auto outcome = evaluator->analysis(project, a, {.stop = stop});
         std::string key = wanted;
-        if (outcome.exists() && !outcome->find(key) && !outcome->quantities.empty()) key = outcome->quantities.front().key;
+        if (outcome.exists() && !outcome->find(key))
+            for (const analyses::Quantity& q : outcome->quantities)
+                if (!q.member || q.member == dataset) {
+                    key = q.key;
+                    break;
+                }
         auto doubt = evaluate::doubtOf(project, a, dataset, key, *evaluator, stop);
-        return [this, outcome, doubt = doubt ? *doubt : evaluate::Doubt{.sentence = doubt.error().text}] {
+        return [this, outcome, key, doubt = doubt ? *doubt : evaluate::Doubt{.sentence = doubt.error().text}] {
             waiting_ = false;
-            offerQuantities(outcome);
+            offerQuantities(outcome, key);
             show(doubt);
         };
     });
 }
 
-void DoubtRow::offerQuantities(const evaluate::AnalysisOutcome& outcome) {
-    const QString now = quantity_->currentData().toString();
+void DoubtRow::offerQuantities(const evaluate::AnalysisOutcome& outcome, const std::string& key) {
     quantity_->clear();
     if (!outcome.exists()) return;
     for (const analyses::Quantity& q : outcome->quantities)
         if (!q.member || q.member == document_.dataset())
             quantity_->addItem(text(q.subject.empty() ? q.label : q.subject + ": " + q.label), text(q.key));
-    quantity_->setCurrentIndex(std::max(0, quantity_->findData(now)));
+    quantity_->setCurrentIndex(std::max(0, quantity_->findData(text(key))));
 }
 
 void DoubtRow::show(const evaluate::Doubt& doubt) {

@@ -25,7 +25,7 @@ public:
 
 private:
     void show(const evaluate::Doubt& doubt);
-    void offerQuantities(const evaluate::AnalysisOutcome& outcome);
+    void offerQuantities(const evaluate::AnalysisOutcome& outcome, const std::string& key);
     void keep();
 
     Document& document_;

@@ -78,6 +78,15 @@ QImage pictureOf(const Shown& shown, const fit::FitProblem& problem, const fit::
     return image;
 }
 
+// Always two lines, so that all tiles are as high.
+QString inTwoLines(const QString& name, const QFontMetrics& metrics) {
+    QStringList words = name.split(' '), first;
+    while (!words.isEmpty() && metrics.horizontalAdvance((first + QStringList(words.front())).join(' ')) <= kSize.width())
+        first << words.takeFirst();
+    if (first.isEmpty() && !words.isEmpty()) first << metrics.elidedText(words.takeFirst(), Qt::ElideRight, kSize.width());
+    return first.join(' ') + "\n" + metrics.elidedText(words.join(' '), Qt::ElideRight, kSize.width());
+}
+
 } // namespace
 
 ModelRow::ModelRow(Document& document, QWidget* parent)
@@ -177,7 +186,7 @@ void ModelRow::fill(const Found& now) {
         const QString numbers = std::isfinite(tile.difference)
                                     ? tr("%1 %   ΔAICc %2").arg(std::lround(100 * tile.weight)).arg(text(readableNumber(tile.difference, 3)))
                                     : tr("not fitted");
-        made->setText(made->fontMetrics().elidedText(text(tile.name), Qt::ElideMiddle, kSize.width()) + "\n" + numbers);
+        made->setText(inTwoLines(text(tile.name), made->fontMetrics()) + "\n" + numbers);
         made->setAccessibleName(text(tile.name) + ", " + numbers);
         made->setToolTip(tile.fit ? tr("%1, %2. Click to open it").arg(text(tile.name), text(tile.state))
                                   : tr("%1, %2. Click to make it the model of the open fit").arg(text(tile.name), text(tile.state)));
