@@ -27,7 +27,7 @@ const KindInfo& comparisonSettings() {
                    "Cross-validation: parts of the points are left out in turn and predicted by the rest. Levels: all points "
                    "of one x together."),
             wholeNumber("parts", "Parts", 10, "In how many parts; as many as there are points: each for itself.",
-                        {.lowest = 2, .highest = 100000, .shownIf = "leave-out=points,levels"})}};
+                        {.lowest = 2, .highest = 100000, .shownIf = "leave-out=points|levels"})}};
     return info;
 }
 
