@@ -3,11 +3,13 @@
 
 #include "base/text.h"
 #include "io/column_meaning.h"
+#include "io/unit_text.h"
 #include "session/column_kind.h"
 #include "session/import.h"
 #include "session/typed_cell.h"
 
 #include <algorithm>
+#include <tuple>
 
 namespace jointer {
 
@@ -39,6 +41,64 @@ ColumnKind kindOf(const std::string& typed) {
     std::vector<Issue> unused;
     io::interpretTexts(c, {}, unused);
     return c.kind;
+}
+
+// What a column of words has in the first row, and nothing below it. Empty: it is not so.
+std::string onlyFirst(const Column& c) {
+    if (c.isNumeric() || !c.formula.empty()) return {};
+    for (std::size_t row = 1; row < c.cells->size(); ++row)
+        if (c.cells->state(row) == CellState::Fine) return {};
+    return c.cells->size() > 0 && c.cells->state(0) == CellState::Fine ? c.cells->texts[0] : std::string();
+}
+
+// People type headings into the first row. That they are shows when the first number comes below one of them, while the
+// whole row holds words.
+bool isUnderHeading(const Table& table, const Column& c, std::size_t row, const std::string& typed) {
+    if (row != 1 || !table.origin.file.empty() || onlyFirst(c).empty()) return false;
+    const ColumnKind kind = kindOf(typed);
+    if (kind == ColumnKind::Text || kind == ColumnKind::Boolean) return false;
+    return std::ranges::all_of(table.columns, [](const Column& other) {
+        const bool there = other.cells->size() > 0 && other.cells->state(0) == CellState::Fine;
+        return !there || (!other.isNumeric() && other.formula.empty());
+    });
+}
+
+// The words of the first row as names and units; columns that hold nothing else are y again where they had become labels.
+Edit firstRowNames(TableId table) {
+    return edits::onTable(table, "Take headings", [=](Project& p, Table& t) -> Result<void> {
+        std::vector<ColumnId> again;
+        for (Column& c : t.columns) {
+            const bool there = c.cells->size() > 0 && c.cells->state(0) == CellState::Fine && !c.isNumeric();
+            if (!there) continue;
+            std::tie(c.name, c.unit) = io::nameAndUnit(c.cells->texts[0]);
+            if (onlyFirst(c).empty() || c.role != Role::Label) continue;
+            c.role = Role::Y;
+            again.push_back(c.id);
+        }
+        std::vector<Dataset> over;
+        for (const auto& d : p.datasets)
+            if (d->source.table == table) over.push_back(*d);
+        for (Dataset& d : over) {
+            for (RoleBinding& b : d.source.roles)
+                if (b.role == Role::Label && std::ranges::find(again, b.column) != again.end()) b.role = Role::Y;
+            p.datasets = p.datasets.with(std::move(d));
+        }
+        return {};
+    });
+}
+
+// The number stands in the first row then.
+Result<Edit> typeUnderHeading(const Table& table, const Column& column, const std::string& typed, const char* name) {
+    std::vector<Edit> all = {firstRowNames(table.id), edits::deleteRows(table.id, {0})};
+    for (const Column& c : table.columns)
+        if (c.id != column.id && !onlyFirst(c).empty()) all.push_back(changeKind(table.id, c.id, ColumnKind::Number));
+    Column as = column;
+    as.kind = kindOf(typed);
+    const auto change = typedCell(as, 0, typed);
+    if (!change) return std::unexpected(change.error());
+    all.push_back(changeKind(table.id, column.id, as.kind));
+    all.push_back(edits::changeCells(table.id, {*change}, name));
+    return edits::together(name, std::move(all));
 }
 
 // Words may be the categories of x, but are no y: they label points.
@@ -84,6 +144,7 @@ Result<Edit> typeCell(const Table& table, ColumnId column, std::size_t row, cons
     const Column* c = table.find(column);
     if (!c) return failure("column-gone", "The column is no longer there.");
     const char* const name = "Type a value";
+    if (isUnderHeading(table, *c, row, typed)) return typeUnderHeading(table, *c, typed, name);
     auto change = typedCell(*c, row, typed);
     if (change || !c->formula.empty() || !holdsNothing(*c)) {
         if (!change) return std::unexpected(change.error());

@@ -122,3 +122,36 @@ TEST_F(TypedTable, AnyOrderOfTyping) {
         }
     }
 }
+
+// Headings typed into the first row name the columns as soon as a number stands below one of them; all undone at once.
+TEST_F(TypedTable, WordsAboveNumbersAreHeadings) {
+    type(0, 0, "day");
+    type(1, 0, "mass (g)");
+    type(0, 1, "1");
+    EXPECT_EQ(column(0).name, "day");
+    EXPECT_EQ(column(1).name, "mass");
+    EXPECT_EQ(column(1).unit, "g");
+    EXPECT_EQ(column(1).role, Role::Y);
+    EXPECT_EQ(table().rowCount(), 1U);
+    EXPECT_EQ(column(0).numbers()[0], 1);
+    type(1, 0, "10.2");
+    type(0, 1, "2");
+    type(1, 1, "12.1");
+    EXPECT_EQ(column(1).numbers()[1], 12.1);
+    evaluate::Evaluator e;
+    const auto curve = e.measured(p, p.datasets[0].id).value;
+    EXPECT_EQ(curve->x, (std::vector<double>{1, 2}));
+    EXPECT_EQ(curve->y, (std::vector<double>{10.2, 12.1}));
+    EXPECT_EQ(curve->yMeaning.unit, "g");
+}
+
+// Categories with numbers beside them stay what they are.
+TEST_F(TypedTable, CategoriesAreNoHeadings) {
+    type(0, 0, "north");
+    type(1, 0, "3.5");
+    type(0, 1, "south");
+    type(1, 1, "4.1");
+    EXPECT_EQ(column(0).name, "x");
+    EXPECT_EQ(column(0).cells->texts[0], "north");
+    EXPECT_EQ(table().rowCount(), 2U);
+}

@@ -90,6 +90,31 @@ TEST(Beginnings, ATableIsTypedWithTheKeyboardAlone) {
     EXPECT_EQ(d.project().tables.size(), 0U);
 }
 
+// People type headings into the first row; the cursor stays with the number that makes them names.
+TEST(Beginnings, HeadingsAreTypedAboveTheirNumbers) {
+    Typist d;
+    d.click(&d.window, "Type a table");
+    d.keys("day", Qt::Key_Tab);
+    d.keys("mass (g)", Qt::Key_Return);
+    d.press(Qt::Key_Left);
+    d.settle();
+    for (const auto& [x, y] : {std::pair("1", "10.2"), {"2", "12.1"}, {"3", "13.8"}}) {
+        d.keys(x, Qt::Key_Tab);
+        d.keys(y, Qt::Key_Return);
+        d.press(Qt::Key_Left);
+    }
+    d.settle();
+    ASSERT_EQ(d.table().rowCount(), 3U);
+    EXPECT_EQ(d.table().columns[0].name, "day");
+    EXPECT_EQ(d.table().columns[1].name, "mass");
+    EXPECT_EQ(d.table().columns[1].unit, "g");
+    EXPECT_EQ(d.table().columns[1].numbers()[0], 10.2);
+    EXPECT_EQ(d.table().columns[0].numbers()[2], 3);
+    EXPECT_EQ(d.window.document().session().evaluator().measured(d.project(), d.dataset().id).value->size(), 3U);
+    undoAll(d);
+    EXPECT_EQ(d.project().tables.size(), 0U);
+}
+
 TEST(Beginnings, MoreThanTheEmptyRowsCanBeTyped) {
     Typist d;
     d.click(&d.window, "Type a table");

@@ -55,7 +55,7 @@ void TableModel::take(Table table) {
 }
 
 int TableModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : rowsOf(table_);
+    return parent.isValid() ? 0 : rowsOf(table_) - gone_;
 }
 
 int TableModel::rowsOf(const Table& table) const {
@@ -140,6 +140,17 @@ Qt::ItemFlags TableModel::flags(const QModelIndex& index) const {
     return QAbstractTableModel::flags(index) | (editable ? Qt::ItemIsEditable : Qt::NoItemFlags);
 }
 
+void TableModel::takeAwayFirstRow(const Table& after) {
+    beginRemoveRows({}, 0, 0);
+    take(after);
+    gone_ = 1;
+    endRemoveRows();
+    beginInsertRows({}, rowCount(), rowCount()); // one more to type in at the end
+    gone_ = 0;
+    endInsertRows();
+    Q_EMIT headerDataChanged(Qt::Horizontal, 0, columnCount() - 1);
+}
+
 bool TableModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !document_ || !has(index)) return false;
     const QString typed = value.toString();
@@ -151,6 +162,12 @@ bool TableModel::setData(const QModelIndex& index, const QVariant& value, int ro
         return false;
     }
     if (!document_->apply(*edit)) return false;
+    // Headings that were typed as a row have become names: what is current moves up with its row.
+    const auto after = document_->project().tables.find(table_.id);
+    if (after && after->rowCount() <= static_cast<std::size_t>(index.row()) && !typed.isEmpty()) {
+        takeAwayFirstRow(*after);
+        return true;
+    }
     if (index.row() + 1 == rowCount()) { // one can go on below before the table is computed
         beginInsertRows({}, rowCount(), rowCount());
         typedRows_ = index.row() + 2;

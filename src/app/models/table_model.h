@@ -28,12 +28,14 @@ public:
 
 private:
     void take(Table table);
+    void takeAwayFirstRow(const Table& after);
     bool has(const QModelIndex& index) const; // views also ask for what is gone
     int rowsOf(const Table& table) const;      // with the empty ones in which more can be typed
     QVariant rowHeading(int section, int role) const;
     Document* document_; // none: read-only preview
     Table table_;
     std::vector<int> decimals_; // of each column, as its numbers are shown
+    int gone_ = 0;      // rows that are just being taken away
     int typedRows_ = 0; // that there must be for what was typed, until the table with it is shown
 };
 
