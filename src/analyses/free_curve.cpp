@@ -212,16 +212,6 @@ void measure(Member& m, const fit::FitMember& points, bool absolute, double leve
     m.t = fit::tQuantile(level, absolute ? INFINITY : m.curve.degrees);
 }
 
-bool hasFewRuns(const std::vector<double>& residuals) {
-    double runs = 1, above = 0;
-    for (std::size_t i = 0; i < residuals.size(); ++i) {
-        above += residuals[i] > 0;
-        runs += i > 0 && (residuals[i] > 0) != (residuals[i - 1] > 0);
-    }
-    const auto n = static_cast<double>(residuals.size());
-    return runs < 1 + 2 * above * (n - above) / n;
-}
-
 // What the method is and what it leaves, told of each dataset.
 class Teller {
 public:
@@ -323,7 +313,7 @@ private:
                                                numerics::kMostExact),
                                    {}});
         // Too many runs are what a supple curve leaves of any noise.
-        if (m.scale > 0 && m.residuals.size() >= 10 && hasFewRuns(m.residuals))
+        if (m.scale > 0 && m.residuals.size() >= 10 && fit::hasFewRuns(m.residuals))
             if (const double p = fit::runsProbability(m.residuals); p < 0.01)
                 out_.issues.push_back({"pattern", "The residuals follow a pattern (runs test p " +
                                                       (p < 0.001 ? std::string("< 0.001") : fmt::format("= {:.3f}", p)) +

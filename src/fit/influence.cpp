@@ -16,7 +16,7 @@ using Eigen::Index;
 namespace {
 
 constexpr double kGreatDistance = 1; // of Cook: all parameters move by about their errors together
-constexpr double kGreatShift = 1.5;  // of one of them, in its standard errors
+constexpr double kGreatShift = 2;    // of one of them, in its standard errors
 constexpr long kFewest = 5;          // degrees of freedom
 
 } // namespace

@@ -124,6 +124,16 @@ void markRunaways(FitReport& r, bool isLinear) {
         if (!p->determined) p->se = p->low = p->high = std::nan("");
 }
 
+bool hasFewRuns(const std::vector<double>& residuals) {
+    double runs = 1, above = 0;
+    for (std::size_t i = 0; i < residuals.size(); ++i) {
+        above += residuals[i] > 0;
+        runs += i > 0 && (residuals[i] > 0) != (residuals[i - 1] > 0);
+    }
+    const auto n = static_cast<double>(residuals.size());
+    return runs < 1 + 2 * above * (n - above) / n;
+}
+
 std::string notRandomText(double runsP) {
     return fmt::format("The residuals are not random (runs test p {}): the model may be too simple.",
                        runsP < 0.001 ? "< 0.001" : fmt::format("= {:.3f}", runsP));
@@ -211,7 +221,9 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
         warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
                               "values, limits or a simpler model may help.");
     warnOfParameters(r, warn);
-    if (r.runsP < 0.01 && r.n >= 12) warn("residuals-not-random", notRandomText(r.runsP));
+    std::vector<double> residuals;
+    for (const MemberReport& m : r.members) residuals.insert(residuals.end(), m.residuals.begin(), m.residuals.end());
+    if (r.runsP < 0.01 && r.n >= 12 && hasFewRuns(residuals)) warn("residuals-not-random", notRandomText(r.runsP));
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");

@@ -16,6 +16,8 @@ void addComparison(FitReport& report, const Separate& separate);
 // The fit is then not determined. Requires: inference.
 void markRunaways(FitReport& report, bool isLinear);
 void addWarnings(FitReport& report, const FitProblem& problem, bool isLinear);
+// Fewer changes of sign than in random residuals; more of them are no sign of too simple a model.
+bool hasFewRuns(const std::vector<double>& residuals);
 // What a small probability of the runs test says.
 std::string notRandomText(double runsP);
 
