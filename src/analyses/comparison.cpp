@@ -35,18 +35,6 @@ namespace {
 
 constexpr std::size_t kMostModels = 6;
 
-std::vector<InputSlot> slotsOfFits() {
-    std::vector<InputSlot> all;
-    for (std::size_t k = 1; k <= kMostModels; ++k)
-        all.push_back({.key = fmt::format("fit-{}", k),
-                       .label = fmt::format("Fit {}", k),
-                       .of = "analysis",
-                       .kind = "fit",
-                       .fewest = k <= 2 ? 1U : 0U,
-                       .eager = true});
-    return all;
-}
-
 // By what each is called; two of one name by their formulas, or else by number.
 std::vector<fit::Candidate> candidatesOf(const std::vector<ResultPtr>& fits) {
     std::vector<fit::Candidate> all;
@@ -155,7 +143,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind comparisonAnalysis() {
-    return {.info = comparisonSettings(), .slots = slotsOfFits(), .compute = compute};
+    return {.info = comparisonSettings(), .slots = slotsOfFits({.most = kMostModels, .fewest = 2, .eager = true}), .compute = compute};
 }
 
 } // namespace jointer::analyses

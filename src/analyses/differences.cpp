@@ -27,14 +27,6 @@ const KindInfo& info() {
     return made;
 }
 
-std::vector<InputSlot> slotsOfFits() {
-    std::vector<InputSlot> all;
-    for (std::size_t k = 1; k <= kMostFits; ++k)
-        all.push_back({.key = fmt::format("fit-{}", k), .label = fmt::format("Fit {}", k), .of = "analysis", .kind = "fit",
-                       .fewest = k == 1 ? 1U : 0U});
-    return all;
-}
-
 // Of every fit its members, called by their datasets.
 std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits, const std::string& parameter) {
     std::vector<fit::Estimate> all;
@@ -110,7 +102,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind differencesAnalysis() {
-    return {.info = info(), .slots = slotsOfFits(), .compute = compute, .costly = false};
+    return {.info = info(), .slots = slotsOfFits({.most = kMostFits, .fewest = 1}), .compute = compute, .costly = false};
 }
 
 } // namespace jointer::analyses

@@ -41,6 +41,13 @@ std::string modelName(const ModelNode& node); // for people
 
 const KindInfo& fitSettings();
 
+// Places for the fits that another analysis takes, "fit-1" and on: the first `fewest` must be filled.
+struct FitSlots {
+    std::size_t most = 1, fewest = 1;
+    bool eager = false; // as InputSlot has it
+};
+std::vector<InputSlot> slotsOfFits(const FitSlots& wanted);
+
 fit::FitOptions optionsOf(const Analysis& analysis);
 // The values at which a fit begins, or where it stands after so many iterations, without errors.
 Result<fit::FitReport> begun(const fit::FitProblem& problem, fit::FitOptions options, int iterations,

@@ -167,6 +167,18 @@ Result<models::ModelPtr> modelOf(const ModelNode& node, const models::ModelConte
     return models::makeModel(node.kind, node.settings, context);
 }
 
+std::vector<InputSlot> slotsOfFits(const FitSlots& wanted) {
+    std::vector<InputSlot> all;
+    for (std::size_t k = 1; k <= wanted.most; ++k)
+        all.push_back({.key = fmt::format("fit-{}", k),
+                       .label = fmt::format("Fit {}", k),
+                       .of = "analysis",
+                       .kind = "fit",
+                       .fewest = k <= wanted.fewest ? 1U : 0U,
+                       .eager = wanted.eager});
+    return all;
+}
+
 std::string modelName(const ModelNode& node) {
     if (!node.children.empty()) {
         std::vector<std::string> names;

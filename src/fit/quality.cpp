@@ -16,6 +16,12 @@ using Eigen::Index;
 
 namespace {
 
+std::vector<double> residualsOf(const FitReport& r) { // of all members, one after another
+    std::vector<double> all;
+    for (const MemberReport& m : r.members) all.insert(all.end(), m.residuals.begin(), m.residuals.end());
+    return all;
+}
+
 double totalOf(const FitMember& member, bool aboutZero) {
     double sw = 0, swy = 0, total = 0;
     auto weight = [&](std::size_t i) {
@@ -73,14 +79,12 @@ void addQuality(FitReport& r, const Fitter& fitter, Index rankLacks) {
     r.adjustedR2 = r.dof > 0 ? 1 - (1 - r.r2) * (n - means) / dof : std::nan("");
     r.aicc = problem.loss == Loss::Squares ? aiccOf(r, r.rss, free) : std::nan("");
     r.bic = problem.loss == Loss::Squares ? bicOf(r, r.rss, free) : std::nan("");
-    std::vector<double> residuals;
     for (std::size_t m = 0; m < r.members.size(); ++m) {
         MemberReport& member = r.members[m];
         const double own = totalOf(problem.members[m], r.r2AboutZero);
         member.r2 = own > 0 ? 1 - member.rss / own : std::nan("");
-        residuals.insert(residuals.end(), member.residuals.begin(), member.residuals.end());
     }
-    r.runsP = runsProbability(residuals);
+    r.runsP = runsProbability(residualsOf(r));
 }
 
 void addComparison(FitReport& r, const Separate& separate) {
@@ -221,9 +225,7 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
         warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
                               "values, limits or a simpler model may help.");
     warnOfParameters(r, warn);
-    std::vector<double> residuals;
-    for (const MemberReport& m : r.members) residuals.insert(residuals.end(), m.residuals.begin(), m.residuals.end());
-    if (r.runsP < 0.01 && r.n >= 12 && hasFewRuns(residuals)) warn("residuals-not-random", notRandomText(r.runsP));
+    if (r.runsP < 0.01 && r.n >= 12 && hasFewRuns(residualsOf(r))) warn("residuals-not-random", notRandomText(r.runsP));
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");
