@@ -9,6 +9,7 @@
 #include "session/typed_cell.h"
 
 #include <algorithm>
+#include <functional>
 #include <tuple>
 
 namespace jointer {
@@ -43,12 +44,26 @@ ColumnKind kindOf(const std::string& typed) {
     return c.kind;
 }
 
+bool hasFirst(const Column& c) {
+    return c.cells->size() > 0 && c.cells->state(0) == CellState::Fine;
+}
+
 // What a column of words has in the first row, and nothing below it. Empty: it is not so.
 std::string onlyFirst(const Column& c) {
     if (c.isNumeric() || !c.formula.empty()) return {};
     for (std::size_t row = 1; row < c.cells->size(); ++row)
         if (c.cells->state(row) == CellState::Fine) return {};
-    return c.cells->size() > 0 && c.cells->state(0) == CellState::Fine ? c.cells->texts[0] : std::string();
+    return hasFirst(c) ? c.cells->texts[0] : std::string();
+}
+
+void changeDatasetsOver(Project& p, TableId table, const std::function<void(Dataset&)>& change) {
+    std::vector<Dataset> over;
+    for (const auto& d : p.datasets)
+        if (d->source.table == table) over.push_back(*d);
+    for (Dataset& d : over) {
+        change(d);
+        p.datasets = p.datasets.with(std::move(d));
+    }
 }
 
 // People type headings into the first row. That they are shows when the first number comes below one of them, while the
@@ -58,8 +73,7 @@ bool isUnderHeading(const Table& table, const Column& c, std::size_t row, const 
     const ColumnKind kind = kindOf(typed);
     if (kind == ColumnKind::Text || kind == ColumnKind::Boolean) return false;
     return std::ranges::all_of(table.columns, [](const Column& other) {
-        const bool there = other.cells->size() > 0 && other.cells->state(0) == CellState::Fine;
-        return !there || (!other.isNumeric() && other.formula.empty());
+        return !hasFirst(other) || (!other.isNumeric() && other.formula.empty());
     });
 }
 
@@ -68,21 +82,16 @@ Edit firstRowNames(TableId table) {
     return edits::onTable(table, "Take headings", [=](Project& p, Table& t) -> Result<void> {
         std::vector<ColumnId> again;
         for (Column& c : t.columns) {
-            const bool there = c.cells->size() > 0 && c.cells->state(0) == CellState::Fine && !c.isNumeric();
-            if (!there) continue;
+            if (!hasFirst(c) || c.isNumeric()) continue;
             std::tie(c.name, c.unit) = io::nameAndUnit(c.cells->texts[0]);
             if (onlyFirst(c).empty() || c.role != Role::Label) continue;
             c.role = Role::Y;
             again.push_back(c.id);
         }
-        std::vector<Dataset> over;
-        for (const auto& d : p.datasets)
-            if (d->source.table == table) over.push_back(*d);
-        for (Dataset& d : over) {
+        changeDatasetsOver(p, table, [&](Dataset& d) {
             for (RoleBinding& b : d.source.roles)
                 if (b.role == Role::Label && std::ranges::find(again, b.column) != again.end()) b.role = Role::Y;
-            p.datasets = p.datasets.with(std::move(d));
-        }
+        });
         return {};
     });
 }
@@ -107,15 +116,10 @@ Edit labelsPoints(TableId table, ColumnId column) {
         Column& words = *std::ranges::find(t.columns, column, &Column::id);
         if (words.role == Role::X) return {};
         words.role = Role::Label;
-        std::vector<Dataset> over;
-        for (const auto& d : p.datasets)
-            if (d->source.table == table) over.push_back(*d);
-        for (Dataset& d : over) {
+        changeDatasetsOver(p, table, [&](Dataset& d) {
             auto isIt = [&](const RoleBinding& b) { return b.column == column; };
-            if (std::erase_if(d.source.roles, isIt) == 0) continue;
-            d.source.roles.push_back({Role::Label, column});
-            p.datasets = p.datasets.with(std::move(d));
-        }
+            if (std::erase_if(d.source.roles, isIt) > 0) d.source.roles.push_back({Role::Label, column});
+        });
         return {};
     });
 }
