@@ -26,10 +26,11 @@ std::string superscript(int exponent) {
     return out;
 }
 
-// Groups the whole part of plain decimal digits by thin spaces when it has five digits or more.
+// Groups the whole part of plain decimal digits by thin spaces when it has five digits or more; what is rounded to nothing
+// has no sign.
 std::string grouped(const std::string& plain) {
-    const bool negative = plain.starts_with('-');
-    const std::string body = negative ? plain.substr(1) : plain;
+    const std::string body = plain.starts_with('-') ? plain.substr(1) : plain;
+    const bool negative = body.size() < plain.size() && body.find_first_of("123456789") != std::string::npos;
     const std::size_t whole = std::min(body.find('.'), body.size());
     std::string out = negative ? std::string(kMinus) : "";
     for (std::size_t i = 0; i < body.size(); ++i) {
