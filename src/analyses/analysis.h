@@ -15,6 +15,7 @@
 #include "models/catalogue.h"
 #include "project/project.h"
 
+#include <algorithm>
 #include <functional>
 
 namespace jointer::analyses {
@@ -48,7 +49,7 @@ struct Sampled {
 
 // A curve to be drawn: a line that can be asked anywhere, or points.
 struct NamedCurve {
-    // "fit", "component", "residuals"; of peaks "baseline" and "partner"; over several predictors "slice" and
+    // "fit", "component", "residuals"; of fits that share parameters "apart"; of peaks "baseline" and "partner"; over several predictors "slice" and
     // "residuals-over"; under a robust loss "lessened" and "disregarded"; "profile" and "profile-level".
     std::string role;
     std::string label{};
@@ -58,6 +59,7 @@ struct NamedCurve {
     std::shared_ptr<const Curve> points{}; // of "residuals", and of a fit over several predictors
     std::function<Sampled(const std::vector<double>&)> sample{};
     AxisMeaning xMeaning{}, yMeaning{};
+    std::string says{}; // of residuals: what they tell
 };
 
 struct Detail {
@@ -74,6 +76,7 @@ struct AnalysisResult {
     std::vector<NamedCurve> curves;
     Covariance covariance;        // of the quantities, in their order
     std::string sentence, detail; // what was done, as in a notebook
+    std::string notShown;         // what it could not show, in a sentence
     std::vector<Issue> issues;
     DetailPtr kept;    // the kind's own
     bool whole = true; // false: stopped, or of less than full effort
@@ -117,10 +120,14 @@ struct Taken {
 
 struct InputSlot {
     std::string key, label;
-    std::string of;     // "dataset", "analysis"
-    std::string kind{}; // of analyses: only of this kind; empty: of any
+    std::string of;                   // "dataset", "analysis"
+    std::vector<std::string> kinds{}; // of analyses: only of these; empty: of any
     std::size_t fewest = 1, most = 1;
     bool eager = false; // filled at first even where it may stay empty
+
+    bool takes(const std::string& kind) const {
+        return kinds.empty() || std::ranges::find(kinds, kind) != kinds.end();
+    }
 };
 
 struct AnalysisKind {
@@ -163,5 +170,8 @@ AnalysisKind sizesAnalysis();
 AnalysisKind summaryAnalysis();
 AnalysisKind freeCurveAnalysis();
 AnalysisKind comparisonAnalysis();
+AnalysisKind differencesAnalysis();
+AnalysisKind separationAnalysis();
+AnalysisKind latticeAnalysis();
 
 } // namespace jointer::analyses

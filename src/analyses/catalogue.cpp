@@ -10,15 +10,12 @@
 
 namespace jointer::analyses {
 
-AnalysisKind separationAnalysis(); // one file each, as in analysis.h
-AnalysisKind latticeAnalysis();
-AnalysisKind differencesAnalysis();
-
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
-                                          latticeAnalysis(), separationAnalysis(), comparisonAnalysis(), differencesAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(),
+                                          sizesAnalysis(), latticeAnalysis(), separationAnalysis(),
+                                          comparisonAnalysis(), differencesAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -2,6 +2,7 @@
 #include "analyses/comparison.h"
 
 #include "analyses/fit_analysis.h"
+#include "analyses/free_curve.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
 
@@ -35,17 +36,32 @@ namespace {
 
 constexpr std::size_t kMostModels = 6;
 
-// By what each is called; two of one name by their formulas, or else by number.
-std::vector<fit::Candidate> candidatesOf(const std::vector<ResultPtr>& fits) {
+fit::FreeForm formOf(const Settings& settings, double dof, std::vector<double> fitted) {
+    return {.dof = dof,
+            .fitted = std::move(fitted),
+            .predicted = [settings](const fit::FitMember& through, const std::vector<double>& xs) -> std::optional<std::vector<double>> {
+                const auto curve = freeCurve(settings, through.predictors[0], through.y, through.sigma, true);
+                if (!curve) return {};
+                return curve->values(xs, {});
+            }};
+}
+
+// What it is: a formula or a method.
+std::string descriptionOf(const AnalysisResult& result) {
+    if (const FreeCurveDetail* free = freeCurveDetail(result)) return free->members[0].curve.told;
+    return fitDetail(result)->taken->model().formula();
+}
+
+// By what each is called; two of one name by what they are, or else by number.
+std::vector<fit::Candidate> candidatesOf(const std::vector<ResultPtr>& curves) {
     std::vector<fit::Candidate> all;
     const auto isTaken = [&](const std::string& name) { return std::ranges::find(all, name, &fit::Candidate::name) != all.end(); };
-    for (const ResultPtr& result : fits) {
-        const FitDetail& f = *fitDetail(*result);
+    for (const ResultPtr& result : curves) {
         const NamedCurve* curve = result->curve("fit");
-        std::string name = curve ? curve->label : f.taken->model().formula();
-        if (isTaken(name)) name = f.taken->model().formula();
-        for (int number = 2; isTaken(name); ++number) name = fmt::format("{} ({})", f.taken->model().formula(), number);
-        all.push_back({name, f.taken->problem, f.report});
+        std::string name = curve ? curve->label : descriptionOf(*result);
+        if (isTaken(name)) name = descriptionOf(*result);
+        for (int number = 2; isTaken(name); ++number) name = fmt::format("{} ({})", descriptionOf(*result), number);
+        all.push_back(*candidateOf(*result, std::move(name)));
     }
     return all;
 }
@@ -56,9 +72,9 @@ NamedTable tableOf(const fit::ModelComparison& c) {
     for (const fit::Compared& m : c.models) {
         names.push_back(m.name);
         k.push_back(m.k);
-        rss.push_back(m.report ? m.report->rss : NAN);
-        aicc.push_back(m.report ? m.report->aicc : NAN);
-        bic.push_back(m.report ? m.report->bic : NAN);
+        rss.push_back(m.rss);
+        aicc.push_back(m.aicc);
+        bic.push_back(m.bic);
         weight.push_back(m.weight);
         error.push_back(m.predictionError);
     }
@@ -113,9 +129,9 @@ void addQuantities(const fit::ModelComparison& c, AnalysisResult& out) {
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
     std::vector<ResultPtr> fits;
     for (const ResultPtr& a : task.analyses)
-        if (a && fitDetail(*a)) fits.push_back(a);
+        if (a && candidateOf(*a, {})) fits.push_back(a);
     if (fits.size() < 2)
-        return failure("few-fits", "A comparison needs two fits or more of the same points: fit another model to the dataset, then "
+        return failure("few-fits", "A comparison needs two curves or more of the same points: fit another model to the dataset, then "
                                    "choose both.");
     const Settings& s = task.spec.settings;
     const std::string leave = comparisonSettings().text(s, "leave-out");
@@ -142,8 +158,22 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 
 } // namespace
 
+std::optional<fit::Candidate> candidateOf(const AnalysisResult& result, std::string name) {
+    if (const FitDetail* f = fitDetail(result)) return fit::Candidate{std::move(name), f->taken->problem, f->report};
+    const FreeCurveDetail* free = freeCurveDetail(result);
+    if (!free || free->members.size() != 1) return {};
+    const FreeCurveDetail::Member& m = free->members.front();
+    return fit::Candidate{std::move(name), free->taken->problem, {}, formOf(free->settings, m.curve.dof, m.fitted)};
+}
+
+Result<fit::FreeForm> freeFormOf(const Settings& settings, const fit::FitMember& points, const Cancellation& stop) {
+    const auto curve = freeCurve(settings, points.predictors[0], points.y, points.sigma, false, stop);
+    if (!curve) return std::unexpected(curve.error());
+    return formOf(settings, curve->dof, curve->values(points.predictors[0], {}));
+}
+
 AnalysisKind comparisonAnalysis() {
-    return {.info = comparisonSettings(), .slots = slotsOfFits({.most = kMostModels, .fewest = 2, .eager = true}), .compute = compute};
+    return {.info = comparisonSettings(), .slots = slotsOfFits({.most = kMostModels, .fewest = 2, .eager = true, .kinds = {"fit", "free-curve"}}), .compute = compute};
 }
 
 } // namespace jointer::analyses

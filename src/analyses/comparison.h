@@ -15,6 +15,11 @@ struct ComparisonDetail final : Detail {
 // Of a result of a comparison; nullptr: of another kind.
 const ComparisonDetail* comparisonDetail(const AnalysisResult& result);
 
+// Of a fit, or of a curve without a formula through one dataset; none: of anything else.
+std::optional<fit::Candidate> candidateOf(const AnalysisResult& result, std::string name);
+// Such a curve of the points of a candidate. Errors: those of freeCurve.
+Result<fit::FreeForm> freeFormOf(const Settings& settings, const fit::FitMember& points, const Cancellation& stop = {});
+
 const KindInfo& comparisonSettings();
 
 } // namespace jointer::analyses

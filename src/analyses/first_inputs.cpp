@@ -16,7 +16,7 @@ void giveFirstInputs(Analysis& made, const Project& project) {
         if (slot.of != "analysis") continue;
         const auto serves = [&](const auto& a) {
             const bool free = std::ranges::find(made.analyses, a->id) == made.analyses.end();
-            return free && (slot.kind.empty() || a->kind == slot.kind);
+            return free && slot.takes(a->kind);
         };
         const auto last = std::ranges::find_if(there | std::views::reverse, serves);
         if ((slot.fewest == 0 && !slot.eager) || last == (there | std::views::reverse).end()) return;

@@ -45,6 +45,7 @@ const KindInfo& fitSettings();
 struct FitSlots {
     std::size_t most = 1, fewest = 1;
     bool eager = false; // as InputSlot has it
+    std::vector<std::string> kinds = {"fit"};
 };
 std::vector<InputSlot> slotsOfFits(const FitSlots& wanted);
 

@@ -173,7 +173,7 @@ std::vector<InputSlot> slotsOfFits(const FitSlots& wanted) {
         all.push_back({.key = fmt::format("fit-{}", k),
                        .label = fmt::format("Fit {}", k),
                        .of = "analysis",
-                       .kind = "fit",
+                       .kinds = wanted.kinds,
                        .fewest = k <= wanted.fewest ? 1U : 0U,
                        .eager = wanted.eager});
     return all;

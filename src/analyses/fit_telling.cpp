@@ -2,8 +2,8 @@
 // From the report of a fit to what every place reads: quantities, curves, tables, a sentence.
 #include "analyses/fit_telling.h"
 
+#include "analyses/residual_looks.h"
 #include "base/text.h"
-#include "fit/influence.h"
 #include "numerics/spline.h"
 
 #include <algorithm>
@@ -16,7 +16,6 @@ namespace jointer::analyses {
 namespace {
 
 constexpr std::size_t kMostSlices = 8;
-constexpr std::size_t kMostLookedAt = 5000; // points whose residuals are shown over other things than x
 
 std::string stateOf(const fit::ParameterResult& p) {
     if (p.atLimit) return "on limit";
@@ -40,7 +39,10 @@ public:
         out_.kept = detail_;
         for (std::size_t m = 0; m < report_.members.size(); ++m) addQuantities(m);
         addQuality();
-        for (std::size_t m = 0; m < report_.members.size(); ++m) addCurves(m);
+        std::vector<NamedCurve> common;
+        for (std::size_t m = 0; m < report_.members.size(); ++m) common.push_back(commonOf(m));
+        for (std::size_t m = 0; m < report_.members.size(); ++m) addCurves(m, common[m]);
+        if (!held_) addResidualLooks(*detail_, common, out_);
         if (!detail_->profiles.empty()) addProfiles();
         out_.sentence = sentence();
         out_.detail = fmt::format("{}; {}; {}, R² {:.4f}", taken_.model().formula(), taken_.weightsNote,
@@ -127,29 +129,47 @@ private:
         add("bic", "BIC", report_.bic);
     }
 
-    void addCurves(std::size_t m) {
+    NamedCurve commonOf(std::size_t m) const {
         const MemberPoints& points = taken_.members[m];
-        const NamedCurve common{.label = nameOf(task_.spec),
-                                .member = points.dataset,
-                                .founded = foundation(points),
-                                .xMeaning = x(m),
-                                .yMeaning = y(m)};
+        return {.label = nameOf(task_.spec),
+                .member = points.dataset,
+                .founded = foundation(points),
+                .xMeaning = x(m),
+                .yMeaning = y(m)};
+    }
+
+    void addCurves(std::size_t m, const NamedCurve& common) {
         NamedCurve fitted = common;
         fitted.role = "fit";
         if (taken_.problem.members[m].model->predictorCount() == 1)
             fitted.sample = sampledWith(m, {});
         else // there is no curve over several predictors: the fitted values of the points
-            fitted.points = pointsOf(m, report_.members[m].fitted);
+            fitted.points = pointsOf(taken_, m, report_.members[m].fitted);
         out_.curves.push_back(std::move(fitted));
+        addApart(m, common);
         addComponents(m, common);
         addFurtherPredictors(m, common);
-        addOtherLooks(m, common);
         addLessened(m, common);
         NamedCurve residuals = common;
         residuals.role = "residuals";
-        residuals.points = pointsOf(m, report_.members[m].residuals);
+        residuals.points = pointsOf(taken_, m, report_.members[m].residuals);
         residuals.yMeaning = {"residual", y(m).unit};
         out_.curves.push_back(std::move(residuals));
+    }
+
+    // What the member would be for itself, beside a fit that shares parameters.
+    void addApart(std::size_t m, const NamedCurve& common) {
+        if (report_.members[m].apart.empty() || taken_.problem.members[m].model->predictorCount() != 1) return;
+        NamedCurve apart = common;
+        apart.role = "apart";
+        apart.label = "for itself";
+        apart.sample = [detail = detail_, m](const std::vector<double>& xs) {
+            const std::span<const double> column(xs);
+            Sampled out{.y = std::vector<double>(xs.size())};
+            detail->taken->problem.members[m].model->evaluate({&column, 1}, detail->report.members[m].apart, out.y);
+            return out;
+        };
+        out_.curves.push_back(std::move(apart));
     }
 
     // A curve over one predictor with its bands, the others kept where they are told.
@@ -164,36 +184,6 @@ private:
         };
     }
 
-    // The residuals over what may show what the fit misses, and what each point weighs.
-    void addOtherLooks(std::size_t m, const NamedCurve& common) {
-        const fit::MemberReport& member = report_.members[m];
-        if (held_ || report_.provisional || member.fitted.size() > kMostLookedAt) return;
-        std::vector<double> order(member.fitted.size());
-        for (std::size_t i = 0; i < order.size(); ++i) order[i] = static_cast<double>(i + 1);
-        addLook(m, common, "fitted value", member.fitted, member.residuals, y(m).unit);
-        addLook(m, common, "order", order, member.residuals, y(m).unit);
-        const fit::Influence weighed = fit::influenceOf(taken_.problem, report_, m);
-        if (weighed.leverage.empty()) return;
-        addLook(m, common, "normal quantile", fit::normalScores(weighed.standardised), weighed.standardised, "");
-        addLook(m, common, "leverage", weighed.leverage, weighed.standardised, "");
-        if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m)) out_.issues.push_back(std::move(*point));
-    }
-    void addLook(std::size_t m, const NamedCurve& common, const char* label, const std::vector<double>& xs,
-                 const std::vector<double>& ys, const std::string& unit) {
-        NamedCurve look = common;
-        look.role = "residuals-over";
-        look.label = label;
-        auto points = std::make_shared<Curve>(*pointsOf(m, ys));
-        points->x = xs;
-        points->xMeaning = {label, label == std::string("fitted value") ? y(m).unit : ""};
-        points->yMeaning = {unit.empty() ? "standardised residual" : "residual", unit};
-        sortByX(*points);
-        look.points = points;
-        look.xMeaning = points->xMeaning;
-        look.yMeaning = points->yMeaning;
-        look.founded = {};
-        out_.curves.push_back(std::move(look));
-    }
     // Over several predictors: the curve over the first where the others are held, and the residuals over
     // each of the others.
     void addFurtherPredictors(std::size_t m, const NamedCurve& common) {
@@ -202,7 +192,7 @@ private:
             NamedCurve residuals = common;
             residuals.role = "residuals-over";
             residuals.label = fmt::format("x{}", k + 1);
-            auto points = std::make_shared<Curve>(*pointsOf(m, report_.members[m].residuals));
+            auto points = pointsOf(taken_, m, report_.members[m].residuals);
             points->x = member.predictors[k];
             points->xMeaning = {residuals.label, ""};
             sortByX(*points);
@@ -304,16 +294,6 @@ private:
             high = std::max(high, points.curve->x[i]);
         }
         return low <= high ? Span(low, high) : Span();
-    }
-
-    // One value for each observation, at its x.
-    std::shared_ptr<const Curve> pointsOf(std::size_t m, const std::vector<double>& values) const {
-        auto curve = std::make_shared<Curve>();
-        curve->x = taken_.problem.members[m].predictors[0];
-        curve->y = values;
-        curve->xMeaning = x(m);
-        curve->yMeaning = y(m);
-        return curve;
     }
 
     void addProfiles() {

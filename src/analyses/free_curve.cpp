@@ -4,7 +4,7 @@
 #include "analyses/fit_taking.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
-#include "fit/quality.h"
+#include "fit/residual_tests.h"
 #include "numerics/loess.h"
 #include "numerics/smoothing_spline.h"
 #include "numerics/spline.h"
@@ -44,6 +44,11 @@ const KindInfo& freeCurveSettings() {
                    "How the points are joined.", {.shownIf = "method=interpolate"}),
             number("level", "Level", 0.95, "Of the bands.", {.lowest = 0.5, .highest = 0.9999})}};
     return info;
+}
+
+bool isFreeCurve(std::string_view method) {
+    const Setting* methods = freeCurveSettings().find("method");
+    return std::ranges::find(methods->choices, method, &Choice::key) != methods->choices.end();
 }
 
 namespace {
@@ -198,7 +203,7 @@ Taken take(const Task& task) {
 void measure(Member& m, const fit::FitMember& points, bool absolute, double level) {
     m.fitted = m.curve.values(points.predictors[0], {});
     double total = 0, sum = 0, mean = 0;
-    const auto weight = [&](std::size_t i) { return points.sigma.empty() ? 1 : 1 / (points.sigma[i] * points.sigma[i]); };
+    const auto weight = [&](std::size_t i) { return points.weight(i); };
     for (std::size_t i = 0; i < points.y.size(); ++i) sum += weight(i), mean += weight(i) * points.y[i];
     mean /= sum;
     for (std::size_t i = 0; i < points.y.size(); ++i) {
@@ -313,13 +318,13 @@ private:
                                                numerics::kMostExact),
                                    {}});
         // Too many runs are what a supple curve leaves of any noise.
-        if (m.scale > 0 && m.residuals.size() >= 10 && fit::hasFewRuns(m.residuals))
-            if (const double p = fit::runsProbability(m.residuals); p < 0.01)
-                out_.issues.push_back({"pattern", "The residuals follow a pattern (runs test p " +
-                                                      (p < 0.001 ? std::string("< 0.001") : fmt::format("= {:.3f}", p)) +
-                                                      "): the curve is too smooth for these points, or neighbours depend on "
-                                                      "each other. Take a smaller fraction, or less smoothness.",
-                                       {}});
+        if (const auto [p, few] = fit::runsTest(m.residuals); few && p < 0.01 && m.scale > 0 && m.residuals.size() >= 10)
+            out_.issues.push_back({"pattern",
+                                   fmt::format("The residuals follow a pattern (runs test p {}): the curve is too smooth for "
+                                               "these points, or neighbours depend on each other. Take a smaller fraction, "
+                                               "or less smoothness.",
+                                               p < 0.001 ? std::string("< 0.001") : fmt::format("= {:.3f}", p)),
+                                   {}});
     }
 
     const Task& task_;
@@ -331,6 +336,7 @@ private:
 Result<AnalysisResult> compute(const Task& task, const Taken& given) {
     auto detail = std::make_shared<FreeCurveDetail>();
     detail->taken = std::static_pointer_cast<const FitTaken>(given.value);
+    detail->settings = task.spec.settings;
     const bool rough = task.effort != Effort::Full;
     const double level = freeCurveSettings().number(task.spec.settings, "level");
     for (const fit::FitMember& points : detail->taken->problem.members) {
@@ -351,6 +357,10 @@ std::string nameFor(const Analysis& spec) {
 }
 
 } // namespace
+
+const FreeCurveDetail* freeCurveDetail(const AnalysisResult& result) {
+    return dynamic_cast<const FreeCurveDetail*>(result.kept.get());
+}
 
 AnalysisKind freeCurveAnalysis() {
     return {.info = freeCurveSettings(),

@@ -24,10 +24,15 @@ struct FreeCurve {
 };
 
 const KindInfo& freeCurveSettings();
+bool isFreeCurve(std::string_view method); // "loess", "smoothing-spline", "interpolate"
 
 // Of points in ascending x; sigma: uncertainties or empty. `rough`: without what takes long. Errors: "few-points".
 Result<FreeCurve> freeCurve(const Settings& settings, const std::vector<double>& x, const std::vector<double>& y,
                             const std::vector<double>& sigma, bool rough = false, const Cancellation& stop = {});
+
+// Of a result of such an analysis; nullptr: of another kind.
+struct FreeCurveDetail;
+const FreeCurveDetail* freeCurveDetail(const AnalysisResult& result);
 
 struct FreeCurveDetail final : Detail {
     struct Member {
@@ -38,6 +43,7 @@ struct FreeCurveDetail final : Detail {
         std::vector<double> fitted, residuals;
     };
     std::shared_ptr<const FitTaken> taken;
+    Settings settings;
     std::vector<Member> members;
 };
 

@@ -93,6 +93,7 @@ Json toJson(const fit::MemberReport& m) {
     j["root"] = matrix(m.root);
     j["own"] = m.own;
     j["unseen"] = matrix(m.unseen);
+    if (!m.apart.empty()) j["apart"] = numbers(m.apart);
     if (!m.counts.empty()) j["counts"] = numbers(m.counts);
     return j;
 }
@@ -105,6 +106,7 @@ fit::MemberReport memberFrom(const Json& j) {
     m.root = matrix(j.at("root"));
     m.own = j.at("own");
     m.unseen = matrix(j.at("unseen"));
+    if (const auto apart = j.find("apart"); apart != j.end()) m.apart = numbers(*apart);
     if (const auto counts = j.find("counts"); counts != j.end()) m.counts = numbers(*counts);
     return m;
 }

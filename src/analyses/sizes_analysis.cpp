@@ -233,7 +233,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 AnalysisKind sizesAnalysis() {
     AnalysisKind kind{.info = sizesSettings(), .slots = slotsOfPeaks(), .compute = compute, .costly = false};
     kind.slots.push_back(
-        {.key = "standard", .label = "Standard", .of = "analysis", .kind = "peaks", .fewest = 0});
+        {.key = "standard", .label = "Standard", .of = "analysis", .kinds = {"peaks"}, .fewest = 0});
     return kind;
 }
 

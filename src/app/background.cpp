@@ -49,6 +49,10 @@ bool JobQueue::isBusy() const {
     return busy_ || !waiting_.empty();
 }
 
+void JobQueue::tell(std::function<void()> what) {
+    QMetaObject::invokeMethod(receiver_, std::move(what), Qt::QueuedConnection);
+}
+
 // False: nothing waits and it is time to end.
 bool JobQueue::takeNext(Work& work, Cancellation& token, const std::stop_token& end) {
     std::unique_lock lock(mutex_);
@@ -71,7 +75,7 @@ void JobQueue::loop(const std::stop_token& end) {
         guarded([&] { finish = work(token); },
                 [&](const std::string& what) { finish = [what] { reportFault(what); }; });
         work = nullptr;
-        if (finish) QMetaObject::invokeMethod(receiver_, std::move(finish), Qt::QueuedConnection);
+        if (finish) tell(std::move(finish));
     }
 }
 

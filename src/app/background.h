@@ -28,6 +28,7 @@ public:
     void add(Work work);
     void stopRunning();
     bool isBusy() const;
+    void tell(std::function<void()> what); // from within the work: runs in the receiver's thread before what it returns
 
 protected:
     void replaceWaiting(Work work);
@@ -50,6 +51,7 @@ class LatestJob : private JobQueue {
 public:
     using JobQueue::isBusy;
     using JobQueue::stopRunning;
+    using JobQueue::tell;
     using JobQueue::Work;
     explicit LatestJob(QObject* receiver) : JobQueue(receiver) {}
     ~LatestJob() { abandon(); }

@@ -3,6 +3,7 @@
 
 #include "app/panes/model_picker.h"
 #include "app/panes/doubt_row.h"
+#include "app/panes/pair_row.h"
 #include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
 
@@ -289,7 +290,7 @@ bool Window::isSettled() const {
         if (const auto* picker = findChild<ModelPicker*>(); picker && !picker->isCurrent()) return false;
         return analyse_->canvas()->isCurrent() && analyse_->protocol()->isCurrent() &&
                analyse_->numbers()->isCurrent() && analyse_->models()->isCurrent() &&
-               analyse_->doubt()->isCurrent();
+               analyse_->doubt()->isCurrent() && analyse_->pairs()->isCurrent();
     case Stage::Figure:
         return figure_->page()->isCurrent();
     case Stage::Results:

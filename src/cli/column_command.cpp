@@ -106,6 +106,7 @@ int ColumnCommand::run() {
         for (const Issue& w : further.issues) warnings.push_back(w.text);
         takeFurther(further);
     }
+    if (const auto looked = lookAround(*complete, evaluator); !looked) return fail(looked.error(), WrongUsage);
     for (const Issue& issue : issues_) warnings.push_back(issue.sentence());
     for (const auto& d : complete->datasets) names_[d->id] = d->name;
     if (const auto shown = show(*outcome, warnings); !shown) return fail(shown.error(), WrongUsage);

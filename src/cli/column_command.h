@@ -40,6 +40,8 @@ protected:
     virtual bool showFailure(const Issue&) { return false; }
     // The results of further analyses of the project, in order; each with its warnings.
     virtual void takeFurther(const evaluate::AnalysisOutcome&) {}
+    // What is asked of the first analysis beyond its result. Errors: usage.
+    virtual Result<void> lookAround(const Project&, evaluate::Evaluator&) { return {}; }
 
     InputOptions input_;
     FitOrder order_;

@@ -31,6 +31,9 @@ public:
         options_.declare(app, order_);
         others_.declare(app);
         app.add_option("--predict", predict_, "Values of x at which the curve is wanted");
+        oneOrMore(app, "--doubt", doubts_, "A number: how it moves with span, weights, model and other choices");
+        oneOrMore(app, "--region", regions_, "Two parameters, such as \"a,b\": their joint confidence region");
+        app.add_flag("--influence", influence_, "What each point weighs: leverage, standardised residual, distance of Cook");
         app.add_flag("--correlation", correlation_, "Correlations also of more than 60 free parameters");
     }
 
@@ -46,6 +49,31 @@ protected:
         if (auto good = options_.addParameters(order_.parameters, !equation_.empty()); !good) return good;
         if (auto good = addShared(); !good) return good;
         return options_.addSettings(analyses::fitSettings(), order_.settings);
+    }
+
+    Result<void> lookAround(const Project& project, evaluate::Evaluator& evaluator) override {
+        for (const std::string& name : doubts_) {
+            auto doubt = evaluate::doubtOf(project, project.analyses[0], project.datasets[0].id, name, evaluator);
+            if (!doubt) return std::unexpected(doubt.error());
+            found_.doubts.push_back(std::move(*doubt));
+        }
+        const auto outcome = evaluator.analysis(project, project.analyses[0]);
+        const analyses::FitDetail* detail = analyses::fitDetail(*outcome);
+        if (!regions_.empty() && !detail) return failure("usage", "A curve without a formula has no parameters.");
+        for (const std::string& pair : regions_) {
+            const auto names = split(pair, ',');
+            if (names.size() != 2) return failure("usage", "--region takes two names, such as \"a,b\".");
+            const fit::Correlation all = fit::correlation(detail->report); // names them, of several members too
+            const auto placeOf = [&](std::string_view name) {
+                const auto at = std::ranges::find(all.names, trimmed(name)) - all.names.begin();
+                return at < std::ssize(all.names) ? all.places[static_cast<std::size_t>(at)]
+                                                  : fit::ParameterPlace{0, std::string(trimmed(name))};
+            };
+            auto region = fit::regionOf(detail->taken->problem, detail->report, placeOf(names[0]), placeOf(names[1]));
+            if (!region) return std::unexpected(region.error());
+            found_.regions.push_back(std::move(*region));
+        }
+        return {};
     }
 
     Result<void> show(const analyses::AnalysisResult& result,
@@ -64,6 +92,9 @@ protected:
                          .result = result,
                          .detail = *analyses::fitDetail(result),
                          .correlation = correlation_,
+                         .influence = influence_,
+                         .doubts = found_.doubts,
+                         .regions = found_.regions,
                          .warnings = warnings};
         if (output.name.empty()) output.name = output.detail.taken->model().formula();
         if (!predict_.empty()) {
@@ -80,10 +111,7 @@ protected:
 
 private:
     // Curves without a formula are called like models: "loess", "smoothing-spline", "interpolate".
-    bool isFree() const {
-        const Setting* method = analyses::freeCurveSettings().find("method");
-        return std::ranges::find(method->choices, model_, &Choice::key) != method->choices.end();
-    }
+    bool isFree() const { return analyses::isFreeCurve(model_); }
     Result<void> orderFreeCurve() {
         if (order_.x.size() > 1) return failure("usage", "A curve without a formula has a single predictor.");
         const KindInfo& info = analyses::freeCurveSettings();
@@ -187,7 +215,12 @@ private:
     OtherCurves others_;
     std::string modelFile_, rules_; // of the kept equation
     std::string model_, equation_, shared_, predict_;
-    bool correlation_ = false;
+    bool correlation_ = false, influence_ = false;
+    std::vector<std::string> doubts_, regions_;
+    struct {
+        std::vector<evaluate::Doubt> doubts;
+        std::vector<fit::Region> regions;
+    } found_;
 };
 
 } // namespace

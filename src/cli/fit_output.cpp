@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "cli/commands.h"
 #include "fit/differences.h"
+#include "fit/residual_tests.h"
 
 #include <fmt/format.h>
 #include <iostream>
@@ -106,6 +107,38 @@ Json differencesJson(const fit::FitReport& r) {
     return out;
 }
 
+Json testsJson(const FitOutput& o, const std::vector<fit::Influence>& weighed) {
+    const fit::ResidualTests t = fit::residualTests(o.detail.taken->problem, reportOf(o), weighed);
+    Json out = {{"runs", {{"p", number(t.runs.p)}, {"few", t.runs.few}}},
+                {"scatter", t.scatter ? Json{{"p", number(t.scatter->p)}, {"grows", t.scatter->grows}} : Json()},
+                {"normal", {{"p", number(t.normalP)}}},
+                {"lack_of_fit", Json()}};
+    if (t.lackOfFit) {
+        const bool f = t.lackOfFit->dof[1] > 0;
+        out["lack_of_fit"] = {{f ? "f" : "chi2", number(t.lackOfFit->statistic)},
+                              {"dof", f ? Json({t.lackOfFit->dof[0], t.lackOfFit->dof[1]}) : Json({t.lackOfFit->dof[0]})},
+                              {"p", number(t.lackOfFit->p)},
+                              {"pure_sd", number(t.lackOfFit->pureSd)}};
+    }
+    return out;
+}
+
+// A row for each observation, in the order in which the fit takes them.
+Json influenceJson(const FitOutput& o, const std::vector<fit::Influence>& weighed) {
+    Json out = Json::array();
+    for (std::size_t m = 0; m < weighed.size(); ++m)
+        for (std::size_t i = 0; i < weighed[m].leverage.size(); ++i) {
+            Json j = {{"x", number(o.detail.taken->problem.members[m].predictors[0][i])},
+                      {"residual", number(reportOf(o).members[m].residuals[i])},
+                      {"leverage", number(weighed[m].leverage[i])},
+                      {"standardised", number(weighed[m].standardised[i])},
+                      {"distance", number(weighed[m].distance[i])}};
+            if (several(o)) j["member"] = reportOf(o).members[m].name;
+            out.push_back(std::move(j));
+        }
+    return out;
+}
+
 Json countsJson(const FitOutput& o) {
     Json out = Json::array();
     for (const fit::MemberReport& m : reportOf(o).members)
@@ -141,6 +174,37 @@ Json endsJson(const FitOutput& o) {
     return out;
 }
 
+Json doubtsJson(const FitOutput& o) {
+    Json out = Json::array();
+    for (const evaluate::Doubt& d : o.doubts) {
+        Json choices = Json::array();
+        for (const evaluate::DoubtSeries& s : d.series) {
+            Json points = Json::array();
+            for (const evaluate::DoubtPoint& p : s.points)
+                points.push_back({{"variation", p.label}, {"place", number(p.place)}, {"value", number(p.value)},
+                                  {"ci", interval(p.low, p.high)}, {"chosen", p.chosen}});
+            choices.push_back({{"choice", s.choice}, {"unit", s.unit}, {"reach", number(s.reach())}, {"points", points}});
+        }
+        out.push_back({{"name", d.quantity}, {"value", number(d.value)}, {"se", number(d.se)}, {"ci", interval(d.low, d.high)},
+                       {"sentence", d.sentence}, {"choices", choices}});
+    }
+    return out;
+}
+
+Json regionsJson(const FitOutput& o) {
+    const auto pairs = [](const std::vector<std::pair<double, double>>& list) {
+        Json out = Json::array();
+        for (const auto& [x, y] : list) out.push_back({number(x), number(y)});
+        return out;
+    };
+    Json out = Json::array();
+    for (const fit::Region& r : o.regions)
+        out.push_back({{"parameters", {r.first, r.second}}, {"correlation", number(r.correlation)}, {"level", r.level},
+                       {"ellipse", pairs(r.ellipse)}, {"edge", pairs(r.edge)}, {"closed", !r.open},
+                       {"sentence", fit::sentenceOf(r)}});
+    return out;
+}
+
 } // namespace
 
 nlohmann::ordered_json fitJson(const FitOutput& o) {
@@ -173,8 +237,8 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
     if (Json c = correlationJson(o); !c.is_null()) out["correlation"] = std::move(c);
     if (several(o)) out["members"] = membersJson(o);
     if (r.comparison)
-        out["comparison"] = {{"f", number(r.comparison->f)},
-                             {"dof", {r.comparison->dof[0], r.comparison->dof[1]}},
+        out["comparison"] = {{r.absolute ? "chi2" : "f", number(r.comparison->f)},
+                             {"dof", r.absolute ? Json({r.comparison->dof[0]}) : Json({r.comparison->dof[0], r.comparison->dof[1]})},
                              {"p", number(r.comparison->p)},
                              {"aicc_difference", number(r.comparison->aiccDifference)}};
     if (several(o)) out["differences"] = differencesJson(r);
@@ -184,6 +248,12 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
     }
     if (!r.stages.empty()) out["stages"] = stagesJson(r);
     if (!r.ends.empty()) out["ends"] = endsJson(o);
+    const std::vector<fit::Influence> weighed = fit::influencesOf(o.detail.taken->problem, r);
+    out["residual_tests"] = testsJson(o, weighed);
+    out["not_shown"] = o.result.notShown;
+    if (o.influence) out["influence"] = influenceJson(o, weighed);
+    if (!o.doubts.empty()) out["doubt"] = doubtsJson(o);
+    if (!o.regions.empty()) out["regions"] = regionsJson(o);
     out["predicted"] = predictedJson(o);
     out["warnings"] = o.warnings;
     return out;
@@ -225,6 +295,14 @@ void printPredictions(const FitOutput& o) {
     }
 }
 
+void printDoubt(const evaluate::Doubt& d) {
+    std::cout << "\n  " << d.sentence << "\n";
+    for (const evaluate::DoubtSeries& s : d.series)
+        for (const evaluate::DoubtPoint& p : s.points)
+            std::cout << fmt::format("  {:<22} {:<26} {:>14} {}{}\n", s.choice, p.label, readableNumber(p.value, 6),
+                                     intervalText(p.low, p.high), p.chosen ? "  as chosen" : "");
+}
+
 } // namespace
 
 void printFit(const FitOutput& o) {
@@ -248,16 +326,19 @@ void printFit(const FitOutput& o) {
                              readableNumber(r.bic, 5));
     if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
     if (r.comparison)
-        std::cout << fmt::format(
-            "  shared against separate: F({:.0f}, {:.0f}) = {:.4g}, p = {:.3g}; AICc {:+.4g}\n",
-            r.comparison->dof[0], r.comparison->dof[1], r.comparison->f, r.comparison->p,
-            r.comparison->aiccDifference);
+        std::cout << fmt::format("  shared against separate: {} = {:.4g}, p = {:.3g}; AICc {:+.4g}\n",
+                                 r.absolute ? fmt::format("χ²({:.0f})", r.comparison->dof[0])
+                                            : fmt::format("F({:.0f}, {:.0f})", r.comparison->dof[0], r.comparison->dof[1]),
+                                 r.comparison->f, r.comparison->p, r.comparison->aiccDifference);
+    if (!o.result.notShown.empty()) std::cout << "  " << o.result.notShown << "\n";
     if (r.ends.size() > 1) {
         std::cout << "\n  Ends from several starts:\n";
         for (const fit::End& e : r.ends)
             std::cout << fmt::format("  {:<14} residual sum {:<14} {}\n", counted(e.count, "start"),
                                      readableNumber(e.rss, 6), fit::stateText(e.state));
     }
+    for (const evaluate::Doubt& d : o.doubts) printDoubt(d);
+    for (const fit::Region& region : o.regions) std::cout << "  " << fit::sentenceOf(region) << "\n";
     printPredictions(o);
 }
 

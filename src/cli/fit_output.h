@@ -3,6 +3,8 @@
 #pragma once
 
 #include "analyses/fit_analysis.h"
+#include "evaluate/doubt.h"
+#include "fit/region.h"
 
 #include <nlohmann/json_fwd.hpp>
 
@@ -14,6 +16,9 @@ struct FitOutput {
     const analyses::FitDetail& detail;
     std::vector<double> predictAt;
     bool correlation = false; // also of many parameters
+    bool influence = false;   // of each point
+    std::vector<evaluate::Doubt> doubts{};
+    std::vector<fit::Region> regions{};
     std::vector<std::string> warnings;
 };
 

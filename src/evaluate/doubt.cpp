@@ -228,13 +228,13 @@ std::string sentenceOf(const Doubt& d) {
         if (std::isfinite(s.reach()) && (!most || s.reach() > most->reach())) most = &s;
     if (!most || !(most->reach() > 0)) return d.quantity + " does not move with any choice that was made by hand.";
     const std::string moved = readableNumber(most->reach(), 3) + (d.unit.empty() ? "" : " " + readableUnit(d.unit));
-    if (!(d.se > 0)) return fmt::format("The {} matters most: {} moves by {} with it.", most->choice, d.quantity, moved);
+    if (!(d.se > 0)) return fmt::format("{} moves most with the {}: by {}.", d.quantity, most->choice, moved);
     const double times = most->reach() / d.se;
-    const std::string against = times >= 2   ? readableNumber(times, 2) + " times its standard error"
-                                : times >= 1 ? "about its standard error"
-                                             : "less than its standard error";
-    return fmt::format("{} {}: {} moves by {} with it, {}.", "The " + most->choice, times >= 1 ? "matters most" : "matters most, and little",
-                       d.quantity, moved, against);
+    if (times < 1)
+        return fmt::format("{} hardly moves with any choice, most with the {}: by {}, less than its standard error.", d.quantity,
+                           most->choice, moved);
+    return fmt::format("{} moves most with the {}: by {}, {}.", d.quantity, most->choice, moved,
+                       times >= 2 ? readableNumber(times, 2) + " times its standard error" : "about its standard error");
 }
 
 } // namespace

@@ -2,6 +2,8 @@
 #include "fit/compare.h"
 
 #include "base/text.h"
+#include "fit/quality.h"
+#include "fit/residual_tests.h"
 
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
@@ -23,7 +25,7 @@ double freeIn(const FitReport& r) {
 }
 
 bool isUsable(const Compared& c) {
-    return c.report && std::isfinite(c.report->rss) && c.report->dof > 0;
+    return std::isfinite(c.rss) && (c.report ? c.report->dof > 0 : std::isfinite(c.aicc));
 }
 
 bool haveSamePoints(const FitProblem& a, const FitProblem& b) {
@@ -114,37 +116,62 @@ void beginAt(const FitReport& whole, FitProblem& problem) {
         }
 }
 
-double predictionError(const Candidate& candidate, const FitReport& whole, const CompareOptions& options,
+// What one candidate, made from the rest, says at the points that were left out, member by member; nothing where the rest
+// does not determine it.
+using Predictor = std::function<std::optional<std::vector<std::vector<double>>>(FitProblem rest, const std::vector<FitMember>& out)>;
+
+Predictor predictorOf(const FitReport& whole, const FitOptions& options, const Cancellation& stop) {
+    return [&](FitProblem rest, const std::vector<FitMember>& out) -> std::optional<std::vector<std::vector<double>>> {
+        beginAt(whole, rest);
+        const auto report = fit(rest, options, stop);
+        // What the rest does not determine is no prediction: it would be where the whole fit had left it.
+        if (!report || report->state == FitState::Undetermined || report->state == FitState::Stopped) return {};
+        std::vector<std::vector<double>> all;
+        for (std::size_t m = 0; m < out.size(); ++m) {
+            const std::vector<std::span<const double>> xs(out[m].predictors.begin(), out[m].predictors.end());
+            all.push_back(curve(*rest.members[m].model, report->members[m], xs));
+        }
+        return all;
+    };
+}
+
+Predictor predictorOf(const FreeForm& free) {
+    return [&](const FitProblem& rest, const std::vector<FitMember>& out) -> std::optional<std::vector<std::vector<double>>> {
+        auto found = free.predicted(rest.members[0], out[0].predictors[0]);
+        if (!found) return {};
+        std::vector<std::vector<double>> all;
+        all.push_back(std::move(*found));
+        return all;
+    };
+}
+
+// The root mean weighted square over all that is left out in turn; NaN where some could not be predicted.
+double predictionError(const FitProblem& problem, const Predictor& predicted, const CompareOptions& options,
                        const Cancellation& stop) {
     std::vector<std::vector<int>> parts;
     int most = 0;
-    for (const FitMember& m : candidate.problem.members) {
+    for (const FitMember& m : problem.members) {
         parts.push_back(dealt(m, options));
         for (int p : parts.back()) most = std::max(most, p);
     }
     std::vector<double> squares(static_cast<std::size_t>(most) + 1, NAN), weights(squares.size(), 0);
     parallelRanges(squares.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t k = begin; k < end && !stop.stop_requested(); ++k) {
-            FitProblem rest = candidate.problem;
-            for (std::size_t m = 0; m < rest.members.size(); ++m)
-                rest.members[m] = partOf(candidate.problem.members[m], parts[m], static_cast<int>(k), false);
-            beginAt(whole, rest);
-            const auto report = fit(rest, options.fit, stop);
-            // What the rest does not determine is no prediction: it would be where the whole fit had left it.
-            if (!report || report->state == FitState::Undetermined || report->state == FitState::Stopped) continue;
-            double sum = 0, weight = 0;
+            FitProblem rest = problem;
+            std::vector<FitMember> out;
             for (std::size_t m = 0; m < rest.members.size(); ++m) {
-                const FitMember out = partOf(candidate.problem.members[m], parts[m], static_cast<int>(k), true);
-                const std::vector<std::span<const double>> xs(out.predictors.begin(), out.predictors.end());
-                const std::vector<double> found = curve(*rest.members[m].model, report->members[m], xs);
-                for (std::size_t i = 0; i < found.size(); ++i) {
-                    const double w = out.sigma.empty() ? 1 : 1 / (out.sigma[i] * out.sigma[i]);
-                    sum += w * (out.y[i] - found[i]) * (out.y[i] - found[i]);
-                    weight += w;
-                }
+                rest.members[m] = partOf(problem.members[m], parts[m], static_cast<int>(k), false);
+                out.push_back(partOf(problem.members[m], parts[m], static_cast<int>(k), true));
             }
-            squares[k] = sum;
-            weights[k] = weight;
+            const auto found = predicted(std::move(rest), out);
+            if (!found) continue;
+            squares[k] = 0;
+            for (std::size_t m = 0; m < out.size(); ++m)
+                for (std::size_t i = 0; i < out[m].y.size(); ++i) {
+                    const double off = out[m].y[i] - (*found)[m][i];
+                    squares[k] += out[m].weight(i) * off * off;
+                    weights[k] += out[m].weight(i);
+                }
         }
     });
     double sum = 0, weight = 0;
@@ -155,15 +182,50 @@ double predictionError(const Candidate& candidate, const FitReport& whole, const
 void weigh(ModelComparison& c) {
     double aicc = INFINITY, bic = INFINITY, total = 0;
     for (const Compared& m : c.models)
-        if (isUsable(m)) aicc = std::min(aicc, m.report->aicc), bic = std::min(bic, m.report->bic);
+        if (isUsable(m)) aicc = std::min(aicc, m.aicc), bic = std::min(bic, m.bic);
     for (Compared& m : c.models) {
         if (!isUsable(m)) continue;
-        m.aiccDifference = m.report->aicc - aicc;
-        m.bicDifference = m.report->bic - bic;
+        m.aiccDifference = m.aicc - aicc;
+        m.bicDifference = m.bic - bic;
         m.weight = std::exp(-m.aiccDifference / 2);
         if (std::isfinite(m.weight)) total += m.weight;
     }
     for (Compared& m : c.models) m.weight = isUsable(m) && std::isfinite(m.weight) ? m.weight / total : 0;
+}
+
+void takeFit(const Candidate& candidate, const CompareOptions& options, const Cancellation& stop, Compared& c) {
+    auto report = candidate.report ? Result<FitReport>(*candidate.report) : fit(candidate.problem, options.fit, stop);
+    if (!report) {
+        c.why = report.error().text;
+        return;
+    }
+    c.k = freeIn(*report);
+    c.rss = report->rss;
+    c.aicc = report->aicc, c.bic = report->bic;
+    c.runsP = report->runsP;
+    c.report = std::move(*report);
+    if (options.leaveOut != LeaveOut::Nothing)
+        c.predictionError = predictionError(candidate.problem, predictorOf(*c.report, options.fit, stop), options, stop);
+}
+
+void takeFree(const Candidate& candidate, const CompareOptions& options, const Cancellation& stop, Compared& c) {
+    const FitMember& points = candidate.problem.members.front();
+    c.free = true;
+    c.k = candidate.free->dof;
+    std::vector<double> residuals(points.y.size());
+    c.rss = 0;
+    for (std::size_t i = 0; i < residuals.size(); ++i) {
+        residuals[i] = points.y[i] - candidate.free->fitted[i];
+        c.rss += points.weight(i) * residuals[i] * residuals[i];
+    }
+    // A curve through every point has none left to be judged by.
+    if (c.k < static_cast<double>(points.y.size())) {
+        const Criteria criteria = criteriaOf(c.rss, c.k, points.y.size(), candidate.problem.absolute);
+        c.aicc = criteria.aicc, c.bic = criteria.bic;
+    }
+    if (const RunsTest runs = runsTest(residuals); runs.few) c.runsP = runs.p;
+    if (options.leaveOut != LeaveOut::Nothing)
+        c.predictionError = predictionError(candidate.problem, predictorOf(*candidate.free), options, stop);
 }
 
 } // namespace
@@ -171,7 +233,7 @@ void weigh(ModelComparison& c) {
 std::optional<std::size_t> ModelComparison::best() const {
     std::optional<std::size_t> found;
     for (std::size_t k = 0; k < models.size(); ++k)
-        if (isUsable(models[k]) && (!found || models[k].report->aicc < models[*found].report->aicc)) found = k;
+        if (isUsable(models[k]) && (!found || models[k].aicc < models[*found].aicc)) found = k;
     return found;
 }
 
@@ -187,25 +249,16 @@ Result<ModelComparison> compareModels(const std::vector<Candidate>& candidates, 
     out.models.resize(candidates.size());
     parallelRanges(candidates.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t k = begin; k < end; ++k) {
-            Compared& c = out.models[k];
-            c.name = candidates[k].name;
-            auto report = candidates[k].report ? Result<FitReport>(*candidates[k].report)
-                                               : fit(candidates[k].problem, options.fit, stop);
-            if (!report) {
-                c.why = report.error().text;
-                continue;
-            }
-            c.k = freeIn(*report);
-            c.report = std::move(*report);
-            if (options.leaveOut != LeaveOut::Nothing)
-                c.predictionError = predictionError(candidates[k], *c.report, options, stop);
+            out.models[k].name = candidates[k].name;
+            candidates[k].free ? takeFree(candidates[k], options, stop, out.models[k])
+                               : takeFit(candidates[k], options, stop, out.models[k]);
         }
     });
     weigh(out);
     for (std::size_t a = 0; a < candidates.size(); ++a)
         for (std::size_t b = 0; b < candidates.size(); ++b)
-            if (isUsable(out.models[a]) && isUsable(out.models[b]) && out.models[a].k < out.models[b].k &&
-                !stop.stop_requested() && holds(candidates[b].problem, *out.models[a].report, options.fit, stop))
+            if (isUsable(out.models[a]) && isUsable(out.models[b]) && out.models[a].report && out.models[b].report &&
+                out.models[a].k < out.models[b].k && !stop.stop_requested() && holds(candidates[b].problem, *out.models[a].report, options.fit, stop))
                 out.tests.push_back(tested(out, a, b));
     return out;
 }
@@ -222,12 +275,14 @@ std::string probability(double p) {
 
 void addAgainst(const ModelComparison& c, std::size_t best, Verdict& v) {
     const Compared& b = c.models[best];
-    if (b.report->state != FitState::Converged)
+    if (b.report && b.report->state != FitState::Converged)
         v.against.push_back(fmt::format("its fit is {}", stateText(b.report->state)));
     if (b.k > 0 && static_cast<double>(c.n) / b.k < kFewPerParameter)
         v.against.push_back(fmt::format("{} for {} are few", counted(static_cast<long long>(c.n), "point"),
-                                        counted(std::llround(b.k), "parameter")));
-    if (b.report->runsP < 0.01) v.against.push_back("its residuals still follow a pattern");
+                                        b.free ? fmt::format("{:.3g} degrees of freedom", b.k)
+                                               : counted(std::llround(b.k), "parameter")));
+    if (b.free) v.against.push_back("it is no formula and has no parameters");
+    if (b.runsP < 0.01) v.against.push_back("its residuals still follow a pattern");
     for (const NestedTest& t : c.tests) {
         if (t.larger == best && t.p > 0.05)
             v.against.push_back(fmt::format("the {} test finds it no better than “{}” ({})", c.absolute ? "χ²" : "F",

@@ -9,10 +9,19 @@
 
 namespace jointer::fit {
 
+// A curve without a formula through the points of one member.
+struct FreeForm {
+    double dof = 0; // that it takes, as a polynomial would
+    std::vector<double> fitted;
+    // The curve through other points, at xs; nothing where they are too few.
+    std::function<std::optional<std::vector<double>>(const FitMember& through, const std::vector<double>& xs)> predicted;
+};
+
 struct Candidate {
     std::string name;
     FitProblem problem;                // all of the same points
     std::optional<FitReport> report{}; // where it is fitted already
+    std::optional<FreeForm> free{};    // then the problem says only which points these are
 };
 
 enum class LeaveOut { Nothing, Points, Levels }; // levels: all points of one x together
@@ -25,9 +34,11 @@ struct CompareOptions {
 
 struct Compared {
     std::string name;
-    std::optional<FitReport> report; // none: it could not be fitted
-    std::string why;                 // then
-    double k = 0;                    // free parameters
+    std::optional<FitReport> report; // none: it could not be fitted, or is a curve without a formula
+    bool free = false;               // that
+    std::string why;                 // it could not be fitted
+    double k = 0;                    // free parameters, or degrees of freedom
+    double rss = NAN, aicc = NAN, bic = NAN, runsP = 1;
     double aiccDifference = 0, weight = 0; // against the lowest; the weights add up to one
     double bicDifference = 0;
     double predictionError = NAN; // root mean weighted square over what was left out; NaN: not asked for, or some failed

@@ -57,6 +57,7 @@ Correlation correlation(const FitReport& report) {
         const MemberReport& member = report.members[row.member];
         out.names.push_back(row.name);
         const ParameterResult& p = member.parameters[row.parameter];
+        out.places.push_back({row.member, p.name});
         if (member.root.size() == 0 || !p.determined || p.atLimit) {
             all.row(i).setConstant(std::nan(""));
             continue;

@@ -25,6 +25,8 @@ struct FitMember {
     std::vector<double> sigmaX{}; // of the first predictor: orthogonal distances; empty: it is exact
     Scatter scatter = Scatter::ByPoint;
     std::vector<ParameterSpec> parameters{}; // what differs here from those of the problem
+
+    double weight(std::size_t i) const { return sigma.empty() ? 1 : 1 / (sigma[i] * sigma[i]); }
 };
 
 // How residuals count: by their squares, or less the farther they lie (u = residual over scale).
@@ -93,6 +95,7 @@ struct MemberReport {
     Eigen::Index own = 0;
     Eigen::MatrixXd unseen; // parameters × directions along which the model does not change; empty: none
     std::vector<double> fitted, residuals; // unweighted, one for each observation
+    std::vector<double> apart;             // all parameters of a fit of this member for itself, where some are shared
     std::vector<double> counts;            // under a robust loss, how much each observation counts: 0 … 1
 
     std::vector<double> values() const;
@@ -114,7 +117,7 @@ struct Stage {
     int iterations = 0;
 };
 
-// One value for all members against one for each.
+// One value for all members against one for each. With absolute uncertainties by χ²: the second dof is 0.
 struct Comparison {
     double f = 0, dof[2] = {0, 0}, p = 1;
     double aiccDifference = 0; // shared less separate: negative speaks for sharing
@@ -156,10 +159,17 @@ Result<FitReport> fit(const FitProblem& problem, const FitOptions& options = {},
 Result<std::vector<double>> attempted(const FitProblem& problem, const FitOptions& options = {},
                                       const Cancellation& stop = {});
 
+// One parameter among those of all members; of a shared one any member will do.
+struct ParameterPlace {
+    std::size_t member = 0;
+    std::string name;
+};
+
 // Correlation of the free parameters of a report, those of each member and then the shared ones; NaN where
 // not determined. Names are "k", or "k of y1" where they belong to one of several members.
 struct Correlation {
     std::vector<std::string> names;
+    std::vector<ParameterPlace> places; // of each
     Eigen::MatrixXd values;
 };
 Correlation correlation(const FitReport& report);
@@ -180,8 +190,5 @@ std::vector<double> curve(const models::Model& model, const MemberReport& report
 // Student's t for a two-sided interval of the level; infinite dof (absolute errors) gives the normal value.
 double tQuantile(double level, double dof);
 double tQuantile(const FitReport& report);
-
-// Two-sided probability of the runs test of Wald and Wolfowitz about zero, normal approximation.
-double runsProbability(const std::vector<double>& residuals);
 
 } // namespace jointer::fit

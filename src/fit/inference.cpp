@@ -125,21 +125,6 @@ double tQuantile(const FitReport& report) {
     return tQuantile(report.level, report.absolute ? INFINITY : static_cast<double>(report.dof));
 }
 
-double runsProbability(const std::vector<double>& residuals) {
-    double positive = 0, negative = 0, runs = 0, last = 0;
-    for (double r : residuals) {
-        if (r == 0 || std::isnan(r)) continue;
-        (r > 0 ? positive : negative) += 1;
-        if (r * last <= 0) ++runs;
-        last = r > 0 ? 1 : -1;
-    }
-    const double n = positive + negative;
-    if (positive < 3 || negative < 3) return 1;
-    const double mean = 2 * positive * negative / n + 1;
-    const double variance = (mean - 1) * (mean - 2) / (n - 1);
-    return std::erfc(std::abs(runs - mean) / std::sqrt(2 * variance));
-}
-
 namespace {
 
 // The directions that a triangle of unit columns does not see. Shape: columns × directions.

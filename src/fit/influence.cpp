@@ -37,7 +37,7 @@ Influence influenceOf(const FitProblem& problem, const FitReport& report, std::s
     const double free = static_cast<double>(report.n) - static_cast<double>(report.dof);
     for (Index i = 0; i < n; ++i) {
         const auto k = static_cast<std::size_t>(i);
-        const double weight = member.sigma.empty() ? 1 : 1 / (member.sigma[k] * member.sigma[k]);
+        const double weight = member.weight(k);
         const double h = std::clamp(weight * along.row(i).squaredNorm(), 0.0, 1.0), rest = std::max(1 - h, 1e-12);
         const double residual = member.y[k] - fitted[k], standard = residual * std::sqrt(weight / rest) / scale;
         out.leverage.push_back(h);
@@ -45,6 +45,12 @@ Influence influenceOf(const FitProblem& problem, const FitReport& report, std::s
         out.distance.push_back(standard * standard * h / rest / free);
         out.shift.col(i) = -root * along.row(i).transpose() * (weight * residual / rest);
     }
+    return out;
+}
+
+std::vector<Influence> influencesOf(const FitProblem& problem, const FitReport& report) {
+    std::vector<Influence> out;
+    for (std::size_t m = 0; m < report.members.size(); ++m) out.push_back(influenceOf(problem, report, m));
     return out;
 }
 

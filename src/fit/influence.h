@@ -18,6 +18,7 @@ struct Influence {
 
 // Requires: a report with its inference (roots); empty without.
 Influence influenceOf(const FitProblem& problem, const FitReport& report, std::size_t member = 0);
+std::vector<Influence> influencesOf(const FitProblem& problem, const FitReport& report); // of all members
 
 // The one point that alone decides a number, in words: which, and what the number would be without it. None: there is no
 // such point, or so few that each decides much.

@@ -2,8 +2,10 @@
 #include "fit/quality.h"
 
 #include "base/text.h"
+#include "fit/residual_tests.h"
 
 #include <algorithm>
+#include <boost/math/distributions/chi_squared.hpp>
 #include <boost/math/distributions/fisher_f.hpp>
 #include <cmath>
 #include <fmt/format.h>
@@ -24,9 +26,7 @@ std::vector<double> residualsOf(const FitReport& r) { // of all members, one aft
 
 double totalOf(const FitMember& member, bool aboutZero) {
     double sw = 0, swy = 0, total = 0;
-    auto weight = [&](std::size_t i) {
-        return member.sigma.empty() ? 1.0 : 1 / (member.sigma[i] * member.sigma[i]);
-    };
+    const auto weight = [&](std::size_t i) { return member.weight(i); };
     for (std::size_t i = 0; i < member.y.size(); ++i) {
         sw += weight(i);
         swy += weight(i) * member.y[i];
@@ -39,19 +39,13 @@ double totalOf(const FitMember& member, bool aboutZero) {
 
 // AICc = n·ln(RSS/n) + 2K + 2K(K+1)/(n−K−1) with K = free + 1; with absolute errors χ² + 2k +
 // 2k(k+1)/(n−k−1).
-double aiccOf(const FitReport& r, double rss, double free) {
-    const auto n = static_cast<double>(r.n);
-    const double k = r.absolute ? free : free + 1;
-    if (n - k - 1 <= 0) return std::nan("");
-    return (r.absolute ? rss : n * std::log(rss / n)) + 2 * k + 2 * k * (k + 1) / (n - k - 1);
-}
-
-double bicOf(const FitReport& r, double rss, double free) {
-    const auto n = static_cast<double>(r.n);
-    return r.absolute ? rss + free * std::log(n) : n * std::log(rss / n) + (free + 1) * std::log(n);
-}
-
 } // namespace
+
+Criteria criteriaOf(double rss, double free, std::size_t count, bool absolute) {
+    const auto n = static_cast<double>(count);
+    const double k = absolute ? free : free + 1, misfit = absolute ? rss : n * std::log(rss / n);
+    return {n - k - 1 > 0 ? misfit + 2 * k + 2 * k * (k + 1) / (n - k - 1) : std::nan(""), misfit + k * std::log(n)};
+}
 
 double weightedTotal(const FitProblem& problem, bool aboutZero) {
     double total = 0;
@@ -77,27 +71,42 @@ void addQuality(FitReport& r, const Fitter& fitter, Index rankLacks) {
     r.r2 = total > 0 ? 1 - r.rss / total : std::nan("");
     const auto means = r.r2AboutZero ? 0.0 : static_cast<double>(problem.members.size());
     r.adjustedR2 = r.dof > 0 ? 1 - (1 - r.r2) * (n - means) / dof : std::nan("");
-    r.aicc = problem.loss == Loss::Squares ? aiccOf(r, r.rss, free) : std::nan("");
-    r.bic = problem.loss == Loss::Squares ? bicOf(r, r.rss, free) : std::nan("");
+    const bool squares = problem.loss == Loss::Squares;
+    const Criteria criteria = squares ? criteriaOf(r.rss, free, r.n, r.absolute) : Criteria{std::nan(""), std::nan("")};
+    r.aicc = criteria.aicc;
+    r.bic = criteria.bic;
     for (std::size_t m = 0; m < r.members.size(); ++m) {
         MemberReport& member = r.members[m];
         const double own = totalOf(problem.members[m], r.r2AboutZero);
         member.r2 = own > 0 ? 1 - member.rss / own : std::nan("");
     }
-    r.runsP = runsProbability(residualsOf(r));
+    r.runsP = runsTest(residualsOf(r)).p;
 }
 
 void addComparison(FitReport& r, const Separate& separate) {
     const auto n = static_cast<double>(r.n);
     const double shared = n - static_cast<double>(r.dof), apart = static_cast<double>(separate.parameters);
     Comparison c{.dof = {apart - shared, n - apart}};
-    c.aiccDifference = aiccOf(r, r.rss, shared) - aiccOf(r, separate.rss, apart);
-    if (c.dof[0] > 0 && c.dof[1] > 0) {
-        c.f = (r.rss - separate.rss) / c.dof[0] / (separate.rss / c.dof[1]);
+    c.aiccDifference =
+        criteriaOf(r.rss, shared, r.n, r.absolute).aicc - criteriaOf(separate.rss, apart, r.n, r.absolute).aicc;
+    const double rise = r.rss - separate.rss;
+    if (r.absolute) c.dof[1] = 0;
+    if (c.dof[0] > 0 && r.absolute) {
+        c.f = rise;
+        c.p = boost::math::cdf(complement(boost::math::chi_squared(c.dof[0]), std::max(0.0, rise)));
+    } else if (c.dof[0] > 0 && c.dof[1] > 0) {
+        c.f = rise / c.dof[0] / (separate.rss / c.dof[1]);
         c.p = c.f > 0 && std::isfinite(c.f)
                   ? boost::math::cdf(complement(boost::math::fisher_f(c.dof[0], c.dof[1]), c.f))
               : c.f > 0 ? 0
                         : 1;
+    }
+    std::size_t at = 0;
+    for (MemberReport& m : r.members) {
+        const std::size_t count = m.parameters.size();
+        m.apart.assign(separate.values.begin() + static_cast<std::ptrdiff_t>(at),
+                       separate.values.begin() + static_cast<std::ptrdiff_t>(at + count));
+        at += count;
     }
     r.comparison = c;
 }
@@ -126,16 +135,6 @@ void markRunaways(FitReport& r, bool isLinear) {
         r.state = FitState::Undetermined;
     for (ParameterResult* p : free)
         if (!p->determined) p->se = p->low = p->high = std::nan("");
-}
-
-bool hasFewRuns(const std::vector<double>& residuals) {
-    double runs = 1, above = 0;
-    for (std::size_t i = 0; i < residuals.size(); ++i) {
-        above += residuals[i] > 0;
-        runs += i > 0 && (residuals[i] > 0) != (residuals[i - 1] > 0);
-    }
-    const auto n = static_cast<double>(residuals.size());
-    return runs < 1 + 2 * above * (n - above) / n;
 }
 
 std::string notRandomText(double runsP) {
@@ -225,7 +224,7 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
         warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
                               "values, limits or a simpler model may help.");
     warnOfParameters(r, warn);
-    if (r.runsP < 0.01 && r.n >= 12 && hasFewRuns(residualsOf(r))) warn("residuals-not-random", notRandomText(r.runsP));
+    if (r.runsP < 0.01 && r.n >= 12 && runsTest(residualsOf(r)).few) warn("residuals-not-random", notRandomText(r.runsP));
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");

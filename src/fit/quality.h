@@ -9,6 +9,13 @@ namespace jointer::fit {
 // Weighted squares about the mean of each member, or about zero.
 double weightedTotal(const FitProblem& problem, bool aboutZero);
 
+// AICc and BIC of n points with so many free parameters (of a curve without a formula its degrees of freedom); the scatter
+// is one more unless uncertainties are absolute. NaN: too few points.
+struct Criteria {
+    double aicc, bic;
+};
+Criteria criteriaOf(double rss, double free, std::size_t n, bool absolute);
+
 // Requires: n, rss and the residuals of the report.
 void addQuality(FitReport& report, const Fitter& fitter, Eigen::Index rankLacks);
 void addComparison(FitReport& report, const Separate& separate);
@@ -16,8 +23,6 @@ void addComparison(FitReport& report, const Separate& separate);
 // The fit is then not determined. Requires: inference.
 void markRunaways(FitReport& report, bool isLinear);
 void addWarnings(FitReport& report, const FitProblem& problem, bool isLinear);
-// Fewer changes of sign than in random residuals; more of them are no sign of too simple a model.
-bool hasFewRuns(const std::vector<double>& residuals);
 // What a small probability of the runs test says.
 std::string notRandomText(double runsP);
 

@@ -310,7 +310,7 @@ Search soughtTogether(const Fitter& fitter, const FitOptions& options, const Can
     Search out{.best = putTogether(fitter, found)};
     for (const Search& one : found) out.restarts += one.restarts;
     if (fitter.map().layout().shared() == 0) return out;
-    out.separate = Separate{out.best.solved.rss, 0};
+    out.separate = Separate{out.best.solved.rss, 0, out.best.values};
     for (const Search& one : found)
         out.separate->parameters += one.best.solved.p.size() - one.best.unseen.cols();
     Starts starts{.values = withSharedInTheMiddle(fitter, out.best.values)};

@@ -11,6 +11,7 @@ namespace jointer::fit {
 struct Separate {
     double rss = 0;
     Eigen::Index parameters = 0; // free and determined
+    std::vector<double> values;  // of all parameters of all members
 };
 
 struct Search {

@@ -93,6 +93,53 @@ TEST(Comparison, OfOneNameAreToldApart) {
     EXPECT_EQ(names.size(), 3U);
 }
 
+// A spline that may not bend is the line: the same criteria, the same prediction of what is left out.
+TEST(Comparison, ACurveWithoutAFormulaIsJudgedAsAFit) {
+    Compared c({"line"});
+    Settings stiff;
+    stiff.set("method", "smoothing-spline");
+    stiff.set("smoothness", Value(30.0));
+    c.d.p = *edits::addAnalysis({.kind = "free-curve", .inputs = {{.dataset = c.d.p.datasets[0].id}}, .settings = stiff}).apply(c.d.p);
+    Settings s;
+    s.set("leave-out", "points");
+    const auto outcome = c.compare(s);
+    ASSERT_TRUE(outcome.exists()) << outcome.result.error().text;
+    const auto& models = comparisonDetail(*outcome)->comparison.models;
+    ASSERT_EQ(models.size(), 2U);
+    const fit::Compared &line = models[models[0].free ? 1 : 0], &spline = models[models[0].free ? 0 : 1];
+    ASSERT_TRUE(spline.free && !line.free);
+    EXPECT_NEAR(spline.k, 2, 1e-3);
+    EXPECT_NEAR(spline.rss / line.rss, 1, 1e-5);
+    EXPECT_NEAR(spline.aicc, line.aicc, 1e-2);
+    EXPECT_NEAR(spline.bic, line.bic, 1e-2);
+    EXPECT_NEAR(spline.predictionError / line.predictionError, 1, 1e-3);
+    EXPECT_TRUE(comparisonDetail(*outcome)->comparison.tests.empty()) << "no F test between them";
+}
+
+TEST(Comparison, WhereNoFormulaFitsTheFreeCurveIsPreferred) {
+    test::Drawing d;
+    std::mt19937_64 random(4);
+    std::normal_distribution<double> normal(0, 1);
+    std::vector<double> x, y;
+    for (int i = 0; i < 150; ++i) x.push_back(0.1 * i), y.push_back(std::sin(x.back()) + 0.1 * normal(random));
+    d.data(x, y);
+    const AnalysisInput input{.dataset = d.p.datasets[0].id};
+    for (const char* model : {"line", "polynomial-2"})
+        d.p = *edits::addAnalysis({.kind = "fit", .inputs = {input}, .model = {.kind = model}}).apply(d.p);
+    Settings narrow;
+    narrow.set("fraction", Value(0.2));
+    d.p = *edits::addAnalysis({.kind = "free-curve", .inputs = {input}, .settings = narrow}).apply(d.p);
+    Analysis a{.kind = "comparison", .inputs = {input}};
+    giveFirstInputs(a, d.p);
+    EXPECT_EQ(a.analyses.size(), 3U) << "it is taken beside the fits";
+    d.p = *edits::addAnalysis(std::move(a)).apply(d.p);
+    const auto outcome = d.evaluator().analysis(d.p, d.p.analyses[d.p.analyses.size() - 1]);
+    ASSERT_TRUE(outcome.exists());
+    EXPECT_THAT(outcome->sentence, testing::HasSubstr("LOESS"));
+    const auto& against = comparisonDetail(*outcome)->verdict.against;
+    EXPECT_THAT(against, testing::Contains(testing::HasSubstr("no formula")));
+}
+
 TEST(Comparison, SaysWhatItCannot) {
     Compared one({"line"});
     const auto few = one.compare();

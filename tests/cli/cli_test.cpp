@@ -327,6 +327,36 @@ TEST_F(Cli, FitsCurvesWithoutAFormula) {
     EXPECT_EQ(run("fit " + write("two.csv", "x,y\n1,2\n2,3\n") + " --x x --y y --model loess").status, 4);
 }
 
+TEST_F(Cli, TellsWhatAFitCouldNotShowAndHowItMoves) {
+    std::string csv = "t,level\n";
+    for (int i = 0; i < 40; ++i) csv += fmt::format("{},{}\n", 0.25 * (i / 2), 4 * std::exp(-0.125 * (i / 2)) + 0.1 * std::cos(9.0 * i * i));
+    const std::string file = write("decay.csv", csv);
+    const Ran r = run("fit " + file + " --x t --y level --model exponential-decay --influence --region amplitude,rate --doubt rate --json");
+    EXPECT_EQ(r.status, 0) << r.err;
+    const json j = r.document();
+    const json& tests = j["residual_tests"];
+    EXPECT_TRUE(tests["runs"]["p"].is_number() && tests["scatter"]["p"].is_number() && tests["normal"]["p"].is_number());
+    EXPECT_EQ(tests["lack_of_fit"]["dof"], json({17, 20}));
+    EXPECT_TRUE(j["not_shown"].is_string());
+    ASSERT_EQ(j["influence"].size(), 40U);
+    double leverage = 0;
+    for (const json& point : j["influence"]) leverage += point["leverage"].get<double>();
+    EXPECT_NEAR(leverage, 3, 1e-6) << "adds up to the number of parameters";
+    ASSERT_EQ(j["regions"].size(), 1U);
+    EXPECT_EQ(j["regions"][0]["parameters"], json({"amplitude", "rate"}));
+    EXPECT_EQ(j["regions"][0]["edge"].size(), 48U);
+    ASSERT_EQ(j["doubt"].size(), 1U);
+    EXPECT_THAT(j["doubt"][0]["sentence"].get<std::string>(), HasSubstr("rate"));
+    EXPECT_GE(j["doubt"][0]["choices"].size(), 3U);
+    const Ran text = run("fit " + file + " --x t --y level --model exponential-decay --region amplitude,rate --doubt rate");
+    EXPECT_THAT(text.out, HasSubstr("as chosen"));
+    EXPECT_THAT(text.out, HasSubstr("(correlation "));
+    EXPECT_EQ(run("fit " + file + " --x t --y level --model line --doubt nothing").status, 2);
+    EXPECT_EQ(run("fit " + file + " --x t --y level --model line --region slope").status, 2);
+    EXPECT_EQ(run("fit " + file + " --x t --y level --model line --region slope,nothing").status, 2);
+    EXPECT_EQ(run("fit " + file + " --x t --y level --model loess --region a,b").status, 2);
+}
+
 TEST_F(Cli, ComparesModels) {
     std::string csv = "x,y\n";
     for (int i = 0; i < 30; ++i) csv += fmt::format("{},{}\n", i, 1 + 2 * i - 0.05 * i * i + 0.3 * std::cos(7.0 * i));
@@ -349,6 +379,12 @@ TEST_F(Cli, ComparesModels) {
     EXPECT_LT(j["f_tests"][0]["p"].get<double>(), 1e-6);
     EXPECT_EQ(j["models"][0]["k"], 2);
     EXPECT_THAT(run("compare " + file + " --x x --y y --model line --model polynomial-2").out, HasSubstr("The points speak for"));
+    const json free = run("compare " + file + " --x x --y y --model loess --model polynomial-2 --model smoothing-spline --json").document();
+    ASSERT_EQ(free["models"].size(), 3U);
+    EXPECT_EQ(free["models"][0]["model"], "loess") << "in the order in which they were given";
+    for (const json& m : free["models"]) EXPECT_TRUE(m["rss"].is_number() && m["k"].get<double>() > 2);
+    EXPECT_TRUE(free["models"][0]["aicc"].is_number());
+    EXPECT_EQ(run("compare " + file + " --x x --y y --model loess --model smoothing-spline").status, 2) << "no formula";
     EXPECT_EQ(run("compare " + file + " --x x --y y --model line").status, 2);
     EXPECT_EQ(run("compare " + file + " --x x --y y --model line --model nothing").status, 2);
 }

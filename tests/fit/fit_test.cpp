@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/fit.h"
+#include "fit/residual_tests.h"
 #include "models/catalogue.h"
 
 #include <cmath>
@@ -162,7 +163,7 @@ TEST(Fit, NoticesPatternInResiduals) {
     std::vector<double> x, y;
     for (int i = 0; i < 40; ++i) x.push_back(i), y.push_back(i * i);
     EXPECT_TRUE(warns(*fit::fit(problemOf("line", x, y)), "residuals-not-random"));
-    EXPECT_NEAR(runsProbability({1, -1, 1, -1, 1, -1, 1, -1, 1, -1}), 0.0072,
+    EXPECT_NEAR(runsTest({1, -1, 1, -1, 1, -1, 1, -1, 1, -1}).p, 0.0072,
                 2e-3); // 10 runs, mean 6, variance 2.22
 }
 

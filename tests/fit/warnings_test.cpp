@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Warnings help only where they are rare and right: over a thousand sound fits hardly any, over broken ones nearly always
 // the one that names what is wrong.
-#include "fit/influence.h"
+#include "fit/residual_tests.h"
 
 #include "models/catalogue.h"
 #include "support/random.h"
@@ -37,6 +37,7 @@ std::set<std::string> saidOf(const FitProblem& p) {
     const auto r = fit::fit(p);
     if (!r) return {"error"};
     for (const Issue& w : r->warnings) codes.insert(w.code);
+    for (const Issue& w : doubtsOf(residualTests(p, *r, influencesOf(p, *r)), p)) codes.insert(w.code);
     if (const auto point = decidingPoint(p, *r, influenceOf(p, *r))) codes.insert(point->code);
     return codes;
 }
@@ -59,7 +60,9 @@ TEST(Warnings, AreRareOnSoundFits) {
     std::map<std::string, int> each;
     for (int round = 0; round < 1000; ++round) {
         const Case& c = kSound[round % std::size(kSound)];
-        const auto [x, y] = pointsOf(random, 20 + round % 60, 0.1, c.truth);
+        auto [x, y] = pointsOf(random, 20 + round % 60, 0.1, c.truth);
+        if (round % 3 == 0) // in duplicate
+            for (std::size_t i = 0, n = x.size(); i < n; ++i) x.push_back(x[i]), y.push_back(c.truth(x[i]) + 0.1 * random.normal());
         const auto codes = saidOf(problemOf(c.model, x, y));
         said += !codes.empty();
         for (const std::string& code : codes) ++each[code];
@@ -72,7 +75,7 @@ TEST(Warnings, AreRareOnSoundFits) {
 TEST(Warnings, NameWhatIsWrongWithBrokenFits) {
     Random random(2);
     const int rounds = 100;
-    int pattern = 0, undetermined = 0, few = 0, point = 0;
+    int pattern = 0, undetermined = 0, few = 0, point = 0, uneven = 0, lack = 0;
     for (int round = 0; round < rounds; ++round) {
         { // a line through what is bent
             const auto [x, y] = pointsOf(random, 40, 0.1, kSound[1].truth);
@@ -93,7 +96,23 @@ TEST(Warnings, NameWhatIsWrongWithBrokenFits) {
             x.push_back(60), y.push_back(40 + random.normal());
             point += saidOf(problemOf("line", x, y)).contains("influence");
         }
+        { // a scatter that grows from a fiftieth to one
+            auto [x, y] = pointsOf(random, 80, 0, kSound[0].truth);
+            for (std::size_t i = 0; i < x.size(); ++i) y[i] += 0.1 * (0.2 + x[i]) * random.normal();
+            uneven += saidOf(problemOf("line", x, y)).contains("uneven-scatter");
+        }
+        { // replicates on a bent curve
+            auto [x, y] = pointsOf(random, 12, 0, kSound[1].truth);
+            std::vector<double> xs, ys;
+            for (std::size_t i = 0; i < 3 * x.size(); ++i) {
+                xs.push_back(x[i / 3]);
+                ys.push_back(y[i / 3] + 0.3 * random.normal());
+            }
+            lack += saidOf(problemOf("line", xs, ys)).contains("lack-of-fit");
+        }
     }
+    EXPECT_GE(uneven, 95);
+    EXPECT_GE(lack, 95);
     EXPECT_GE(pattern, 95);
     EXPECT_GE(undetermined, 95);
     EXPECT_GE(few, 95);

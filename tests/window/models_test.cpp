@@ -5,6 +5,7 @@
 #include "analyses/neighbours.h"
 #include "app/panes/doubt_row.h"
 #include "app/panes/model_row.h"
+#include "app/panes/pair_row.h"
 #include "app/stages/work_stage.h"
 
 #include <QToolButton>
@@ -77,6 +78,28 @@ TEST(Models, OfSeveralFitsAClickOpensOne) {
     EXPECT_EQ(d.window.document().analysis(), line);
 }
 
+TEST(Models, ALocalRegressionStandsBesideThem) {
+    Models d;
+    d.find("Fit Polynomial of degree 5");
+    d.click(&d.window, "Below: models");
+    const auto loess = [&]() -> QToolButton* {
+        for (QToolButton* tile : d.tiles())
+            if (tile->accessibleName().startsWith("LOESS")) return tile;
+        return nullptr;
+    };
+    ASSERT_TRUE(loess());
+    EXPECT_TRUE(loess()->text().contains("ΔAICc")) << "judged as the fits are";
+    QTest::mouseClick(loess(), Qt::LeftButton);
+    d.settle();
+    ASSERT_EQ(d.project().analyses.size(), 2U) << "it joins the fit, it does not take its place";
+    EXPECT_EQ(d.project().analyses[1].kind, "free-curve");
+    ASSERT_TRUE(loess()) << "and stands in the row, now as what is open";
+    EXPECT_TRUE(loess()->isChecked());
+    int many = 0;
+    for (QToolButton* tile : d.tiles()) many += tile->accessibleName().startsWith("LOESS");
+    EXPECT_EQ(many, 1);
+}
+
 TEST(Models, WithoutAFitItSaysWhatToDo) {
     Models d;
     d.click(&d.window, "Below: models");
@@ -121,7 +144,7 @@ TEST(DoubtView, LooksAtANumberFromAllSides) {
     d.choose(row, "doubtOf", "slope");
     EXPECT_EQ(row->shown().quantity, "slope");
     const QString said = d.window.findChild<QLabel*>("doubtSentence")->text();
-    EXPECT_TRUE(said.contains("matters most")) << said.toStdString();
+    EXPECT_TRUE(said.startsWith("slope ") && said.contains(" most with the ")) << said.toStdString();
     const std::size_t tables = d.project().tables.size();
     d.click(row, "Keep as table");
     EXPECT_EQ(d.project().tables.size(), tables + 1);
@@ -131,4 +154,86 @@ TEST(DoubtView, WithoutAFitItSaysWhatToDo) {
     Models d;
     d.click(&d.window, "Below: doubt");
     EXPECT_TRUE(d.window.findChild<QLabel*>("doubtSentence")->text().startsWith("Open a fit first"));
+}
+
+TEST(Pairs, ShowHowParametersGoTogetherAndTheirRegion) {
+    Models d;
+    d.find("Fit Polynomial of degree 2");
+    d.click(&d.window, "Below: pairs");
+    auto* row = d.window.findChild<PairRow*>();
+    ASSERT_TRUE(row);
+    const std::string first = row->shown().first, second = row->shown().second;
+    EXPECT_FALSE(first.empty());
+    EXPECT_NE(first, second);
+    EXPECT_EQ(row->shown().edge.size(), 48U) << "followed";
+    EXPECT_LT(row->shown().bend(), 1e-3) << "a polynomial is linear in its parameters";
+    auto* picture = d.window.findChild<QWidget*>("correlations");
+    ASSERT_TRUE(picture);
+    picture->setFocus();
+    QTest::keyClick(picture, Qt::Key_Down);
+    d.settle();
+    EXPECT_NE(row->shown().second, second) << "the next row of the picture";
+    EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().contains("correlation"));
+    d.find("Fit Constant");
+    EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("There is a single free parameter"));
+}
+
+TEST(Pairs, WithoutAFitTheySayWhatToDo) {
+    Models d;
+    d.click(&d.window, "Below: pairs");
+    EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("Open a fit first"));
+    d.find("Summary");
+    EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("This analysis has no parameters"));
+}
+
+// A click on a residual draws the fit without its point, another one takes that away; the project does not change.
+TEST(Residuals, AClickShowsTheFitWithoutThePoint) {
+    Models d;
+    d.find("Fit Straight line");
+    d.click(&d.window, "Below: residuals");
+    WorkStage* stage = d.window.analyse();
+    PlotCanvas* strip = stage->strip();
+    ASSERT_TRUE(strip);
+    ASSERT_TRUE(strip->content().probedPoints);
+    const Curve points = *strip->content().probedPoints;
+    ASSERT_EQ(points.rowIds.size(), 60U);
+    const std::size_t entries = d.entries();
+    const auto clickLast = [&] {
+        QTest::mouseClick(strip, Qt::LeftButton, {}, strip->toPixels(points.x.back(), points.y.back()).toPoint());
+        d.settle();
+    };
+    clickLast();
+    const PlotContent& shown = stage->canvas()->content();
+    EXPECT_TRUE(QString::fromStdString(shown.caption).startsWith("without the point: ")) << shown.caption;
+    // By really leaving it out.
+    Project without = *edits::excludeRows(d.project().datasets[0].id, {points.rowIds.back()}, true).apply(d.project());
+    evaluate::Evaluator fresh;
+    const double slope = fresh.analysis(without, without.analyses[0])->find("slope")->value;
+    const auto drawn = shown.evaluator->analysis(shown.project, shown.project.analyses[shown.project.analyses.size() - 1]);
+    EXPECT_NEAR(drawn->find("slope")->value, slope, 1e-12);
+    EXPECT_EQ(d.entries(), entries);
+    EXPECT_EQ(d.project().datasets.size(), 1U);
+    clickLast();
+    EXPECT_TRUE(stage->canvas()->content().caption.empty());
+    EXPECT_EQ(stage->canvas()->content().project.datasets.size(), 1U);
+}
+
+TEST(Residuals, EachLookSaysWhatItTells) {
+    Models d;
+    d.find("Fit Straight line"); // through what is bent
+    d.click(&d.window, "Below: residuals");
+    WorkStage* stage = d.window.analyse();
+    const auto caption = [&] { return QString::fromStdString(stage->strip()->content().caption); };
+    EXPECT_TRUE(caption().contains("follow a pattern")) << caption().toStdString();
+    auto* which = d.window.findChild<QComboBox*>("stripChoice");
+    const std::pair<const char*, const char*> looks[] = {{"fitted value", "scatter"},
+                                                         {"fitted value, as sizes", "scatter"},
+                                                         {"order", "pattern"},
+                                                         {"normal quantile", "Shapiro"},
+                                                         {"leverage", "weighs most"}};
+    for (const auto& [look, says] : looks) {
+        d.choose(stage, "stripChoice", look);
+        EXPECT_TRUE(caption().contains(says)) << look << ": " << caption().toStdString();
+    }
+    EXPECT_EQ(which->count(), 6);
 }

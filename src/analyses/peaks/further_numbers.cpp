@@ -52,7 +52,7 @@ Quantity FurtherNumbers::quantity(const std::string& name, const char* label, st
 
 std::vector<InputSlot> slotsOfPeaks() {
     return {{.key = "dataset", .label = "Dataset", .of = "dataset"},
-            {.key = "peaks", .label = "Peaks", .of = "analysis", .kind = "peaks"}};
+            {.key = "peaks", .label = "Peaks", .of = "analysis", .kinds = {"peaks"}}};
 }
 
 Setting angleSetting(std::string help) {

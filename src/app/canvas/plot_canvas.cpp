@@ -78,6 +78,7 @@ void PlotCanvas::redraw() {
                 // Left-out points are hit where they are drawn.
                 curve = protocol.leftOutAsMeasured(protocol.at(content.probedPoint));
             }
+            if (content.probedPoints) curve = content.probedPoints;
         }
         return [this, number, image, layout, curve, content] {
             if (number == wanted_ && drag_ != Drag::Pan) {

@@ -40,6 +40,7 @@ Q_SIGNALS:
     // Piece: the one whose end was dragged; none: a new one, or with Shift one more.
     void spanChosen(double low, double high, std::optional<std::size_t> piece, bool further);
     void pointsToggled(std::vector<std::uint32_t> rows, bool leaveOut);
+    void pointClicked(std::uint32_t row); // of what is shown in the place of a dataset’s points
     // With the tools Anchor and Peak, on empty ground; with Alt just there, and not on what is near.
     void placeClicked(double x, double y, bool free);
     void handleMoved(const jointer::steps::Handle& handle, double x, double y);

@@ -100,8 +100,11 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
     else if ((tool_ == Tool::Anchor || tool_ == Tool::Peak) && areaPixels().contains(from_)) {
         const QPointF v = toValues(from_);
         Q_EMIT placeClicked(v.x(), v.y(), e->modifiers().testFlag(Qt::AltModifier));
-    } else
+    } else {
         probeAt(from_);
+        if (content_.probedPoints && probe_ && *probe_ < probedCurve_->rowIds.size())
+            Q_EMIT pointClicked(probedCurve_->rowIds[*probe_]);
+    }
     if (isHandle(drag_)) Q_EMIT dragBegan();
 }
 

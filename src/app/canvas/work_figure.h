@@ -55,6 +55,7 @@ struct PlotContent {
     std::vector<AxisNote> axisNotes;
     DatasetId probed; // whose points the readout names
     std::string probedName;
+    std::shared_ptr<const Curve> probedPoints; // shown here in their place, with their rows: can be clicked
     // Role and label of further curves that the analysis gives, told by `prepare`.
     std::vector<std::pair<std::string, std::string>> found;
     std::string caption;   // a line above the panel

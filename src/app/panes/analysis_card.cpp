@@ -161,7 +161,7 @@ private:
                 const auto taken = std::ranges::find(now.analyses, other->id);
                 const bool elsewhere = taken != now.analyses.end() &&
                                        taken - now.analyses.begin() != static_cast<std::ptrdiff_t>(k);
-                if (other->id == now.id || elsewhere || (!slot.kind.empty() && other->kind != slot.kind))
+                if (other->id == now.id || elsewhere || !slot.takes(other->kind))
                     continue;
                 const auto d = other->inputs.empty()
                                    ? nullptr

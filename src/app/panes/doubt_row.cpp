@@ -60,6 +60,7 @@ protected:
             p.setPen(QPen(theme().accent, 1));
             p.drawPolyline(line);
         }
+        drawIntervals(p, area);
         for (std::size_t k = 0; k < series_.points.size(); ++k) {
             if (!std::isfinite(series_.points[k].value)) continue;
             p.setPen(QPen(theme().accent, 1.2));
@@ -88,6 +89,18 @@ protected:
     }
 
 private:
+    // Of each variation, as far as it is on the plot.
+    void drawIntervals(QPainter& p, const QRectF& area) const {
+        QColor thin = theme().accent;
+        thin.setAlpha(110);
+        p.setPen(QPen(thin, 1));
+        for (std::size_t k = 0; k < series_.points.size(); ++k) {
+            const evaluate::DoubtPoint& point = series_.points[k];
+            if (!std::isfinite(point.value) || !std::isfinite(point.low + point.high)) continue;
+            const double x = placeOf(k).x();
+            p.drawLine(QPointF(x, std::min(area.bottom(), yOf(point.low))), QPointF(x, std::max(area.top(), yOf(point.high))));
+        }
+    }
     QRectF areaOf() const { return {0.5, kCaption + 0.5, kWidth - 1.0, height() - kCaption - kFoot - 3.0}; }
     double yOf(double value) const {
         const QRectF a = areaOf();
@@ -155,7 +168,10 @@ void DoubtRow::refresh() {
                     key = q.key;
                     break;
                 }
-        auto doubt = evaluate::doubtOf(project, a, dataset, key, *evaluator, stop);
+        job_.tell([this, outcome, key] { offerQuantities(outcome, key); });
+        auto doubt = evaluate::doubtOf(project, a, dataset, key, *evaluator, stop, [this](const evaluate::Doubt& sofar) {
+            job_.tell([this, sofar] { show(sofar); });
+        });
         return [this, outcome, key, doubt = doubt ? *doubt : evaluate::Doubt{.sentence = doubt.error().text}] {
             waiting_ = false;
             offerQuantities(outcome, key);
@@ -178,10 +194,7 @@ void DoubtRow::show(const evaluate::Doubt& doubt) {
     sentence_->setText(text(doubt.sentence));
     keep_->setEnabled(!doubt.series.empty());
     auto* row = static_cast<QHBoxLayout*>(plots_->layout());
-    while (QLayoutItem* item = row->takeAt(0)) {
-        if (QWidget* old = item->widget()) old->deleteLater();
-        delete item;
-    }
+    clearLayout(row);
     double low = doubt.low, high = doubt.high; // one scale for all
     if (!std::isfinite(low) || !std::isfinite(high)) low = high = doubt.value;
     for (const evaluate::DoubtSeries& s : doubt.series)

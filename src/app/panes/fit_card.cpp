@@ -247,7 +247,7 @@ void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
         quality_->setText(tr("Provisional while you drag; computed fully when you let go."));
         return;
     }
-    quality_->setText(qualityText(r, detail->taken->weightsNote));
+    quality_->setText(qualityText(r, detail->taken->weightsNote, outcome->notShown));
     quality_->setWordWrap(true);
     sayIssues(warnings_, outcome.issues);
 }

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/model_row.h"
 
+#include "analyses/comparison.h"
 #include "analyses/fit_analysis.h"
 #include "analyses/neighbours.h"
 #include "app/panes/fit_names.h"
+#include "app/panes/protocol_pane.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -25,6 +27,7 @@ namespace {
 constexpr QSize kSize{132, 58};
 constexpr int kBar = 4;
 constexpr std::size_t kMostProposed = 4, kMostPoints = 20000; // of whose neighbours are tried by themselves
+constexpr std::size_t kMostPointsOfLoess = 3000;                // its degrees of freedom take their square
 
 struct Shown {
     std::vector<double> x, y;
@@ -47,7 +50,25 @@ struct Shown {
     }
 };
 
-QImage pictureOf(const Shown& shown, const fit::FitProblem& problem, const fit::Compared& model, qreal ratio) {
+// The fitted curve over the shown range, or of a curve without a formula its values at the points.
+QPolygonF lineOf(const Shown& shown, const fit::Candidate& candidate, const fit::Compared& model) {
+    std::vector<double> xs, ys;
+    if (candidate.free) {
+        xs = candidate.problem.members.front().predictors[0];
+        ys = candidate.free->fitted;
+    } else if (model.report) {
+        for (int k = 0; k <= 160; ++k) xs.push_back(std::lerp(shown.left, shown.right, k / 160.0));
+        const std::span<const double> column(xs);
+        ys = fit::curve(*candidate.problem.members.front().model, model.report->one(), {&column, 1});
+    }
+    const double far = 1e3 * (shown.high - shown.low);
+    QPolygonF line;
+    for (std::size_t k = 0; k < ys.size(); ++k)
+        if (std::isfinite(ys[k])) line << shown.at(xs[k], std::clamp(ys[k], shown.low - far, shown.high + far));
+    return line;
+}
+
+QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit::Compared& model, qreal ratio) {
     QImage image(kSize * ratio, QImage::Format_ARGB32_Premultiplied);
     image.setDevicePixelRatio(ratio);
     image.fill(Qt::transparent);
@@ -57,18 +78,9 @@ QImage pictureOf(const Shown& shown, const fit::FitProblem& problem, const fit::
     p.setBrush(theme().muted);
     const std::size_t stride = shown.x.size() / 600 + 1;
     for (std::size_t i = 0; i < shown.x.size(); i += stride) p.drawEllipse(shown.at(shown.x[i], shown.y[i]), 1.1, 1.1);
-    if (model.report) {
-        std::vector<double> xs;
-        for (int k = 0; k <= 160; ++k) xs.push_back(std::lerp(shown.left, shown.right, k / 160.0));
-        const std::span<const double> column(xs);
-        const std::vector<double> ys = fit::curve(*problem.members.front().model, model.report->one(), {&column, 1});
-        QPolygonF line;
-        for (std::size_t k = 0; k < ys.size(); ++k)
-            if (std::isfinite(ys[k])) line << shown.at(xs[k], std::clamp(ys[k], shown.low - 1e3 * (shown.high - shown.low), shown.high + 1e3 * (shown.high - shown.low)));
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(theme().accent, 1.4));
-        p.drawPolyline(line);
-    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme().accent, 1.4));
+    p.drawPolyline(lineOf(shown, candidate, model));
     p.setPen(Qt::NoPen);
     p.setBrush(theme().line);
     const QRectF whole(3, kSize.height() - kBar, kSize.width() - 6, kBar);
@@ -86,6 +98,83 @@ QString inTwoLines(const QString& name, const QFontMetrics& metrics) {
     if (first.isEmpty() && !words.isEmpty()) first << metrics.elidedText(words.takeFirst(), Qt::ElideRight, kSize.width());
     return first.join(' ') + "\n" + metrics.elidedText(words.join(' '), Qt::ElideRight, kSize.width());
 }
+
+// Collects what can stand beside the open curve: the others of the dataset, and what might be tried.
+class Beside {
+public:
+    Beside(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator, const Cancellation& stop)
+        : project_(project), dataset_(dataset), evaluator_(evaluator), stop_(stop) {}
+
+    ModelRow::Found found(AnalysisId openId, qreal ratio) {
+        if (const auto open = project_.analyses.find(openId)) take(*open, true);
+        for (const auto& a : analysesOf(project_, dataset_))
+            if (a->id != openId) take(*a, false);
+        if (tiles_.empty()) return {{}, {"Fit a model first: others are then shown beside it.", {}}};
+        if (tiles_[0].open && !candidates_[0].free) propose();
+        const auto compared = fit::compareModels(candidates_, {}, stop_);
+        if (!compared) return {{}, {compared.error().text, {}}};
+        const Shown shown(candidates_.front().problem);
+        for (std::size_t k = 0; k < tiles_.size(); ++k) {
+            const fit::Compared& m = compared->models[k];
+            tiles_[k].weight = m.weight;
+            tiles_[k].difference = m.report || m.free ? m.aiccDifference : NAN;
+            tiles_[k].state = m.report ? std::string(fit::stateText(m.report->state))
+                              : m.free ? fmt::format("{:.3g} degrees of freedom", m.k)
+                                       : m.why;
+            tiles_[k].picture = pictureOf(shown, candidates_[k], m, ratio);
+        }
+        return {std::move(tiles_), fit::verdictOf(*compared)};
+    }
+
+private:
+    void take(const Analysis& a, bool open) {
+        if (a.inputs.size() > 1 || a.settings.flag("hold") || (a.kind != "fit" && a.kind != "free-curve")) return;
+        const auto outcome = evaluator_.analysis(project_, a, {.stop = stop_});
+        auto candidate = outcome.exists() ? analyses::candidateOf(*outcome, nameBeside(project_, a, dataset_)) : std::nullopt;
+        if (!candidate || candidate->problem.members[0].predictors.size() > 1) return;
+        // Only what is of the same points can stand beside the open one.
+        const auto same = [](const fit::FitProblem& one, const fit::FitProblem& two) {
+            return one.absolute == two.absolute && one.members[0].predictors == two.members[0].predictors &&
+                   one.members[0].y == two.members[0].y && one.members[0].sigma == two.members[0].sigma;
+        };
+        if (!candidates_.empty() && !same(candidates_.front().problem, candidate->problem)) return;
+        tiles_.push_back({.name = candidate->name, .fit = a.id, .model = a.model, .open = open});
+        candidates_.push_back(std::move(*candidate));
+    }
+
+    // Neighbours of the open model in the library, and a local regression.
+    void propose() {
+        const std::size_t points = candidates_.front().problem.observationCount();
+        const bool hasFree = std::ranges::any_of(candidates_, [](const fit::Candidate& c) { return c.free.has_value(); });
+        if (points <= kMostPoints)
+            for (const ModelNode& node : analyses::neighboursOf(tiles_[0].model, kMostProposed)) addModel(node);
+        if (hasFree || points > kMostPointsOfLoess) return;
+        const fit::FitProblem& problem = candidates_.front().problem;
+        auto form = analyses::freeFormOf({}, problem.members[0], stop_);
+        if (!form) return;
+        candidates_.push_back({"LOESS", problem, {}, std::move(*form)});
+        tiles_.push_back({.name = "LOESS", .fit = {}});
+    }
+    void addModel(const ModelNode& node) {
+        auto model = analyses::modelOf(node);
+        if (!model || std::ranges::any_of(tiles_, [&](const auto& t) { return t.model.kind == node.kind; })) return;
+        fit::FitProblem problem = candidates_.front().problem;
+        problem.parameters.clear();
+        problem.derive.clear();
+        problem.schedule.clear();
+        problem.members[0].parameters.clear();
+        problem.members[0].model = *model;
+        candidates_.push_back({analyses::modelName(node), std::move(problem)});
+        tiles_.push_back({.name = candidates_.back().name, .fit = {}, .model = node});
+    }
+
+    const Project& project_;
+    DatasetId dataset_;
+    evaluate::Evaluator& evaluator_;
+    const Cancellation& stop_;
+    std::vector<fit::Candidate> candidates_;
+    std::vector<ModelRow::Tile> tiles_; // one for each
+};
 
 } // namespace
 
@@ -109,69 +198,16 @@ void ModelRow::refresh() {
     job_.request([this, id = open ? open->id : AnalysisId{}, project = document_.project(), dataset = document_.dataset(),
                   ratio = devicePixelRatioF(),
                   evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
-        return [this, now = found(project, id, dataset, *evaluator, ratio, stop)] {
+        return [this, now = Beside(project, dataset, *evaluator, stop).found(id, ratio)] {
             waiting_ = false;
             fill(now);
         };
     });
 }
 
-ModelRow::Found ModelRow::found(const Project& project, AnalysisId openId, DatasetId dataset, evaluate::Evaluator& evaluator,
-                                qreal ratio, const Cancellation& stop) {
-    Found out;
-    std::vector<fit::Candidate> candidates;
-    const auto take = [&](const Analysis& a) {
-        if (a.kind != "fit" || a.inputs.size() > 1 || a.settings.flag("hold")) return;
-        const auto outcome = evaluator.analysis(project, a, {.stop = stop});
-        const auto* detail = outcome.exists() ? analyses::fitDetail(*outcome) : nullptr;
-        if (!detail || detail->taken->model().predictorCount() > 1) return;
-        // Only what is of the same points can stand beside the open one.
-        const auto same = [](const fit::FitProblem& one, const fit::FitProblem& two) {
-            return one.absolute == two.absolute && one.members[0].predictors == two.members[0].predictors &&
-                   one.members[0].y == two.members[0].y && one.members[0].sigma == two.members[0].sigma;
-        };
-        if (!candidates.empty() && !same(candidates.front().problem, detail->taken->problem)) return;
-        candidates.push_back({nameBeside(project, a, dataset), detail->taken->problem, detail->report});
-        out.tiles.push_back({.name = candidates.back().name, .fit = a.id, .model = a.model, .open = a.id == openId});
-    };
-    if (const auto open = project.analyses.find(openId)) take(*open);
-    for (const auto& a : analysesOf(project, dataset))
-        if (a->id != openId) take(*a);
-    if (candidates.empty()) return {{}, {"Fit a model first: others are then shown beside it.", {}}};
-    const bool quick = candidates.front().problem.observationCount() <= kMostPoints;
-    for (const ModelNode& node : quick && out.tiles[0].open ? analyses::neighboursOf(out.tiles[0].model, kMostProposed) : std::vector<ModelNode>()) {
-        const auto there = [&](const Tile& t) { return t.model.kind == node.kind; };
-        auto model = analyses::modelOf(node);
-        if (!model || std::ranges::any_of(out.tiles, there)) continue;
-        fit::FitProblem problem = candidates.front().problem;
-        problem.parameters.clear();
-        problem.derive.clear();
-        problem.schedule.clear();
-        problem.members[0].parameters.clear();
-        problem.members[0].model = *model;
-        candidates.push_back({analyses::modelName(node), std::move(problem), {}});
-        out.tiles.push_back({.name = candidates.back().name, .fit = {}, .model = node});
-    }
-    const auto compared = fit::compareModels(candidates, {}, stop);
-    if (!compared) return {{}, {compared.error().text, {}}};
-    out.verdict = fit::verdictOf(*compared);
-    const Shown shown(candidates.front().problem);
-    for (std::size_t k = 0; k < out.tiles.size(); ++k) {
-        const fit::Compared& m = compared->models[k];
-        out.tiles[k].weight = m.weight;
-        out.tiles[k].difference = m.report ? m.aiccDifference : NAN;
-        out.tiles[k].state = m.report ? std::string(fit::stateText(m.report->state)) : m.why;
-        out.tiles[k].picture = pictureOf(shown, candidates[k].problem, m, ratio);
-    }
-    return out;
-}
-
 void ModelRow::fill(const Found& now) {
     auto* row = static_cast<QHBoxLayout*>(tiles_->layout());
-    while (QLayoutItem* item = row->takeAt(0)) {
-        if (QWidget* old = item->widget()) old->deleteLater();
-        delete item;
-    }
+    clearLayout(row);
     QString said = text(now.verdict.sentence);
     for (const std::string& against : now.verdict.against) said += " " + tr("But %1.").arg(text(against));
     sentence_->setText(said);
@@ -188,8 +224,10 @@ void ModelRow::fill(const Found& now) {
                                     : tr("not fitted");
         made->setText(inTwoLines(text(tile.name), made->fontMetrics()) + "\n" + numbers);
         made->setAccessibleName(text(tile.name) + ", " + numbers);
-        made->setToolTip(tile.fit ? tr("%1, %2. Click to open it").arg(text(tile.name), text(tile.state))
-                                  : tr("%1, %2. Click to make it the model of the open fit").arg(text(tile.name), text(tile.state)));
+        made->setToolTip((tile.fit                  ? tr("%1, %2. Click to open it")
+                          : tile.model.kind.empty() ? tr("%1, %2. Click to draw it beside the fit")
+                                                    : tr("%1, %2. Click to make it the model of the open fit"))
+                             .arg(text(tile.name), text(tile.state)));
         connect(made, &QToolButton::clicked, this, [this, tile] { take(tile); });
         row->addWidget(made, 0, Qt::AlignTop);
     }
@@ -198,6 +236,15 @@ void ModelRow::fill(const Found& now) {
 
 void ModelRow::take(const Tile& tile) {
     if (tile.fit) return document_.openAnalysis(tile.fit);
+    if (tile.model.kind.empty()) {
+        const auto open = document_.project().analyses.find(document_.analysis());
+        document_.addAnalysis([&](DatasetId dataset) {
+            Analysis curve = newAnalysis(dataset, "free-curve");
+            if (open) curve.inputs = open->inputs; // of the same points, or they could not stand beside each other
+            return curve;
+        });
+        return;
+    }
     document_.apply(edits::changeAnalysis(document_.analysis(), "Choose model", [model = tile.model](Analysis& a) {
         a.model = model;
         a.parameters.clear();

@@ -25,21 +25,20 @@ public:
 
     struct Tile {
         std::string name;
-        AnalysisId fit; // none: a model that the open one could have
-        ModelNode model{};
+        AnalysisId fit;    // none: what is not there yet
+        ModelNode model{}; // that the open one could have; of no kind: a curve without a formula
         bool open = false;
         double weight = 0, difference = 0;
         std::string state{};
         QImage picture{};
     };
 
-private:
     struct Found {
         std::vector<Tile> tiles;
         fit::Verdict verdict;
     };
-    static Found found(const Project& project, AnalysisId open, DatasetId dataset, evaluate::Evaluator& evaluator, qreal ratio,
-                       const Cancellation& stop);
+
+private:
     void fill(const Found& found);
     void take(const Tile& tile);
 

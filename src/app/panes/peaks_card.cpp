@@ -385,7 +385,7 @@ void PeaksCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
     if (r.provisional) return quality_->setText(tr("Where the peaks begin; fitted when you let go."));
     const int only = a->settings.integer("only");
     quality_->setText((only > 0 ? tr("Only peak %1 was fitted.<br>").arg(only) : QString()) +
-                      qualityText(r, d->taken->weightsNote));
+                      qualityText(r, d->taken->weightsNote, outcome->notShown));
     sayIssues(warnings_, outcome.issues);
 }
 

@@ -9,6 +9,6 @@
 namespace jointer::app {
 
 // Rich text: state, χ² or SD, R², criteria, and how the points were weighted.
-QString qualityText(const fit::FitReport& report, const std::string& weightsNote);
+QString qualityText(const fit::FitReport& report, const std::string& weightsNote, const std::string& notShown);
 
 } // namespace jointer::app

@@ -7,6 +7,7 @@
 #include "app/stages/peak_handles.h"
 #include "app/stages/plot_marks.h"
 #include "app/stages/shown_curves.h"
+#include "app/stages/without_point.h"
 #include "app/stages/work_stage.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -29,16 +30,15 @@ bool isFitted(const Analysis& a) {
     return kind && kind->givesCurve;
 }
 
-// What the runs test says of residuals, for the line above them.
-std::string residualsCaption(const evaluate::AnalysisOutcome& outcome) {
-    const analyses::FitDetail* fit = outcome.exists() ? analyses::fitDetail(*outcome) : nullptr;
-    if (!fit || fit->report.provisional || fit->report.n < 10) return "residuals";
-    const double p = fit->report.runsP;
-    return fmt::format("residuals · {} (runs test p {})",
-                       p < 0.01   ? "they follow a pattern"
-                       : p < 0.05 ? "perhaps a pattern"
-                                  : "no pattern found",
-                       p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p));
+// What the residuals shown tell, for the line above them, and which points they are; `over` is empty for x.
+void takeResiduals(PlotContent& c, const Analysis& a, DatasetId dataset, const std::string& over) {
+    const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
+    const analyses::NamedCurve* curve =
+        !outcome.exists() ? nullptr
+        : over.empty()    ? outcome->curve("residuals", dataset)
+                          : outcome->curve("residuals-over", dataset, over);
+    c.caption = curve && !curve->says.empty() ? "residuals · " + curve->says : "residuals";
+    c.probedPoints = curve ? curve->points : nullptr;
 }
 
 // A colour thinned towards the ground, the more the larger the number.
@@ -220,6 +220,14 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
                                     {"named", Value(curve.label)},
                                     {"member", member}}));
         }
+        if (curve.role == "apart")
+            c.marks.push_back(mark("curve", a.id.text(),
+                                   {{"width", 1.0},
+                                    {"dash", "dashed"},
+                                    {"colour", str(theme().ink)},
+                                    {"role", "apart"},
+                                    {"label", Value(curve.label)},
+                                    {"member", member}}));
         const bool less = curve.role == "lessened", hardly = curve.role == "disregarded";
         if ((less || hardly) && curve.points->size() > 0)
             c.marks.push_back(mark("residuals", a.id.text(),
@@ -280,9 +288,9 @@ void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& s
                              {{"size", 3.0}, {"colour", str(QColor(text(shownColour(d->colour))))}})};
     if (std::ranges::find(found_.overs, chosen) != found_.overs.end()) {
         giveOwnX(strip);
-        const bool standard = chosen == "normal quantile" || chosen == "leverage";
-        strip.yName = (standard ? tr("standardised") : tr("residual")).toStdString();
-        strip.bareY = standard;
+        const bool sizes = chosen.ends_with("as sizes"), standard = chosen == "normal quantile" || chosen == "leverage";
+        strip.yName = (sizes ? tr("√|standardised|") : standard ? tr("standardised") : tr("residual")).toStdString();
+        strip.bareY = sizes || standard;
         strip.marks[0].settings.set("role", "residuals-over");
         strip.marks[0].settings.set("named", Value(chosen));
     }
@@ -336,13 +344,19 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     const auto a = document_.project().analyses.find(document_.analysis());
     main.marks = mainMarks(document_.project(), d, a.get(), document_.peak());
     main.strongPeak = document_.peak();
+    main.legendWhere = "best";
     main.logX = document_.logX;
     main.logY = document_.logY;
     strip.logX = document_.logX;
     const bool fits = a && isFitted(*a);
     if (fits) fillBelow(*a, d.id, strip);
     offerStripChoices();
-    main.prepare = [id = d.id, a, waiting = document_.spanToTake(), ink = str(theme().ink)](PlotContent& c) {
+    std::optional<std::uint32_t> without; // of this fit, as long as it is open
+    if (without_ && without_->fit == document_.analysis() && without_->dataset == d.id)
+        without = without_->row;
+    else
+        without_.reset();
+    main.prepare = [id = d.id, a, without, project = document_.project(), waiting = document_.spanToTake(), ink = str(theme().ink)](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);
@@ -357,16 +371,21 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         c.spans = shownPieces(input.span, measured);
         c.outsideSpans = input.span.outside;
         c.spanText = pointsText(protocol.at(input.point).curve(), input.span);
+        c.caption.clear();
+        if (without) addWithout(c, project, *a, id, *without);
     };
-    if (strip.ownX) return;
-    strip.yName = tr("residual").toStdString();
+    if (below_ == Below::Profile) return;
+    const std::string over = strip.ownX ? which_->currentData().toString().toStdString() : std::string();
+    if (over.empty()) strip.yName = tr("residual").toStdString();
     strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
-    strip.prepare = [id = d.id, a, fits](PlotContent& c) {
+    strip.probedName = tr("residual").toStdString();
+    strip.prepare = [id = d.id, a, fits, over](PlotContent& c) {
+        if (fits) takeResiduals(c, *a, id, over);
+        if (!over.empty()) return;
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);
         chooseSizes(c, measured.size());
-        if (fits) c.caption = residualsCaption(c.evaluator->analysis(c.project, *a, {.effort = c.effort}));
     };
 }
 

@@ -4,6 +4,7 @@
 #include "app/controls.h"
 #include "app/panes/following.h"
 #include "app/panes/doubt_row.h"
+#include "app/panes/pair_row.h"
 #include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
 #include "app/widgets.h"
@@ -54,7 +55,8 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
         plots->addWidget(numbers_);
         models_ = new ModelRow(document);
         doubt_ = new DoubtRow(document);
-        for (QWidget* row : {static_cast<QWidget*>(models_), static_cast<QWidget*>(doubt_)}) {
+        pairs_ = new PairRow(document);
+        for (QWidget* row : std::initializer_list<QWidget*>{models_, doubt_, pairs_}) {
             row->setFixedHeight(178);
             row->hide();
             plots->addWidget(row);
@@ -152,6 +154,7 @@ QWidget* WorkStage::buildStripHead() {
         addSegment(*row, static_cast<int>(Below::Numbers), tr("numbers side by side"), false);
         addSegment(*row, static_cast<int>(Below::Models), tr("models"), false);
         addSegment(*row, static_cast<int>(Below::Doubt), tr("doubt"), false);
+        addSegment(*row, static_cast<int>(Below::Pairs), tr("pairs"), false);
         addSegment(*row, static_cast<int>(Below::Profile), tr("profile"), false);
         which_ = new QComboBox;
         which_->setObjectName("stripChoice");
@@ -188,6 +191,7 @@ void WorkStage::showBelow(Below what) {
     numbers_->setVisible(what == Below::Numbers);
     models_->setVisible(what == Below::Models);
     doubt_->setVisible(what == Below::Doubt);
+    pairs_->setVisible(what == Below::Pairs);
     refresh();
 }
 
@@ -280,6 +284,7 @@ void WorkStage::refresh() {
     if (numbers_ && below_ == Below::Numbers) numbers_->refresh();
     if (models_ && below_ == Below::Models) models_->refresh();
     if (doubt_ && below_ == Below::Doubt && !document_.isDragging()) doubt_->refresh();
+    if (pairs_ && below_ == Below::Pairs && !document_.isDragging()) pairs_->refresh();
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(),
                      .evaluator = document_.session().sharedEvaluator(),

@@ -21,6 +21,7 @@ namespace jointer::app {
 class DoubtRow;
 class ModelRow;
 class NumbersGrid;
+class PairRow;
 
 class WorkStage final : public QWidget {
     Q_OBJECT
@@ -34,10 +35,11 @@ public:
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
     // What the place below the plot shows of Analyse.
-    enum class Below { Residuals, Numbers, Profile, Models, Doubt };
+    enum class Below { Residuals, Numbers, Profile, Models, Doubt, Pairs };
     NumbersGrid* numbers() { return numbers_; }
     ModelRow* models() { return models_; }
     DoubtRow* doubt() { return doubt_; }
+    PairRow* pairs() { return pairs_; }
     void showBelow(Below what);
 
 protected:
@@ -101,9 +103,18 @@ private:
     };
     void takeFound();
     Found found_;
+    struct Without { // a point without which the open fit is shown too
+        AnalysisId fit;
+        DatasetId dataset;
+        std::uint32_t row = 0;
+        bool operator==(const Without&) const = default;
+    };
+    void showWithout(std::uint32_t row); // or no longer, if it is shown
+    std::optional<Without> without_;
     NumbersGrid* numbers_ = nullptr; // of Analyse
     ModelRow* models_ = nullptr;
     DoubtRow* doubt_ = nullptr;
+    PairRow* pairs_ = nullptr;
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
     std::optional<PlotContent> waitingStrip_; // until the main plot is drawn

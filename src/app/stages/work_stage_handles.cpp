@@ -41,6 +41,7 @@ void WorkStage::connectHandles() {
     connect(plot_, &PlotCanvas::handleAsked, this, &WorkStage::offerActions);
     connect(strip_, &PlotCanvas::cutoffMoved, this, &WorkStage::moveCutoff);
     if (focus_ != ProtocolFocus::Analyses) return;
+    connect(strip_, &PlotCanvas::pointClicked, this, &WorkStage::showWithout);
     plot_->setAcceptDrops(true);
     plot_->takeDropsOf(kTableMime);
     connect(plot_, &PlotCanvas::tableDropped, this, [this](const QString& id, QPoint at) {
@@ -205,6 +206,12 @@ void WorkStage::setSpan(double low, double high, std::optional<std::size_t> piec
         return;
     }
     shownSpan_ = {low, high};
+    refresh();
+}
+
+void WorkStage::showWithout(std::uint32_t row) {
+    const Without asked{document_.analysis(), document_.dataset(), row};
+    without_ = without_ == asked ? std::nullopt : std::optional(asked);
     refresh();
 }
 
