@@ -61,14 +61,11 @@ public:
             std::erase_if(out_.issues, [](const Issue& i) { return i.code == "residuals-not-random"; });
         std::ranges::move(doubts, std::back_inserter(out_.issues));
         out_.notShown = fit::notShown(taken_.problem, report_, tests_);
-        if (NamedCurve* over = residuals()) over->says = overX();
+        for (NamedCurve& curve : out_.curves)
+            if (curve.role == "residuals") curve.says = overX();
     }
 
 private:
-    NamedCurve* residuals() {
-        const auto at = std::ranges::find(out_.curves, "residuals", &NamedCurve::role);
-        return at == out_.curves.end() ? nullptr : &*at;
-    }
     std::string overX() const {
         if (report_.n < 10) return "";
         return tests_.lackOfFit ? runsText(tests_.runs) + "; " + lackText(*tests_.lackOfFit) : runsText(tests_.runs);

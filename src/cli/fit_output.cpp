@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "cli/commands.h"
 #include "fit/differences.h"
+#include "fit/quality.h"
 #include "fit/residual_tests.h"
 
 #include <fmt/format.h>
@@ -325,11 +326,7 @@ void printFit(const FitOutput& o) {
                              readableNumber(r.residualSd, 6), readableNumber(r.aicc, 5),
                              readableNumber(r.bic, 5));
     if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
-    if (r.comparison)
-        std::cout << fmt::format("  shared against separate: {} = {:.4g}, p = {:.3g}; AICc {:+.4g}\n",
-                                 r.absolute ? fmt::format("χ²({:.0f})", r.comparison->dof[0])
-                                            : fmt::format("F({:.0f}, {:.0f})", r.comparison->dof[0], r.comparison->dof[1]),
-                                 r.comparison->f, r.comparison->p, r.comparison->aiccDifference);
+    if (const std::string sharing = fit::sharingText(r); !sharing.empty()) std::cout << "  " << sharing << "\n";
     if (!o.result.notShown.empty()) std::cout << "  " << o.result.notShown << "\n";
     if (r.ends.size() > 1) {
         std::cout << "\n  Ends from several starts:\n";

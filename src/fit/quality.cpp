@@ -111,6 +111,16 @@ void addComparison(FitReport& r, const Separate& separate) {
     r.comparison = c;
 }
 
+std::string sharingText(const FitReport& r) {
+    if (!r.comparison || !(r.comparison->dof[0] > 0)) return {};
+    const Comparison& c = *r.comparison;
+    const std::string test = r.absolute ? fmt::format("χ²({:.0f})", c.dof[0]) : fmt::format("F({:.0f}, {:.0f})", c.dof[0], c.dof[1]);
+    return fmt::format("{}: {} = {}, p {}; AICc {} {} than with each for itself.",
+                       c.p < 0.05 ? "The shared values differ between the datasets" : "One value for all would do", test,
+                       readableNumber(c.f, 3), c.p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", c.p),
+                       readableNumber(std::abs(c.aiccDifference), 3), c.aiccDifference < 0 ? "lower" : "higher");
+}
+
 void markRunaways(FitReport& r, bool isLinear) {
     if (isLinear || r.members.size() > 1 || r.state != FitState::Converged) return;
     std::vector<ParameterResult*> free;

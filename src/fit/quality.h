@@ -19,6 +19,8 @@ Criteria criteriaOf(double rss, double free, std::size_t n, bool absolute);
 // Requires: n, rss and the residuals of the report.
 void addQuality(FitReport& report, const Fitter& fitter, Eigen::Index rankLacks);
 void addComparison(FitReport& report, const Separate& separate);
+// What it says, in a sentence; empty: nothing is shared.
+std::string sharingText(const FitReport& report);
 // Parameters that have run away together: each is nothing beside its error, and they cannot be told apart.
 // The fit is then not determined. Requires: inference.
 void markRunaways(FitReport& report, bool isLinear);

@@ -170,9 +170,9 @@ TEST(Pairs, ShowHowParametersGoTogetherAndTheirRegion) {
     auto* picture = d.window.findChild<QWidget*>("correlations");
     ASSERT_TRUE(picture);
     picture->setFocus();
-    QTest::keyClick(picture, Qt::Key_Down);
+    QTest::keyClick(picture, Qt::Key_Up);
     d.settle();
-    EXPECT_NE(row->shown().second, second) << "the next row of the picture";
+    EXPECT_NE(row->shown().second, second) << "the row above in the picture";
     EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().contains("correlation"));
     d.find("Fit Constant");
     EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("There is a single free parameter"));
@@ -204,7 +204,7 @@ TEST(Residuals, AClickShowsTheFitWithoutThePoint) {
     };
     clickLast();
     const PlotContent& shown = stage->canvas()->content();
-    EXPECT_TRUE(QString::fromStdString(shown.caption).startsWith("without the point: ")) << shown.caption;
+    EXPECT_TRUE(QString::fromStdString(shown.caption).startsWith("without the point at 59 h: ")) << shown.caption;
     // By really leaving it out.
     Project without = *edits::excludeRows(d.project().datasets[0].id, {points.rowIds.back()}, true).apply(d.project());
     evaluate::Evaluator fresh;

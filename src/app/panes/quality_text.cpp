@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
+#include "fit/quality.h"
 
 #include <QObject>
 #include <cmath>
@@ -19,6 +20,8 @@ QString qualityText(const fit::FitReport& r, const std::string& weightsNote, con
     const double r2 = std::abs(r.r2) < kNoShare ? 0 : r.r2;
     const QString row1 = r.reducedChi2 ? QObject::tr("χ²/dof&nbsp;<b>%1</b>").arg(number(*r.reducedChi2))
                                        : QObject::tr("SD&nbsp;<b>%1</b>").arg(number(r.residualSd));
+    const std::string sharing = fit::sharingText(r);
+    const auto line = [](const std::string& words) { return words.empty() ? QString() : "<br>" + text(words).toHtmlEscaped(); };
     return QObject::tr("<b>%1</b>, %2<br>%3 &nbsp; dof&nbsp;<b>%4</b> &nbsp; "
                        "R²&nbsp;<b>%5</b><br>AICc&nbsp;<b>%6</b> &nbsp; BIC&nbsp;<b>%7</b><br><span "
                        "style='color:%8'>%9%10</span>")
@@ -28,7 +31,7 @@ QString qualityText(const fit::FitReport& r, const std::string& weightsNote, con
         .arg(r.dof)
         .arg(number(r2), number(r.aicc), number(r.bic), theme().muted.name(),
              QObject::tr("Weights: %1").arg(text(weightsNote)).toHtmlEscaped(),
-             notShown.empty() ? QString() : "<br>" + text(notShown).toHtmlEscaped());
+             line(sharing) + line(notShown));
 }
 
 } // namespace jointer::app

@@ -4,6 +4,8 @@
 #include "app/stages/plot_marks.h"
 #include "app/theme/theme.h"
 #include "base/text.h"
+#include "data/column.h"
+#include "draw/markup.h"
 #include "project/edit.h"
 
 #include <algorithm>
@@ -13,9 +15,15 @@ namespace jointer::app {
 
 namespace {
 
+std::string placeText(const Curve& points, std::size_t i) {
+    if (points.xMeaning.isTime) return " at " + isoDateTime(points.x[i]);
+    const std::string& unit = points.xMeaning.unit;
+    return " at " + readableNumber(points.x[i], 4) + (unit.empty() ? "" : " " + draw::unitPlain(unit));
+}
+
 // The numbers of a dataset, or of all, that move most in its copy without a point, in units of their errors.
 std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset, const analyses::AnalysisResult& without, DatasetId copy) {
-    constexpr std::size_t kMostNamed = 3;
+    constexpr std::size_t kMostNamed = 2;
     std::vector<std::pair<double, std::string>> moved;
     for (const analyses::Quantity& q : whole.quantities) {
         if (q.state == "derived" || !(q.se > 0) || (q.member && q.member != dataset)) continue;
@@ -24,7 +32,7 @@ std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset, 
         });
         if (now == without.quantities.end()) continue;
         const double by = (now->value - q.value) / q.se;
-        moved.emplace_back(std::abs(by), fmt::format("{} {} ({}{} of its errors)", q.label, readableWithError(now->value, now->se).value,
+        moved.emplace_back(std::abs(by), fmt::format("{} {} ({}{} errors)", q.label, readableWithError(now->value, now->se).value,
                                                      by < 0 ? "−" : "+", readableNumber(std::abs(by), 2)));
     }
     std::ranges::sort(moved, std::greater(), &std::pair<double, std::string>::first);
@@ -65,7 +73,11 @@ void addWithout(PlotContent& c, const Project& before, const Analysis& a, Datase
                             {"colour", str(theme().copper)},
                             {"label", Value(std::string(kLabel))},
                             {"member", Value(Reference{id.text()})}}));
-    c.caption = std::string(kLabel) + ": " + movedText(*whole, dataset, *without, id);
+    const auto protocol = c.evaluator->protocol(before, dataset);
+    const Curve& points = protocol.end().curve();
+    const auto at = std::ranges::find(points.rowIds, row);
+    const std::string place = at == points.rowIds.end() ? "" : placeText(points, static_cast<std::size_t>(at - points.rowIds.begin()));
+    c.caption = kLabel + place + ": " + movedText(*whole, dataset, *without, id);
     c.project = std::move(*project);
 }
 
