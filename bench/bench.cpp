@@ -3,6 +3,7 @@
 #include "analyses/peaks/peaks.h"
 #include "base/files.h"
 #include "base/memory.h"
+#include "evaluate/doubt.h"
 #include "evaluate/evaluator.h"
 #include "figure/kinds.h"
 #include "figure/layout.h"
@@ -441,6 +442,43 @@ void peaksSixVoigts(benchmark::State& state) {
     }
 }
 BENCHMARK(peaksSixVoigts)->Unit(benchmark::kMillisecond);
+
+// The doubt view of a centre of six peaks: a hundred points of span ends, weights, anchors, windows; until the first picture,
+// and until all are there.
+void doubtOfSixPeaks(benchmark::State& state) {
+    const fit::FitProblem six = sixVoigts();
+    Project p;
+    Table t;
+    t.columns = {numberColumn("x", "", six.members[0].predictors[0]), numberColumn("y", "", six.members[0].y)};
+    p = *edits::addTable(std::move(t)).apply(p);
+    Dataset d{.name = "six"};
+    d.source = {.table = p.tables[0].id, .roles = {{Role::X, p.tables[0].columns[0].id}, {Role::Y, p.tables[0].columns[1].id}}};
+    p = *edits::addDataset(std::move(d)).apply(p);
+    Settings anchors;
+    anchors.set("anchors", Value(Numbers{0, 0, 30, 0, 60, 0, 90, 0, 109, 0}));
+    p = *edits::addStep(p.datasets[0].id, "baseline", anchors, "").apply(p);
+    Analysis a{.kind = "peaks", .inputs = {{.dataset = p.datasets[0].id}}, .model = {.kind = "voigt"}};
+    p = *edits::addAnalysis(std::move(a)).apply(p);
+    const bool onlyFirst = state.range(0) != 0;
+    double refits = 0;
+    for (auto _ : state) {
+        evaluate::Evaluator evaluator;
+        state.PauseTiming();
+        const auto outcome = evaluator.analysis(p, p.analyses[0]);
+        const std::string key = outcome->quantities.front().key;
+        state.ResumeTiming();
+        std::stop_source enough;
+        const auto doubt = evaluate::doubtOf(p, p.analyses[0], p.datasets[0].id, key, evaluator, enough.get_token(),
+                                             [&](const evaluate::Doubt&) {
+                                                 if (onlyFirst) enough.request_stop();
+                                             });
+        if (!doubt) state.SkipWithError("no doubt");
+        refits = 0;
+        for (const evaluate::DoubtSeries& s : doubt->series) refits += static_cast<double>(s.points.size());
+    }
+    state.counters["refits"] = refits;
+}
+BENCHMARK(doubtOfSixPeaks)->ArgName("first")->Arg(1)->Arg(0)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // The same from files by a recipe, on all processors: 1000 files take ten times as long.
 void recipeOverHundredFiles(benchmark::State& state) {

@@ -34,6 +34,7 @@ struct Quantity {
     DatasetId member{};           // the one dataset it is of; none: of all
     int component = 0;            // of a composed model
     std::string subject{};        // a sample, a pair of groups, a named peak
+    int digits = 6;               // that tell something where there is no error: of a probability two
 };
 
 // A table beside the quantities, such as the points of a profile.

@@ -109,7 +109,7 @@ void addQuantities(const fit::ModelComparison& c, AnalysisResult& out) {
         const auto add = [&](const char* key, const char* label, double value, const char* meaning) {
             if (std::isfinite(value))
                 out.quantities.push_back({.key = fmt::format("{} of {}", key, k + 1), .label = label, .meaning = meaning,
-                                          .value = value, .state = "summary", .subject = m.name});
+                                          .value = value, .state = "summary", .subject = m.name, .digits = 3});
         };
         add("weight", "weight", m.weight, "share of the evidence, by AICc");
         add("aicc_difference", "ΔAICc", m.aiccDifference, "above the lowest");
@@ -123,7 +123,8 @@ void addQuantities(const fit::ModelComparison& c, AnalysisResult& out) {
                                                         : "F test of models of which one holds the other",
                                   .value = t.p,
                                   .state = "summary",
-                                  .subject = c.models[t.larger].name});
+                                  .subject = c.models[t.larger].name,
+                                  .digits = 2});
 }
 
 Result<AnalysisResult> compute(const Task& task, const Taken&) {

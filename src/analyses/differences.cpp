@@ -2,8 +2,10 @@
 // Datasets compared by the parameters of their fits: each pair's difference with its interval.
 #include "analyses/fit_analysis.h"
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "describe/setting_makers.h"
 #include "fit/differences.h"
+#include "fit/quality.h"
 
 #include <algorithm>
 #include <cmath>
@@ -41,8 +43,8 @@ std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits
 std::string unitOf(const FitDetail& f, const std::string& parameter) {
     const auto& infos = f.taken->model().parameters();
     const auto at = std::ranges::find(infos, parameter, &models::ParameterInfo::name);
-    const Curve& c = *f.taken->members.front().curve;
-    return at == infos.end() ? "" : models::unitText(at->unit, c.xMeaning.unit, c.yMeaning.unit);
+    const std::string& y = f.taken->members.front().curve->yMeaning.unit;
+    return at == infos.end() ? "" : models::unitText(at->unit, f.taken->xUnit(0), y);
 }
 
 void add(const fit::Difference& d, const std::string& unit, AnalysisResult& out) {
@@ -62,10 +64,21 @@ void add(const fit::Difference& d, const std::string& unit, AnalysisResult& out)
                               .meaning = "of no difference, after Holm over all pairs",
                               .value = d.corrected,
                               .state = "summary",
-                              .subject = pair});
+                              .subject = pair,
+                              .digits = 2});
 }
 
-std::string sentenceOf(const std::vector<fit::Difference>& all) {
+// A single difference with its number.
+std::string oneText(const fit::Difference& d, const std::string& unit) {
+    const ValueText t = readableWithError(std::abs(d.value), d.se);
+    const std::string size = t.value + (t.error.empty() ? "" : " ± " + t.error) + (unit.empty() ? "" : " " + readableUnit(unit));
+    const std::string p = d.corrected < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", d.corrected);
+    if (!(d.corrected < 0.05)) return fmt::format("{} of {} and {} do not differ beyond their errors (by {}, {}).", d.parameter, d.first, d.second, size, p);
+    return fmt::format("{} of {} is {} than that of {} by {} ({}).", d.parameter, d.first, d.value < 0 ? "lower" : "higher", d.second, size, p);
+}
+
+std::string sentenceOf(const std::vector<fit::Difference>& all, const std::string& unit) {
+    if (all.size() == 1) return oneText(all.front(), unit);
     std::vector<std::string> differ;
     for (const fit::Difference& d : all)
         if (d.corrected < 0.05 && std::ranges::find(differ, d.parameter) == differ.end()) differ.push_back(d.parameter);
@@ -90,11 +103,10 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     if (all.empty())
         return failure("no-pairs", "There is no parameter that two datasets have each for itself: fit several datasets together, or "
                                    "choose a fit of another dataset as “Fit 2”.");
-    out.sentence = sentenceOf(all);
-    if (fits.size() == 1 && fits.front()->report.comparison) {
-        const fit::Comparison& c = *fits.front()->report.comparison;
-        out.detail = fmt::format("shared against separate: F({:.0f}, {:.0f}) = {:.4g}, p = {:.3g}", c.dof[0], c.dof[1], c.f, c.p);
-    } else
+    out.sentence = sentenceOf(all, unitOf(*fits.front(), all.front().parameter));
+    if (fits.size() == 1 && fits.front()->report.comparison)
+        out.detail = fit::sharingText(fits.front()->report);
+    else
         out.detail = counted(static_cast<long long>(all.size()), "difference");
     return out;
 }

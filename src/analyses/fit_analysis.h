@@ -6,6 +6,7 @@
 #include "fit/fit.h"
 #include "fit/profile.h"
 #include "models/catalogue.h"
+#include "models/timed_model.h"
 
 namespace jointer::analyses {
 
@@ -21,6 +22,10 @@ struct FitTaken final : Detail {
     fit::FitProblem problem;
     std::vector<MemberPoints> members;
     std::string weightsNote; // how points are weighted, in words
+    std::optional<models::TimeScale> time; // by which the model counts an x of moments
+
+    // The unit of x as parameters have it.
+    const std::string& xUnit(std::size_t member) const { return time ? time->symbol : members[member].curve->xMeaning.unit; }
 
     const models::Model& model() const { return *problem.members.front().model; }
 };

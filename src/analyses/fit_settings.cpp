@@ -79,6 +79,13 @@ const KindInfo& fitSettings() {
              .help = "The same seed gives the same numbers again: of the bootstrap, and of further starts.",
              .lowest = 0,
              .highest = 1e9},
+            {.key = "time-in",
+             .label = "Time in",
+             .kind = SettingKind::Choice,
+             .fallback = "automatic",
+             .help = "The unit in which dates and times count for the parameters, from the first point on; other x stay as "
+                     "they are.",
+             .choices = {{"automatic", "automatic"}, {"s", "s"}, {"min", "min"}, {"h", "h"}, {"d", "d"}, {"a", "a"}}},
             {.key = "made-points",
              .label = "Made points",
              .kind = SettingKind::Flag,

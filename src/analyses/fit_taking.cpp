@@ -253,6 +253,7 @@ Digest digestOf(const Task& task, const FitTaken& taken) {
             if (mentions(task.spec.model, name)) h.add(name).add(value);
     for (const auto& [id, other] : task.curves) h.add(other.name).add(jointer::digestOf(*other.curve));
     addTo(h, taken);
+    if (taken.time) h.add(taken.time->origin).add(taken.time->unit);
     return h.digest();
 }
 
@@ -297,9 +298,26 @@ Taken cannot(Issue issue) {
 
 } // namespace
 
+std::optional<models::TimeScale> timeOf(const Task& task) {
+    double first = INFINITY, last = -INFINITY;
+    for (const TaskInput& input : task.inputs) {
+        if (!input.curve->xMeaning.isTime) return {};
+        if (input.curve->x.empty()) continue;
+        const auto [low, high] = std::ranges::minmax(input.curve->x);
+        first = std::min(first, low), last = std::max(last, high);
+    }
+    if (!(first <= last) || !task.curves.empty()) return {};
+    std::string unit = fitSettings().text(task.spec.settings, "time-in");
+    const std::string own = task.spec.model.settings.text("x-is"); // of a model that knows hours
+    if (unit == "automatic" && (own == "days" || own == "seconds" || own == "hours" || task.spec.model.kind == "tide"))
+        unit = own == "days" ? "d" : own == "seconds" ? "s" : "h";
+    return models::timeScaleOf(first, last, unit == "automatic" ? "" : unit);
+}
+
 Taken takeFit(const Task& task) {
     if (task.inputs.empty()) return cannot({"no-input", "This fit has no dataset.", {}});
     auto taken = std::make_shared<FitTaken>();
+    taken->time = timeOf(task);
     Taken out;
     for (const TaskInput& input : task.inputs) {
         const auto model = modelOf(task.spec.model, {.predictors = 1 + input.curve->more.size(),
@@ -314,7 +332,8 @@ Taken takeFit(const Task& task) {
                              counted(static_cast<long long>((*model)->predictorCount()), "predictor"),
                              input.name),
                  {}});
-        if (auto good = takeMember(input, task, *model, (*model)->predictorCount(), *taken, out.issues);
+        const models::ModelPtr counted = taken->time ? models::timedModel(*model, *taken->time) : *model;
+        if (auto good = takeMember(input, task, counted, (*model)->predictorCount(), *taken, out.issues);
             !good)
             return cannot(good.error());
     }

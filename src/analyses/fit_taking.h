@@ -17,4 +17,7 @@ void takeSettings(const Settings& settings, fit::FitProblem& problem);
 void addTo(Hasher& hasher, const FitTaken& taken); // the numbers that it holds
 std::size_t bytesOf(const FitTaken& taken);
 
+// How moments are counted: from the first of all datasets on. None: x is no time, or other curves are asked at the same moments.
+std::optional<models::TimeScale> timeOf(const Task& task);
+
 } // namespace jointer::analyses

@@ -45,7 +45,8 @@ public:
         if (!held_) addResidualLooks(*detail_, common, out_);
         if (!detail_->profiles.empty()) addProfiles();
         out_.sentence = sentence();
-        out_.detail = fmt::format("{}; {}; {}, R² {:.4f}", taken_.model().formula(), taken_.weightsNote,
+        out_.detail = fmt::format("{}{}; {}; {}, R² {:.4f}", taken_.model().formula(),
+                                  taken_.time ? ", x in " + words(*taken_.time) : "", taken_.weightsNote,
                                   counted(static_cast<long long>(report_.n), "point"), report_.r2);
         return std::move(out_);
     }
@@ -55,7 +56,7 @@ private:
     const AxisMeaning& x(std::size_t m) const { return taken_.members[m].curve->xMeaning; }
     const AxisMeaning& y(std::size_t m) const { return taken_.members[m].curve->yMeaning; }
     std::string unit(const std::string& pattern, std::size_t m) const {
-        return models::unitText(pattern, x(m).unit, y(m).unit);
+        return models::unitText(pattern, taken_.xUnit(m), y(m).unit);
     }
     int componentOf(std::size_t parameter) const {
         int number = 0;

@@ -190,6 +190,7 @@ Taken take(const Task& task) {
             out.issues = {done.error()};
             return out;
         }
+    taken->time = timeOf(task);
     Hasher h;
     h.add("free-curve");
     addTo(h, task.spec);
@@ -299,10 +300,11 @@ private:
         slope.role = "derivative";
         slope.sample = [detail = detail_, k](const std::vector<double>& xs) {
             Sampled s;
-            for (double at : xs) s.y.push_back(detail->members[k].curve.at(at).slope);
+            const double unit = detail->taken->time ? detail->taken->time->unit : 1;
+            for (double at : xs) s.y.push_back(unit * detail->members[k].curve.at(at).slope);
             return s;
         };
-        slope.yMeaning = {"d" + slope.yMeaning.name + "/d" + slope.xMeaning.name, models::unitText("y/x", slope.xMeaning.unit, slope.yMeaning.unit)};
+        slope.yMeaning = {"d" + slope.yMeaning.name + "/d" + slope.xMeaning.name, models::unitText("y/x", taken_.xUnit(k), slope.yMeaning.unit)};
         out_.curves.push_back(std::move(slope));
         residuals.role = "residuals";
         residuals.points = pointsOf(k, detail_->members[k].residuals);

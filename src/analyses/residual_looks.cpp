@@ -86,14 +86,15 @@ private:
         addLook(m, {"normal quantile", "", fit::normalScores(weighed.standardised), standard, "", weighed.standardised,
                     normalText(tests_.normalP)});
         addLook(m, {"leverage", "", weighed.leverage, standard, "", weighed.standardised, distanceText(m, weighed)});
-        if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m)) out_.issues.push_back(std::move(*point));
+        const auto place = [&](double x) { return placeText(common_[m].xMeaning, x); };
+        if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m, place)) out_.issues.push_back(std::move(*point));
     }
 
     // The point that weighs most.
     std::string distanceText(std::size_t m, const fit::Influence& weighed) const {
         const auto top = std::ranges::max_element(weighed.distance) - weighed.distance.begin();
         const double x = taken_.problem.members[m].predictors[0][static_cast<std::size_t>(top)];
-        return fmt::format("the point at x = {} weighs most (distance of Cook {})", readableNumber(x, 4),
+        return fmt::format("the point at x = {} weighs most (distance of Cook {})", placeText(common_[m].xMeaning, x),
                            readableNumber(weighed.distance[static_cast<std::size_t>(top)], 2));
     }
 

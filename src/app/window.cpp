@@ -285,10 +285,10 @@ bool Window::isSettled() const {
     case Stage::Data:
         return data_->isCurrent();
     case Stage::Clean:
-        return clean_->canvas()->isCurrent() && clean_->protocol()->isCurrent();
+        return clean_->arePlotsCurrent() && clean_->protocol()->isCurrent();
     case Stage::Analyse:
         if (const auto* picker = findChild<ModelPicker*>(); picker && !picker->isCurrent()) return false;
-        return analyse_->canvas()->isCurrent() && analyse_->protocol()->isCurrent() &&
+        return analyse_->arePlotsCurrent() && analyse_->protocol()->isCurrent() &&
                analyse_->numbers()->isCurrent() && analyse_->models()->isCurrent() &&
                analyse_->doubt()->isCurrent() && analyse_->pairs()->isCurrent();
     case Stage::Figure:

@@ -38,15 +38,15 @@ Result<Assignments> assignments(const std::string& text, const std::string& opti
 }
 
 Result<std::pair<double, double>> interval(std::string_view text, const char* option) {
-    const std::size_t colon = text.find(':');
     const auto side = [](std::string_view t, double open) {
-        return trimmed(t).empty() ? std::optional(open) : parseNumber(t);
+        return trimmed(t).empty() ? std::optional(open) : numberOrMoment(t);
     };
-    const auto low = colon == std::string_view::npos ? std::nullopt : side(text.substr(0, colon), -INFINITY);
-    const auto high = colon == std::string_view::npos ? std::nullopt : side(text.substr(colon + 1), INFINITY);
-    if (!low || !high || *low > *high)
-        return failure("usage", fmt::format("{} takes LOW:HIGH, not “{}”.", option, text));
-    return std::pair(*low, *high);
+    // Times of day have colons too: the one that parts two ends is meant.
+    for (std::size_t colon = text.find(':'); colon != std::string_view::npos; colon = text.find(':', colon + 1)) {
+        const auto low = side(text.substr(0, colon), -INFINITY), high = side(text.substr(colon + 1), INFINITY);
+        if (low && high && *low <= *high) return std::pair(*low, *high);
+    }
+    return failure("usage", fmt::format("{} takes LOW:HIGH, not “{}”.", option, text));
 }
 
 CLI::Option* oneOrMore(CLI::App& app, const std::string& name, std::vector<std::string>& into,

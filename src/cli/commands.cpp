@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "io/fixed_width.h"
+#include "io/moment_text.h"
 
 #include <CLI/CLI.hpp>
 #include <cmath>
@@ -104,12 +105,18 @@ void print(const nlohmann::ordered_json& document) {
     std::cout << document.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << '\n';
 }
 
+std::optional<double> numberOrMoment(std::string_view text) {
+    if (const auto number = parseNumber(text)) return number;
+    const auto moment = io::isoMoment(trimmed(text));
+    return moment ? std::optional(moment->seconds) : std::nullopt;
+}
+
 Result<std::vector<double>> numberList(const std::string& text, const std::string& option) {
     std::vector<double> out;
     for (std::string_view part : split(text, ',')) {
-        const auto n = parseNumber(part);
+        const auto n = numberOrMoment(part);
         if (!n)
-            return failure("usage", option + " takes numbers with commas between them, not “" + text + "”.");
+            return failure("usage", option + " takes numbers or dates (2031-05-18) with commas between them, not “" + text + "”.");
         out.push_back(*n);
     }
     return out;

@@ -70,5 +70,7 @@ void print(const nlohmann::ordered_json& document);
 
 // Whether the option holds "1,2.5": numbers with commas between them.
 Result<std::vector<double>> numberList(const std::string& text, const std::string& option);
+// A number, or a moment of ISO 8601 in seconds since 1970.
+std::optional<double> numberOrMoment(std::string_view text);
 
 } // namespace jointer::cli

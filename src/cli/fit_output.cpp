@@ -66,6 +66,10 @@ Json correlationJson(const FitOutput& o) {
     return rows;
 }
 
+Json placeJson(const FitOutput& o, std::size_t member, double x) {
+    return o.detail.taken->members[member].curve->xMeaning.isTime ? Json(isoDateTime(x)) : number(x);
+}
+
 Json predictedJson(const FitOutput& o) {
     Json out = Json::array();
     if (o.predictAt.empty()) return out;
@@ -73,7 +77,7 @@ Json predictedJson(const FitOutput& o) {
     for (std::size_t m = 0; m < reportOf(o).members.size(); ++m) {
         const fit::Prediction p = fit::predict(o.detail.taken->problem, reportOf(o), {&xs, 1}, m);
         for (std::size_t i = 0; i < o.predictAt.size(); ++i) {
-            Json j = {{"x", o.predictAt[i]},
+            Json j = {{"x", placeJson(o, m, o.predictAt[i])},
                       {"y", number(p.y[i])},
                       {"confidence", interval(p.y[i] - p.confidence[i], p.y[i] + p.confidence[i])},
                       {"prediction", interval(p.y[i] - p.prediction[i], p.y[i] + p.prediction[i])}};
@@ -129,7 +133,7 @@ Json influenceJson(const FitOutput& o, const std::vector<fit::Influence>& weighe
     Json out = Json::array();
     for (std::size_t m = 0; m < weighed.size(); ++m)
         for (std::size_t i = 0; i < weighed[m].leverage.size(); ++i) {
-            Json j = {{"x", number(o.detail.taken->problem.members[m].predictors[0][i])},
+            Json j = {{"x", placeJson(o, m, o.detail.taken->problem.members[m].predictors[0][i])},
                       {"residual", number(reportOf(o).members[m].residuals[i])},
                       {"leverage", number(weighed[m].leverage[i])},
                       {"standardised", number(weighed[m].standardised[i])},
@@ -235,6 +239,8 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
                 {"adjusted_r2", number(r.adjustedR2)},
                 {"aicc", number(r.aicc)},
                 {"bic", number(r.bic)}};
+    if (const auto& time = o.detail.taken->time)
+        out["time"] = {{"unit", time->symbol}, {"origin", isoDateTime(time->origin)}};
     if (Json c = correlationJson(o); !c.is_null()) out["correlation"] = std::move(c);
     if (several(o)) out["members"] = membersJson(o);
     if (r.comparison)
@@ -291,7 +297,7 @@ void printPredictions(const FitOutput& o) {
         for (std::size_t i = 0; i < xs.size(); ++i)
             std::cout << fmt::format("  {}at x = {}: {} ± {} (confidence), ± {} (prediction)\n",
                                      several(o) ? reportOf(o).members[m].name + " " : "",
-                                     shortestNumber(xs[i]), readableNumber(p.y[i], 8),
+                                     placeText(o.detail.taken->members[m].curve->xMeaning, xs[i]), readableNumber(p.y[i], 8),
                                      readableNumber(p.confidence[i], 3), readableNumber(p.prediction[i], 3));
     }
 }
@@ -308,7 +314,9 @@ void printDoubt(const evaluate::Doubt& d) {
 
 void printFit(const FitOutput& o) {
     const fit::FitReport& r = reportOf(o);
-    std::cout << o.detail.taken->model().formula() << "\n"
+    std::cout << o.detail.taken->model().formula();
+    if (o.detail.taken->time) std::cout << ", x in " << words(*o.detail.taken->time);
+    std::cout << "\n"
               << counted(static_cast<long long>(r.n), "point") << ", " << fit::stateText(r.state) << " after "
               << counted(r.iterations, "iteration") << "\n";
     std::set<std::string> shared;

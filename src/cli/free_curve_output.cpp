@@ -23,6 +23,11 @@ std::string nameOf(const FreeCurveOutput& o, std::size_t member) {
     return detailOf(o).taken->members[member].name;
 }
 
+// Of moments slopes are told by the unit that fits take; else by x as it is.
+double unitOf(const FreeCurveOutput& o) {
+    return detailOf(o).taken->time ? detailOf(o).taken->time->unit : 1;
+}
+
 Json predictedJson(const FreeCurveOutput& o) {
     Json out = Json::array();
     const auto& members = detailOf(o).members;
@@ -31,10 +36,11 @@ Json predictedJson(const FreeCurveOutput& o) {
             const auto at = members[k].curve.at(x);
             const double se = members[k].scale * at.norm, confidence = members[k].t * se,
                          prediction = members[k].t * std::hypot(members[k].scale, se);
-            Json j = {{"x", x},
+            const bool isTime = detailOf(o).taken->members[k].curve->xMeaning.isTime;
+            Json j = {{"x", isTime ? Json(isoDateTime(x)) : Json(x)},
                       {"y", number(at.y)},
                       {"se", number(members[k].scale > 0 ? se : NAN)},
-                      {"slope", number(at.slope)},
+                      {"slope", number(at.slope * unitOf(o))},
                       {"confidence", {number(at.y - confidence), number(at.y + confidence)}},
                       {"prediction", {number(at.y - prediction), number(at.y + prediction)}}};
             if (members.size() > 1) j["member"] = nameOf(o, k);
@@ -67,6 +73,7 @@ nlohmann::ordered_json freeCurveJson(const FreeCurveOutput& o) {
         }
     }
     if (members.size() > 1) out["members"] = std::move(each);
+    if (const auto& time = detailOf(o).taken->time) out["time"] = {{"unit", time->symbol}};
     out["predicted"] = predictedJson(o);
     out["warnings"] = o.warnings;
     return out;

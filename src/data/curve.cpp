@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "data/curve.h"
 
+#include "base/text.h"
+#include "base/unit_text.h"
+#include "data/column.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -37,6 +41,18 @@ double widthAtHalf(const std::vector<double>& x, const std::vector<double>& heig
 }
 
 } // namespace
+
+std::string placeText(const AxisMeaning& meaning, double x) {
+    if (meaning.isTime) {
+        std::string text = isoDateTime(x);
+        std::ranges::replace(text, 'T', ' ');
+        for (std::string_view idle : {":00", " 00:00"}) // only what tells something
+            if (text.size() == (idle.size() == 3 ? 19U : 16U) && text.ends_with(idle))
+                text.resize(text.size() - idle.size());
+        return text;
+    }
+    return readableNumber(x) + (meaning.unit.empty() ? "" : " " + readableUnit(meaning.unit));
+}
 
 Digest digestOf(const Curve& c) {
     Hasher h;

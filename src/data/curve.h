@@ -21,6 +21,9 @@ struct AxisMeaning {
     bool operator==(const AxisMeaning&) const = default;
 };
 
+// A place on such an axis in running text: "12.5 nm", "2031-05-02", "2031-05-02 06:00".
+std::string placeText(const AxisMeaning& meaning, double x);
+
 // What became of a point that is not simply measured: filled in between its neighbours, put in place of a
 // value that does not exist, or a zero dose kept as a control beside a logarithmic axis.
 enum class PointOrigin : std::uint8_t { Measured, Interpolated, Substituted, Control };

@@ -67,7 +67,8 @@ const FollowingFormula* followingFormula(const std::string& text, const models::
 // The range that the points of a member span.
 AskedCurve askedOf(const FitMember& member) {
     const auto [low, high] = std::ranges::minmax(member.predictors[0]);
-    return {member.model.get(), low, high};
+    const models::Model::Asked asked = member.model->asked();
+    return {asked.model, (low - asked.origin) / asked.unit, (high - asked.origin) / asked.unit};
 }
 
 // Whether a quantity with this gradient is the same along all of them.

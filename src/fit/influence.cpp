@@ -55,7 +55,7 @@ std::vector<Influence> influencesOf(const FitProblem& problem, const FitReport& 
 }
 
 std::optional<Issue> decidingPoint(const FitProblem& problem, const FitReport& report, const Influence& influence,
-                                   std::size_t which) {
+                                   std::size_t which, const std::function<std::string(double)>& placeText) {
     const auto top = std::ranges::max_element(influence.distance);
     if (top == influence.distance.end() || !(*top > kGreatDistance) || report.dof < kFewest) return {};
     const Index i = top - influence.distance.begin();
@@ -69,10 +69,11 @@ std::optional<Issue> decidingPoint(const FitProblem& problem, const FitReport& r
         most = &p, far = std::abs(by) / p.se, shift = by;
     }
     if (!most || far < kGreatShift) return {};
+    const double x = problem.members[which].predictors[0][static_cast<std::size_t>(i)];
     return Issue{"influence",
                  fmt::format("The point at x = {} decides much alone: without it {} would be {} instead of {}. Leave it out to see "
                              "the fit without it.",
-                             readableNumber(problem.members[which].predictors[0][static_cast<std::size_t>(i)], 4), most->name,
+                             placeText ? placeText(x) : readableNumber(x, 4), most->name,
                              readableNumber(most->value + shift, 4), readableNumber(most->value, 4)),
                  {}};
 }

@@ -21,9 +21,9 @@ Influence influenceOf(const FitProblem& problem, const FitReport& report, std::s
 std::vector<Influence> influencesOf(const FitProblem& problem, const FitReport& report); // of all members
 
 // The one point that alone decides a number, in words: which, and what the number would be without it. None: there is no
-// such point, or so few that each decides much.
+// such point, or so few that each decides much. `placeText`: how an x is told (empty: as a number).
 std::optional<Issue> decidingPoint(const FitProblem& problem, const FitReport& report, const Influence& influence,
-                                   std::size_t member = 0);
+                                   std::size_t member = 0, const std::function<std::string(double)>& placeText = {});
 
 // Quantiles of the normal distribution at which n ordered values are to be expected: Φ⁻¹((i − 3/8)/(n + 1/4)).
 // Source: G. Blom, Statistical Estimates and Transformed Beta-Variables (1958). Shape: as the values, in their order.

@@ -74,6 +74,13 @@ public:
 
     // Of a composed model; none: it is one piece.
     virtual const std::vector<Component>& components() const;
+
+    // The model as one speaks of its curve: over x counted from an origin in a unit, where it does not count it as it is.
+    struct Asked {
+        const Model* model;
+        double origin = 0, unit = 1;
+    };
+    virtual Asked asked() const { return {this}; }
 };
 
 // A typed equation over one or several lines. `predictors` are the names that vary by point ("x", or "x1",

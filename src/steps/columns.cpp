@@ -226,18 +226,6 @@ std::optional<double> numberOf(const KindInfo& info, const Settings& given, std:
     return number && std::isfinite(*number) ? std::optional(*number) : std::nullopt;
 }
 
-std::string placeText(const AxisMeaning& meaning, double x) {
-    if (meaning.isTime) {
-        std::string text = isoDateTime(x);
-        std::ranges::replace(text, 'T', ' ');
-        for (std::string_view idle : {":00", " 00:00"}) // only what tells something
-            if (text.size() == (idle.size() == 3 ? 19U : 16U) && text.ends_with(idle))
-                text.resize(text.size() - idle.size());
-        return text;
-    }
-    return readableNumber(x) + (meaning.unit.empty() ? "" : " " + readableUnit(meaning.unit));
-}
-
 std::string spanText(const AxisMeaning& meaning, double low, double high) {
     if (!std::isfinite(low)) return "up to " + placeText(meaning, high);
     if (!std::isfinite(high)) return "from " + placeText(meaning, low);

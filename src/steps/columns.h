@@ -90,7 +90,6 @@ std::optional<std::pair<double, double>> intervalOf(const KindInfo& info, const 
                                                     std::string_view key);
 std::optional<double> numberOf(const KindInfo& info, const Settings& given, std::string_view key);
 
-std::string placeText(const AxisMeaning& meaning, double x);               // "12.5 nm", "2031-05-02 06:00"
 std::string spanText(const AxisMeaning& meaning, double low, double high); // "2 … 8 nm"
 std::string unitOfDistance(const AxisMeaning& meaning);                    // of times it is the second
 std::string countedPoints(std::size_t n);

@@ -177,8 +177,8 @@ struct TwoLines {
         d.p = *edits::addAnalysis({.kind = "fit", .inputs = std::move(inputs), .model = {.kind = "line"}}).apply(d.p);
         return d.p.analyses[d.p.analyses.size() - 1].id;
     }
-    evaluate::AnalysisOutcome differences(std::vector<AnalysisId> fits) {
-        d.p = *edits::addAnalysis({.kind = "differences", .inputs = {{.dataset = d.p.datasets[0].id}}, .analyses = std::move(fits)}).apply(d.p);
+    evaluate::AnalysisOutcome differences(std::vector<AnalysisId> fits, Settings settings = {}) {
+        d.p = *edits::addAnalysis({.kind = "differences", .inputs = {{.dataset = d.p.datasets[0].id}}, .analyses = std::move(fits), .settings = std::move(settings)}).apply(d.p);
         return d.evaluator().analysis(d.p, d.p.analyses[d.p.analyses.size() - 1]);
     }
     DatasetId dataset(std::size_t k) const { return d.p.datasets[k].id; }
@@ -201,6 +201,11 @@ TEST(DifferencesAnalysis, OfAJointFitAndOfTwoFitsAgree) {
         EXPECT_EQ(a->state, "difference");
     }
     EXPECT_EQ(together->sentence, "intercept differs between the datasets.");
+    Settings only;
+    only.set("parameter", Value(std::string("intercept")));
+    EXPECT_THAT(t.differences({joint}, only)->sentence, testing::ContainsRegex("^intercept of .* is lower than that of .* by 2.* \\(p < 0.001\\).$"));
+    only.set("parameter", Value(std::string("slope")));
+    EXPECT_THAT(t.differences({joint}, only)->sentence, testing::HasSubstr("do not differ beyond their errors"));
     EXPECT_NEAR(together->find("intercept")->value, -2, 0.4);
 }
 

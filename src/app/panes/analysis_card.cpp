@@ -71,7 +71,8 @@ std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result,
         QString tip = text(q.meaning);
         if (!tip.isEmpty() && !unit.isEmpty()) tip += ", in " + unit;
         const QString name = q.subject.empty() ? text(q.label) : text(q.subject) + ": " + text(q.label);
-        lines.push_back({name, readableWithError(q.value, q.se), unit,
+        const ValueText value = q.se > 0 ? readableWithError(q.value, q.se) : ValueText{readableNumber(q.value, q.digits), {}};
+        lines.push_back({name, value, unit,
                          q.state == "summary" ? QString() : text(q.state), tip,
                          derived && q.state == "derived" ? theme().muted : theme().ink,
                          q.good ? theme().muted : theme().warning});
@@ -88,7 +89,8 @@ public:
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 4, 0, 0);
         layout->setSpacing(6);
-        auto* form = new QFormLayout;
+        form_ = new QFormLayout;
+        auto* form = form_;
         form->setHorizontalSpacing(12);
         span_ = new SpanFields;
         form->addRow(muted(tr("Span")), span_);
@@ -171,6 +173,7 @@ private:
             }
             const QString taken = k < now.analyses.size() ? text(now.analyses[k].text()) : QString();
             box.setCurrentIndex(std::max(0, box.findData(taken)));
+            form_->setRowVisible(&box, k <= now.analyses.size()); // the next one comes when this is chosen
         }
     }
     void sync() {
@@ -189,6 +192,7 @@ private:
     std::vector<std::pair<QComboBox*, analyses::InputSlot>> slots_; // of further analyses
     SpanFields* span_;
     SettingsForm* settings_;
+    QFormLayout* form_;
     ParameterGrid* numbers_;
     QLabel *error_, *warnings_;
 };

@@ -23,6 +23,7 @@ namespace jointer::app {
 namespace {
 
 constexpr int kWidth = 164, kCaption = 16, kFoot = 14;
+constexpr double kMostHalves = 8; // of the interval, from the number itself
 
 // One choice: its variations from left to right, the chosen one filled, over the interval of the number.
 class DoubtPlot final : public QWidget {
@@ -65,7 +66,7 @@ protected:
             if (!std::isfinite(series_.points[k].value)) continue;
             p.setPen(QPen(theme().accent, 1.2));
             p.setBrush(series_.points[k].chosen ? theme().accent : theme().panel);
-            p.drawEllipse(placeOf(k), 2.8, 2.8);
+            drawPoint(p, k);
         }
         p.setPen(theme().muted);
         const auto end = [&](const evaluate::DoubtPoint& e) { return text(e.label); };
@@ -78,7 +79,7 @@ protected:
         auto* help = static_cast<QHelpEvent*>(e);
         for (std::size_t k = 0; k < series_.points.size(); ++k) {
             const evaluate::DoubtPoint& point = series_.points[k];
-            if (std::isfinite(point.value) && QLineF(placeOf(k), help->pos()).length() < 7) {
+            if (std::isfinite(point.value) && QLineF(placeOf(k), help->pos()).length() < 8) {
                 const ValueText t = readableWithError(point.value, (point.high - point.low) / 4);
                 QToolTip::showText(help->globalPos(), QString("%1: %2 %3").arg(text(point.label), text(t.value), text(draw::unitPlain(unit_))), this);
                 return true;
@@ -89,6 +90,13 @@ protected:
     }
 
 private:
+    // Far outside of the scale: an arrow at its edge.
+    void drawPoint(QPainter& p, std::size_t k) const {
+        const QPointF at = placeOf(k);
+        const double value = series_.points[k].value, side = value > high_ ? -1 : 1;
+        if (value >= low_ && value <= high_) return p.drawEllipse(at, 2.8, 2.8);
+        p.drawPolygon(QPolygonF({at + QPointF(-4, 4 * side), at + QPointF(4, 4 * side), at - QPointF(0, 3 * side)}));
+    }
     // Of each variation, as far as it is on the plot.
     void drawIntervals(QPainter& p, const QRectF& area) const {
         QColor thin = theme().accent;
@@ -104,7 +112,7 @@ private:
     QRectF areaOf() const { return {0.5, kCaption + 0.5, kWidth - 1.0, height() - kCaption - kFoot - 3.0}; }
     double yOf(double value) const {
         const QRectF a = areaOf();
-        return a.bottom() - 5 - (value - low_) / (high_ - low_) * (a.height() - 10);
+        return a.bottom() - 5 - (std::clamp(value, low_, high_) - low_) / (high_ - low_) * (a.height() - 10);
     }
     QPointF placeOf(std::size_t k) const {
         const QRectF a = areaOf();
@@ -200,6 +208,9 @@ void DoubtRow::show(const evaluate::Doubt& doubt) {
     for (const evaluate::DoubtSeries& s : doubt.series)
         for (const evaluate::DoubtPoint& p : s.points)
             if (std::isfinite(p.value)) low = std::min(low, p.value), high = std::max(high, p.value);
+    // What flies far off shall not flatten all others.
+    if (const double most = kMostHalves * (doubt.high - doubt.low) / 2; most > 0)
+        low = std::max(low, doubt.value - most), high = std::min(high, doubt.value + most);
     if (!(low < high)) low -= 1, high += 1;
     for (const evaluate::DoubtSeries& s : doubt.series) row->addWidget(new DoubtPlot(s, doubt, low, high));
     row->addStretch(1);

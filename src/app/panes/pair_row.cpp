@@ -22,7 +22,7 @@ namespace {
 
 constexpr Eigen::Index kMostShown = 24;   // parameters
 constexpr std::size_t kMostFollowed = 200000; // points times parameters: beyond the ellipse must do
-constexpr int kRegionWidth = 300, kNames = 110, kCell = 30, kMostPictureWidth = 400;
+constexpr int kRegionWidth = 330, kNames = 110, kCell = 30, kMostPictureWidth = 400;
 
 // Only those of one member and those that it shares, by their plain names.
 fit::Correlation partOf(const fit::Correlation& all, const fit::FitReport& report, std::size_t member) {
@@ -168,7 +168,7 @@ protected:
     }
 
 private:
-    QRectF areaOf() const { return {62.5, 4.5, width() - 68.0, height() - 38.0}; }
+    QRectF areaOf() const { return {88.5, 4.5, width() - 94.0, height() - 38.0}; }
     void takeRange() {
         low_ = high_ = QPointF(region_.x, region_.y);
         for (const auto* list : {&region_.ellipse, &region_.edge})

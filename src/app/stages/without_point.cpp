@@ -4,8 +4,6 @@
 #include "app/stages/plot_marks.h"
 #include "app/theme/theme.h"
 #include "base/text.h"
-#include "data/column.h"
-#include "draw/markup.h"
 #include "project/edit.h"
 
 #include <algorithm>
@@ -14,12 +12,6 @@
 namespace jointer::app {
 
 namespace {
-
-std::string placeText(const Curve& points, std::size_t i) {
-    if (points.xMeaning.isTime) return " at " + isoDateTime(points.x[i]);
-    const std::string& unit = points.xMeaning.unit;
-    return " at " + readableNumber(points.x[i], 4) + (unit.empty() ? "" : " " + draw::unitPlain(unit));
-}
 
 // The numbers of a dataset, or of all, that move most in its copy without a point, in units of their errors.
 std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset, const analyses::AnalysisResult& without, DatasetId copy) {
@@ -76,7 +68,7 @@ void addWithout(PlotContent& c, const Project& before, const Analysis& a, Datase
     const auto protocol = c.evaluator->protocol(before, dataset);
     const Curve& points = protocol.end().curve();
     const auto at = std::ranges::find(points.rowIds, row);
-    const std::string place = at == points.rowIds.end() ? "" : placeText(points, static_cast<std::size_t>(at - points.rowIds.begin()));
+    const std::string place = at == points.rowIds.end() ? "" : " at " + placeText(points.xMeaning, points.x[static_cast<std::size_t>(at - points.rowIds.begin())]);
     c.caption = kLabel + place + ": " + movedText(*whole, dataset, *without, id);
     c.project = std::move(*project);
 }

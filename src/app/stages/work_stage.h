@@ -29,6 +29,7 @@ public:
     WorkStage(Document& document, ProtocolFocus focus, QWidget* parent = nullptr);
     PlotCanvas* canvas() { return plot_; }
     PlotCanvas* strip() { return strip_; }
+    bool arePlotsCurrent() const { return plot_->isCurrent() && (strip_->isHidden() || (!waitingStrip_ && strip_->isCurrent())); }
     ProtocolPane* protocol() { return pane_; }
     void chooseTool(Tool tool);
 
