@@ -15,7 +15,8 @@ void WorkStage::connectHandles() {
     connect(plot_, &PlotCanvas::drawn, this, [this] {
         if (const std::string& span = plot_->content().spanText; isVisible())
             Q_EMIT document_.readout({}, span.empty() ? QString(" ") : text(span));
-        if (focus_ == ProtocolFocus::Analyses && isVisible()) takeFound();
+        // A picture that is out of date tells nothing of what is wanted now.
+        if (focus_ == ProtocolFocus::Analyses && isVisible() && plot_->isCurrent()) takeFound();
     });
     connect(plot_, &PlotCanvas::spanChosen, this, &WorkStage::setSpan);
     connect(plot_, &PlotCanvas::pointsToggled, this,
