@@ -455,7 +455,7 @@ void doubtOfSixPeaks(benchmark::State& state) {
     d.source = {.table = p.tables[0].id, .roles = {{Role::X, p.tables[0].columns[0].id}, {Role::Y, p.tables[0].columns[1].id}}};
     p = *edits::addDataset(std::move(d)).apply(p);
     Settings anchors;
-    anchors.set("anchors", Value(Numbers{0, 0, 30, 0, 60, 0, 90, 0, 109, 0}));
+    anchors.set("anchors", Value(Numbers{0, 0, 22.5, 0, 52.5, 0, 82.5, 0, 109, 0}));
     p = *edits::addStep(p.datasets[0].id, "baseline", anchors, "").apply(p);
     Analysis a{.kind = "peaks", .inputs = {{.dataset = p.datasets[0].id}}, .model = {.kind = "voigt"}};
     p = *edits::addAnalysis(std::move(a)).apply(p);
