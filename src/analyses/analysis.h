@@ -124,7 +124,8 @@ struct InputSlot {
     std::string of;                   // "dataset", "analysis"
     std::vector<std::string> kinds{}; // of analyses: only of these; empty: of any
     std::size_t fewest = 1, most = 1;
-    bool eager = false; // filled at first even where it may stay empty
+    bool eager = false;     // filled at first even where it may stay empty
+    bool elsewhere = false; // for what further datasets have, where the first is of one dataset alone
 
     bool takes(const std::string& kind) const {
         return kinds.empty() || std::ranges::find(kinds, kind) != kinds.end();
@@ -146,6 +147,10 @@ struct AnalysisKind {
     std::string (*name)(const Analysis& spec) = nullptr;
     bool costly = true; // computed in the background, can be stopped
     bool givesCurve = false; // "fit" and "residuals" of each dataset
+
+    bool takesPoints() const { return std::ranges::find(slots, "dataset", &InputSlot::of) != slots.end(); }
+    // One for all selected datasets, not one for each.
+    bool spansDatasets() const { return std::ranges::find(slots, true, &InputSlot::elsewhere) != slots.end(); }
 };
 
 const Catalogue<AnalysisKind>& catalogue();

@@ -3,6 +3,7 @@
 #include "analyses/fit_analysis.h"
 #include "base/text.h"
 #include "base/unit_text.h"
+#include "data/column_names.h"
 #include "describe/setting_makers.h"
 #include "fit/differences.h"
 #include "fit/quality.h"
@@ -29,7 +30,7 @@ const KindInfo& info() {
     return made;
 }
 
-// Of every fit its members, called by their datasets.
+// Of every fit its members, called by their datasets without what all of these are called alike.
 std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits, const std::string& parameter) {
     std::vector<fit::Estimate> all;
     for (const FitDetail* f : fits) {
@@ -37,6 +38,10 @@ std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits
         for (std::size_t k = 0; k < own.size() && k < f->taken->members.size(); ++k) own[k].of = f->taken->members[k].name;
         std::ranges::move(own, std::back_inserter(all));
     }
+    std::vector<std::string> names;
+    for (const fit::Estimate& e : all) names.push_back(e.of);
+    const std::size_t shared = sharedBeginning(names).size();
+    for (fit::Estimate& e : all) e.of.erase(0, shared);
     return all;
 }
 
@@ -114,7 +119,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind differencesAnalysis() {
-    return {.info = info(), .slots = slotsOfFits({.most = kMostFits, .fewest = 1}), .compute = compute, .costly = false};
+    return {.info = info(), .slots = slotsOfFits({.most = kMostFits, .fewest = 1, .elsewhere = true}), .compute = compute, .costly = false};
 }
 
 } // namespace jointer::analyses

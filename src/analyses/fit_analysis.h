@@ -51,6 +51,7 @@ struct FitSlots {
     std::size_t most = 1, fewest = 1;
     bool eager = false; // as InputSlot has it
     std::vector<std::string> kinds = {"fit"};
+    bool elsewhere = false; // from the second on
 };
 std::vector<InputSlot> slotsOfFits(const FitSlots& wanted);
 

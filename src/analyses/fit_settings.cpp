@@ -182,7 +182,8 @@ std::vector<InputSlot> slotsOfFits(const FitSlots& wanted) {
                        .of = "analysis",
                        .kinds = wanted.kinds,
                        .fewest = k <= wanted.fewest ? 1U : 0U,
-                       .eager = wanted.eager});
+                       .eager = wanted.eager,
+                       .elsewhere = wanted.elsewhere && k > 1});
     return all;
 }
 

@@ -333,13 +333,15 @@ void Document::openAnalysis(AnalysisId id) {
 
 bool Document::addAnalysis(const std::function<Analysis(DatasetId)>& make) {
     const auto span = std::exchange(spanToTake_, std::nullopt);
-    const bool added = onEach([&](DatasetId d) {
+    const auto edit = [&](DatasetId d) {
         Analysis made = make(d);
         if (span)
             for (AnalysisInput& in : made.inputs) in.span.pieces = {*span};
-        analyses::giveFirstInputs(made, project());
+        analyses::giveFirstInputs(made, project(), selection_);
         return edits::addAnalysis(std::move(made));
-    });
+    };
+    const analyses::AnalysisKind* kind = analyses::kindOf(make(dataset_));
+    const bool added = kind && kind->spansDatasets() ? apply(edit(dataset_)) : onEach(edit);
     if (added) openAnalysis(analysesOf(project(), dataset_).back()->id);
     return added;
 }

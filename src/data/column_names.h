@@ -4,6 +4,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace jointer {
 
@@ -18,5 +19,9 @@ template <class Columns> std::string commonName(const Columns& columns) {
         if (nameWithoutNumber(c->name) != common) return first;
     return std::size(columns) < 2 || common.empty() ? first : common;
 }
+
+// What all names begin with, up to " · ": "shells · length" and "shells · mass" beside each other are "length" and "mass". Empty:
+// they have nothing in common, or are all the same.
+std::string sharedBeginning(const std::vector<std::string>& names);
 
 } // namespace jointer

@@ -14,7 +14,7 @@ namespace jointer::evaluate {
 
 namespace {
 
-constexpr int kSpanSteps = 4; // inwards and outwards, of a tenth of the points each
+constexpr int kInwards = 7, kOutwards = 4; // steps of an end of the span, of a tenth of the points each
 constexpr const char* kModel = "model";
 constexpr double kReach = 10; // of AICc: a model that lies higher is none that could be meant
 constexpr std::size_t kMostAnchors = 8, kMostModels = 3, kFewestLeft = 5;
@@ -76,7 +76,8 @@ private:
                    last = std::ranges::upper_bound(places_, high) - places_.begin() - 1;
         const auto step = std::max<std::ptrdiff_t>(1, (last - first + 1) / 10);
         DoubtChoice c{upper ? "end of the span" : "start of the span", xUnit_, {}};
-        for (int k = -kSpanSteps; k <= kSpanSteps; ++k) {
+        const int below = upper ? kInwards : kOutwards, above = upper ? kOutwards : kInwards;
+        for (int k = -below; k <= above; ++k) {
             const std::ptrdiff_t at = (upper ? last : first) + k * step;
             const std::ptrdiff_t left = upper ? at - first : last - at;
             if (at < 0 || at >= std::ssize(places_) || left + 1 < static_cast<std::ptrdiff_t>(kFewestLeft)) continue;
@@ -222,10 +223,20 @@ bool isWithinReach(const AnalysisOutcome& other, const AnalysisOutcome& now) {
     return !a || !b || a->value <= b->value + kReach;
 }
 
+// Some variation says that the number is another one: it lies farther off than half more than its own interval, which of a dozen
+// hardly one does by chance.
+bool speaksAgainst(const DoubtSeries& series, double value) {
+    return std::ranges::any_of(series.points, [&](const DoubtPoint& p) {
+        return std::isfinite(p.value) && std::abs(p.value - value) > 1.5 * (p.high - p.low) / 2;
+    });
+}
+
 std::string sentenceOf(const Doubt& d) {
+    // Fewer points move a number further by chance: first those that do more than that.
     const DoubtSeries* most = nullptr;
+    const auto rank = [&](const DoubtSeries& s) { return std::pair(speaksAgainst(s, d.value), s.reach()); };
     for (const DoubtSeries& s : d.series)
-        if (std::isfinite(s.reach()) && (!most || s.reach() > most->reach())) most = &s;
+        if (std::isfinite(s.reach()) && (!most || rank(s) > rank(*most))) most = &s;
     if (!most || !(most->reach() > 0)) return d.quantity + " does not move with any choice that was made by hand.";
     const std::string moved = readableNumber(most->reach(), 3) + (d.unit.empty() ? "" : " " + readableUnit(d.unit));
     if (!(d.se > 0)) return fmt::format("{} moves most with the {}: by {}.", d.quantity, most->choice, moved);
@@ -233,8 +244,9 @@ std::string sentenceOf(const Doubt& d) {
     if (times < 1)
         return fmt::format("{} hardly moves with any choice, most with the {}: by {}, less than its standard error.", d.quantity,
                            most->choice, moved);
-    return fmt::format("{} moves most with the {}: by {}, {}.", d.quantity, most->choice, moved,
-                       times >= 2 ? readableNumber(times, 2) + " times its standard error" : "about its standard error");
+    return fmt::format("{} moves most with the {}: by {}, {}{}.", d.quantity, most->choice, moved,
+                       times >= 2 ? readableNumber(times, 2) + " times its standard error" : "about its standard error",
+                       speaksAgainst(*most, d.value) ? "" : ", no further than the variations’ own intervals");
 }
 
 } // namespace
@@ -266,6 +278,7 @@ Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetI
                 const auto at = changed.analyses.find(analysis.id);
                 const auto outcome = at ? evaluator.analysis(changed, *at, {.stop = stop}) : AnalysisOutcome{};
                 series.points[k] = point;
+                series.points[k].project = std::make_shared<const Project>(changed);
                 const analyses::Quantity* found = quantityOf(outcome, key);
                 if (!found || !found->good || (choice.choice == kModel && !isWithinReach(outcome, now))) continue;
                 series.points[k].value = found->value;

@@ -13,6 +13,7 @@ struct DoubtPoint {
     double place = NAN; // along the choice where it is a number; NaN: it is a word
     double value = NAN, low = NAN, high = NAN; // NaN: the fit failed
     bool chosen = false;                       // as it stands
+    std::shared_ptr<const Project> project{};  // in which it is made so
 };
 
 struct DoubtSeries {

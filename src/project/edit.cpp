@@ -2,6 +2,7 @@
 #include "project/edit.h"
 
 #include "base/text.h"
+#include "data/column_names.h"
 #include "project/references.h"
 
 #include <fmt/format.h>
@@ -130,6 +131,20 @@ Edit removeDataset(DatasetId id) {
     return removing(&Project::datasets, id, "dataset");
 }
 
+namespace {
+
+// Of a dataset over several columns of a table: by what their names have in common, if anything.
+std::string joinedName(const Table& table, const Dataset& d) {
+    std::vector<const Column*> ys;
+    for (const RoleBinding& b : d.source.roles)
+        if (const Column* c = b.role == Role::Y ? table.find(b.column) : nullptr) ys.push_back(c);
+    if (ys.empty()) return table.name;
+    const std::string common = commonName(ys);
+    return common == ys.front()->name ? table.name : table.name + " · " + common;
+}
+
+} // namespace
+
 Edit joinReplicates(std::vector<DatasetId> ids) {
     return {"Take as replicates", {}, [ids = std::move(ids)](const Project& before) -> Result<Project> {
                 std::vector<Edit> list;
@@ -157,7 +172,7 @@ Edit joinReplicates(std::vector<DatasetId> ids) {
                     d.source.roles.insert(d.source.roles.end(), more.begin(), more.end());
                     if (const auto t = before.tables.find(d.source.table);
                         t && d.name.starts_with(t->name + " · "))
-                        d.name = t->name; // it is no longer one column of it
+                        d.name = joinedName(*t, d); // it is no longer one column of it
                 }));
                 return together({}, std::move(list)).apply(before);
             }};

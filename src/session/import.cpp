@@ -47,7 +47,11 @@ bool areReplicates(const std::string& a, const std::string& b) {
     const bool saysSo = lower.find("rep") != lower.npos || lower.find("run") != lower.npos ||
                         lower.find("trial") != lower.npos;
     const char mark = b[base.size()];
-    return saysSo || mark == ' ' || mark == '_' || mark == '.' || mark == '#';
+    if (saysSo || mark == ' ' || mark == '_' || mark == '.' || mark == '#') return true;
+    // "Ag-1", "Ag-2" are repeats; "Pb-206", "Pb-207" are not.
+    const auto numberOf = [&](const std::string& name) { return parseNumber(name.substr(base.size() + 1)).value_or(0); };
+    constexpr double kMostRepeats = 20;
+    return mark == '-' && numberOf(a) >= 1 && numberOf(b) == numberOf(a) + 1 && numberOf(b) <= kMostRepeats;
 }
 
 // "0.5 m fit" beside "0.5 m" → "fit": companions of several curves are then called alike.

@@ -324,6 +324,8 @@ std::string datasetsOf(const std::string& text) {
 
 TEST(Import, FindsTheDatasetsOfATable) {
     EXPECT_EQ(datasetsOf("t,v\n0,1\n1,2\n"), "pond: x=t y=v");
+    EXPECT_EQ(datasetsOf("t,Ag-1,Ag-2,Cu-1,Cu-2\n0,1,2,3,4\n1,2,3,4,5\n"), "pond · Ag: x=t y=Ag-1 y=Ag-2; pond · Cu: x=t y=Cu-1 y=Cu-2");
+    EXPECT_EQ(datasetsOf("t,Pb-206,Pb-207\n0,1,2\n1,2,3\n"), "pond · Pb-206: x=t y=Pb-206; pond · Pb-207: x=t y=Pb-207") << "two isotopes";
     EXPECT_EQ(datasetsOf("t,count,count,count\n0,1,2,3\n1,2,3,4\n"), "pond: x=t y=count y=count 2 y=count 3")
         << "replicates";
     EXPECT_EQ(datasetsOf("t,salt,salt sd,oxygen\n0,1,2,3\n1,2,3,4\n"),

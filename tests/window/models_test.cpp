@@ -8,6 +8,7 @@
 #include "app/panes/pair_row.h"
 #include "app/stages/work_stage.h"
 
+#include <QTableWidget>
 #include <QToolButton>
 #include <random>
 
@@ -100,6 +101,32 @@ TEST(Models, ALocalRegressionStandsBesideThem) {
     EXPECT_EQ(many, 1);
 }
 
+// Over moments the neighbours count as the open fit does: a higher degree never has a larger residual sum.
+TEST(Models, NeighboursOverTimesCountAsTheFitDoes) {
+    Models d;
+    d.window.document().apply(edits::onTable(d.project().tables[0].id, "times", [](Project&, Table& t) -> Result<void> {
+        std::vector<double> moments;
+        for (double hour : t.columns[0].numbers()) moments.push_back(1.9e9 + 86400 * 7 * hour);
+        Column when = numberColumn("when", "", moments);
+        when.kind = ColumnKind::DateTime;
+        when.id = t.columns[0].id;
+        when.role = Role::X;
+        t.columns[0] = when;
+        return {};
+    }));
+    d.settle();
+    d.find("Fit Polynomial of degree 7");
+    d.click(&d.window, "Below: models");
+    const auto differenceOf = [&](const char* name) {
+        for (QToolButton* tile : d.tiles())
+            if (tile->accessibleName().startsWith(name)) return tile->accessibleName().section("ΔAICc ", 1).replace(QChar(0x2212), '-').toDouble();
+        ADD_FAILURE() << name;
+        return 0.0;
+    };
+    const double seven = differenceOf("Polynomial of degree 7"), eight = differenceOf("Polynomial of degree 8");
+    EXPECT_LT(eight, seven + 4) << "one more parameter costs no more than that, whatever it brings";
+}
+
 TEST(Models, WithoutAFitItSaysWhatToDo) {
     Models d;
     d.click(&d.window, "Below: models");
@@ -148,6 +175,33 @@ TEST(DoubtView, LooksAtANumberFromAllSides) {
     const std::size_t tables = d.project().tables.size();
     d.click(row, "Keep as table");
     EXPECT_EQ(d.project().tables.size(), tables + 1);
+}
+
+TEST(DoubtView, AClickOnAVariationTakesIt) {
+    Models d;
+    d.find("Fit Straight line");
+    d.click(&d.window, "Below: doubt");
+    auto* row = d.window.findChild<DoubtRow*>();
+    d.choose(row, "doubtOf", "slope");
+    const evaluate::DoubtSeries end = row->shown().series.front();
+    ASSERT_EQ(end.choice, "end of the span");
+    ASSERT_GE(end.points.size(), 7U);
+    const auto at = row->findChildren<QWidget*>();
+    const auto plot = std::ranges::find_if(at, [](QWidget* w) { return w->accessibleName() == "end of the span"; });
+    ASSERT_NE(plot, at.end());
+    for (int x = 0; d.project().analyses[0].inputs[0].span.isAll() && x < (*plot)->width(); ++x) // where it stands
+        for (int y = 0; d.project().analyses[0].inputs[0].span.isAll() && y < (*plot)->height(); y += 4) {
+            QMouseEvent move(QEvent::MouseMove, QPointF(x, y), (*plot)->mapToGlobal(QPointF(x, y)), Qt::NoButton, Qt::NoButton, {});
+            QApplication::sendEvent(*plot, &move);
+            if ((*plot)->cursor().shape() == Qt::PointingHandCursor) QTest::mouseClick(*plot, Qt::LeftButton, {}, QPoint(x, y));
+        }
+    d.settle();
+    ASSERT_FALSE(d.project().analyses[0].inputs[0].span.isAll());
+    const double high = d.project().analyses[0].inputs[0].span.high();
+    const auto taken = std::ranges::find(end.points, high, &evaluate::DoubtPoint::place);
+    ASSERT_NE(taken, end.points.end());
+    const auto fit = d.window.document().session().evaluator().analysis(d.project(), d.project().analyses[0]);
+    EXPECT_NEAR(fit->find("slope")->value, taken->value, 1e-12) << "what was shown is what one gets";
 }
 
 TEST(DoubtView, WithoutAFitItSaysWhatToDo) {
@@ -236,4 +290,25 @@ TEST(Residuals, EachLookSaysWhatItTells) {
         EXPECT_TRUE(caption().contains(says)) << look << ": " << caption().toStdString();
     }
     EXPECT_EQ(which->count(), 6);
+}
+
+// Two datasets with a fit each, compared in one go, their numbers beside each other.
+TEST(Differences, OfTwoSelectedDatasetsAreOneAnalysis) {
+    Models d;
+    Dataset copy = d.project().datasets[0];
+    copy.id = {};
+    copy.name = "other";
+    d.window.document().apply(edits::addDataset(std::move(copy)));
+    d.settle();
+    d.window.document().selectDatasets({d.project().datasets[0].id, d.project().datasets[1].id});
+    d.find("Fit Straight line");
+    ASSERT_EQ(d.project().analyses.size(), 2U);
+    d.find("Compare datasets");
+    ASSERT_EQ(d.project().analyses.size(), 3U) << "one for both";
+    EXPECT_EQ(d.project().analyses[2].analyses.size(), 2U);
+    d.click(&d.window, "Below: numbers side by side");
+    auto* grid = d.window.analyse()->findChild<QTableWidget*>("numbers");
+    ASSERT_EQ(grid->columnCount(), 2) << "of each dataset its fit";
+    EXPECT_TRUE(grid->horizontalHeaderItem(0)->text().startsWith("level: Straight line"));
+    EXPECT_TRUE(grid->horizontalHeaderItem(1)->text().startsWith("other: Straight line"));
 }

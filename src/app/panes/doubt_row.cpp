@@ -17,6 +17,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace jointer::app {
 
@@ -28,8 +29,9 @@ constexpr double kMostHalves = 8; // of the interval, from the number itself
 // One choice: its variations from left to right, the chosen one filled, over the interval of the number.
 class DoubtPlot final : public QWidget {
 public:
-    DoubtPlot(evaluate::DoubtSeries series, const evaluate::Doubt& of, double low, double high)
-        : series_(std::move(series)), bandLow_(of.low), bandHigh_(of.high), unit_(of.unit), low_(low), high_(high) {
+    using Taken = std::function<void(const evaluate::DoubtPoint&, const std::string& choice)>;
+    DoubtPlot(evaluate::DoubtSeries series, const evaluate::Doubt& of, double low, double high, Taken taken)
+        : taken_(std::move(taken)), series_(std::move(series)), bandLow_(of.low), bandHigh_(of.high), unit_(of.unit), low_(low), high_(high) {
         setFixedWidth(kWidth);
         setMinimumHeight(80);
         setMouseTracking(true);
@@ -77,19 +79,31 @@ protected:
     bool event(QEvent* e) override {
         if (e->type() != QEvent::ToolTip) return QWidget::event(e);
         auto* help = static_cast<QHelpEvent*>(e);
-        for (std::size_t k = 0; k < series_.points.size(); ++k) {
-            const evaluate::DoubtPoint& point = series_.points[k];
-            if (std::isfinite(point.value) && QLineF(placeOf(k), help->pos()).length() < 8) {
-                const ValueText t = readableWithError(point.value, (point.high - point.low) / 4);
-                QToolTip::showText(help->globalPos(), QString("%1: %2 %3").arg(text(point.label), text(t.value), text(draw::unitPlain(unit_))), this);
-                return true;
-            }
+        if (const auto k = pointAt(help->pos())) {
+            const evaluate::DoubtPoint& point = series_.points[*k];
+            const ValueText t = readableWithError(point.value, (point.high - point.low) / 4);
+            const QString what = QString("%1: %2 %3").arg(text(point.label), text(t.value), text(draw::unitPlain(unit_)));
+            QToolTip::showText(help->globalPos(), point.chosen ? what : tr("%1 – click to take it").arg(what), this);
+            return true;
         }
         QToolTip::hideText();
         return true;
     }
 
+    void mousePressEvent(QMouseEvent* e) override {
+        if (const auto k = pointAt(e->position()); k && !series_.points[*k].chosen) taken_(series_.points[*k], series_.choice);
+    }
+    void mouseMoveEvent(QMouseEvent* e) override {
+        const auto k = pointAt(e->position());
+        setCursor(k && !series_.points[*k].chosen ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    }
+
 private:
+    std::optional<std::size_t> pointAt(QPointF p) const {
+        for (std::size_t k = 0; k < series_.points.size(); ++k)
+            if (std::isfinite(series_.points[k].value) && QLineF(placeOf(k), p).length() < 8) return k;
+        return {};
+    }
     // Far outside of the scale: an arrow at its edge.
     void drawPoint(QPainter& p, std::size_t k) const {
         const QPointF at = placeOf(k);
@@ -125,6 +139,7 @@ private:
         return {a.left() + 7 + share * (a.width() - 14), yOf(point.value)};
     }
 
+    Taken taken_;
     evaluate::DoubtSeries series_;
     double bandLow_, bandHigh_;
     std::string unit_;
@@ -212,8 +227,15 @@ void DoubtRow::show(const evaluate::Doubt& doubt) {
     if (const double most = kMostHalves * (doubt.high - doubt.low) / 2; most > 0)
         low = std::max(low, doubt.value - most), high = std::min(high, doubt.value + most);
     if (!(low < high)) low -= 1, high += 1;
-    for (const evaluate::DoubtSeries& s : doubt.series) row->addWidget(new DoubtPlot(s, doubt, low, high));
+    for (const evaluate::DoubtSeries& s : doubt.series) row->addWidget(new DoubtPlot(s, doubt, low, high, [this](const auto& point, const auto& choice) { take(point, choice); }));
     row->addStretch(1);
+}
+
+// What was varied is then chosen, as if it had been set where it belongs.
+void DoubtRow::take(const evaluate::DoubtPoint& point, const std::string& choice) {
+    if (waiting_ || !point.project) return; // it would be of what was before
+    document_.apply({fmt::format("Choose {}: {}", choice, point.label), {},
+                     [changed = point.project](const Project&) -> Result<Project> { return *changed; }});
 }
 
 void DoubtRow::keep() {

@@ -27,6 +27,7 @@ private:
     void show(const evaluate::Doubt& doubt);
     void offerQuantities(const evaluate::AnalysisOutcome& outcome, const std::string& key);
     void keep();
+    void take(const evaluate::DoubtPoint& point, const std::string& choice);
 
     Document& document_;
     LatestJob job_;

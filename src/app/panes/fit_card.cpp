@@ -247,7 +247,8 @@ void FitCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
         quality_->setText(tr("Provisional while you drag; computed fully when you let go."));
         return;
     }
-    quality_->setText(qualityText(r, detail->taken->weightsNote, outcome->notShown));
+    const std::string since = detail->taken->time ? "; x in " + words(*detail->taken->time) : "";
+    quality_->setText(qualityText(r, detail->taken->weightsNote + since, outcome->notShown));
     quality_->setWordWrap(true);
     sayIssues(warnings_, outcome.issues);
 }

@@ -15,8 +15,17 @@ QString tr(const char* words) {
     return QCoreApplication::translate("Following", words);
 }
 
-bool canBeAsked(const Column& c) {
-    return c.isNumeric() && c.kind != ColumnKind::Boolean;
+// Whether the curve is over dates and times: then numbers are no places on it.
+bool isOverTimes(Document& document, AnalysisId fit) {
+    const auto analysis = document.project().analyses.find(fit);
+    if (!analysis) return false;
+    const auto outcome = document.session().evaluator().analysis(document.project(), *analysis, {evaluate::Effort::Remembered});
+    const analyses::NamedCurve* curve = outcome.exists() ? outcome->curve("fit", document.dataset()) : nullptr;
+    return curve && curve->xMeaning.isTime;
+}
+
+bool canBeAsked(const Column& c, bool overTimes) {
+    return c.isNumeric() && c.kind != ColumnKind::Boolean && c.isTime() == overTimes;
 }
 
 // A name that no column of the table has yet.
@@ -27,8 +36,9 @@ std::string freeName(const Table& table, const std::string& wanted) {
 }
 
 void addColumns(QMenu& menu, QWidget* owner, Document& document, AnalysisId fit, const Table& table) {
+    const bool overTimes = isOverTimes(document, fit);
     for (const Column& c : table.columns) {
-        if (!canBeAsked(c)) continue;
+        if (!canBeAsked(c, overTimes)) continue;
         QObject::connect(menu.addAction(text(c.name)), &QAction::triggered, owner,
                          [&document, fit, table = table.id, column = c.id] {
                              addFollowingColumn(document, fit, table, column);
@@ -78,6 +88,15 @@ void offerFollowing(QWidget* owner, Document& document, AnalysisId fit, TableId 
         if (only && table->id != only) continue;
         const bool alone = only || tables.size() == 1;
         addColumns(alone ? *menu : *menu->addMenu(text(table->name)), owner, document, fit, *table);
+    }
+    if (only && menu->actions().size() == 1) { // nothing to choose from
+        menu->actions().front()->trigger();
+        return menu->deleteLater();
+    }
+    if (menu->isEmpty()) {
+        document.say(isOverTimes(document, fit) ? tr("The curve is over dates and times: a table with a column of those can follow it.")
+                                                : tr("There is no column of numbers that could follow the curve."));
+        return menu->deleteLater();
     }
     menu->popup(at);
 }

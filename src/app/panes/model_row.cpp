@@ -123,6 +123,10 @@ public:
                                        : m.why;
             tiles_[k].picture = pictureOf(shown, candidates_[k], m, ratio);
         }
+        // The open one, then the better first.
+        std::stable_sort(tiles_.begin() + (tiles_[0].open ? 1 : 0), tiles_.end(), [](const ModelRow::Tile& a, const ModelRow::Tile& b) {
+            return std::isfinite(a.difference) && (!std::isfinite(b.difference) || a.difference < b.difference);
+        });
         return {std::move(tiles_), fit::verdictOf(*compared)};
     }
 
@@ -138,6 +142,7 @@ private:
                    one.members[0].y == two.members[0].y && one.members[0].sigma == two.members[0].sigma;
         };
         if (!candidates_.empty() && !same(candidates_.front().problem, candidate->problem)) return;
+        if (const analyses::FitDetail* fit = analyses::fitDetail(*outcome)) time_ = fit->taken->time;
         tiles_.push_back({.name = candidate->name, .fit = a.id, .model = a.model, .open = open});
         candidates_.push_back(std::move(*candidate));
     }
@@ -163,7 +168,7 @@ private:
         problem.derive.clear();
         problem.schedule.clear();
         problem.members[0].parameters.clear();
-        problem.members[0].model = *model;
+        problem.members[0].model = time_ ? models::timedModel(*model, *time_) : *model;
         candidates_.push_back({analyses::modelName(node), std::move(problem)});
         tiles_.push_back({.name = candidates_.back().name, .fit = {}, .model = node});
     }
@@ -174,6 +179,7 @@ private:
     const Cancellation& stop_;
     std::vector<fit::Candidate> candidates_;
     std::vector<ModelRow::Tile> tiles_; // one for each
+    std::optional<models::TimeScale> time_; // by which models count moments
 };
 
 } // namespace

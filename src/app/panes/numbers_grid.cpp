@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/numbers_grid.h"
 
+#include "analyses/analysis.h"
 #include "app/panes/fit_names.h"
 
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
+#include "data/column_names.h"
 #include "draw/markup.h"
 
 #include <QHeaderView>
@@ -55,7 +57,10 @@ const analyses::Quantity* quantityOf(const NumbersGrid::Column& c, const std::st
 } // namespace
 
 std::string sideBySideSentence(const std::vector<NumbersGrid::Column>& columns) {
-    if (columns.size() < 2) return "Add another fit of this dataset to see the numbers of both side by side.";
+    if (columns.size() < 2) return "Add another fit of this dataset, or select further datasets, to see their numbers side by side.";
+    if (std::ranges::any_of(columns, [&](const auto& c) { return c.member != columns[0].member; }))
+        return "They are of different datasets: whether a number differs is told by the errors, or by Compare datasets; AICc cannot be "
+               "compared.";
     std::vector<double> points;
     for (const auto& c : columns)
         if (const analyses::Quantity* n = quantityOf(c, "n")) points.push_back(n->value);
@@ -94,7 +99,7 @@ void NumbersGrid::refresh() {
     const auto open = document_.project().analyses.find(document_.analysis());
     const bool joint = open && open->inputs.size() > 1;
     waiting_ = true;
-    job_.request([this, open, joint, project = document_.project(), dataset = document_.dataset(),
+    job_.request([this, open, joint, project = document_.project(), dataset = document_.dataset(), selected = document_.selection(),
                   evaluator = document_.session().sharedEvaluator(),
                   effort = document_.effort()](const Cancellation& stop) -> std::function<void()> {
         auto columns = std::make_shared<std::vector<Column>>();
@@ -104,15 +109,22 @@ void NumbersGrid::refresh() {
                 if (const auto in = std::ranges::find(open->inputs, d->id, &AnalysisInput::dataset);
                     in != open->inputs.end())
                     columns->push_back({d->name, open->id, d->id, outcome, in->span});
-        } else
-            for (const auto& a : analysesOf(project, dataset)) {
-                if (a->inputs.size() > 1) continue;
-                columns->push_back({nameBeside(project, *a, dataset),
-                                    a->id,
-                                    {},
-                                    evaluator->analysis(project, *a, {.effort = effort, .stop = stop}),
-                                    a->inputs.front().span});
-            }
+        } else {
+            std::vector<std::string> datasets;
+            for (const DatasetId each : selected) datasets.push_back(project.datasets.find(each)->name);
+            const std::size_t shared = sharedBeginning(datasets).size();
+            for (const DatasetId each : selected.empty() ? std::vector{dataset} : selected)
+                for (const auto& a : analysesOf(project, each)) {
+                    const analyses::AnalysisKind* kind = analyses::kindOf(*a);
+                    if (a->inputs.size() > 1 || !kind || !kind->takesPoints()) continue;
+                    const std::string name = nameBeside(project, *a, each);
+                    columns->push_back({selected.size() > 1 ? project.datasets.find(each)->name.substr(shared) + ": " + name : name,
+                                        a->id,
+                                        selected.size() > 1 ? each : DatasetId{},
+                                        evaluator->analysis(project, *a, {.effort = effort, .stop = stop}),
+                                        a->inputs.front().span});
+                }
+        }
         return [this, columns, joint] {
             waiting_ = false;
             fill(*columns, joint);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The marks of a panel: made from its elements and groups, named, and told to the legend.
+#include "data/column_names.h"
 #include "figure/page/cartesian.h"
 
 namespace jointer::figure {
@@ -51,22 +52,6 @@ void Cartesian::makeMarks() {
     // Ranges and the like lie behind everything else.
     std::ranges::stable_partition(marks_, [](const Drawn& d) { return d.kind->behind; });
 }
-
-namespace {
-
-// "shells · length" and "shells · mass" beside each other are "length" and "mass".
-std::string sharedBeginning(const std::vector<std::string>& names) {
-    constexpr std::string_view kBetween = " · ";
-    const std::size_t end = names.empty() ? std::string::npos : names[0].find(kBetween);
-    if (end == std::string::npos) return {};
-    const std::string shared = names[0].substr(0, end + kBetween.size());
-    const bool all = std::ranges::all_of(
-        names, [&](const std::string& n) { return n.starts_with(shared) && n.size() > shared.size(); });
-    const bool differ = std::ranges::any_of(names, [&](const std::string& n) { return n != names[0]; });
-    return all && differ ? shared : std::string();
-}
-
-} // namespace
 
 // What all datasets of the panel are called alike does not tell them apart: the legend and the labels do
 // without.
