@@ -24,6 +24,6 @@ build_jointer() {
     local preset=$1
     shift
     say "Building Jointer ($preset) …"
-    cmake --preset "$preset" "$@" > /dev/null
+    cmake --preset "$preset" -DJOINTER_UNITY=ON "$@" > /dev/null
     cmake --build --preset "$preset"
 }

@@ -17,7 +17,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr double kReach = 9; // pixels within which a handle or a point is hit
+constexpr double kHandleReach = 9; // pixels within which a handle or a point is hit
 
 } // namespace
 
@@ -29,7 +29,7 @@ QPointF PlotCanvas::placeOf(const steps::Handle& handle) const {
 
 std::optional<steps::Handle> PlotCanvas::handleAt(QPointF p) const {
     std::optional<steps::Handle> best;
-    double nearest = kReach;
+    double nearest = kHandleReach;
     for (const steps::Handle& handle : content_.handles)
         if (const double away = QLineF(p, placeOf(handle)).length(); away < nearest)
             nearest = away, best = handle;
@@ -39,8 +39,8 @@ std::optional<steps::Handle> PlotCanvas::handleAt(QPointF p) const {
 std::pair<PlotCanvas::Drag, std::size_t> PlotCanvas::spanEndAt(QPointF p) const {
     for (std::size_t k = 0; k < content_.spans.size(); ++k) {
         const auto& [low, high] = content_.spans[k];
-        if (std::abs(toPixels(low, 0).x() - p.x()) < kReach) return {Drag::SpanLow, k};
-        if (std::abs(toPixels(high, 0).x() - p.x()) < kReach) return {Drag::SpanHigh, k};
+        if (std::abs(toPixels(low, 0).x() - p.x()) < kHandleReach) return {Drag::SpanLow, k};
+        if (std::abs(toPixels(high, 0).x() - p.x()) < kHandleReach) return {Drag::SpanHigh, k};
     }
     return {Drag::None, 0};
 }
@@ -86,7 +86,7 @@ void PlotCanvas::mousePressEvent(QMouseEvent* e) {
     // Handles come first, whatever the tool.
     if (handle)
         drag_ = Drag::Handle, dragged_ = *handle;
-    else if (content_.cutoff && std::abs(toPixels(*content_.cutoff, 0).x() - from_.x()) < kReach)
+    else if (content_.cutoff && std::abs(toPixels(*content_.cutoff, 0).x() - from_.x()) < kHandleReach)
         drag_ = Drag::Cutoff;
     else if (const auto [end, piece] = spanEndAt(from_); end != Drag::None)
         drag_ = end, draggedSpan_ = piece;

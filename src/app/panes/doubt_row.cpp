@@ -23,7 +23,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr int kWidth = 164, kCaption = 16, kFoot = 14;
+constexpr int kPlotWidth = 164, kCaption = 16, kFoot = 14;
 constexpr double kMostHalves = 8; // of the interval, from the number itself
 
 // One choice: its variations from left to right, the chosen one filled, over the interval of the number.
@@ -32,7 +32,7 @@ public:
     using Taken = std::function<void(const evaluate::DoubtPoint&, const std::string& choice)>;
     DoubtPlot(evaluate::DoubtSeries series, const evaluate::Doubt& of, double low, double high, Taken taken)
         : taken_(std::move(taken)), series_(std::move(series)), bandLow_(of.low), bandHigh_(of.high), unit_(of.unit), low_(low), high_(high) {
-        setFixedWidth(kWidth);
+        setFixedWidth(kPlotWidth);
         setMinimumHeight(80);
         setMouseTracking(true);
         setAccessibleName(text(series_.choice));
@@ -73,8 +73,8 @@ protected:
         p.setPen(theme().muted);
         const auto end = [&](const evaluate::DoubtPoint& e) { return text(e.label); };
         const QRectF foot(0, height() - kFoot, width(), kFoot);
-        p.drawText(foot, Qt::AlignLeft, fontMetrics().elidedText(end(series_.points.front()), Qt::ElideRight, kWidth / 2 - 4));
-        p.drawText(foot, Qt::AlignRight, fontMetrics().elidedText(end(series_.points.back()), Qt::ElideRight, kWidth / 2 - 4));
+        p.drawText(foot, Qt::AlignLeft, fontMetrics().elidedText(end(series_.points.front()), Qt::ElideRight, kPlotWidth / 2 - 4));
+        p.drawText(foot, Qt::AlignRight, fontMetrics().elidedText(end(series_.points.back()), Qt::ElideRight, kPlotWidth / 2 - 4));
     }
     bool event(QEvent* e) override {
         if (e->type() != QEvent::ToolTip) return QWidget::event(e);
@@ -123,7 +123,7 @@ private:
             p.drawLine(QPointF(x, std::min(area.bottom(), yOf(point.low))), QPointF(x, std::max(area.top(), yOf(point.high))));
         }
     }
-    QRectF areaOf() const { return {0.5, kCaption + 0.5, kWidth - 1.0, height() - kCaption - kFoot - 3.0}; }
+    QRectF areaOf() const { return {0.5, kCaption + 0.5, kPlotWidth - 1.0, height() - kCaption - kFoot - 3.0}; }
     double yOf(double value) const {
         const QRectF a = areaOf();
         return a.bottom() - 5 - (std::clamp(value, low_, high_) - low_) / (high_ - low_) * (a.height() - 10);

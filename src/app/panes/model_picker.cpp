@@ -25,7 +25,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr int kAcross = 4, kWidth = 536, kHeight = 560;
+constexpr int kPicturesAcross = 4, kWidth = 536, kHeight = 560;
 constexpr std::size_t kMostServing = 8;
 
 constexpr std::string_view kKept = "kept:"; // before the name of a kept equation
@@ -170,8 +170,8 @@ void ModelPicker::addTiles(const std::vector<QWidget*>& tiles) {
     auto* grid = new QGridLayout;
     grid->setSpacing(4);
     for (std::size_t k = 0; k < tiles.size(); ++k)
-        grid->addWidget(tiles[k], static_cast<int>(k) / kAcross, static_cast<int>(k) % kAcross);
-    grid->setColumnStretch(kAcross, 1);
+        grid->addWidget(tiles[k], static_cast<int>(k) / kPicturesAcross, static_cast<int>(k) % kPicturesAcross);
+    grid->setColumnStretch(kPicturesAcross, 1);
     column_->addLayout(grid);
 }
 
@@ -237,9 +237,9 @@ void ModelPicker::lookForServing(const AnalysisInput& input) {
                     QWidget* made = tile(s.key, text(kind->info.name), words,
                                          fitPicture(s.key, s.parameters, *curve, devicePixelRatioF()));
                     made->setToolTip(modelHelp(s.key));
-                    grid->addWidget(made, static_cast<int>(k) / kAcross, static_cast<int>(k) % kAcross);
+                    grid->addWidget(made, static_cast<int>(k) / kPicturesAcross, static_cast<int>(k) % kPicturesAcross);
                 }
-                grid->setColumnStretch(kAcross, 1);
+                grid->setColumnStretch(kPicturesAcross, 1);
                 layout->addLayout(grid);
                 build(search_->text());
             };

@@ -26,7 +26,7 @@ namespace {
 
 constexpr QSize kSize{132, 58};
 constexpr int kBar = 4;
-constexpr std::size_t kMostProposed = 4, kMostPoints = 20000; // of whose neighbours are tried by themselves
+constexpr std::size_t kMostProposed = 4, kMostPointsTried = 20000; // of whose neighbours are tried by themselves
 constexpr std::size_t kMostPointsOfLoess = 3000;                // its degrees of freedom take their square
 
 struct Shown {
@@ -151,7 +151,7 @@ private:
     void propose() {
         const std::size_t points = candidates_.front().problem.observationCount();
         const bool hasFree = std::ranges::any_of(candidates_, [](const fit::Candidate& c) { return c.free.has_value(); });
-        if (points <= kMostPoints)
+        if (points <= kMostPointsTried)
             for (const ModelNode& node : analyses::neighboursOf(tiles_[0].model, kMostProposed)) addModel(node);
         if (hasFree || points > kMostPointsOfLoess) return;
         const fit::FitProblem& problem = candidates_.front().problem;
