@@ -21,14 +21,17 @@ const KindInfo& comparisonSettings() {
     static const KindInfo info{
         .key = "comparison",
         .name = "Compare models",
-        .purpose = "Which of several fits the same points speak for: AICc, BIC, weights, F tests, cross-validation",
+        .purpose =
+            "Which of several fits the same points speak for: AICc, BIC, weights, F tests, cross-validation",
         .group = "Analyses",
-        .settings = {
-            choice("leave-out", "Leave out", {{"nothing", "nothing"}, {"points", "points"}, {"levels", "levels of x"}},
-                   "Cross-validation: parts of the points are left out in turn and predicted by the rest. Levels: all points "
-                   "of one x together."),
-            wholeNumber("parts", "Parts", 10, "In how many parts; as many as there are points: each for itself.",
-                        {.lowest = 2, .highest = 100000, .shownIf = "leave-out=points|levels"})}};
+        .settings = {choice("leave-out", "Leave out",
+                            {{"nothing", "nothing"}, {"points", "points"}, {"levels", "levels of x"}},
+                            "Cross-validation: parts of the points are left out in turn and predicted by the "
+                            "rest. Levels: all points "
+                            "of one x together."),
+                     wholeNumber("parts", "Parts", 10,
+                                 "In how many parts; as many as there are points: each for itself.",
+                                 {.lowest = 2, .highest = 100000, .shownIf = "leave-out=points|levels"})}};
     return info;
 }
 
@@ -39,7 +42,8 @@ constexpr std::size_t kMostModels = 6;
 fit::FreeForm formOf(const Settings& settings, double dof, std::vector<double> fitted) {
     return {.dof = dof,
             .fitted = std::move(fitted),
-            .predicted = [settings](const fit::FitMember& through, const std::vector<double>& xs) -> std::optional<std::vector<double>> {
+            .predicted = [settings](const fit::FitMember& through,
+                                    const std::vector<double>& xs) -> std::optional<std::vector<double>> {
                 const auto curve = freeCurve(settings, through.predictors[0], through.y, through.sigma, true);
                 if (!curve) return {};
                 return curve->values(xs, {});
@@ -55,12 +59,15 @@ std::string descriptionOf(const AnalysisResult& result) {
 // By what each is called; two of one name by what they are, or else by number.
 std::vector<fit::Candidate> candidatesOf(const std::vector<ResultPtr>& curves) {
     std::vector<fit::Candidate> all;
-    const auto isTaken = [&](const std::string& name) { return std::ranges::find(all, name, &fit::Candidate::name) != all.end(); };
+    const auto isTaken = [&](const std::string& name) {
+        return std::ranges::find(all, name, &fit::Candidate::name) != all.end();
+    };
     for (const ResultPtr& result : curves) {
         const NamedCurve* curve = result->curve("fit");
         std::string name = curve ? curve->label : descriptionOf(*result);
         if (isTaken(name)) name = descriptionOf(*result);
-        for (int number = 2; isTaken(name); ++number) name = fmt::format("{} ({})", descriptionOf(*result), number);
+        for (int number = 2; isTaken(name); ++number)
+            name = fmt::format("{} ({})", descriptionOf(*result), number);
         all.push_back(*candidateOf(*result, std::move(name)));
     }
     return all;
@@ -79,8 +86,12 @@ NamedTable tableOf(const fit::ModelComparison& c) {
         error.push_back(m.predictionError);
     }
     Table t{.name = "Models"};
-    t.columns = {textColumn("model", names),       numberColumn("parameters", "", k), numberColumn("residual sum", "", rss),
-                 numberColumn("AICc", "", aicc),   numberColumn("BIC", "", bic),      numberColumn("weight", "", weight),
+    t.columns = {textColumn("model", names),
+                 numberColumn("parameters", "", k),
+                 numberColumn("residual sum", "", rss),
+                 numberColumn("AICc", "", aicc),
+                 numberColumn("BIC", "", bic),
+                 numberColumn("weight", "", weight),
                  numberColumn("prediction error", "", error)};
     return {"models", "Models", std::move(t)};
 }
@@ -97,9 +108,12 @@ NamedTable testsOf(const fit::ModelComparison& c) {
         p.push_back(t.p);
     }
     Table t{.name = "Tests"};
-    t.columns = {textColumn("simpler", simpler), textColumn("larger", larger),
-                 numberColumn(c.absolute ? "χ²" : "F", "", statistic), numberColumn("dof", "", first),
-                 numberColumn("dof 2", "", second), numberColumn("p", "", p)};
+    t.columns = {textColumn("simpler", simpler),
+                 textColumn("larger", larger),
+                 numberColumn(c.absolute ? "χ²" : "F", "", statistic),
+                 numberColumn("dof", "", first),
+                 numberColumn("dof 2", "", second),
+                 numberColumn("p", "", p)};
     return {"tests", "Tests", std::move(t)};
 }
 
@@ -108,13 +122,19 @@ void addQuantities(const fit::ModelComparison& c, AnalysisResult& out) {
         const fit::Compared& m = c.models[k];
         const auto add = [&](const char* key, const char* label, double value, const char* meaning) {
             if (std::isfinite(value))
-                out.quantities.push_back({.key = fmt::format("{} of {}", key, k + 1), .label = label, .meaning = meaning,
-                                          .value = value, .state = "summary", .subject = m.name, .digits = 3});
+                out.quantities.push_back({.key = fmt::format("{} of {}", key, k + 1),
+                                          .label = label,
+                                          .meaning = meaning,
+                                          .value = value,
+                                          .state = "summary",
+                                          .subject = m.name,
+                                          .digits = 3});
         };
         add("weight", "weight", m.weight, "share of the evidence, by AICc");
         add("aicc_difference", "ΔAICc", m.aiccDifference, "above the lowest");
         add("bic_difference", "ΔBIC", m.bicDifference, "above the lowest");
-        add("prediction_error", "prediction error", m.predictionError, "root mean square over what was left out");
+        add("prediction_error", "prediction error", m.predictionError,
+            "root mean square over what was left out");
     }
     for (const fit::NestedTest& t : c.tests)
         out.quantities.push_back({.key = fmt::format("p of {} against {}", t.larger + 1, t.simpler + 1),
@@ -132,7 +152,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     for (const ResultPtr& a : task.analyses)
         if (a && candidateOf(*a, {})) fits.push_back(a);
     if (fits.size() < 2)
-        return failure("few-fits", "A comparison needs two curves or more of the same points: fit another model to the dataset, then "
+        return failure("few-fits", "A comparison needs two curves or more of the same points: fit another "
+                                   "model to the dataset, then "
                                    "choose both.");
     const Settings& s = task.spec.settings;
     const std::string leave = comparisonSettings().text(s, "leave-out");
@@ -151,7 +172,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     out.tables = {tableOf(detail->comparison), testsOf(detail->comparison)};
     out.sentence = detail->verdict.sentence;
     out.detail = counted(static_cast<long long>(detail->comparison.n), "point");
-    for (const std::string& against : detail->verdict.against) out.issues.push_back({"against", "But " + against + ".", {}});
+    for (const std::string& against : detail->verdict.against)
+        out.issues.push_back({"against", "But " + against + ".", {}});
     out.whole = task.effort == Effort::Full && !task.stop.stop_requested();
     out.kept = std::move(detail);
     return out;
@@ -160,21 +182,27 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 std::optional<fit::Candidate> candidateOf(const AnalysisResult& result, std::string name) {
-    if (const FitDetail* f = fitDetail(result)) return fit::Candidate{std::move(name), f->taken->problem, f->report};
+    if (const FitDetail* f = fitDetail(result))
+        return fit::Candidate{std::move(name), f->taken->problem, f->report};
     const FreeCurveDetail* free = freeCurveDetail(result);
     if (!free || free->members.size() != 1) return {};
     const FreeCurveDetail::Member& m = free->members.front();
-    return fit::Candidate{std::move(name), free->taken->problem, {}, formOf(free->settings, m.curve.dof, m.fitted)};
+    return fit::Candidate{
+        std::move(name), free->taken->problem, {}, formOf(free->settings, m.curve.dof, m.fitted)};
 }
 
-Result<fit::FreeForm> freeFormOf(const Settings& settings, const fit::FitMember& points, const Cancellation& stop) {
+Result<fit::FreeForm> freeFormOf(const Settings& settings, const fit::FitMember& points,
+                                 const Cancellation& stop) {
     const auto curve = freeCurve(settings, points.predictors[0], points.y, points.sigma, false, stop);
     if (!curve) return std::unexpected(curve.error());
     return formOf(settings, curve->dof, curve->values(points.predictors[0], {}));
 }
 
 AnalysisKind comparisonAnalysis() {
-    return {.info = comparisonSettings(), .slots = slotsOfFits({.most = kMostModels, .fewest = 2, .eager = true, .kinds = {"fit", "free-curve"}}), .compute = compute};
+    return {.info = comparisonSettings(),
+            .slots = slotsOfFits(
+                {.most = kMostModels, .fewest = 2, .eager = true, .kinds = {"fit", "free-curve"}}),
+            .compute = compute};
 }
 
 } // namespace jointer::analyses

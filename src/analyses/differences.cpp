@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Datasets compared by the parameters of their fits: each pair's difference with its interval.
+#include "fit/differences.h"
 #include "analyses/fit_analysis.h"
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "data/column_names.h"
 #include "describe/setting_makers.h"
-#include "fit/differences.h"
 #include "fit/quality.h"
 
 #include <algorithm>
@@ -23,19 +23,24 @@ const KindInfo& info() {
     static const KindInfo made{
         .key = "differences",
         .name = "Compare datasets",
-        .purpose = "Differences of parameters between datasets, of one fit over several or of several fits, with intervals",
+        .purpose = "Differences of parameters between datasets, of one fit over several or of several fits, "
+                   "with intervals",
         .group = "Analyses",
-        .settings = {word("parameter", "Parameter", "Which; empty: all that the fits have in common.", {.whenEmpty = "all"}),
-                     number("level", "Level", 0.95, "Of the intervals.", {.lowest = 0.5, .highest = 0.9999})}};
+        .settings = {
+            word("parameter", "Parameter", "Which; empty: all that the fits have in common.",
+                 {.whenEmpty = "all"}),
+            number("level", "Level", 0.95, "Of the intervals.", {.lowest = 0.5, .highest = 0.9999})}};
     return made;
 }
 
 // Of every fit its members, called by their datasets without what all of these are called alike.
-std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits, const std::string& parameter) {
+std::vector<fit::Estimate> estimatesOf(const std::vector<const FitDetail*>& fits,
+                                       const std::string& parameter) {
     std::vector<fit::Estimate> all;
     for (const FitDetail* f : fits) {
         auto own = fit::estimatesOf(f->report, parameter);
-        for (std::size_t k = 0; k < own.size() && k < f->taken->members.size(); ++k) own[k].of = f->taken->members[k].name;
+        for (std::size_t k = 0; k < own.size() && k < f->taken->members.size(); ++k)
+            own[k].of = f->taken->members[k].name;
         std::ranges::move(own, std::back_inserter(all));
     }
     std::vector<std::string> names;
@@ -76,19 +81,72 @@ void add(const fit::Difference& d, const std::string& unit, AnalysisResult& out)
 // A single difference with its number.
 std::string oneText(const fit::Difference& d, const std::string& unit) {
     const ValueText t = readableWithError(std::abs(d.value), d.se);
-    const std::string size = t.value + (t.error.empty() ? "" : " ± " + t.error) + (unit.empty() ? "" : " " + readableUnit(unit));
+    const std::string size =
+        t.value + (t.error.empty() ? "" : " ± " + t.error) + (unit.empty() ? "" : " " + readableUnit(unit));
     const std::string p = d.corrected < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", d.corrected);
-    if (!(d.corrected < 0.05)) return fmt::format("{} of {} and {} do not differ beyond their errors (by {}, {}).", d.parameter, d.first, d.second, size, p);
-    return fmt::format("{} of {} is {} than that of {} by {} ({}).", d.parameter, d.first, d.value < 0 ? "lower" : "higher", d.second, size, p);
+    if (!(d.corrected < 0.05))
+        return fmt::format("{} of {} and {} do not differ beyond their errors (by {}, {}).", d.parameter,
+                           d.first, d.second, size, p);
+    return fmt::format("{} of {} is {} than that of {} by {} ({}).", d.parameter, d.first,
+                       d.value < 0 ? "lower" : "higher", d.second, size, p);
 }
 
 std::string sentenceOf(const std::vector<fit::Difference>& all, const std::string& unit) {
     if (all.size() == 1) return oneText(all.front(), unit);
     std::vector<std::string> differ;
     for (const fit::Difference& d : all)
-        if (d.corrected < 0.05 && std::ranges::find(differ, d.parameter) == differ.end()) differ.push_back(d.parameter);
+        if (d.corrected < 0.05 && std::ranges::find(differ, d.parameter) == differ.end())
+            differ.push_back(d.parameter);
     if (differ.empty()) return "No parameter differs beyond its error.";
-    return fmt::format("{} {} between the datasets.", joined(differ, ", "), differ.size() == 1 ? "differs" : "differ");
+    return fmt::format("{} {} between the datasets.", joined(differ, ", "),
+                       differ.size() == 1 ? "differs" : "differ");
+}
+
+// The points of all fits in one, with how each treats its parameters. None: they cannot be put together.
+std::optional<fit::FitProblem> joinedProblem(const std::vector<const FitDetail*>& fits) {
+    fit::FitProblem out = fits.front()->taken->problem;
+    if (fits.size() == 1) return out;
+    out.members.clear();
+    out.parameters.clear();
+    for (const FitDetail* f : fits) {
+        const fit::FitProblem& own = f->taken->problem;
+        if (own.absolute != out.absolute || own.loss != out.loss) return {};
+        for (fit::FitMember m : own.members) {
+            for (const fit::ParameterSpec& p : own.parameters)
+                if (std::ranges::find(m.parameters, p.name, &fit::ParameterSpec::name) == m.parameters.end())
+                    m.parameters.push_back(p);
+            out.members.push_back(std::move(m));
+        }
+    }
+    return out;
+}
+
+// Whether one value, or one curve, would do for all.
+std::string equalText(const std::vector<fit::Equality>& all) {
+    std::vector<std::string> would;
+    std::string curve;
+    const auto probability = [](double p) {
+        return p < 0.001 ? std::string("p < 0.001") : fmt::format("p = {:.2g}", p);
+    };
+    for (const fit::Equality& e : all) {
+        if (e.parameter.empty())
+            curve = fmt::format("one curve {} ({})", e.test.p < 0.05 ? "would not" : "would", probability(e.test.p));
+        else if (e.test.p >= 0.05)
+            would.push_back(fmt::format("one {} ({})", e.parameter, probability(e.test.p)));
+    }
+    if (all.empty()) return {};
+    const std::string values = would.empty() ? "No single value would do for all" : "For all would do " + joined(would, " or ");
+    return " " + values + (curve.empty() ? "." : "; " + curve + ".");
+}
+
+void add(const fit::Equality& e, AnalysisResult& out) {
+    const std::string what = e.parameter.empty() ? "one curve" : "one " + e.parameter;
+    out.quantities.push_back({.key = "p of " + what,
+                              .label = "p of " + what,
+                              .meaning = "for all datasets, against each for itself",
+                              .value = e.test.p,
+                              .state = "summary",
+                              .digits = 2});
 }
 
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
@@ -101,14 +159,30 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     if (!fits.empty())
         for (const models::ParameterInfo& p : fits.front()->taken->model().parameters()) {
             if (!wanted.empty() && p.name != wanted) continue;
-            const auto found = fit::differencesOf(p.name, estimatesOf(fits, p.name), info().number(task.spec.settings, "level"));
+            const auto found = fit::differencesOf(p.name, estimatesOf(fits, p.name),
+                                                  info().number(task.spec.settings, "level"));
             for (const fit::Difference& d : found) add(d, unitOf(*fits.front(), p.name), out);
             all.insert(all.end(), found.begin(), found.end());
         }
     if (all.empty())
-        return failure("no-pairs", "There is no parameter that two datasets have each for itself: fit several datasets together, or "
-                                   "choose a fit of another dataset as “Fit 2”.");
+        return failure(
+            "no-pairs",
+            "There is no parameter that two datasets have each for itself: fit several datasets together, or "
+            "choose a fit of another dataset as “Fit 2”.");
     out.sentence = sentenceOf(all, unitOf(*fits.front(), all.front().parameter));
+    const bool sameTime = std::ranges::all_of(
+        fits, [&](const FitDetail* f) { return f->taken->time == fits.front()->taken->time; });
+    if (!sameTime)
+        out.issues.push_back({"time-origins",
+                              "These fits count their times from different days: what holds at the beginning of each "
+                              "cannot be compared. Fit the datasets together.",
+                              {}});
+    if (const auto problem = joinedProblem(fits); problem && sameTime) {
+        const auto equal = fit::equalitiesOf(*problem, {}, task.stop);
+        for (const fit::Equality& e : equal)
+            if (wanted.empty() || e.parameter == wanted || e.parameter.empty()) add(e, out);
+        if (wanted.empty()) out.sentence += equalText(equal);
+    }
     if (fits.size() == 1 && fits.front()->report.comparison)
         out.detail = fit::sharingText(fits.front()->report);
     else
@@ -119,7 +193,9 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
 } // namespace
 
 AnalysisKind differencesAnalysis() {
-    return {.info = info(), .slots = slotsOfFits({.most = kMostFits, .fewest = 1, .elsewhere = true}), .compute = compute, .costly = false};
+    return {.info = info(),
+            .slots = slotsOfFits({.most = kMostFits, .fewest = 1, .elsewhere = true}),
+            .compute = compute};
 }
 
 } // namespace jointer::analyses

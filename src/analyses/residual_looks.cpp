@@ -24,14 +24,15 @@ std::string finding(double p, const char* clear, const char* perhaps, const char
 }
 
 std::string runsText(const fit::RunsTest& t) {
-    return finding(t.p, t.few ? "they follow a pattern" : "they alternate", t.few ? "perhaps a pattern" : "perhaps they alternate",
-                   "no pattern found", "runs test");
+    return finding(t.p, t.few ? "they follow a pattern" : "they alternate",
+                   t.few ? "perhaps a pattern" : "perhaps they alternate", "no pattern found", "runs test");
 }
 
 std::string scatterText(const std::optional<fit::ScatterTest>& t) {
     if (!t) return "too few points to tell whether the scatter is the same everywhere";
     return finding(t->p, t->grows ? "the scatter grows" : "the scatter shrinks",
-                   t->grows ? "perhaps the scatter grows" : "perhaps the scatter shrinks", "the scatter is even", "score test");
+                   t->grows ? "perhaps the scatter grows" : "perhaps the scatter shrinks",
+                   "the scatter is even", "score test");
 }
 
 std::string normalText(double p) {
@@ -40,9 +41,12 @@ std::string normalText(double p) {
 }
 
 std::string lackText(const fit::LackOfFit& t) {
-    const std::string test = t.dof[1] > 0 ? fmt::format("lack of fit F = {}, p {}", readableNumber(t.statistic, 3), probability(t.p))
-                                          : fmt::format("lack of fit χ² = {}, p {}", readableNumber(t.statistic, 3), probability(t.p));
-    return (t.p < 0.01 ? "the curve misses the replicates (" : "the replicates scatter as much (") + test + ")";
+    const std::string test =
+        t.dof[1] > 0
+            ? fmt::format("lack of fit F = {}, p {}", readableNumber(t.statistic, 3), probability(t.p))
+            : fmt::format("lack of fit χ² = {}, p {}", readableNumber(t.statistic, 3), probability(t.p));
+    return (t.p < 0.01 ? "the curve misses the replicates (" : "the replicates scatter as much (") + test +
+           ")";
 }
 
 class Looks {
@@ -68,7 +72,8 @@ public:
 private:
     std::string overX() const {
         if (report_.n < 10) return "";
-        return tests_.lackOfFit ? runsText(tests_.runs) + "; " + lackText(*tests_.lackOfFit) : runsText(tests_.runs);
+        return tests_.lackOfFit ? runsText(tests_.runs) + "; " + lackText(*tests_.lackOfFit)
+                                : runsText(tests_.runs);
     }
 
     void addMember(std::size_t m, const fit::Influence& weighed) {
@@ -76,25 +81,31 @@ private:
         const std::string& unit = taken_.members[m].curve->yMeaning.unit;
         std::vector<double> order(member.fitted.size());
         for (std::size_t i = 0; i < order.size(); ++i) order[i] = static_cast<double>(i + 1);
-        addLook(m, {"fitted value", unit, member.fitted, "residual", unit, member.residuals, scatterText(tests_.scatter)});
-        addLook(m, {"order", "", order, "residual", unit, member.residuals, report_.n < 10 ? "" : runsText(tests_.runs)});
+        addLook(m, {"fitted value", unit, member.fitted, "residual", unit, member.residuals,
+                    scatterText(tests_.scatter)});
+        addLook(m, {"order", "", order, "residual", unit, member.residuals,
+                    report_.n < 10 ? "" : runsText(tests_.runs)});
         if (weighed.leverage.empty()) return;
         std::vector<double> sizes;
         for (double r : weighed.standardised) sizes.push_back(std::sqrt(std::abs(r)));
         const char* const standard = "standardised residual";
-        addLook(m, {"fitted value, as sizes", unit, member.fitted, "√|standardised|", "", sizes, scatterText(tests_.scatter)});
-        addLook(m, {"normal quantile", "", fit::normalScores(weighed.standardised), standard, "", weighed.standardised,
-                    normalText(tests_.normalP)});
-        addLook(m, {"leverage", "", weighed.leverage, standard, "", weighed.standardised, distanceText(m, weighed)});
+        addLook(m, {"fitted value, as sizes", unit, member.fitted, "√|standardised|", "", sizes,
+                    scatterText(tests_.scatter)});
+        addLook(m, {"normal quantile", "", fit::normalScores(weighed.standardised), standard, "",
+                    weighed.standardised, normalText(tests_.normalP)});
+        addLook(m, {"leverage", "", weighed.leverage, standard, "", weighed.standardised,
+                    distanceText(m, weighed)});
         const auto place = [&](double x) { return placeText(common_[m].xMeaning, x); };
-        if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m, place)) out_.issues.push_back(std::move(*point));
+        if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m, place))
+            out_.issues.push_back(std::move(*point));
     }
 
     // The point that weighs most.
     std::string distanceText(std::size_t m, const fit::Influence& weighed) const {
         const auto top = std::ranges::max_element(weighed.distance) - weighed.distance.begin();
         const double x = taken_.problem.members[m].predictors[0][static_cast<std::size_t>(top)];
-        return fmt::format("the point at x = {} weighs most (distance of Cook {})", placeText(common_[m].xMeaning, x),
+        return fmt::format("the point at x = {} weighs most (distance of Cook {})",
+                           placeText(common_[m].xMeaning, x),
                            readableNumber(weighed.distance[static_cast<std::size_t>(top)], 2));
     }
 
@@ -114,7 +125,8 @@ private:
         made.says = look.says;
         auto points = pointsOf(taken_, m, look.ys);
         points->x = look.xs;
-        points->xMeaning = made.xMeaning = {std::string(look.over).substr(0, std::string_view(look.over).find(',')), look.overUnit};
+        points->xMeaning = made.xMeaning = {
+            std::string(look.over).substr(0, std::string_view(look.over).find(',')), look.overUnit};
         points->yMeaning = made.yMeaning = {look.what, look.unit};
         sortByX(*points);
         made.points = std::move(points);
@@ -125,12 +137,16 @@ private:
     void addNumbers() {
         const auto add = [&](const char* key, const char* label, const char* meaning, double value) {
             if (std::isfinite(value))
-                out_.quality.push_back({.key = key, .label = label, .meaning = meaning, .value = value, .state = "quality"});
+                out_.quality.push_back(
+                    {.key = key, .label = label, .meaning = meaning, .value = value, .state = "quality"});
         };
         if (report_.n >= 10) add("runs_p", "p of runs", "of the runs test of the residuals", tests_.runs.p);
-        if (tests_.scatter) add("scatter_p", "p of even scatter", "of the score test of squares over fitted values", tests_.scatter->p);
+        if (tests_.scatter)
+            add("scatter_p", "p of even scatter", "of the score test of squares over fitted values",
+                tests_.scatter->p);
         add("normal_p", "p of normal residuals", "of Shapiro and Francia", tests_.normalP);
-        if (tests_.lackOfFit) add("lack_of_fit_p", "p of lack of fit", "of replicates against the curve", tests_.lackOfFit->p);
+        if (tests_.lackOfFit)
+            add("lack_of_fit_p", "p of lack of fit", "of replicates against the curve", tests_.lackOfFit->p);
     }
 
     const fit::FitReport& report_;
@@ -142,14 +158,16 @@ private:
 
 } // namespace
 
-std::shared_ptr<Curve> pointsOf(const FitTaken& taken, std::size_t member, const std::vector<double>& values) {
+std::shared_ptr<Curve> pointsOf(const FitTaken& taken, std::size_t member,
+                                const std::vector<double>& values) {
     auto curve = std::make_shared<Curve>();
     curve->x = taken.problem.members[member].predictors[0];
     curve->y = values;
     curve->xMeaning = taken.members[member].curve->xMeaning;
     curve->yMeaning = taken.members[member].curve->yMeaning;
     const MemberPoints& points = taken.members[member];
-    if (!points.curve->rowIds.empty() && static_cast<std::size_t>(std::ranges::count(points.used, 1)) == values.size())
+    if (!points.curve->rowIds.empty() &&
+        static_cast<std::size_t>(std::ranges::count(points.used, 1)) == values.size())
         for (std::size_t i = 0; i < points.used.size(); ++i)
             if (points.used[i]) curve->rowIds.push_back(points.curve->rowIds[i]);
     return curve;

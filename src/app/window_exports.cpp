@@ -41,8 +41,8 @@ bool Window::exportTo(const QString& path, const ExportOptions& options) {
             paint::QtFigureWriter writer;
             ExportOptions asked = options;
             asked.stop = stop;
-            const auto done = jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer,
-                                                    asked);
+            const auto done =
+                jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer, asked);
             if (!done) return std::unexpected(done.error());
             const bool bitmap = isBitmap(QFileInfo(path).suffix().toLower().toStdString());
             return tr("Wrote %1: %2 × %3 mm%4, %5 kB.")
@@ -59,12 +59,15 @@ void Window::exportFigure() {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet: make one in Figure."), true);
     goTo(Stage::Figure);
-    auto* pane = new ExportPane(figureFormats(), exportWish_,
-                                figure::pageOf(document_.project(), *figure), this);
-    connect(pane, &ExportPane::wanted, this, [this, name = figure->name](const ExportWish& wish) {
-        exportWish_ = wish;
-        askForFigureFile(name);
-    }, Qt::QueuedConnection); // a dialog opens, with events of its own
+    auto* pane =
+        new ExportPane(figureFormats(), exportWish_, figure::pageOf(document_.project(), *figure), this);
+    connect(
+        pane, &ExportPane::wanted, this,
+        [this, name = figure->name](const ExportWish& wish) {
+            exportWish_ = wish;
+            askForFigureFile(name);
+        },
+        Qt::QueuedConnection); // a dialog opens, with events of its own
     pane->adjustSize();
     pane->move(mapToGlobal(figure_->exportCorner(this)) - QPoint(pane->width(), 0));
     pane->show();

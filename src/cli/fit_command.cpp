@@ -31,9 +31,12 @@ public:
         options_.declare(app, order_);
         others_.declare(app);
         app.add_option("--predict", predict_, "Values of x at which the curve is wanted");
-        oneOrMore(app, "--doubt", doubts_, "A number: how it moves with span, weights, model and other choices");
-        oneOrMore(app, "--region", regions_, "Two parameters, such as \"a,b\": their joint confidence region");
-        app.add_flag("--influence", influence_, "What each point weighs: leverage, standardised residual, distance of Cook");
+        oneOrMore(app, "--doubt", doubts_,
+                  "A number: how it moves with span, weights, model and other choices");
+        oneOrMore(app, "--region", regions_,
+                  "Two parameters, such as \"a,b\": their joint confidence region");
+        app.add_flag("--influence", influence_,
+                     "What each point weighs: leverage, standardised residual, distance of Cook");
         app.add_flag("--correlation", correlation_, "Correlations also of more than 60 free parameters");
     }
 
@@ -53,23 +56,27 @@ protected:
 
     Result<void> lookAround(const Project& project, evaluate::Evaluator& evaluator) override {
         for (const std::string& name : doubts_) {
-            auto doubt = evaluate::doubtOf(project, project.analyses[0], project.datasets[0].id, name, evaluator);
+            auto doubt =
+                evaluate::doubtOf(project, project.analyses[0], project.datasets[0].id, name, evaluator);
             if (!doubt) return std::unexpected(doubt.error());
             found_.doubts.push_back(std::move(*doubt));
         }
         const auto outcome = evaluator.analysis(project, project.analyses[0]);
         const analyses::FitDetail* detail = analyses::fitDetail(*outcome);
-        if (!regions_.empty() && !detail) return failure("usage", "A curve without a formula has no parameters.");
+        if (!regions_.empty() && !detail)
+            return failure("usage", "A curve without a formula has no parameters.");
         for (const std::string& pair : regions_) {
             const auto names = split(pair, ',');
             if (names.size() != 2) return failure("usage", "--region takes two names, such as \"a,b\".");
-            const fit::Correlation all = fit::correlation(detail->report); // names them, of several members too
+            const fit::Correlation all =
+                fit::correlation(detail->report); // names them, of several members too
             const auto placeOf = [&](std::string_view name) {
                 const auto at = std::ranges::find(all.names, trimmed(name)) - all.names.begin();
                 return at < std::ssize(all.names) ? all.places[static_cast<std::size_t>(at)]
                                                   : fit::ParameterPlace{0, std::string(trimmed(name))};
             };
-            auto region = fit::regionOf(detail->taken->problem, detail->report, placeOf(names[0]), placeOf(names[1]));
+            auto region =
+                fit::regionOf(detail->taken->problem, detail->report, placeOf(names[0]), placeOf(names[1]));
             if (!region) return std::unexpected(region.error());
             found_.regions.push_back(std::move(*region));
         }
@@ -81,7 +88,8 @@ protected:
         auto xs = numberList(predict_, "--predict");
         if (!predict_.empty() && !xs) return std::unexpected(xs.error());
         if (isFree()) {
-            const FreeCurveOutput free{model_, result, predict_.empty() ? std::vector<double>() : *xs, warnings};
+            const FreeCurveOutput free{model_, result, predict_.empty() ? std::vector<double>() : *xs,
+                                       warnings};
             if (json_)
                 print(freeCurveJson(free));
             else

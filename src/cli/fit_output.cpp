@@ -19,6 +19,7 @@ using Json = nlohmann::ordered_json;
 namespace {
 
 constexpr std::size_t kMostCorrelated = 60; // free parameters
+constexpr std::size_t kMostTested = 50;     // members whose equality is asked for by itself
 
 const fit::FitReport& reportOf(const FitOutput& o) {
     return o.detail.report;
@@ -114,16 +115,18 @@ Json differencesJson(const fit::FitReport& r) {
 
 Json testsJson(const FitOutput& o, const std::vector<fit::Influence>& weighed) {
     const fit::ResidualTests t = fit::residualTests(o.detail.taken->problem, reportOf(o), weighed);
-    Json out = {{"runs", {{"p", number(t.runs.p)}, {"few", t.runs.few}}},
-                {"scatter", t.scatter ? Json{{"p", number(t.scatter->p)}, {"grows", t.scatter->grows}} : Json()},
-                {"normal", {{"p", number(t.normalP)}}},
-                {"lack_of_fit", Json()}};
+    Json out = {
+        {"runs", {{"p", number(t.runs.p)}, {"few", t.runs.few}}},
+        {"scatter", t.scatter ? Json{{"p", number(t.scatter->p)}, {"grows", t.scatter->grows}} : Json()},
+        {"normal", {{"p", number(t.normalP)}}},
+        {"lack_of_fit", Json()}};
     if (t.lackOfFit) {
         const bool f = t.lackOfFit->dof[1] > 0;
-        out["lack_of_fit"] = {{f ? "f" : "chi2", number(t.lackOfFit->statistic)},
-                              {"dof", f ? Json({t.lackOfFit->dof[0], t.lackOfFit->dof[1]}) : Json({t.lackOfFit->dof[0]})},
-                              {"p", number(t.lackOfFit->p)},
-                              {"pure_sd", number(t.lackOfFit->pureSd)}};
+        out["lack_of_fit"] = {
+            {f ? "f" : "chi2", number(t.lackOfFit->statistic)},
+            {"dof", f ? Json({t.lackOfFit->dof[0], t.lackOfFit->dof[1]}) : Json({t.lackOfFit->dof[0]})},
+            {"p", number(t.lackOfFit->p)},
+            {"pure_sd", number(t.lackOfFit->pureSd)}};
     }
     return out;
 }
@@ -141,6 +144,19 @@ Json influenceJson(const FitOutput& o, const std::vector<fit::Influence>& weighe
             if (several(o)) j["member"] = reportOf(o).members[m].name;
             out.push_back(std::move(j));
         }
+    return out;
+}
+
+// "parameter" null: the whole curve.
+Json equalitiesJson(const FitOutput& o) {
+    Json out = Json::array();
+    const bool chi2 = reportOf(o).absolute;
+    for (const fit::Equality& e : fit::equalitiesOf(o.detail.taken->problem))
+        out.push_back({{"parameter", e.parameter.empty() ? Json() : Json(e.parameter)},
+                       {chi2 ? "chi2" : "f", number(e.test.f)},
+                       {"dof", chi2 ? Json({e.test.dof[0]}) : Json({e.test.dof[0], e.test.dof[1]})},
+                       {"p", number(e.test.p)},
+                       {"aicc_difference", number(e.test.aiccDifference)}});
     return out;
 }
 
@@ -186,12 +202,20 @@ Json doubtsJson(const FitOutput& o) {
         for (const evaluate::DoubtSeries& s : d.series) {
             Json points = Json::array();
             for (const evaluate::DoubtPoint& p : s.points)
-                points.push_back({{"variation", p.label}, {"place", number(p.place)}, {"value", number(p.value)},
-                                  {"ci", interval(p.low, p.high)}, {"chosen", p.chosen}});
-            choices.push_back({{"choice", s.choice}, {"unit", s.unit}, {"reach", number(s.reach())}, {"points", points}});
+                points.push_back({{"variation", p.label},
+                                  {"place", number(p.place)},
+                                  {"value", number(p.value)},
+                                  {"ci", interval(p.low, p.high)},
+                                  {"chosen", p.chosen}});
+            choices.push_back(
+                {{"choice", s.choice}, {"unit", s.unit}, {"reach", number(s.reach())}, {"points", points}});
         }
-        out.push_back({{"name", d.quantity}, {"value", number(d.value)}, {"se", number(d.se)}, {"ci", interval(d.low, d.high)},
-                       {"sentence", d.sentence}, {"choices", choices}});
+        out.push_back({{"name", d.quantity},
+                       {"value", number(d.value)},
+                       {"se", number(d.se)},
+                       {"ci", interval(d.low, d.high)},
+                       {"sentence", d.sentence},
+                       {"choices", choices}});
     }
     return out;
 }
@@ -204,8 +228,12 @@ Json regionsJson(const FitOutput& o) {
     };
     Json out = Json::array();
     for (const fit::Region& r : o.regions)
-        out.push_back({{"parameters", {r.first, r.second}}, {"correlation", number(r.correlation)}, {"level", r.level},
-                       {"ellipse", pairs(r.ellipse)}, {"edge", pairs(r.edge)}, {"closed", !r.open},
+        out.push_back({{"parameters", {r.first, r.second}},
+                       {"correlation", number(r.correlation)},
+                       {"level", r.level},
+                       {"ellipse", pairs(r.ellipse)},
+                       {"edge", pairs(r.edge)},
+                       {"closed", !r.open},
                        {"sentence", fit::sentenceOf(r)}});
     return out;
 }
@@ -245,10 +273,12 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
     if (several(o)) out["members"] = membersJson(o);
     if (r.comparison)
         out["comparison"] = {{r.absolute ? "chi2" : "f", number(r.comparison->f)},
-                             {"dof", r.absolute ? Json({r.comparison->dof[0]}) : Json({r.comparison->dof[0], r.comparison->dof[1]})},
+                             {"dof", r.absolute ? Json({r.comparison->dof[0]})
+                                                : Json({r.comparison->dof[0], r.comparison->dof[1]})},
                              {"p", number(r.comparison->p)},
                              {"aicc_difference", number(r.comparison->aiccDifference)}};
     if (several(o)) out["differences"] = differencesJson(r);
+    if (several(o) && r.members.size() <= kMostTested) out["equalities"] = equalitiesJson(o);
     if (r.scale > 0) {
         out["scale"] = number(r.scale);
         out["loss_weights"] = countsJson(o);
@@ -297,8 +327,9 @@ void printPredictions(const FitOutput& o) {
         for (std::size_t i = 0; i < xs.size(); ++i)
             std::cout << fmt::format("  {}at x = {}: {} ± {} (confidence), ± {} (prediction)\n",
                                      several(o) ? reportOf(o).members[m].name + " " : "",
-                                     placeText(o.detail.taken->members[m].curve->xMeaning, xs[i]), readableNumber(p.y[i], 8),
-                                     readableNumber(p.confidence[i], 3), readableNumber(p.prediction[i], 3));
+                                     placeText(o.detail.taken->members[m].curve->xMeaning, xs[i]),
+                                     readableNumber(p.y[i], 8), readableNumber(p.confidence[i], 3),
+                                     readableNumber(p.prediction[i], 3));
     }
 }
 
@@ -306,8 +337,9 @@ void printDoubt(const evaluate::Doubt& d) {
     std::cout << "\n  " << d.sentence << "\n";
     for (const evaluate::DoubtSeries& s : d.series)
         for (const evaluate::DoubtPoint& p : s.points)
-            std::cout << fmt::format("  {:<22} {:<26} {:>14} {}{}\n", s.choice, p.label, readableNumber(p.value, 6),
-                                     intervalText(p.low, p.high), p.chosen ? "  as chosen" : "");
+            std::cout << fmt::format("  {:<22} {:<26} {:>14} {}{}\n", s.choice, p.label,
+                                     readableNumber(p.value, 6), intervalText(p.low, p.high),
+                                     p.chosen ? "  as chosen" : "");
 }
 
 } // namespace
@@ -334,7 +366,8 @@ void printFit(const FitOutput& o) {
                              readableNumber(r.residualSd, 6), readableNumber(r.aicc, 5),
                              readableNumber(r.bic, 5));
     if (r.reducedChi2) std::cout << fmt::format("  χ² {:.6g}   χ²/dof {:.6g}\n", *r.chi2, *r.reducedChi2);
-    if (const std::string sharing = fit::sharingText(r); !sharing.empty()) std::cout << "  " << sharing << "\n";
+    if (const std::string sharing = fit::sharingText(r); !sharing.empty())
+        std::cout << "  " << sharing << "\n";
     if (!o.result.notShown.empty()) std::cout << "  " << o.result.notShown << "\n";
     if (r.ends.size() > 1) {
         std::cout << "\n  Ends from several starts:\n";

@@ -22,7 +22,8 @@ constexpr std::size_t kMostAnchors = 8, kMostModels = 3, kFewestLeft = 5;
 using Change = std::function<void(Analysis&)>;
 
 // The counting places of a dataset as the analysis takes it.
-std::vector<double> placesOf(const Project& project, const Analysis& a, DatasetId dataset, Evaluator& evaluator) {
+std::vector<double> placesOf(const Project& project, const Analysis& a, DatasetId dataset,
+                             Evaluator& evaluator) {
     std::vector<double> out;
     const auto protocol = evaluator.protocol(project, dataset);
     const auto in = std::ranges::find(a.inputs, dataset, &AnalysisInput::dataset);
@@ -80,7 +81,8 @@ private:
         for (int k = -below; k <= above; ++k) {
             const std::ptrdiff_t at = (upper ? last : first) + k * step;
             const std::ptrdiff_t left = upper ? at - first : last - at;
-            if (at < 0 || at >= std::ssize(places_) || left + 1 < static_cast<std::ptrdiff_t>(kFewestLeft)) continue;
+            if (at < 0 || at >= std::ssize(places_) || left + 1 < static_cast<std::ptrdiff_t>(kFewestLeft))
+                continue;
             const double x = places_[static_cast<std::size_t>(at)];
             add(c, {.label = (upper ? "to " : "from ") + readableNumber(x, 4), .place = x, .chosen = k == 0},
                 [=](Analysis& a) { upper ? setSpan(a, low, x) : setSpan(a, x, high); });
@@ -93,7 +95,8 @@ private:
         if (!in) return;
         const Curve& curve = *evaluator_.measured(project_, dataset_).value;
         const std::string now = in->weights.text("weights", curve.sigma.empty() ? "none" : "absolute");
-        std::vector<std::pair<const char*, const char*>> ways = {{"none", "all alike"}, {"1/y", "1/y"}, {"1/y2", "1/y²"}};
+        std::vector<std::pair<const char*, const char*>> ways = {
+            {"none", "all alike"}, {"1/y", "1/y"}, {"1/y2", "1/y²"}};
         if (!curve.sigma.empty()) ways.emplace_back("absolute", "uncertainties");
         DoubtChoice c{"weights", "", {}};
         for (const auto& [key, words] : ways)
@@ -108,7 +111,8 @@ private:
         const AnalysisInput* in = input();
         if (!in || !evaluator_.protocol(project_, dataset_).unsmoothed) return;
         DoubtChoice c{"points", "", {}};
-        for (const auto& [key, words] : {std::pair("before-smoothing", "before smoothing"), {"end", "smoothed"}}) {
+        for (const auto& [key, words] :
+             {std::pair("before-smoothing", "before smoothing"), {"end", "smoothed"}}) {
             const CurvePoint point = CurvePoint::fromText(key);
             add(c, {.label = words, .chosen = in->point.text() == point.text()}, [=](Analysis& a) {
                 for (AnalysisInput& each : a.inputs) each.point = point;
@@ -131,9 +135,11 @@ private:
             const double now = kind->info.number(step.settings, "window");
             DoubtChoice c{"window of " + kind->info.name, window->unit, {}};
             for (const double by : {0.5, 0.75, 1.0, 1.5, 2.0}) {
-                const double width = std::max(window->lowest, 2 * std::round(by * now / 2) + std::fmod(now, 2));
+                const double width =
+                    std::max(window->lowest, 2 * std::round(by * now / 2) + std::fmod(now, 2));
                 if (by != 1 && width == now) continue;
-                change(c, {.label = readableNumber(width, 4), .place = width, .chosen = by == 1}, step, "window", Value(width));
+                change(c, {.label = readableNumber(width, 4), .place = width, .chosen = by == 1}, step,
+                       "window", Value(width));
             }
             out_.push_back(std::move(c));
         }
@@ -152,7 +158,8 @@ private:
             double noise = noiseOf(before);
             if (kind->info.text(step.settings, "place") == "on-curve") {
                 const int over = kind->info.integer(step.settings, "mean-over");
-                for (std::size_t i = 0; i + 1 < anchors.size(); i += 2) anchors[i + 1] = meanAbout(before, anchors[i], over);
+                for (std::size_t i = 0; i + 1 < anchors.size(); i += 2)
+                    anchors[i + 1] = meanAbout(before, anchors[i], over);
                 noise /= std::sqrt(over);
             }
             addMoved(step, anchors, noise);
@@ -165,18 +172,22 @@ private:
             for (const double sign : {-1.0, 1.0}) {
                 Numbers moved = anchors;
                 moved[k + 1] += sign * noise;
-                auto free = edits::setStep(dataset_, step.id, "place", Value(std::string("free"))).apply(project_);
+                auto free =
+                    edits::setStep(dataset_, step.id, "place", Value(std::string("free"))).apply(project_);
                 if (free) free = edits::setStep(dataset_, step.id, "anchors", Value(moved)).apply(*free);
                 if (free)
-                    c.variations.emplace_back(DoubtPoint{.label = fmt::format("{} {} by its noise", readableNumber(anchors[k], 4), sign > 0 ? "up" : "down")},
-                                              std::move(*free));
+                    c.variations.emplace_back(
+                        DoubtPoint{.label = fmt::format("{} {} by its noise", readableNumber(anchors[k], 4),
+                                                        sign > 0 ? "up" : "down")},
+                        std::move(*free));
             }
         out_.push_back(std::move(c));
     }
     static double meanAbout(const Curve& curve, double x, int over) {
         const auto nearest = static_cast<std::ptrdiff_t>(nearestPoint(curve.x, x));
         double sum = 0, n = 0;
-        for (std::ptrdiff_t i = std::max<std::ptrdiff_t>(0, nearest - over / 2); i <= std::min(std::ssize(curve.x) - 1, nearest + over / 2); ++i)
+        for (std::ptrdiff_t i = std::max<std::ptrdiff_t>(0, nearest - over / 2);
+             i <= std::min(std::ssize(curve.x) - 1, nearest + over / 2); ++i)
             if (curve.counts(static_cast<std::size_t>(i))) sum += curve.y[static_cast<std::size_t>(i)], ++n;
         return n > 0 ? sum / n : NAN;
     }
@@ -184,7 +195,8 @@ private:
     static double noiseOf(const Curve& curve) {
         std::vector<double> steps;
         for (std::size_t i = 1; i < curve.size(); ++i)
-            if (curve.counts(i) && curve.counts(i - 1)) steps.push_back(std::abs(curve.y[i] - curve.y[i - 1]));
+            if (curve.counts(i) && curve.counts(i - 1))
+                steps.push_back(std::abs(curve.y[i] - curve.y[i - 1]));
         if (steps.empty()) return 0;
         const auto middle = steps.begin() + std::ssize(steps) / 2;
         std::ranges::nth_element(steps, middle);
@@ -223,8 +235,8 @@ bool isWithinReach(const AnalysisOutcome& other, const AnalysisOutcome& now) {
     return !a || !b || a->value <= b->value + kReach;
 }
 
-// Some variation says that the number is another one: it lies farther off than half more than its own interval, which of a dozen
-// hardly one does by chance.
+// Some variation says that the number is another one: it lies farther off than half more than its own
+// interval, which of a dozen hardly one does by chance.
 bool speaksAgainst(const DoubtSeries& series, double value) {
     return std::ranges::any_of(series.points, [&](const DoubtPoint& p) {
         return std::isfinite(p.value) && std::abs(p.value - value) > 1.5 * (p.high - p.low) / 2;
@@ -237,16 +249,20 @@ std::string sentenceOf(const Doubt& d) {
     const auto rank = [&](const DoubtSeries& s) { return std::pair(speaksAgainst(s, d.value), s.reach()); };
     for (const DoubtSeries& s : d.series)
         if (std::isfinite(s.reach()) && (!most || rank(s) > rank(*most))) most = &s;
-    if (!most || !(most->reach() > 0)) return d.quantity + " does not move with any choice that was made by hand.";
-    const std::string moved = readableNumber(most->reach(), 3) + (d.unit.empty() ? "" : " " + readableUnit(d.unit));
+    if (!most || !(most->reach() > 0))
+        return d.quantity + " does not move with any choice that was made by hand.";
+    const std::string moved =
+        readableNumber(most->reach(), 3) + (d.unit.empty() ? "" : " " + readableUnit(d.unit));
     if (!(d.se > 0)) return fmt::format("{} moves most with the {}: by {}.", d.quantity, most->choice, moved);
     const double times = most->reach() / d.se;
     if (times < 1)
-        return fmt::format("{} hardly moves with any choice, most with the {}: by {}, less than its standard error.", d.quantity,
-                           most->choice, moved);
-    return fmt::format("{} moves most with the {}: by {}, {}{}.", d.quantity, most->choice, moved,
-                       times >= 2 ? readableNumber(times, 2) + " times its standard error" : "about its standard error",
-                       speaksAgainst(*most, d.value) ? "" : ", no further than the variations’ own intervals");
+        return fmt::format(
+            "{} hardly moves with any choice, most with the {}: by {}, less than its standard error.",
+            d.quantity, most->choice, moved);
+    return fmt::format(
+        "{} moves most with the {}: by {}, {}{}.", d.quantity, most->choice, moved,
+        times >= 2 ? readableNumber(times, 2) + " times its standard error" : "about its standard error",
+        speaksAgainst(*most, d.value) ? "" : ", no further than the variations’ own intervals");
 }
 
 } // namespace
@@ -258,17 +274,24 @@ double DoubtSeries::reach() const {
     return low <= high ? high - low : NAN;
 }
 
-std::vector<DoubtChoice> doubtChoices(const Project& project, const Analysis& analysis, DatasetId dataset, Evaluator& evaluator) {
+std::vector<DoubtChoice> doubtChoices(const Project& project, const Analysis& analysis, DatasetId dataset,
+                                      Evaluator& evaluator) {
     return Choices(project, analysis, dataset, evaluator).all();
 }
 
-Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetId dataset, const std::string& quantity,
-                      Evaluator& evaluator, const Cancellation& stop, const std::function<void(const Doubt&)>& done) {
+Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetId dataset,
+                      const std::string& quantity, Evaluator& evaluator, const Cancellation& stop,
+                      const std::function<void(const Doubt&)>& done) {
     const auto now = evaluator.analysis(project, analysis, {.stop = stop});
     if (!now.exists()) return std::unexpected(now.result.error());
     const analyses::Quantity* q = quantityOf(now, quantity);
     if (!q) return failure("no-quantity", "This analysis has no number called “" + quantity + "”.");
-    Doubt d{.quantity = q->label, .unit = q->unit, .value = q->value, .se = q->se, .low = q->low, .high = q->high};
+    Doubt d{.quantity = q->label,
+            .unit = q->unit,
+            .value = q->value,
+            .se = q->se,
+            .low = q->low,
+            .high = q->high};
     const std::string key = q->key;
     for (DoubtChoice& choice : doubtChoices(project, analysis, dataset, evaluator)) {
         DoubtSeries series{choice.choice, choice.unit, std::vector<DoubtPoint>(choice.variations.size())};
@@ -276,18 +299,22 @@ Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetI
             for (std::size_t k = begin; k < end && !stop.stop_requested(); ++k) {
                 auto& [point, changed] = choice.variations[k];
                 const auto at = changed.analyses.find(analysis.id);
-                const auto outcome = at ? evaluator.analysis(changed, *at, {.stop = stop}) : AnalysisOutcome{};
+                const auto outcome =
+                    at ? evaluator.analysis(changed, *at, {.stop = stop}) : AnalysisOutcome{};
                 series.points[k] = point;
                 series.points[k].project = std::make_shared<const Project>(changed);
                 const analyses::Quantity* found = quantityOf(outcome, key);
-                if (!found || !found->good || (choice.choice == kModel && !isWithinReach(outcome, now))) continue;
+                if (!found || !found->good || (choice.choice == kModel && !isWithinReach(outcome, now)))
+                    continue;
                 series.points[k].value = found->value;
                 series.points[k].low = found->low;
                 series.points[k].high = found->high;
             }
         });
         // A model without such a number tells nothing.
-        std::erase_if(series.points, [&](const DoubtPoint& p) { return choice.choice == kModel && !std::isfinite(p.value); });
+        std::erase_if(series.points, [&](const DoubtPoint& p) {
+            return choice.choice == kModel && !std::isfinite(p.value);
+        });
         if (stop.stop_requested()) break;
         if (series.points.size() < 2) continue;
         d.series.push_back(std::move(series));
@@ -311,9 +338,9 @@ Table doubtTable(const Doubt& d) {
             highs.push_back(p.high);
         }
     Table t{.name = "Doubt of " + d.quantity};
-    t.columns = {textColumn("choice", choices),            textColumn("variation", labels),
-                 numberColumn("place", "", places),        numberColumn(d.quantity, d.unit, values),
-                 numberColumn("low", d.unit, lows),        numberColumn("high", d.unit, highs)};
+    t.columns = {textColumn("choice", choices),     textColumn("variation", labels),
+                 numberColumn("place", "", places), numberColumn(d.quantity, d.unit, values),
+                 numberColumn("low", d.unit, lows), numberColumn("high", d.unit, highs)};
     return t;
 }
 

@@ -38,7 +38,8 @@ bool haveSamePoints(const FitProblem& a, const FitProblem& b) {
 }
 
 // Whether the larger model can be the fitted curve of the simpler one.
-bool holds(const FitProblem& larger, const FitReport& simpler, const FitOptions& options, const Cancellation& stop) {
+bool holds(const FitProblem& larger, const FitReport& simpler, const FitOptions& options,
+           const Cancellation& stop) {
     FitProblem exact = larger;
     exact.loss = Loss::Squares;
     double low = INFINITY, high = -INFINITY;
@@ -69,7 +70,8 @@ NestedTest tested(const ModelComparison& c, std::size_t simpler, std::size_t lar
     t.statistic = less / t.dof[0] / (b.rss / t.dof[1]);
     t.p = std::isfinite(t.statistic)
               ? boost::math::cdf(complement(boost::math::fisher_f(t.dof[0], t.dof[1]), t.statistic))
-              : less > 0 ? 0 : 1;
+          : less > 0 ? 0
+                     : 1;
     return t;
 }
 
@@ -82,7 +84,8 @@ std::vector<int> dealt(const FitMember& member, const CompareOptions& options) {
         for (int next = 0; auto& [x, number] : levels) number = next++ % options.parts;
     }
     for (std::size_t i = 0; i < part.size(); ++i)
-        part[i] = options.leaveOut == LeaveOut::Levels ? levels[member.predictors[0][i]] : static_cast<int>(i) % options.parts;
+        part[i] = options.leaveOut == LeaveOut::Levels ? levels[member.predictors[0][i]]
+                                                       : static_cast<int>(i) % options.parts;
     return part;
 }
 
@@ -110,22 +113,26 @@ void beginAt(const FitReport& whole, FitProblem& problem) {
             auto at = std::ranges::find(own, p.name, &ParameterSpec::name);
             if (at == own.end()) {
                 const auto told = std::ranges::find(problem.parameters, p.name, &ParameterSpec::name);
-                at = own.insert(own.end(), told == problem.parameters.end() ? ParameterSpec{.name = p.name} : *told);
+                at = own.insert(own.end(),
+                                told == problem.parameters.end() ? ParameterSpec{.name = p.name} : *told);
             }
             at->start = std::clamp(p.value, at->lower, at->upper);
         }
 }
 
-// What one candidate, made from the rest, says at the points that were left out, member by member; nothing where the rest
-// does not determine it.
-using Predictor = std::function<std::optional<std::vector<std::vector<double>>>(FitProblem rest, const std::vector<FitMember>& out)>;
+// What one candidate, made from the rest, says at the points that were left out, member by member; nothing
+// where the rest does not determine it.
+using Predictor = std::function<std::optional<std::vector<std::vector<double>>>(
+    FitProblem rest, const std::vector<FitMember>& out)>;
 
 Predictor predictorOf(const FitReport& whole, const FitOptions& options, const Cancellation& stop) {
-    return [&](FitProblem rest, const std::vector<FitMember>& out) -> std::optional<std::vector<std::vector<double>>> {
+    return [&](FitProblem rest,
+               const std::vector<FitMember>& out) -> std::optional<std::vector<std::vector<double>>> {
         beginAt(whole, rest);
         const auto report = fit(rest, options, stop);
         // What the rest does not determine is no prediction: it would be where the whole fit had left it.
-        if (!report || report->state == FitState::Undetermined || report->state == FitState::Stopped) return {};
+        if (!report || report->state == FitState::Undetermined || report->state == FitState::Stopped)
+            return {};
         std::vector<std::vector<double>> all;
         for (std::size_t m = 0; m < out.size(); ++m) {
             const std::vector<std::span<const double>> xs(out[m].predictors.begin(), out[m].predictors.end());
@@ -136,7 +143,8 @@ Predictor predictorOf(const FitReport& whole, const FitOptions& options, const C
 }
 
 Predictor predictorOf(const FreeForm& free) {
-    return [&](const FitProblem& rest, const std::vector<FitMember>& out) -> std::optional<std::vector<std::vector<double>>> {
+    return [&](const FitProblem& rest,
+               const std::vector<FitMember>& out) -> std::optional<std::vector<std::vector<double>>> {
         auto found = free.predicted(rest.members[0], out[0].predictors[0]);
         if (!found) return {};
         std::vector<std::vector<double>> all;
@@ -193,8 +201,10 @@ void weigh(ModelComparison& c) {
     for (Compared& m : c.models) m.weight = isUsable(m) && std::isfinite(m.weight) ? m.weight / total : 0;
 }
 
-void takeFit(const Candidate& candidate, const CompareOptions& options, const Cancellation& stop, Compared& c) {
-    auto report = candidate.report ? Result<FitReport>(*candidate.report) : fit(candidate.problem, options.fit, stop);
+void takeFit(const Candidate& candidate, const CompareOptions& options, const Cancellation& stop,
+             Compared& c) {
+    auto report =
+        candidate.report ? Result<FitReport>(*candidate.report) : fit(candidate.problem, options.fit, stop);
     if (!report) {
         c.why = report.error().text;
         return;
@@ -205,10 +215,12 @@ void takeFit(const Candidate& candidate, const CompareOptions& options, const Ca
     c.runsP = report->runsP;
     c.report = std::move(*report);
     if (options.leaveOut != LeaveOut::Nothing)
-        c.predictionError = predictionError(candidate.problem, predictorOf(*c.report, options.fit, stop), options, stop);
+        c.predictionError =
+            predictionError(candidate.problem, predictorOf(*c.report, options.fit, stop), options, stop);
 }
 
-void takeFree(const Candidate& candidate, const CompareOptions& options, const Cancellation& stop, Compared& c) {
+void takeFree(const Candidate& candidate, const CompareOptions& options, const Cancellation& stop,
+              Compared& c) {
     const FitMember& points = candidate.problem.members.front();
     c.free = true;
     c.k = candidate.free->dof;
@@ -242,10 +254,12 @@ Result<ModelComparison> compareModels(const std::vector<Candidate>& candidates, 
     if (candidates.empty()) return failure("no-models", "There is no model to compare.");
     for (const Candidate& c : candidates)
         if (!haveSamePoints(c.problem, candidates.front().problem))
-            return failure("different-points", fmt::format("“{}” and “{}” are not fits of the same points with the same "
-                                                           "weights; they cannot be compared.",
-                                                           candidates.front().name, c.name));
-    ModelComparison out{.absolute = candidates.front().problem.absolute, .n = candidates.front().problem.observationCount()};
+            return failure("different-points",
+                           fmt::format("“{}” and “{}” are not fits of the same points with the same "
+                                       "weights; they cannot be compared.",
+                                       candidates.front().name, c.name));
+    ModelComparison out{.absolute = candidates.front().problem.absolute,
+                        .n = candidates.front().problem.observationCount()};
     out.models.resize(candidates.size());
     parallelRanges(candidates.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t k = begin; k < end; ++k) {
@@ -257,8 +271,9 @@ Result<ModelComparison> compareModels(const std::vector<Candidate>& candidates, 
     weigh(out);
     for (std::size_t a = 0; a < candidates.size(); ++a)
         for (std::size_t b = 0; b < candidates.size(); ++b)
-            if (isUsable(out.models[a]) && isUsable(out.models[b]) && out.models[a].report && out.models[b].report &&
-                out.models[a].k < out.models[b].k && !stop.stop_requested() && holds(candidates[b].problem, *out.models[a].report, options.fit, stop))
+            if (isUsable(out.models[a]) && isUsable(out.models[b]) && out.models[a].report &&
+                out.models[b].report && out.models[a].k < out.models[b].k && !stop.stop_requested() &&
+                holds(candidates[b].problem, *out.models[a].report, options.fit, stop))
                 out.tests.push_back(tested(out, a, b));
     return out;
 }
@@ -285,8 +300,9 @@ void addAgainst(const ModelComparison& c, std::size_t best, Verdict& v) {
     if (b.runsP < 0.01) v.against.push_back("its residuals still follow a pattern");
     for (const NestedTest& t : c.tests) {
         if (t.larger == best && t.p > 0.05)
-            v.against.push_back(fmt::format("the {} test finds it no better than “{}” ({})", c.absolute ? "χ²" : "F",
-                                            c.models[t.simpler].name, probability(t.p)));
+            v.against.push_back(fmt::format("the {} test finds it no better than “{}” ({})",
+                                            c.absolute ? "χ²" : "F", c.models[t.simpler].name,
+                                            probability(t.p)));
         if (t.simpler == best && t.p < 0.05)
             v.against.push_back(fmt::format("the {} test prefers “{}” to it ({})", c.absolute ? "χ²" : "F",
                                             c.models[t.larger].name, probability(t.p)));
@@ -294,7 +310,8 @@ void addAgainst(const ModelComparison& c, std::size_t best, Verdict& v) {
     const Compared* predicts = &b;
     for (const Compared& m : c.models)
         if (m.predictionError < predicts->predictionError * (1 - 1e-9)) predicts = &m;
-    if (predicts != &b) v.against.push_back(fmt::format("“{}” predicts what is left out better", predicts->name));
+    if (predicts != &b)
+        v.against.push_back(fmt::format("“{}” predicts what is left out better", predicts->name));
 }
 
 } // namespace
@@ -307,11 +324,14 @@ Verdict verdictOf(const ModelComparison& c) {
     if (c.models.size() == 1)
         v.sentence = fmt::format("“{}” stands alone: give it others to be compared with.", b.name);
     else if (b.weight >= kClear)
-        v.sentence = fmt::format("The points speak for “{}”, with {} of the weight.", b.name, percent(b.weight));
+        v.sentence =
+            fmt::format("The points speak for “{}”, with {} of the weight.", b.name, percent(b.weight));
     else if (b.weight >= kLittle)
-        v.sentence = fmt::format("The points lean to “{}”, with {} of the weight.", b.name, percent(b.weight));
+        v.sentence =
+            fmt::format("The points lean to “{}”, with {} of the weight.", b.name, percent(b.weight));
     else
-        v.sentence = fmt::format("The points do not decide: “{}” has {} of the weight.", b.name, percent(b.weight));
+        v.sentence =
+            fmt::format("The points do not decide: “{}” has {} of the weight.", b.name, percent(b.weight));
     addAgainst(c, *best, v);
     return v;
 }

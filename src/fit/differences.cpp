@@ -84,4 +84,58 @@ std::vector<Difference> differencesOf(const FitReport& report) {
     return out;
 }
 
+namespace {
+
+// Those that are free in all members.
+std::vector<std::string> freeEverywhere(const FitReport& report) {
+    std::vector<std::string> out;
+    for (const ParameterResult& p : report.members.front().parameters) {
+        const bool free = std::ranges::all_of(report.members, [&](const MemberReport& m) {
+            const auto at = std::ranges::find(m.parameters, p.name, &ParameterResult::name);
+            return at != m.parameters.end() && at->treatment == Treatment::Free;
+        });
+        if (free) out.push_back(p.name);
+    }
+    return out;
+}
+
+void share(FitProblem& problem, const std::string& name, bool shared) {
+    auto at = std::ranges::find(problem.parameters, name, &ParameterSpec::name);
+    if (at == problem.parameters.end())
+        at = problem.parameters.insert(problem.parameters.end(), {.name = name});
+    at->shared = shared;
+    for (FitMember& m : problem.members)
+        for (ParameterSpec& p : m.parameters)
+            if (p.name == name) p.shared = shared;
+}
+
+} // namespace
+
+std::vector<Equality> equalitiesOf(const FitProblem& problem, const FitOptions& options,
+                                   const Cancellation& stop) {
+    const auto formula = [](const FitMember& m) { return m.model->formula(); };
+    if (problem.members.size() < 2 || problem.loss != Loss::Squares ||
+        !std::ranges::all_of(problem.members,
+                             [&](const FitMember& m) { return formula(m) == formula(problem.members[0]); }))
+        return {};
+    FitProblem apart = problem;
+    apart.derive.clear();
+    apart.schedule.clear();
+    for (const models::ParameterInfo& p : problem.members[0].model->parameters()) share(apart, p.name, false);
+    const auto separate = fit(apart, options, stop);
+    if (!separate || separate->dof <= 0) return {};
+    const std::vector<std::string> names = freeEverywhere(*separate);
+    std::vector<Equality> out;
+    const auto test = [&](const std::string& what, const std::vector<std::string>& which) {
+        FitProblem together = apart;
+        for (const std::string& name : which) share(together, name, true);
+        const auto report = fit(together, options, stop);
+        if (report && report->comparison && report->comparison->dof[0] > 0) out.push_back({what, *report->comparison});
+    };
+    for (const std::string& name : names)
+        if (!stop.stop_requested()) test(name, {name});
+    if (names.size() > 1 && !stop.stop_requested()) test("", names);
+    return out;
+}
+
 } // namespace jointer::fit

@@ -33,4 +33,15 @@ std::vector<Difference> differencesOf(const std::string& parameter, const std::v
 // Of every parameter that is free in each member, within one report.
 std::vector<Difference> differencesOf(const FitReport& report);
 
+// Whether one value of a parameter would do for all members while the others stay each for itself, and whether one curve
+// would do for all: against a fit in which nothing is shared, by F, or by χ² with absolute uncertainties (D. M. Bates,
+// D. G. Watts, Nonlinear Regression Analysis (1988), 3.11). Of lines: are slopes equal, are lines one.
+struct Equality {
+    std::string parameter; // empty: the whole curve
+    Comparison test;
+};
+// Empty for a single member, or models that differ. Ties and fixed parameters stay as they are.
+std::vector<Equality> equalitiesOf(const FitProblem& problem, const FitOptions& options = {},
+                                   const Cancellation& stop = {});
+
 } // namespace jointer::fit

@@ -44,7 +44,8 @@ double totalOf(const FitMember& member, bool aboutZero) {
 Criteria criteriaOf(double rss, double free, std::size_t count, bool absolute) {
     const auto n = static_cast<double>(count);
     const double k = absolute ? free : free + 1, misfit = absolute ? rss : n * std::log(rss / n);
-    return {n - k - 1 > 0 ? misfit + 2 * k + 2 * k * (k + 1) / (n - k - 1) : std::nan(""), misfit + k * std::log(n)};
+    return {n - k - 1 > 0 ? misfit + 2 * k + 2 * k * (k + 1) / (n - k - 1) : std::nan(""),
+            misfit + k * std::log(n)};
 }
 
 double weightedTotal(const FitProblem& problem, bool aboutZero) {
@@ -72,7 +73,8 @@ void addQuality(FitReport& r, const Fitter& fitter, Index rankLacks) {
     const auto means = r.r2AboutZero ? 0.0 : static_cast<double>(problem.members.size());
     r.adjustedR2 = r.dof > 0 ? 1 - (1 - r.r2) * (n - means) / dof : std::nan("");
     const bool squares = problem.loss == Loss::Squares;
-    const Criteria criteria = squares ? criteriaOf(r.rss, free, r.n, r.absolute) : Criteria{std::nan(""), std::nan("")};
+    const Criteria criteria =
+        squares ? criteriaOf(r.rss, free, r.n, r.absolute) : Criteria{std::nan(""), std::nan("")};
     r.aicc = criteria.aicc;
     r.bic = criteria.bic;
     for (std::size_t m = 0; m < r.members.size(); ++m) {
@@ -87,8 +89,8 @@ void addComparison(FitReport& r, const Separate& separate) {
     const auto n = static_cast<double>(r.n);
     const double shared = n - static_cast<double>(r.dof), apart = static_cast<double>(separate.parameters);
     Comparison c{.dof = {apart - shared, n - apart}};
-    c.aiccDifference =
-        criteriaOf(r.rss, shared, r.n, r.absolute).aicc - criteriaOf(separate.rss, apart, r.n, r.absolute).aicc;
+    c.aiccDifference = criteriaOf(r.rss, shared, r.n, r.absolute).aicc -
+                       criteriaOf(separate.rss, apart, r.n, r.absolute).aicc;
     const double rise = r.rss - separate.rss;
     if (r.absolute) c.dof[1] = 0;
     if (c.dof[0] > 0 && r.absolute) {
@@ -114,11 +116,13 @@ void addComparison(FitReport& r, const Separate& separate) {
 std::string sharingText(const FitReport& r) {
     if (!r.comparison || !(r.comparison->dof[0] > 0)) return {};
     const Comparison& c = *r.comparison;
-    const std::string test = r.absolute ? fmt::format("χ²({:.0f})", c.dof[0]) : fmt::format("F({:.0f}, {:.0f})", c.dof[0], c.dof[1]);
-    return fmt::format("{}: {} = {}, p {}; AICc {} {} than with each for itself.",
-                       c.p < 0.05 ? "The shared values differ between the datasets" : "One value for all would do", test,
-                       readableNumber(c.f, 3), c.p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", c.p),
-                       readableNumber(std::abs(c.aiccDifference), 3), c.aiccDifference < 0 ? "lower" : "higher");
+    const std::string test = r.absolute ? fmt::format("χ²({:.0f})", c.dof[0])
+                                        : fmt::format("F({:.0f}, {:.0f})", c.dof[0], c.dof[1]);
+    return fmt::format(
+        "{}: {} = {}, p {}; AICc {} {} than with each for itself.",
+        c.p < 0.05 ? "The shared values differ between the datasets" : "One value for all would do", test,
+        readableNumber(c.f, 3), c.p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", c.p),
+        readableNumber(std::abs(c.aiccDifference), 3), c.aiccDifference < 0 ? "lower" : "higher");
 }
 
 void markRunaways(FitReport& r, bool isLinear) {
@@ -166,7 +170,8 @@ Troubled troubledParameters(const FitReport& r) {
             if (!p.atLimit && p.determined) continue;
             std::string name = p.name;
             if (r.members.size() > 1 && !p.shared) name += " of " + member.name;
-            if (said.insert(name).second) (p.atLimit ? out.onLimit : out.undetermined).push_back(std::move(name));
+            if (said.insert(name).second)
+                (p.atLimit ? out.onLimit : out.undetermined).push_back(std::move(name));
         }
     return out;
 }
@@ -234,7 +239,8 @@ void addWarnings(FitReport& r, const FitProblem& problem, bool isLinear) {
         warn("not-converged", "The fit did not converge: the numbers are only where it stood. Other start "
                               "values, limits or a simpler model may help.");
     warnOfParameters(r, warn);
-    if (r.runsP < 0.01 && r.n >= 12 && runsTest(residualsOf(r)).few) warn("residuals-not-random", notRandomText(r.runsP));
+    if (r.runsP < 0.01 && r.n >= 12 && runsTest(residualsOf(r)).few)
+        warn("residuals-not-random", notRandomText(r.runsP));
     if (r.r2AboutZero)
         warn("r2-about-zero", "The model has no constant, so R² is taken about zero and cannot be compared "
                               "with that of other models.");

@@ -21,7 +21,7 @@ namespace {
 constexpr int kRounds = 40;
 constexpr double kNear = 1e-4;    // of the rise at the edge
 constexpr double kFarthest = 1e3; // times the ellipse
-constexpr double kBent = 0.15;     // of a reach: errors no longer say all
+constexpr double kBent = 0.15;    // of a reach: errors no longer say all
 
 struct Found {
     const ParameterResult* result = nullptr;
@@ -32,7 +32,8 @@ Found foundIn(const FitReport& report, const ParameterPlace& place) {
     if (place.member >= report.members.size()) return {};
     const MemberReport& member = report.members[place.member];
     const auto at = std::ranges::find(member.parameters, place.name, &ParameterResult::name);
-    if (at == member.parameters.end() || at->treatment != Treatment::Free || at->atLimit || !at->determined || !(at->se > 0))
+    if (at == member.parameters.end() || at->treatment != Treatment::Free || at->atLimit || !at->determined ||
+        !(at->se > 0))
         return {};
     Index own = 0, first = 0, common = 0;
     for (std::size_t m = 0; m < report.members.size(); ++m) {
@@ -58,8 +59,8 @@ ParameterSpec& specOf(FitProblem& problem, std::size_t member, const std::string
 
 class Follower {
 public:
-    Follower(const FitProblem& problem, const FitReport& report, const ParameterPlace& first, const ParameterPlace& second,
-             const Cancellation& stop)
+    Follower(const FitProblem& problem, const FitReport& report, const ParameterPlace& first,
+             const ParameterPlace& second, const Cancellation& stop)
         : problem_(problem), report_(report), places_{first, second}, stop_(stop) {
         problem_.schedule.clear();
         problem_.derive.clear();
@@ -90,7 +91,8 @@ public:
             if (std::isinf(outer))
                 at = std::min(most, at * (root > 0.25 ? 1.05 / root : 4));
             else // the root of the rise is about straight
-                at = inner + std::clamp((1 - innerRoot) / (outerRoot - innerRoot), 0.05, 0.95) * (outer - inner);
+                at = inner +
+                     std::clamp((1 - innerRoot) / (outerRoot - innerRoot), 0.05, 0.95) * (outer - inner);
             if (std::isnan(at)) at = (inner + outer) / 2;
             if (std::isfinite(outer) && outer - inner <= 1e-7 * outer) break;
         }
@@ -145,7 +147,8 @@ private:
 };
 
 std::string calledIn(const FitReport& report, const ParameterPlace& place, const ParameterResult& p) {
-    return report.members.size() > 1 && !p.shared ? p.name + " of " + report.members[place.member].name : p.name;
+    return report.members.size() > 1 && !p.shared ? p.name + " of " + report.members[place.member].name
+                                                  : p.name;
 }
 
 } // namespace
@@ -156,15 +159,17 @@ double Region::bend() const {
     return most;
 }
 
-Result<Region> regionOf(const FitProblem& problem, const FitReport& report, const ParameterPlace& first, const ParameterPlace& second,
-                        const RegionOptions& options, const Cancellation& stop) {
+Result<Region> regionOf(const FitProblem& problem, const FitReport& report, const ParameterPlace& first,
+                        const ParameterPlace& second, const RegionOptions& options,
+                        const Cancellation& stop) {
     if (report.dof <= 0 || problem.loss != Loss::Squares)
         return failure("no-region", report.dof <= 0 ? "Without a degree of freedom there is no region."
                                                     : "Under a robust loss there is no region of this kind.");
     const Found a = foundIn(report, first), b = foundIn(report, second);
     for (const auto& [found, place] : {std::pair(&a, &first), {&b, &second}})
         if (!found->result)
-            return failure("no-parameter", "There is no free and determined parameter called “" + place->name + "”.");
+            return failure("no-parameter",
+                           "There is no free and determined parameter called “" + place->name + "”.");
     if (a.result == b.result || (first.name == second.name && a.result->shared))
         return failure("same-parameter", "A region is of two different parameters.");
     Region out{.first = calledIn(report, first, *a.result),
@@ -176,9 +181,10 @@ Result<Region> regionOf(const FitProblem& problem, const FitReport& report, cons
                .xHigh = a.result->high,
                .yLow = b.result->low,
                .yHigh = b.result->high};
-    const double rise = report.absolute
-                            ? boost::math::quantile(boost::math::chi_squared(2), report.level)
-                            : 2 * boost::math::quantile(boost::math::fisher_f(2, static_cast<double>(report.dof)), report.level);
+    const double rise =
+        report.absolute ? boost::math::quantile(boost::math::chi_squared(2), report.level)
+                        : 2 * boost::math::quantile(boost::math::fisher_f(2, static_cast<double>(report.dof)),
+                                                    report.level);
     Eigen::Matrix2d covariance;
     covariance << a.root.squaredNorm(), a.root.dot(b.root), a.root.dot(b.root), b.root.squaredNorm();
     out.correlation = covariance(0, 1) / std::sqrt(covariance(0, 0) * covariance(1, 1));
@@ -201,13 +207,15 @@ Result<Region> regionOf(const FitProblem& problem, const FitReport& report, cons
 
 std::string sentenceOf(const Region& r) {
     const double size = std::abs(r.correlation);
-    std::string out = fmt::format("{} and {} {} (correlation {}).", r.first, r.second,
-                                  size < 0.3            ? "hardly depend on each other"
-                                  : r.correlation < 0 ? "make up for each other: one is larger where the other is smaller"
-                                                      : "rise together",
-                                  readableNumber(r.correlation, 2));
+    std::string out =
+        fmt::format("{} and {} {} (correlation {}).", r.first, r.second,
+                    size < 0.3          ? "hardly depend on each other"
+                    : r.correlation < 0 ? "make up for each other: one is larger where the other is smaller"
+                                        : "rise together",
+                    readableNumber(r.correlation, 2));
     if (r.open) return out + " Their region does not close: the points do not bound both.";
-    if (r.bend() > kBent) return out + " Their region is bent: intervals by profile or bootstrap say more than errors do.";
+    if (r.bend() > kBent)
+        return out + " Their region is bent: intervals by profile or bootstrap say more than errors do.";
     return out;
 }
 

@@ -113,7 +113,8 @@ bool isAnAmount(const models::ParameterInfo& info) {
 
 std::string without(const std::vector<std::string>& parts) {
     std::string out = "This fit could not show ";
-    for (std::size_t k = 0; k < parts.size(); ++k) out += (k == 0 ? "" : k + 1 == parts.size() ? ", nor " : ", ") + parts[k];
+    for (std::size_t k = 0; k < parts.size(); ++k)
+        out += (k == 0 ? "" : k + 1 == parts.size() ? ", nor " : ", ") + parts[k];
     return out + ".";
 }
 
@@ -145,10 +146,12 @@ double normalityProbability(const std::vector<double>& values) {
     return std::erfc(z / std::sqrt(2.0)) / 2;
 }
 
-ResidualTests residualTests(const FitProblem& problem, const FitReport& report, const std::vector<Influence>& influences) {
+ResidualTests residualTests(const FitProblem& problem, const FitReport& report,
+                            const std::vector<Influence>& influences) {
     ResidualTests out;
     std::vector<double> residuals, standardised;
-    for (const MemberReport& m : report.members) residuals.insert(residuals.end(), m.residuals.begin(), m.residuals.end());
+    for (const MemberReport& m : report.members)
+        residuals.insert(residuals.end(), m.residuals.begin(), m.residuals.end());
     for (const Influence& i : influences)
         standardised.insert(standardised.end(), i.standardised.begin(), i.standardised.end());
     out.runs = runsTest(residuals);
@@ -160,23 +163,29 @@ ResidualTests residualTests(const FitProblem& problem, const FitReport& report, 
 
 std::vector<Issue> doubtsOf(const ResidualTests& tests, const FitProblem& problem) {
     std::vector<Issue> out;
-    const auto probability = [](double p) { return p < 0.001 ? std::string("p < 0.001") : fmt::format("p = {:.3f}", p); };
+    const auto probability = [](double p) {
+        return p < 0.001 ? std::string("p < 0.001") : fmt::format("p = {:.3f}", p);
+    };
     if (tests.scatter && tests.scatter->p < kDoubtful)
-        out.push_back({"uneven-scatter",
-                       fmt::format("The scatter {} with the fitted value ({}){}: errors and intervals take it as the same "
-                                   "everywhere. {}",
-                                   tests.scatter->grows ? "grows" : "shrinks", probability(tests.scatter->p),
-                                   problem.members[0].sigma.empty() ? "" : ", beyond what the weights say",
-                                   tests.scatter->grows ? "Weigh the points by 1/y or 1/y², or by their uncertainties."
-                                                        : "Weigh the points by their uncertainties."),
-                       {}});
+        out.push_back(
+            {"uneven-scatter",
+             fmt::format(
+                 "The scatter {} with the fitted value ({}){}: errors and intervals take it as the same "
+                 "everywhere. {}",
+                 tests.scatter->grows ? "grows" : "shrinks", probability(tests.scatter->p),
+                 problem.members[0].sigma.empty() ? "" : ", beyond what the weights say",
+                 tests.scatter->grows ? "Weigh the points by 1/y or 1/y², or by their uncertainties."
+                                      : "Weigh the points by their uncertainties."),
+             {}});
     if (tests.lackOfFit && tests.lackOfFit->p < kDoubtful)
-        out.push_back({"lack-of-fit",
-                       fmt::format("The curve misses the replicates by more than they scatter ({} = {}, {}): the model may be "
-                                   "too simple.",
-                                   tests.lackOfFit->dof[1] > 0 ? "F" : "χ²", readableNumber(tests.lackOfFit->statistic, 3),
-                                   probability(tests.lackOfFit->p)),
-                       {}});
+        out.push_back(
+            {"lack-of-fit",
+             fmt::format(
+                 "The curve misses the replicates by more than they scatter ({} = {}, {}): the model may be "
+                 "too simple.",
+                 tests.lackOfFit->dof[1] > 0 ? "F" : "χ²", readableNumber(tests.lackOfFit->statistic, 3),
+                 probability(tests.lackOfFit->p)),
+             {}});
     return out;
 }
 
@@ -188,7 +197,8 @@ std::string notShown(const FitProblem& problem, const FitReport& report, const R
         for (std::size_t k = 0; k < member.parameters.size(); ++k) {
             const ParameterResult& p = member.parameters[k];
             if (p.treatment != Treatment::Free || p.atLimit) continue;
-            const std::string name = report.members.size() > 1 && !p.shared ? p.name + " of " + member.name : p.name;
+            const std::string name =
+                report.members.size() > 1 && !p.shared ? p.name + " of " + member.name : p.name;
             if (!told.insert(name).second) continue;
             if (!p.determined)
                 unknown.push_back(name);
@@ -196,12 +206,17 @@ std::string notShown(const FitProblem& problem, const FitReport& report, const R
                 zero.push_back(name);
         }
     }
-    if (!unknown.empty()) parts.push_back("what " + joined(unknown, " and ") + (unknown.size() == 1 ? " is" : " are"));
-    if (!zero.empty()) parts.push_back("that " + joined(zero, " and ") + (zero.size() == 1 ? " differs" : " differ") + " from 0");
+    if (!unknown.empty())
+        parts.push_back("what " + joined(unknown, " and ") + (unknown.size() == 1 ? " is" : " are"));
+    if (!zero.empty())
+        parts.push_back("that " + joined(zero, " and ") + (zero.size() == 1 ? " differs" : " differ") +
+                        " from 0");
     if (report.n < kFewestForRuns)
-        parts.push_back("whether its residuals are random (" + counted(static_cast<long long>(report.n), "point") + " are few)");
+        parts.push_back("whether its residuals are random (" +
+                        counted(static_cast<long long>(report.n), "point") + " are few)");
     else if (!tests.lackOfFit && !problem.absolute)
-        parts.push_back("whether a departure from the curve within the scatter is real (there are no replicates)");
+        parts.push_back(
+            "whether a departure from the curve within the scatter is real (there are no replicates)");
     return parts.empty() ? "" : without(parts);
 }
 

@@ -36,7 +36,7 @@ std::vector<double> perturbed(const std::vector<double>& first, const Fitter& fi
 }
 
 constexpr int kMostRestarts = 40;
-constexpr double kRestartBudget = 6e5; // observations × parameters: of large problems fewer are tried
+constexpr double kRestartBudget = 6e5;        // observations × parameters: of large problems fewer are tried
 constexpr int kSameRight = 2, kSameAtAll = 5; // times the best is found again, then it is believed
 
 // Whether an attempt is good enough to be believed without trying others.
@@ -56,12 +56,13 @@ bool isBetter(const Attempt& a, const Attempt& b) {
 // What is still worse than the best after so many iterations is given up.
 constexpr int kTrial = 100;
 
-Attempt triedFrom(const Fitter& fitter, std::vector<double> start, const Attempt& best, const FitOptions& options,
-                  const Cancellation& stop) {
+Attempt triedFrom(const Fitter& fitter, std::vector<double> start, const Attempt& best,
+                  const FitOptions& options, const Cancellation& stop) {
     FitOptions trial = options;
     trial.maxIterations = std::min(options.maxIterations, kTrial);
     Attempt next = fitter.attempt(std::move(start), trial, stop);
-    if (next.state != FitState::NotConverged || options.maxIterations <= kTrial || !isBetter(next, best)) return next;
+    if (next.state != FitState::NotConverged || options.maxIterations <= kTrial || !isBetter(next, best))
+        return next;
     return fitter.attempt(next.values, options, stop);
 }
 
@@ -71,10 +72,13 @@ Attempt withRestarts(const Fitter& fitter, Attempt best, const FitOptions& optio
     std::mt19937_64 random(20310502);
     int right = 0, same = 0;
     const double cost = static_cast<double>(fitter.observationCount() * fitter.map().parameters());
-    const int most = static_cast<int>(std::clamp(kRestartBudget / cost, 4.0, static_cast<double>(kMostRestarts)));
+    const int most =
+        static_cast<int>(std::clamp(kRestartBudget / cost, 4.0, static_cast<double>(kMostRestarts)));
     const std::vector<double> first = best.start;
-    for (int k = 0; k < most && right < kSameRight && same < kSameAtAll && !stop.stop_requested(); ++k, ++used) {
-        Attempt next = triedFrom(fitter, fitter.withLinearSolved(perturbed(first, fitter, k, random)), best, options, stop);
+    for (int k = 0; k < most && right < kSameRight && same < kSameAtAll && !stop.stop_requested();
+         ++k, ++used) {
+        Attempt next = triedFrom(fitter, fitter.withLinearSolved(perturbed(first, fitter, k, random)), best,
+                                 options, stop);
         const bool again = std::abs(next.solved.rss - best.solved.rss) <= 1e-8 * best.solved.rss;
         if (isBetter(next, best)) {
             if (!again) right = same = 0;

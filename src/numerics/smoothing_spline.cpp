@@ -16,7 +16,9 @@ struct Places {
     double points = 0;
 
     std::size_t size() const { return x.size(); }
-    double step() const { return (x.back() - x.front()) / static_cast<double>(std::max<std::size_t>(1, size() - 1)); }
+    double step() const {
+        return (x.back() - x.front()) / static_cast<double>(std::max<std::size_t>(1, size() - 1));
+    }
 };
 
 // Neighbours put together: those of equal x, or always so many. Weights are taken over `unit`.
@@ -51,13 +53,16 @@ struct Solution {
 // B = R + λ·Qᵀ W⁻¹ Q in its five bands, factored as L D Lᵀ.
 class Bands {
 public:
-    Bands(const Places& p, double lambda) : p_(p), lambda_(lambda), m_(p.size() - 2), d_(m_), one_(m_), two_(m_) {
+    Bands(const Places& p, double lambda)
+        : p_(p), lambda_(lambda), m_(p.size() - 2), d_(m_), one_(m_), two_(m_) {
         const std::size_t n = p.size();
         inverse_.resize(n - 1);
         for (std::size_t i = 0; i + 1 < n; ++i) inverse_[i] = 1 / (p.x[i + 1] - p.x[i]);
         for (std::size_t c = 0; c < m_; ++c) {
             double d = (p.x[c + 2] - p.x[c]) / 3 + lambda * (row(c, c) + row(c + 1, c) + row(c + 2, c));
-            double one = c + 1 < m_ ? (p.x[c + 2] - p.x[c + 1]) / 6 + lambda * (cross(c + 1, c, c + 1) + cross(c + 2, c, c + 1)) : 0;
+            double one = c + 1 < m_ ? (p.x[c + 2] - p.x[c + 1]) / 6 +
+                                          lambda * (cross(c + 1, c, c + 1) + cross(c + 2, c, c + 1))
+                                    : 0;
             const double two = c + 2 < m_ ? lambda * cross(c + 2, c, c + 2) : 0;
             // d_[k] holds what column k brought so far.
             if (c >= 1) d -= one_[c - 1] * one_[c - 1] * d_[c - 1];
@@ -132,7 +137,8 @@ Solution solved(const Places& p, double lambda) {
     s.dof = 0;
     for (std::size_t i = 0; i < n; ++i) {
         double bent = 0; // (Qγ)
-        for (std::size_t c = i >= 2 ? i - 2 : 0; c <= std::min(i, n - 3); ++c) bent += bands.q(i, c) * second[c];
+        for (std::size_t c = i >= 2 ? i - 2 : 0; c <= std::min(i, n - 3); ++c)
+            bent += bands.q(i, c) * second[c];
         const double residual = lambda / p.w[i] * bent;
         s.f[i] = p.y[i] - residual;
         s.rss += p.w[i] * residual * residual;
@@ -174,7 +180,9 @@ template <class Cost> double lowest(double from, double to, Cost cost) {
 // In units of the cube of `step`.
 double soughtSmoothness(const Places& p, double step, const SplineWish& wish) {
     const double unit = step * step * step, smoothest = 4 * std::log10(static_cast<double>(p.points)) + 2;
-    if (!wish.dof) return lowest(kRoughest, smoothest, [&](double s) { return validation(solved(p, unit * std::pow(10, s)), p.points); });
+    if (!wish.dof)
+        return lowest(kRoughest, smoothest,
+                      [&](double s) { return validation(solved(p, unit * std::pow(10, s)), p.points); });
     double a = kRoughest - 4, b = smoothest + 4; // degrees of freedom fall with it
     for (int k = 0; k < 60 && b - a > 1e-6; ++k) {
         const double middle = (a + b) / 2;
@@ -185,8 +193,8 @@ double soughtSmoothness(const Places& p, double step, const SplineWish& wish) {
 
 } // namespace
 
-SmoothingSpline::SmoothingSpline(std::span<const double> x, std::span<const double> y, std::span<const double> weights,
-                                 const SplineWish& wish)
+SmoothingSpline::SmoothingSpline(std::span<const double> x, std::span<const double> y,
+                                 std::span<const double> weights, const SplineWish& wish)
     : curve_(std::vector{0.0}, std::vector{0.0}) {
     double mean = 0; // weights about one, so that the smoothness means the same
     for (double w : weights) mean += w / static_cast<double>(weights.size());
@@ -207,7 +215,8 @@ SmoothingSpline::SmoothingSpline(std::span<const double> x, std::span<const doub
     dof_ = s.dof;
     gcv_ = validation(s, all.points) * mean;
     diagonal_ = s.diagonal;
-    for (std::size_t i = 0; i < all.size(); ++i) spreads_.push_back(std::sqrt(s.diagonal[i] / (all.w[i] * mean)));
+    for (std::size_t i = 0; i < all.size(); ++i)
+        spreads_.push_back(std::sqrt(s.diagonal[i] / (all.w[i] * mean)));
     curve_ = NaturalSpline(all.x, s.f);
     xs_ = std::move(all.x);
 }

@@ -128,21 +128,20 @@ const KindInfo& info() {
 
 Outcome<StepOutput> unknownUnit(const Curve& curve) {
     const std::string& unit = curve.xMeaning.unit;
-    return leftAlone(curve, "Convert x: nothing was done.", "the unit of x does not tell what it is",
-                     {"unknown-unit",
-                      unit.empty()
-                          ? "x has no unit that would tell what it is: choose it under “From”."
-                          : fmt::format("The unit “{}” does not tell what x is: choose it under “From”.", unit),
-                      {}});
+    return leftAlone(
+        curve, "Convert x: nothing was done.", "the unit of x does not tell what it is",
+        {"unknown-unit",
+         unit.empty() ? "x has no unit that would tell what it is: choose it under “From”."
+                      : fmt::format("The unit “{}” does not tell what x is: choose it under “From”.", unit),
+         {}});
 }
 
 Outcome<StepOutput> noWay(const Curve& curve, const Quantity& source, const Quantity& target) {
-    return leftAlone(curve, "Convert x: nothing was done.",
-                     fmt::format("{} does not become {}", source.name, target.name),
-                     {"no-way",
-                      fmt::format("x is {}, which cannot become {}: choose another “To”.", source.label,
-                                  target.label),
-                      {}});
+    return leftAlone(
+        curve, "Convert x: nothing was done.", fmt::format("{} does not become {}", source.name, target.name),
+        {"no-way",
+         fmt::format("x is {}, which cannot become {}: choose another “To”.", source.label, target.label),
+         {}});
 }
 
 // The curve over the other quantity; the rows that have no value there are dropped.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Comparisons as analyses: they take the fits of a dataset by themselves, follow them, and say what they cannot.
+// Comparisons as analyses: they take the fits of a dataset by themselves, follow them, and say what they
+// cannot.
 #include "analyses/comparison.h"
 
 #include "analyses/first_inputs.h"
@@ -32,10 +33,14 @@ struct Compared {
         for (const char* model : models) addFit(model);
     }
     void addFit(const char* model) {
-        d.p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = d.p.datasets[0].id}}, .model = {.kind = model}}).apply(d.p);
+        d.p = *edits::addAnalysis(
+                   {.kind = "fit", .inputs = {{.dataset = d.p.datasets[0].id}}, .model = {.kind = model}})
+                   .apply(d.p);
     }
     evaluate::AnalysisOutcome compare(Settings settings = {}) {
-        Analysis a{.kind = "comparison", .inputs = {{.dataset = d.p.datasets[0].id}}, .settings = std::move(settings)};
+        Analysis a{.kind = "comparison",
+                   .inputs = {{.dataset = d.p.datasets[0].id}},
+                   .settings = std::move(settings)};
         giveFirstInputs(a, d.p);
         d.p = *edits::addAnalysis(std::move(a)).apply(d.p);
         return again();
@@ -81,7 +86,9 @@ TEST(Comparison, CrossValidationIsToldWhereItIsAskedFor) {
 TEST(Comparison, FollowsItsFits) {
     Compared c({"line", "polynomial-2"});
     const std::string before = c.compare()->sentence;
-    c.d.p = *edits::changeAnalysis(c.d.p.analyses[1].id, "x", [](Analysis& a) { a.model.kind = "polynomial-3"; }).apply(c.d.p);
+    c.d.p = *edits::changeAnalysis(c.d.p.analyses[1].id, "x", [](Analysis& a) {
+                 a.model.kind = "polynomial-3";
+             }).apply(c.d.p);
     EXPECT_NE(c.again()->sentence, before);
 }
 
@@ -99,7 +106,9 @@ TEST(Comparison, ACurveWithoutAFormulaIsJudgedAsAFit) {
     Settings stiff;
     stiff.set("method", "smoothing-spline");
     stiff.set("smoothness", Value(30.0));
-    c.d.p = *edits::addAnalysis({.kind = "free-curve", .inputs = {{.dataset = c.d.p.datasets[0].id}}, .settings = stiff}).apply(c.d.p);
+    c.d.p = *edits::addAnalysis(
+                 {.kind = "free-curve", .inputs = {{.dataset = c.d.p.datasets[0].id}}, .settings = stiff})
+                 .apply(c.d.p);
     Settings s;
     s.set("leave-out", "points");
     const auto outcome = c.compare(s);
@@ -121,7 +130,8 @@ TEST(Comparison, WhereNoFormulaFitsTheFreeCurveIsPreferred) {
     std::mt19937_64 random(4);
     std::normal_distribution<double> normal(0, 1);
     std::vector<double> x, y;
-    for (int i = 0; i < 150; ++i) x.push_back(0.1 * i), y.push_back(std::sin(x.back()) + 0.1 * normal(random));
+    for (int i = 0; i < 150; ++i)
+        x.push_back(0.1 * i), y.push_back(std::sin(x.back()) + 0.1 * normal(random));
     d.data(x, y);
     const AnalysisInput input{.dataset = d.p.datasets[0].id};
     for (const char* model : {"line", "polynomial-2"})
@@ -174,11 +184,16 @@ struct TwoLines {
         }
     }
     AnalysisId fit(std::vector<AnalysisInput> inputs) {
-        d.p = *edits::addAnalysis({.kind = "fit", .inputs = std::move(inputs), .model = {.kind = "line"}}).apply(d.p);
+        d.p = *edits::addAnalysis({.kind = "fit", .inputs = std::move(inputs), .model = {.kind = "line"}})
+                   .apply(d.p);
         return d.p.analyses[d.p.analyses.size() - 1].id;
     }
     evaluate::AnalysisOutcome differences(std::vector<AnalysisId> fits, Settings settings = {}) {
-        d.p = *edits::addAnalysis({.kind = "differences", .inputs = {{.dataset = d.p.datasets[0].id}}, .analyses = std::move(fits), .settings = std::move(settings)}).apply(d.p);
+        d.p = *edits::addAnalysis({.kind = "differences",
+                                   .inputs = {{.dataset = d.p.datasets[0].id}},
+                                   .analyses = std::move(fits),
+                                   .settings = std::move(settings)})
+                   .apply(d.p);
         return d.evaluator().analysis(d.p, d.p.analyses[d.p.analyses.size() - 1]);
     }
     DatasetId dataset(std::size_t k) const { return d.p.datasets[k].id; }
@@ -188,8 +203,8 @@ struct TwoLines {
 
 TEST(DifferencesAnalysis, OfAJointFitAndOfTwoFitsAgree) {
     TwoLines t;
-    const AnalysisId joint = t.fit({{.dataset = t.dataset(0)}, {.dataset = t.dataset(1)}}), one = t.fit({{.dataset = t.dataset(0)}}),
-                     two = t.fit({{.dataset = t.dataset(1)}});
+    const AnalysisId joint = t.fit({{.dataset = t.dataset(0)}, {.dataset = t.dataset(1)}}),
+                     one = t.fit({{.dataset = t.dataset(0)}}), two = t.fit({{.dataset = t.dataset(1)}});
     const auto together = t.differences({joint}), apart = t.differences({one, two});
     ASSERT_TRUE(together.exists()) << together.result.error().text;
     ASSERT_TRUE(apart.exists()) << apart.result.error().text;
@@ -200,12 +215,16 @@ TEST(DifferencesAnalysis, OfAJointFitAndOfTwoFitsAgree) {
         EXPECT_NEAR(a->se, b->se, 0.2 * a->se) << "the scatter is about the same";
         EXPECT_EQ(a->state, "difference");
     }
-    EXPECT_EQ(together->sentence, "intercept differs between the datasets.");
+    EXPECT_THAT(together->sentence, testing::StartsWith("intercept differs between the datasets. For all would do one slope (p = "));
+    EXPECT_THAT(together->sentence, testing::EndsWith("; one curve would not (p < 0.001)."));
+    EXPECT_NEAR(together->find("p of one slope")->value, apart->find("p of one slope")->value, 1e-9) << "of the same points";
     Settings only;
     only.set("parameter", Value(std::string("intercept")));
-    EXPECT_THAT(t.differences({joint}, only)->sentence, testing::ContainsRegex("^intercept of .* is lower than that of .* by 2.* \\(p < 0.001\\).$"));
+    EXPECT_THAT(t.differences({joint}, only)->sentence,
+                testing::ContainsRegex("^intercept of .* is lower than that of .* by 2.* \\(p < 0.001\\).$"));
     only.set("parameter", Value(std::string("slope")));
-    EXPECT_THAT(t.differences({joint}, only)->sentence, testing::HasSubstr("do not differ beyond their errors"));
+    EXPECT_THAT(t.differences({joint}, only)->sentence,
+                testing::HasSubstr("do not differ beyond their errors"));
     EXPECT_NEAR(together->find("intercept")->value, -2, 0.4);
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Curves without a formula as analyses: every method tells its numbers, curves and doubts; bands hold the truth; weights,
-// replicates, spans and left-out points count as in any fit.
+// Curves without a formula as analyses: every method tells its numbers, curves and doubts; bands hold the
+// truth; weights, replicates, spans and left-out points count as in any fit.
 #include "analyses/free_curve.h"
 
 #include "evaluate/evaluator.h"
@@ -22,7 +22,9 @@ struct Free {
     Analysis spec{.kind = "free-curve"};
     std::vector<double> x, y;
 
-    Free(unsigned seed, std::size_t n, double noise, double (*truth)(double) = [](double v) { return std::sin(v); }) {
+    Free(
+        unsigned seed, std::size_t n, double noise,
+        double (*truth)(double) = [](double v) { return std::sin(v); }) {
         std::mt19937_64 random(seed);
         std::normal_distribution<double> normal(0, 1);
         for (std::size_t i = 0; i < n; ++i) {
@@ -69,7 +71,9 @@ TEST(FreeCurve, EveryMethodTellsItsCurveAndWhatItLeaves) {
         for (std::size_t i = 0; i < at.size(); ++i) {
             if (!exact) {
                 EXPECT_NEAR(s.y[i], std::sin(at[i]), 0.2) << method;
-                const double h = 1e-4, slope = (fit->sample({at[i] + h}).y[0] - fit->sample({at[i] - h}).y[0]) / (2 * h);
+                const double h = 1e-4,
+                             slope =
+                                 (fit->sample({at[i] + h}).y[0] - fit->sample({at[i] - h}).y[0]) / (2 * h);
                 EXPECT_NEAR(d.y[i], slope, std::string(method) == "loess" ? 0.4 : 1e-5) << method;
             }
         }
@@ -100,7 +104,8 @@ TEST(FreeCurve, BandsHoldTheTruth) {
             const auto outcome = f.outcome();
             const std::vector<double> at = between(0, 9.9, 50);
             const Sampled s = outcome->curve("fit")->sample(at);
-            for (std::size_t i = 0; i < at.size(); ++i) inside += std::abs(s.y[i] - std::sin(at[i])) <= s.confidence[i], ++all;
+            for (std::size_t i = 0; i < at.size(); ++i)
+                inside += std::abs(s.y[i] - std::sin(at[i])) <= s.confidence[i], ++all;
         }
         EXPECT_NEAR(inside / all, 0.94, 0.04) << method;
     }
@@ -109,8 +114,10 @@ TEST(FreeCurve, BandsHoldTheTruth) {
 // Uncertainties that are known: the band is theirs, whatever the residuals are.
 TEST(FreeCurve, AbsoluteUncertaintiesMakeTheBand) {
     Free small(3, 100, 0.1), large(3, 100, 0.1);
-    const auto one = small.outcome(std::vector<double>(100, 0.1)), ten = large.outcome(std::vector<double>(100, 1.0));
-    const double a = one->curve("fit")->sample({5}).confidence[0], b = ten->curve("fit")->sample({5}).confidence[0];
+    const auto one = small.outcome(std::vector<double>(100, 0.1)),
+               ten = large.outcome(std::vector<double>(100, 1.0));
+    const double a = one->curve("fit")->sample({5}).confidence[0],
+                 b = ten->curve("fit")->sample({5}).confidence[0];
     EXPECT_NEAR(b, 10 * a, 1e-9);
     EXPECT_NEAR(one->curve("fit")->sample({5}).y[0], ten->curve("fit")->sample({5}).y[0], 1e-9);
 }
@@ -149,8 +156,11 @@ TEST(FreeCurve, ManyPointsSayThatTheirStatisticsAreOfAPart) {
 }
 
 TEST(FreeCurve, FewPointsAreRefusedInWords) {
-    for (const auto& [method, n, good] : {std::tuple("loess", 3, false), {"loess", 4, true}, {"smoothing-spline", 3, false},
-                                          {"interpolate", 1, false}, {"interpolate", 2, true}}) {
+    for (const auto& [method, n, good] : {std::tuple("loess", 3, false),
+                                          {"loess", 4, true},
+                                          {"smoothing-spline", 3, false},
+                                          {"interpolate", 1, false},
+                                          {"interpolate", 2, true}}) {
         Free f(7, static_cast<std::size_t>(n), 0.1);
         f.set("method", Value(std::string(method)));
         const auto outcome = f.outcome();
@@ -171,5 +181,6 @@ TEST(FreeCurve, ThroughThePointsKeepsTheirShape) {
     const Sampled s = outcome->curve("fit")->sample(between(0, 4, 200));
     for (double v : s.y) EXPECT_TRUE(v >= -1e-12 && v <= 10 + 1e-12);
     EXPECT_NEAR(outcome->curve("fit")->sample({1}).y[0], 2, 1e-12);
-    for (double v : outcome->curve("fit")->sample(between(2, 3, 20)).y) EXPECT_NEAR(v, 2, 1e-12) << "flat stays flat";
+    for (double v : outcome->curve("fit")->sample(between(2, 3, 20)).y)
+        EXPECT_NEAR(v, 2, 1e-12) << "flat stays flat";
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Fits over dates and times: their numbers are those of the same points over plain numbers counted from the first day, in units
-// that people choose; nothing is lost by moments being large.
+// Fits over dates and times: their numbers are those of the same points over plain numbers counted from the
+// first day, in units that people choose; nothing is lost by moments being large.
 #include "models/timed_model.h"
 
 #include "analyses/free_curve.h"
@@ -59,14 +59,16 @@ std::vector<double> weekly(int n) {
     return at;
 }
 
-std::vector<double> values(const std::vector<double>& at, const std::function<double(double)>& truth, double noise = 0.3) {
+std::vector<double> values(const std::vector<double>& at, const std::function<double(double)>& truth,
+                           double noise = 0.3) {
     test::Random random(5);
     std::vector<double> y;
     for (double t : at) y.push_back(truth(t) + noise * random.normal());
     return y;
 }
 
-void expectTheSame(const analyses::AnalysisResult& a, const analyses::AnalysisResult& b, double relative = 1e-7) {
+void expectTheSame(const analyses::AnalysisResult& a, const analyses::AnalysisResult& b,
+                   double relative = 1e-7) {
     ASSERT_EQ(a.quantities.size(), b.quantities.size());
     for (std::size_t k = 0; k < a.quantities.size(); ++k) {
         const analyses::Quantity &one = a.quantities[k], &two = b.quantities[k];
@@ -84,7 +86,8 @@ void expectTheSame(const analyses::AnalysisResult& a, const analyses::AnalysisRe
 
 TEST(TimeFits, AreThoseOfDaysFromTheFirst) {
     const auto at = weekly(150);
-    for (const char* model : {"line", "polynomial-3", "polynomial-9", "exponential-rise", "sinusoid", "gaussian", "broken-line"}) {
+    for (const char* model : {"line", "polynomial-3", "polynomial-9", "exponential-rise", "sinusoid",
+                              "gaussian", "broken-line"}) {
         SCOPED_TRACE(model);
         const bool wave = model == std::string("sinusoid"), peak = model == std::string("gaussian");
         Both b(at, values(at, [&](double t) {
@@ -98,7 +101,8 @@ TEST(TimeFits, AreThoseOfDaysFromTheFirst) {
         expectTheSame(*moments, *days, 1e-5);
         EXPECT_THAT(moments->detail, testing::HasSubstr("x in days since 2031-01-10"));
         // The curve is asked at moments, and stays where it was.
-        const analyses::Sampled one = moments->curve("fit")->sample({kFirst + 200.5 * kDay}), two = days->curve("fit")->sample({200.5});
+        const analyses::Sampled one = moments->curve("fit")->sample({kFirst + 200.5 * kDay}),
+                                two = days->curve("fit")->sample({200.5});
         EXPECT_NEAR(one.y[0], two.y[0], 1e-6 * std::abs(two.y[0]));
         EXPECT_NEAR(one.confidence[0], two.confidence[0], 1e-4 * two.confidence[0]);
     }
@@ -108,7 +112,8 @@ TEST(TimeFits, CountInTheUnitThatIsAskedFor) {
     const auto at = weekly(60);
     Both b(at, values(at, [](double t) { return 3 + 0.5 * t; }));
     const double perDay = b.of(0, {.model = {.kind = "line"}})->find("slope")->value;
-    for (const auto& [unit, days] : {std::pair("h", 1.0 / 24), {"a", 365.25}, {"min", 1.0 / 1440}, {"s", 1.0 / 86400}}) {
+    for (const auto& [unit, days] :
+         {std::pair("h", 1.0 / 24), {"a", 365.25}, {"min", 1.0 / 1440}, {"s", 1.0 / 86400}}) {
         Settings s;
         s.set("time-in", Value(std::string(unit)));
         const auto result = b.of(0, {.model = {.kind = "line"}, .settings = s});
@@ -134,9 +139,11 @@ TEST(TimeFits, SeveralDatasetsCountFromTheFirstOfAll) {
 
 TEST(TimeFits, NumbersOfTheCurveAreAskedInDays) {
     const auto at = weekly(60);
-    Both b(at, values(at, [](double t) { return 3 + 0.5 * t; }, 0.01));
+    Both b(at, values(
+                   at, [](double t) { return 3 + 0.5 * t; }, 0.01));
     RowList rows;
-    for (const auto& [name, formula] : {std::pair("middle", "value(100)"), {"steep", "slope(100)"}, {"when", "crossing(53)"}}) {
+    for (const auto& [name, formula] :
+         {std::pair("middle", "value(100)"), {"steep", "slope(100)"}, {"when", "crossing(53)"}}) {
         Settings row;
         row.set("name", Value(std::string(name)));
         row.set("formula", Value(std::string(formula)));
@@ -144,7 +151,8 @@ TEST(TimeFits, NumbersOfTheCurveAreAskedInDays) {
     }
     Settings s;
     s.set("derive", Value(std::make_shared<const RowList>(rows)));
-    const auto moments = b.of(0, {.model = {.kind = "line"}, .settings = s}), days = b.of(1, {.model = {.kind = "line"}, .settings = s});
+    const auto moments = b.of(0, {.model = {.kind = "line"}, .settings = s}),
+               days = b.of(1, {.model = {.kind = "line"}, .settings = s});
     expectTheSame(*moments, *days);
     EXPECT_NEAR(moments->find("when")->value, 100, 0.1);
     EXPECT_EQ(moments->find("steep")->unit, "mm/d");
@@ -153,21 +161,27 @@ TEST(TimeFits, NumbersOfTheCurveAreAskedInDays) {
 TEST(TimeFits, CurvesWithoutAFormulaHaveSlopesPerDay) {
     const auto at = weekly(60);
     for (const char* method : {"loess", "smoothing-spline", "interpolate"}) {
-        Both b(at, values(at, [](double t) { return 3 + 0.5 * t; }, 0.01));
+        Both b(at, values(
+                       at, [](double t) { return 3 + 0.5 * t; }, 0.01));
         Settings s;
         s.set("method", Value(std::string(method)));
-        const auto moments = b.of(0, {.kind = "free-curve", .settings = s}), days = b.of(1, {.kind = "free-curve", .settings = s});
-        const double one = moments->curve("derivative")->sample({kFirst + 201.5 * kDay}).y[0], two = days->curve("derivative")->sample({201.5}).y[0];
+        const auto moments = b.of(0, {.kind = "free-curve", .settings = s}),
+                   days = b.of(1, {.kind = "free-curve", .settings = s});
+        const double one = moments->curve("derivative")->sample({kFirst + 201.5 * kDay}).y[0],
+                     two = days->curve("derivative")->sample({201.5}).y[0];
         EXPECT_NEAR(one, two, 1e-4 * std::abs(two)) << method;
         EXPECT_EQ(moments->curve("derivative")->yMeaning.unit, "mm/d");
-        EXPECT_NEAR(moments->curve("fit")->sample({kFirst + 201.5 * kDay}).y[0], days->curve("fit")->sample({201.5}).y[0], 1e-6) << method;
+        EXPECT_NEAR(moments->curve("fit")->sample({kFirst + 201.5 * kDay}).y[0],
+                    days->curve("fit")->sample({201.5}).y[0], 1e-6)
+            << method;
     }
 }
 
 TEST(TimeFits, TidesCountInHours) {
     std::vector<double> at;
     for (int h = 0; h < 600; ++h) at.push_back(h / 24.0);
-    Both b(at, values(at, [](double t) { return 2 + std::cos(28.9841042 * 24 * t * M_PI / 180 - 0.5); }, 0.01));
+    Both b(at, values(
+                   at, [](double t) { return 2 + std::cos(28.9841042 * 24 * t * M_PI / 180 - 0.5); }, 0.01));
     const auto tide = b.of(0, {.model = {.kind = "tide"}});
     EXPECT_NEAR(tide->find("M2 amplitude")->value, 1, 0.01);
     EXPECT_THAT(tide->detail, testing::HasSubstr("x in hours since"));
@@ -187,7 +201,9 @@ TEST(TimedModel, IsTheModelAtWhatIsCounted) {
         const std::size_t n = 40, p = model->parameters().size();
         std::vector<double> x, moments;
         for (std::size_t i = 0; i < n; ++i) {
-            moments.push_back(kFirst + std::round(kDay * (example->from + (example->to - example->from) * (static_cast<double>(i) + 0.5) / n)));
+            moments.push_back(kFirst +
+                              std::round(kDay * (example->from + (example->to - example->from) *
+                                                                     (static_cast<double>(i) + 0.5) / n)));
             x.push_back(scale.fromMoment(moments.back()));
         }
         std::vector<double> one(n), two(n), oneBy(n * p), twoBy(n * p);
@@ -202,7 +218,9 @@ TEST(TimedModel, IsTheModelAtWhatIsCounted) {
 }
 
 TEST(TimeScale, ChoosesUnitsThatPeopleChoose) {
-    const auto of = [](double seconds) { return models::timeScaleOf(kFirst + 3723.5, kFirst + 3723.5 + seconds); };
+    const auto of = [](double seconds) {
+        return models::timeScaleOf(kFirst + 3723.5, kFirst + 3723.5 + seconds);
+    };
     EXPECT_EQ(of(100).symbol, "s");
     EXPECT_EQ(of(3 * 3600).symbol, "min");
     EXPECT_EQ(of(2 * kDay).symbol, "h");

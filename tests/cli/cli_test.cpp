@@ -310,16 +310,21 @@ TEST_F(Cli, FitsCurvesWithoutAFormula) {
     const auto stats = numerics::statisticsOf(loess, x);
     double rss = 0;
     for (std::size_t i = 0; i < x.size(); ++i) rss += std::pow(y[i] - loess.at(x[i]).y, 2);
-    const Ran r = run("fit " + file + " --x x --y y --model loess --setting fraction=0.4 --setting degree=2 --predict 3.3,6 --json");
+    const Ran r =
+        run("fit " + file +
+            " --x x --y y --model loess --setting fraction=0.4 --setting degree=2 --predict 3.3,6 --json");
     EXPECT_EQ(r.status, 0) << r.err;
     const json j = r.document();
     EXPECT_EQ(j["model"], "loess");
     EXPECT_EQ(j["state"], "converged");
     EXPECT_NEAR(j["predicted"][0]["y"].get<double>(), loess.at(3.3).y, 1e-9);
-    EXPECT_NEAR(j["predicted"][0]["se"].get<double>(), std::sqrt(rss / stats.left) * loess.at(3.3).norm, 1e-9);
+    EXPECT_NEAR(j["predicted"][0]["se"].get<double>(), std::sqrt(rss / stats.left) * loess.at(3.3).norm,
+                1e-9);
     EXPECT_NEAR(j["dof"].get<double>(), stats.left, 1e-9);
     const json spline =
-        run("fit " + file + " --x x --y y --model smoothing-spline --setting smoothness=auto --predict 5 --json").document();
+        run("fit " + file +
+            " --x x --y y --model smoothing-spline --setting smoothness=auto --predict 5 --json")
+            .document();
     EXPECT_NEAR(spline["predicted"][0]["y"].get<double>(), std::sin(5), 0.05);
     EXPECT_TRUE(spline["smoothness"].is_number());
     EXPECT_THAT(run("fit " + file + " --x x --y y --model loess --predict 5").out, HasSubstr("(confidence)"));
@@ -329,13 +334,18 @@ TEST_F(Cli, FitsCurvesWithoutAFormula) {
 
 TEST_F(Cli, TellsWhatAFitCouldNotShowAndHowItMoves) {
     std::string csv = "t,level\n";
-    for (int i = 0; i < 40; ++i) csv += fmt::format("{},{}\n", 0.25 * (i / 2), 4 * std::exp(-0.125 * (i / 2)) + 0.1 * std::cos(9.0 * i * i));
+    for (int i = 0; i < 40; ++i)
+        csv += fmt::format("{},{}\n", 0.25 * (i / 2),
+                           4 * std::exp(-0.125 * (i / 2)) + 0.1 * std::cos(9.0 * i * i));
     const std::string file = write("decay.csv", csv);
-    const Ran r = run("fit " + file + " --x t --y level --model exponential-decay --influence --region amplitude,rate --doubt rate --json");
+    const Ran r = run(
+        "fit " + file +
+        " --x t --y level --model exponential-decay --influence --region amplitude,rate --doubt rate --json");
     EXPECT_EQ(r.status, 0) << r.err;
     const json j = r.document();
     const json& tests = j["residual_tests"];
-    EXPECT_TRUE(tests["runs"]["p"].is_number() && tests["scatter"]["p"].is_number() && tests["normal"]["p"].is_number());
+    EXPECT_TRUE(tests["runs"]["p"].is_number() && tests["scatter"]["p"].is_number() &&
+                tests["normal"]["p"].is_number());
     EXPECT_EQ(tests["lack_of_fit"]["dof"], json({17, 20}));
     EXPECT_TRUE(j["not_shown"].is_string());
     ASSERT_EQ(j["influence"].size(), 40U);
@@ -348,7 +358,8 @@ TEST_F(Cli, TellsWhatAFitCouldNotShowAndHowItMoves) {
     ASSERT_EQ(j["doubt"].size(), 1U);
     EXPECT_THAT(j["doubt"][0]["sentence"].get<std::string>(), HasSubstr("rate"));
     EXPECT_GE(j["doubt"][0]["choices"].size(), 3U);
-    const Ran text = run("fit " + file + " --x t --y level --model exponential-decay --region amplitude,rate --doubt rate");
+    const Ran text = run("fit " + file +
+                         " --x t --y level --model exponential-decay --region amplitude,rate --doubt rate");
     EXPECT_THAT(text.out, HasSubstr("as chosen"));
     EXPECT_THAT(text.out, HasSubstr("(correlation "));
     EXPECT_EQ(run("fit " + file + " --x t --y level --model line --doubt nothing").status, 2);
@@ -359,10 +370,12 @@ TEST_F(Cli, TellsWhatAFitCouldNotShowAndHowItMoves) {
 
 TEST_F(Cli, ComparesModels) {
     std::string csv = "x,y\n";
-    for (int i = 0; i < 30; ++i) csv += fmt::format("{},{}\n", i, 1 + 2 * i - 0.05 * i * i + 0.3 * std::cos(7.0 * i));
+    for (int i = 0; i < 30; ++i)
+        csv += fmt::format("{},{}\n", i, 1 + 2 * i - 0.05 * i * i + 0.3 * std::cos(7.0 * i));
     const std::string file = write("curved.csv", csv);
-    const Ran r = run("compare " + file + " --x x --y y --model line --model polynomial-2 --equation 'a*exp(-b*x)+c' "
-                                          "--setting leave-out=points --json");
+    const Ran r = run("compare " + file +
+                      " --x x --y y --model line --model polynomial-2 --equation 'a*exp(-b*x)+c' "
+                      "--setting leave-out=points --json");
     EXPECT_EQ(r.status, 0) << r.err;
     const json j = r.document();
     ASSERT_EQ(j["models"].size(), 3U);
@@ -378,13 +391,17 @@ TEST_F(Cli, ComparesModels) {
     EXPECT_EQ(j["f_tests"][0]["simpler"], "line");
     EXPECT_LT(j["f_tests"][0]["p"].get<double>(), 1e-6);
     EXPECT_EQ(j["models"][0]["k"], 2);
-    EXPECT_THAT(run("compare " + file + " --x x --y y --model line --model polynomial-2").out, HasSubstr("The points speak for"));
-    const json free = run("compare " + file + " --x x --y y --model loess --model polynomial-2 --model smoothing-spline --json").document();
+    EXPECT_THAT(run("compare " + file + " --x x --y y --model line --model polynomial-2").out,
+                HasSubstr("The points speak for"));
+    const json free = run("compare " + file +
+                          " --x x --y y --model loess --model polynomial-2 --model smoothing-spline --json")
+                          .document();
     ASSERT_EQ(free["models"].size(), 3U);
     EXPECT_EQ(free["models"][0]["model"], "loess") << "in the order in which they were given";
     for (const json& m : free["models"]) EXPECT_TRUE(m["rss"].is_number() && m["k"].get<double>() > 2);
     EXPECT_TRUE(free["models"][0]["aicc"].is_number());
-    EXPECT_EQ(run("compare " + file + " --x x --y y --model loess --model smoothing-spline").status, 2) << "no formula";
+    EXPECT_EQ(run("compare " + file + " --x x --y y --model loess --model smoothing-spline").status, 2)
+        << "no formula";
     EXPECT_EQ(run("compare " + file + " --x x --y y --model line").status, 2);
     EXPECT_EQ(run("compare " + file + " --x x --y y --model line --model nothing").status, 2);
 }

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Curves as a whole: whatever lists they have stay together through selecting, arranging and sorting; digests see every
-// change; numbers of spans are those of closed forms.
-#include "data/companion_names.h"
+// Curves as a whole: whatever lists they have stay together through selecting, arranging and sorting; digests
+// see every change; numbers of spans are those of closed forms.
 #include "data/column_names.h"
+#include "data/companion_names.h"
 #include "data/curve.h"
 #include "data/median_step.h"
 #include "data/table.h"
@@ -66,7 +66,8 @@ TEST(Curve, ListsStayTogetherHoweverTheyAreArranged) {
         order.resize(1 + random.below(n)); // some are left away
         const Curve arrangedOnes = arranged(c, order);
         ASSERT_EQ(arrangedOnes.size(), order.size());
-        for (std::size_t k = 0; k < order.size(); ++k) EXPECT_EQ(pointOf(arrangedOnes, k), pointOf(c, order[k]));
+        for (std::size_t k = 0; k < order.size(); ++k)
+            EXPECT_EQ(pointOf(arrangedOnes, k), pointOf(c, order[k]));
 
         std::vector<std::uint8_t> keep(n);
         for (auto& k : keep) k = static_cast<std::uint8_t>(random.below(2));
@@ -140,13 +141,15 @@ TEST(Curve, PointsThatAreLeftOutOrMissingDoNotCount) {
     EXPECT_FALSE(c.isMade(3));
 }
 
-// A triangle of height h upon a chord: area h·w/2, centroid a third of the way from the steeper side, half its width at
-// half maximum.
+// A triangle of height h upon a chord: area h·w/2, centroid a third of the way from the steeper side, half
+// its width at half maximum.
 TEST(Span, NumbersOfATriangleUponAChord) {
     Random random(4);
     for (int round = 0; round < 100; ++round) {
-        const double left = random.between(-50, 50), width = random.between(1, 20), top = left + width * random.between(0.2, 0.8);
-        const double height = random.between(1, 30), base = random.between(-5, 5), slope = random.between(-0.2, 0.2);
+        const double left = random.between(-50, 50), width = random.between(1, 20),
+                     top = left + width * random.between(0.2, 0.8);
+        const double height = random.between(1, 30), base = random.between(-5, 5),
+                     slope = random.between(-0.2, 0.2);
         Curve c;
         const auto chord = [&](double x) { return base + slope * (x - left); };
         const int n = 400;
@@ -157,7 +160,8 @@ TEST(Span, NumbersOfATriangleUponAChord) {
         c.x.push_back(top); // so that the corner is a point
         std::ranges::sort(c.x);
         for (const double x : c.x)
-            c.y.push_back(chord(x) + height * (x < top ? (x - left) / (top - left) : (left + width - x) / (left + width - top)));
+            c.y.push_back(chord(x) + height * (x < top ? (x - left) / (top - left)
+                                                       : (left + width - x) / (left + width - top)));
         const SpanNumbers s = numbersOfSpan(c, left - 1, left + width + 1);
         EXPECT_EQ(s.n, c.size());
         EXPECT_NEAR(s.areaAboveChord, height * width / 2, 1e-9 * height * width);
@@ -242,16 +246,26 @@ TEST(ColumnNames, WhatRepeatsHaveInCommon) {
     EXPECT_EQ(common({"Copper 1", "Zinc 2"}), "Copper 1") << "nothing in common: the first";
     EXPECT_EQ(common({"1", "2"}), "1") << "numbers alone are names";
     EXPECT_EQ(common({"Copper 1"}), "Copper 1") << "of one there is no repeat";
-    for (const auto& [name, wanted] : {std::pair("count 2", "count"), {"x1", "x"}, {"2", ""}, {"depth", "depth"}, {"", ""},
-                                       {"a_12", "a"}, {"O2 sat", "O2 sat"}})
+    for (const auto& [name, wanted] : {std::pair("count 2", "count"),
+                                       {"x1", "x"},
+                                       {"2", ""},
+                                       {"depth", "depth"},
+                                       {"", ""},
+                                       {"a_12", "a"},
+                                       {"O2 sat", "O2 sat"}})
         EXPECT_EQ(nameWithoutNumber(name), wanted) << name;
 }
 
 TEST(CompanionNames, TellWhatCameWithTheData) {
     using enum CompanionKind;
-    for (const auto& [name, kind] :
-         {std::pair("Fit", Fit), {"Ca fit", Fit}, {"fitted", Fit}, {"background_2", Background}, {"Baseline", Background},
-          {"Residuals", Residuals}, {"residual 1", Residuals}, {"Component 1", Part}})
+    for (const auto& [name, kind] : {std::pair("Fit", Fit),
+                                     {"Ca fit", Fit},
+                                     {"fitted", Fit},
+                                     {"background_2", Background},
+                                     {"Baseline", Background},
+                                     {"Residuals", Residuals},
+                                     {"residual 1", Residuals},
+                                     {"Component 1", Part}})
         EXPECT_EQ(companionKind(name), kind) << name;
     for (const char* name : {"", "outfit", "fitness", "depth", "counts", "departure", "profit"})
         EXPECT_EQ(companionKind(name), std::nullopt) << name;
@@ -262,13 +276,15 @@ TEST(Table, RowsKeepTheirIdsLinesAndKinds) {
     t.columns = {numberColumn("a", "", {1, 2, 3})};
     EXPECT_EQ(t.rowCount(), 3U);
     EXPECT_EQ(t.rows->id(2), 3U) << "1, 2, 3… where none are told";
-    t.rows = std::make_shared<Rows>(Rows{.ids = {7, 4, 9}, .lines = {12, 13, 20}, .firstLine = 12, .lastId = 9});
+    t.rows =
+        std::make_shared<Rows>(Rows{.ids = {7, 4, 9}, .lines = {12, 13, 20}, .firstLine = 12, .lastId = 9});
     EXPECT_EQ(t.rows->id(1), 4U);
     EXPECT_EQ(t.rows->line(2), 20U);
     t.rowKinds[4] = RowKind::Blank;
     EXPECT_EQ(t.rowKind(1), RowKind::Blank) << "by its id";
     EXPECT_EQ(t.rowKind(0), RowKind::Plain);
-    for (const RowKind kind : {RowKind::Plain, RowKind::Standard, RowKind::Blank, RowKind::Unknown, RowKind::Control})
+    for (const RowKind kind :
+         {RowKind::Plain, RowKind::Standard, RowKind::Blank, RowKind::Unknown, RowKind::Control})
         EXPECT_EQ(rowKindFromKey(rowKindKey(kind)), kind);
     EXPECT_EQ(rowKindFromKey("no such"), RowKind::Plain);
     const Table before = t;

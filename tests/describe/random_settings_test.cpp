@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Settings of every sort by seed: what is shown reads back as it was, what a hand has spoilt is dropped and nothing else,
-// files keep every bit, and hashes tell apart what differs.
+// Settings of every sort by seed: what is shown reads back as it was, what a hand has spoilt is dropped and
+// nothing else, files keep every bit, and hashes tell apart what differs.
 #include "describe/kind.h"
 #include "describe/setting_makers.h"
 #include "support/random.h"
@@ -23,14 +23,15 @@ const KindInfo& allSorts() {
         .settings = {number("number", "Number", 1.5, "A number.", {.lowest = -100, .highest = 100}),
                      openNumber("open", "Open", "Or none.", {.lowest = 0, .whenEmpty = "automatic"}),
                      wholeNumber("whole", "Whole", 3, "A whole one.", {.lowest = 1, .highest = 99}),
-                     choice("choice", "Choice", {{"one", "the one"}, {"two", "the other"}, {"three", "a third"}}, "One of three."),
-                     flag("flag", "Flag", false, "Yes or no."),
-                     word("word", "Word", "Any text."),
-                     list("list", "List", "Numbers."),
-                     points("points", "Points", "Pairs."),
+                     choice("choice", "Choice",
+                            {{"one", "the one"}, {"two", "the other"}, {"three", "a third"}},
+                            "One of three."),
+                     flag("flag", "Flag", false, "Yes or no."), word("word", "Word", "Any text."),
+                     list("list", "List", "Numbers."), points("points", "Points", "Pairs."),
                      interval("interval", "Interval", "From … to."),
                      number("inner", "Inner", 0, "Only with the second.", {.shownIf = "choice=two|three"}),
-                     number("deeper", "Deeper", 0, "Only with the second or the flag.", {.shownIf = "choice=two;flag=yes"})}};
+                     number("deeper", "Deeper", 0, "Only with the second or the flag.",
+                            {.shownIf = "choice=two;flag=yes"})}};
     return kind;
 }
 
@@ -47,7 +48,8 @@ Settings randomSettings(Random& random) {
     if (maybe()) s.set("whole", Value(static_cast<double>(1 + random.below(99))));
     if (maybe()) s.set("choice", Value(std::string(std::array{"one", "two", "three"}[random.below(3)])));
     if (maybe()) s.set("flag", Value(random.below(2) == 1));
-    if (maybe()) s.set("word", Value(std::string(std::array{"", "a b", "5 %", "µ, “x”: y", "—"}[random.below(5)])));
+    if (maybe())
+        s.set("word", Value(std::string(std::array{"", "a b", "5 %", "µ, “x”: y", "—"}[random.below(5)])));
     const auto numbers = [&](std::size_t n) {
         Numbers out;
         for (std::size_t k = 0; k < n; ++k) out.push_back(typed(random, -50, 50));
@@ -116,7 +118,8 @@ TEST(RandomSettings, WhatFitsIsTakenAndKept) {
     }
 }
 
-// After dropping what does not fit the rest is as it was, and all of it fits; each drop is said with its setting.
+// After dropping what does not fit the rest is as it was, and all of it fits; each drop is said with its
+// setting.
 TEST(RandomSettings, WhatAHandHasSpoiltIsDropped) {
     Random random(3);
     for (int round = 0; round < 4000; ++round) {
@@ -171,7 +174,8 @@ TEST(RandomSettings, FormsShowWhatTheOthersAllow) {
         const Settings s = randomSettings(random);
         const std::string chosen = allSorts().text(s, "choice");
         EXPECT_EQ(isShown(allSorts(), *allSorts().find("inner"), s), chosen != "one");
-        EXPECT_EQ(isShown(allSorts(), *allSorts().find("deeper"), s), chosen == "two" || allSorts().flag(s, "flag"));
+        EXPECT_EQ(isShown(allSorts(), *allSorts().find("deeper"), s),
+                  chosen == "two" || allSorts().flag(s, "flag"));
         EXPECT_TRUE(isShown(allSorts(), *allSorts().find("number"), s));
         EXPECT_EQ(allSorts().number(s, "number"), s.has("number") ? s.number("number") : 1.5);
         EXPECT_EQ(allSorts().integer(s, "whole"), s.has("whole") ? s.integer("whole") : 3);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Display lists: how far items reach, what differs between two lists, colours, outlines of symbols, embedded pictures.
+// Display lists: how far items reach, what differs between two lists, colours, outlines of symbols, embedded
+// pictures.
 #include "draw/bounds.h"
 #include "draw/markup.h"
 #include "draw/png.h"
@@ -29,16 +30,24 @@ struct Random : test::Random {
         case 0:
             return {{}, Path{{{points(), below(2) == 0}}, stroke, {}}};
         case 1:
-            return {{}, Symbols{static_cast<SymbolShape>(below(15)), between(0.2, 4), points(), stroke, Colour{1, 2, 3}}};
+            return {{},
+                    Symbols{static_cast<SymbolShape>(below(15)), between(0.2, 4), points(), stroke,
+                            Colour{1, 2, 3}}};
         case 2:
-            return {{}, TextRun{.text = "abc", .face = "sans", .sizePt = between(4, 14), .origin = point(), .widthMm = 6}};
+            return {{},
+                    TextRun{.text = "abc",
+                            .face = "sans",
+                            .sizePt = between(4, 14),
+                            .origin = point(),
+                            .widthMm = 6}};
         case 3:
             return {{}, Mesh{{point(), point(), point()}, std::vector<Colour>(3), {0, 1, 2}}};
         default: {
             Group g{.clip = {}, .items = {}};
             for (int k = 0; k < 3; ++k) g.items.push_back(item(depth + 1));
             if (below(3) == 0) g.clip = Rect{between(0, 50), between(0, 40), 20, 20};
-            if (below(3) == 0) g.matrix = Matrix{between(0.5, 2), 0, 0, between(0.5, 2), between(-9, 9), between(-9, 9)};
+            if (below(3) == 0)
+                g.matrix = Matrix{between(0.5, 2), 0, 0, between(0.5, 2), between(-9, 9), between(-9, 9)};
             return {{}, std::move(g)};
         }
         }
@@ -102,8 +111,11 @@ TEST(Bounds, HoldWhatIsDrawn) {
 
 TEST(Bounds, MeetIsSymmetricAndRightAtBorders) {
     const Rect a{0, 0, 10, 10};
-    for (const auto& [b, wanted] : {std::pair(Rect{10, 0, 5, 5}, true), {Rect{10.1, 0, 5, 5}, false}, {Rect{2, 2, 1, 1}, true},
-                                    {Rect{-5, -5, 20, 20}, true}, {Rect{0, 11, 10, 10}, false}}) {
+    for (const auto& [b, wanted] : {std::pair(Rect{10, 0, 5, 5}, true),
+                                    {Rect{10.1, 0, 5, 5}, false},
+                                    {Rect{2, 2, 1, 1}, true},
+                                    {Rect{-5, -5, 20, 20}, true},
+                                    {Rect{0, 11, 10, 10}, false}}) {
         EXPECT_EQ(meet(a, b), wanted);
         EXPECT_EQ(meet(b, a), wanted);
     }
@@ -143,11 +155,13 @@ TEST(KeepNear, LeavesNoPlaceThatABackendCannotTake) {
         for (int k = 0; k < 4; ++k) items.push_back(random.item());
         for (Item& item : items) {
             const auto spoil = [&](Point& p) {
-                if (random.below(3) == 0) (random.below(2) ? p.x : p.y) = odd[static_cast<std::size_t>(random.below(7))];
+                if (random.below(3) == 0)
+                    (random.below(2) ? p.x : p.y) = odd[static_cast<std::size_t>(random.below(7))];
             };
             if (auto* path = std::get_if<Path>(&item.what))
                 for (Polyline& l : path->lines) std::ranges::for_each(l.points, spoil);
-            if (auto* symbols = std::get_if<Symbols>(&item.what)) std::ranges::for_each(symbols->places, spoil);
+            if (auto* symbols = std::get_if<Symbols>(&item.what))
+                std::ranges::for_each(symbols->places, spoil);
             if (auto* text = std::get_if<TextRun>(&item.what)) spoil(text->origin);
         }
         keepNear(items, 1000);
@@ -183,7 +197,8 @@ TEST(KeepNear, ChangesNothingThatIsNear) {
         for (std::size_t k = 0; k + 1 < line.points.size(); ++k) {
             const Point &a = line.points[k], &b = line.points[k + 1];
             const double dx = b.x - a.x, dy = b.y - a.y, length = dx * dx + dy * dy;
-            const double t = length > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / length, 0.0, 1.0) : 0;
+            const double t =
+                length > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / length, 0.0, 1.0) : 0;
             least = std::min(least, std::hypot(a.x + t * dx - p.x, a.y + t * dy - p.y));
         }
         return least;
@@ -236,7 +251,8 @@ TEST(Colour, GoesToTextAndBack) {
     }
     EXPECT_EQ(Colour::fromText("#12345678"), (Colour{0x12, 0x34, 0x56, 0x78}));
     const Colour other{9, 9, 9};
-    for (const char* text : {"", "#", "#12345", "#1234567", "123456", "#12345g", "red", "#12 456", "#+12345", "#-12345"})
+    for (const char* text :
+         {"", "#", "#12345", "#1234567", "123456", "#12345g", "red", "#12 456", "#+12345", "#-12345"})
         EXPECT_EQ(Colour::fromText(text, other), other) << text;
     EXPECT_EQ(Colour(1, 2, 3).withAlpha(0.5).a, 128);
     EXPECT_EQ(Colour(1, 2, 3).withAlpha(7).a, 255);
@@ -273,8 +289,12 @@ TEST(Symbols, HalvesMakeTheWhole) {
         const auto shape = static_cast<SymbolShape>(k);
         if (isOfStrokes(shape)) continue;
         const double whole = shape == SymbolShape::Circle ? M_PI / 4 : areaOf(symbolOutline(shape, 1)[0]);
-        EXPECT_NEAR(areaOf(symbolHalf(shape, 1, Half::Left)) + areaOf(symbolHalf(shape, 1, Half::Right)), whole, 0.01) << k;
-        EXPECT_NEAR(areaOf(symbolHalf(shape, 1, Half::Upper)) + areaOf(symbolHalf(shape, 1, Half::Lower)), whole, 0.01) << k;
+        EXPECT_NEAR(areaOf(symbolHalf(shape, 1, Half::Left)) + areaOf(symbolHalf(shape, 1, Half::Right)),
+                    whole, 0.01)
+            << k;
+        EXPECT_NEAR(areaOf(symbolHalf(shape, 1, Half::Upper)) + areaOf(symbolHalf(shape, 1, Half::Lower)),
+                    whole, 0.01)
+            << k;
         for (const Point& p : symbolHalf(shape, 1, Half::Left).points) EXPECT_LE(p.x, 1e-9) << k;
         for (const Point& p : symbolHalf(shape, 1, Half::Right).points) EXPECT_GE(p.x, -1e-9) << k;
         for (const Point& p : symbolHalf(shape, 1, Half::Upper).points) EXPECT_LE(p.y, 1e-9) << k;
@@ -309,14 +329,16 @@ TEST(Png, HoldsThePixelsThatWereGiven) {
         EXPECT_THAT(names, testing::ElementsAre("IHDR", "IDAT", "IEND"));
         std::string raw(rows * (4 * columns + 1), '\0');
         uLongf size = raw.size();
-        ASSERT_EQ(uncompress(reinterpret_cast<Bytef*>(raw.data()), &size, reinterpret_cast<const Bytef*>(packed.data()),
+        ASSERT_EQ(uncompress(reinterpret_cast<Bytef*>(raw.data()), &size,
+                             reinterpret_cast<const Bytef*>(packed.data()),
                              static_cast<uLong>(packed.size())),
                   Z_OK);
         ASSERT_EQ(size, raw.size());
         for (std::size_t row = 0; row < rows; ++row) {
             EXPECT_EQ(raw[row * (4 * columns + 1)], 0);
             for (std::size_t k = 0; k < 4 * columns; ++k)
-                EXPECT_EQ(static_cast<std::uint8_t>(raw[row * (4 * columns + 1) + 1 + k]), (*pixels)[row * 4 * columns + k]);
+                EXPECT_EQ(static_cast<std::uint8_t>(raw[row * (4 * columns + 1) + 1 + k]),
+                          (*pixels)[row * 4 * columns + k]);
         }
     }
 }
@@ -331,14 +353,17 @@ TEST(Markup, BoxesAreAlignedAndTurned) {
         const double y = placed(t, {0, 0}, HAlign::Left, VAlign::Baseline)[0].origin.y;
         EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Top)[0].origin.y, y + t.ascentMm, 1e-9);
         EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Bottom)[0].origin.y, y - t.descentMm, 1e-9);
-        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Middle)[0].origin.y, y + (t.ascentMm - t.descentMm) / 2, 0.5);
+        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Middle)[0].origin.y,
+                    y + (t.ascentMm - t.descentMm) / 2, 0.5);
         for (const double angle : {30.0, 90.0, -45.0, 180.0})
             for (std::size_t k = 0; k < t.runs.size(); ++k) {
                 const TextRun level = placed(t, {5, 7}, HAlign::Left, VAlign::Baseline)[k],
                               turned = placed(t, {5, 7}, HAlign::Left, VAlign::Baseline, angle)[k];
                 const double a = angle * M_PI / 180, dx = level.origin.x - 5, dy = level.origin.y - 7;
-                EXPECT_NEAR(turned.origin.x, 5 + dx * std::cos(a) + dy * std::sin(a), 1e-9) << markup << angle;
-                EXPECT_NEAR(turned.origin.y, 7 - dx * std::sin(a) + dy * std::cos(a), 1e-9) << markup << angle;
+                EXPECT_NEAR(turned.origin.x, 5 + dx * std::cos(a) + dy * std::sin(a), 1e-9)
+                    << markup << angle;
+                EXPECT_NEAR(turned.origin.y, 7 - dx * std::sin(a) + dy * std::cos(a), 1e-9)
+                    << markup << angle;
             }
     }
 }
@@ -357,7 +382,8 @@ TEST(Svg, IsWellFormedWhateverItDraws) {
             const std::string tag = svg.substr(at + 1, end - at - 1);
             ASSERT_FALSE(tag.empty());
             if (tag[0] == '?' || tag[0] == '!' || tag.back() == '/') continue;
-            const std::string name = tag.substr(tag[0] == '/' ? 1 : 0, tag.find_first_of(" \n/", 1) - (tag[0] == '/' ? 1 : 0));
+            const std::string name =
+                tag.substr(tag[0] == '/' ? 1 : 0, tag.find_first_of(" \n/", 1) - (tag[0] == '/' ? 1 : 0));
             if (tag[0] != '/') {
                 open.push_back(name);
                 continue;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The doubt view against doing each variation by hand; what matters most is said; what cannot vary is left away.
+// The doubt view against doing each variation by hand; what matters most is said; what cannot vary is left
+// away.
 #include "evaluate/doubt.h"
 
 #include "project/edit.h"
@@ -30,15 +31,21 @@ struct Decay {
         addFit(Span(0, 8));
     }
     void addFit(const Span& span, const char* model = "line") {
-        d.p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = dataset(), .span = span}}, .model = {.kind = model}}).apply(d.p);
+        d.p =
+            *edits::addAnalysis(
+                 {.kind = "fit", .inputs = {{.dataset = dataset(), .span = span}}, .model = {.kind = model}})
+                 .apply(d.p);
     }
     DatasetId dataset() const { return d.p.datasets[0].id; }
     const Analysis& fit() const { return d.p.analyses[d.p.analyses.size() - 1]; }
-    Result<Doubt> doubt(const std::string& quantity = "slope") { return doubtOf(d.p, fit(), dataset(), quantity, d.evaluator()); }
+    Result<Doubt> doubt(const std::string& quantity = "slope") {
+        return doubtOf(d.p, fit(), dataset(), quantity, d.evaluator());
+    }
 };
 
 const DoubtSeries* seriesOf(const Doubt& d, std::string_view choice) {
-    const auto at = std::ranges::find_if(d.series, [&](const DoubtSeries& s) { return s.choice.starts_with(choice); });
+    const auto at =
+        std::ranges::find_if(d.series, [&](const DoubtSeries& s) { return s.choice.starts_with(choice); });
     return at == d.series.end() ? nullptr : &*at;
 }
 
@@ -71,11 +78,13 @@ TEST(Doubt, VariationsAreWhatDoingThemByHandGives) {
 TEST(Doubt, SaysWhichChoiceMattersMost) {
     Decay bent;
     const auto d = bent.doubt();
-    EXPECT_THAT(d->sentence, testing::ContainsRegex("most with the (end|start) of the span: by")) << d->sentence;
+    EXPECT_THAT(d->sentence, testing::ContainsRegex("most with the (end|start) of the span: by"))
+        << d->sentence;
     EXPECT_THAT(d->sentence, testing::HasSubstr("times its standard error"));
     Decay straight(0);
     const auto calm = straight.doubt();
-    EXPECT_THAT(calm->sentence, testing::AnyOf(testing::HasSubstr("hardly moves"), testing::HasSubstr("no further than")))
+    EXPECT_THAT(calm->sentence,
+                testing::AnyOf(testing::HasSubstr("hardly moves"), testing::HasSubstr("no further than")))
         << "fewer points alone are no doubt: " << calm->sentence;
 }
 
@@ -112,7 +121,9 @@ TEST(Doubt, OtherModelsAreTried) {
         y.push_back(1 + 4 / (1 + std::pow((x.back() - 4) / 0.6, 2)) + 0.01 * std::cos(9.0 * i * i));
     }
     d.data(x, y);
-    d.p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = d.p.datasets[0].id}}, .model = {.kind = "gaussian"}}).apply(d.p);
+    d.p = *edits::addAnalysis(
+               {.kind = "fit", .inputs = {{.dataset = d.p.datasets[0].id}}, .model = {.kind = "gaussian"}})
+               .apply(d.p);
     const auto found = doubtOf(d.p, d.p.analyses[0], d.p.datasets[0].id, "centre", d.evaluator());
     ASSERT_TRUE(found) << found.error().text;
     const DoubtSeries* models = seriesOf(*found, "model");

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The catalogue of warnings of the manual: each is made to appear in the whole way from cells to numbers, in the words that the
-// manual has for it, and stays away from a sound neighbour of the same kind.
+// The catalogue of warnings of the manual: each is made to appear in the whole way from cells to numbers, in
+// the words that the manual has for it, and stays away from a sound neighbour of the same kind.
 #include "evaluate/evaluator.h"
 #include "project/edit.h"
 #include "support/drawn.h"
@@ -92,7 +92,8 @@ Points withOneFarOff() {
 Points withGrowingScatter() {
     Points p = points(80, 0, straight);
     test::Random random(5);
-    for (std::size_t i = 0; i < p.first.size(); ++i) p.second[i] += 0.1 * (0.2 + p.first[i]) * random.normal();
+    for (std::size_t i = 0; i < p.first.size(); ++i)
+        p.second[i] += 0.1 * (0.2 + p.first[i]) * random.normal();
     return p;
 }
 
@@ -113,7 +114,11 @@ Made line() {
 
 const Entry kCatalogue[] = {
     {"not-converged", "did not converge", "did not converge",
-     [] { return Made(points(40, 0.02, decaying), "exponential-decay-3").set("iterations", Value(2.0)).issues(); },
+     [] {
+         return Made(points(40, 0.02, decaying), "exponential-decay-3")
+             .set("iterations", Value(2.0))
+             .issues();
+     },
      [] { return Made(points(40, 0.02, decaying), "exponential-decay").issues(); }},
     {"on-limit", "ended on a limit", "ended on a limit",
      [] { return line().parameter({.name = "slope", .upper = 1.0}).issues(); },
@@ -137,12 +142,27 @@ const Entry kCatalogue[] = {
     {"too-few-points", "… points cannot fix … parameters", "cannot fix",
      [] { return Made(points(3, 0.1, bent), "polynomial-2").issues(); }, [] { return line().issues(); }},
     {"smoothed-points", "smoothed points; neighbours depend on each other", "smoothed points",
-     [] { return line().step("smooth", {{"window", Value(7.0)}, {"degree", Value(2.0)}}).issues(); },
-     [] { return line().step("scale", {{"y", Value(2.0)}}).issues(); }},
+     [] {
+         return line().step("smooth", {{"window", Value(7.0)}, {"degree", Value(2.0)}}).issues();
+     },
+     [] {
+         return line().step("scale", {{"y", Value(2.0)}}).issues();
+     }},
     {"correlated-points", "smoothed points; neighbours depend on each other", "depend on each other",
-     [] { return line().step("integral", {}).issues(); }, [] { return line().step("scale", {{"y", Value(2.0)}}).issues(); }},
+     [] { return line().step("integral", {}).issues(); },
+     [] {
+         return line().step("scale", {{"y", Value(2.0)}}).issues();
+     }},
     {"common-error", "all points share the error of a reference", "share the error",
-     [] { return Made(points(30, 0.1, straight), "line", std::vector<double>(30, 0.1)).step("normalise", {{"to", Value(std::string("references"))}, {"zero-from", Value(std::string("span"))}, {"zero-span", Value(Numbers{0, 1})}, {"hundred-from", Value(std::string("span"))}, {"hundred-span", Value(Numbers{9, 10})}}).issues(); },
+     [] {
+         return Made(points(30, 0.1, straight), "line", std::vector<double>(30, 0.1))
+             .step("normalise", {{"to", Value(std::string("references"))},
+                                 {"zero-from", Value(std::string("span"))},
+                                 {"zero-span", Value(Numbers{0, 1})},
+                                 {"hundred-from", Value(std::string("span"))},
+                                 {"hundred-span", Value(Numbers{9, 10})}})
+             .issues();
+     },
      [] { return Made(points(30, 0.1, straight), "line", std::vector<double>(30, 0.1)).issues(); }},
     {"no-uncertainty", "points without an uncertainty do not count", "without an uncertainty",
      [] {
@@ -152,8 +172,20 @@ const Entry kCatalogue[] = {
      },
      [] { return Made(points(30, 0.1, straight), "line", std::vector<double>(30, 0.1)).issues(); }},
     {"made-points", "points put in by a step are not fitted", "put in by a step",
-     [] { return line().step("transform", {{"y", Value(std::string("ln(y - 2)"))}, {"outside", Value(std::string("replace"))}, {"value", Value(0.1)}}).issues(); },
-     [] { return line().step("transform", {{"y", Value(std::string("ln(y + 2)"))}, {"outside", Value(std::string("replace"))}, {"value", Value(0.1)}}).issues(); }},
+     [] {
+         return line()
+             .step("transform", {{"y", Value(std::string("ln(y - 2)"))},
+                                 {"outside", Value(std::string("replace"))},
+                                 {"value", Value(0.1)}})
+             .issues();
+     },
+     [] {
+         return line()
+             .step("transform", {{"y", Value(std::string("ln(y + 2)"))},
+                                 {"outside", Value(std::string("replace"))},
+                                 {"value", Value(0.1)}})
+             .issues();
+     }},
     {"r2-about-zero", "R² about zero", "R² is taken about zero",
      [] { return Made(points(30, 0.1, straight), "equation").equation("a*x").issues(); },
      [] { return Made(points(30, 0.1, straight), "equation").equation("a*x + b").issues(); }},
@@ -161,11 +193,22 @@ const Entry kCatalogue[] = {
      [] { return Made(points(30, 0.02, decaying), "exponential-decay").derive("crossing(9)").issues(); },
      [] { return Made(points(30, 0.02, decaying), "exponential-decay").derive("crossing(2)").issues(); }},
     {"open-interval", "the interval is open", "is open",
-     [] { return Made(points(10, 0.5, [](double x) { return x < 1 ? 1.5 : 1; }), "exponential-decay").set("interval", Value(std::string("profile"))).issues(); },
-     [] { return Made(points(40, 0.02, decaying), "exponential-decay").set("interval", Value(std::string("profile"))).issues(); }},
+     [] {
+         return Made(points(10, 0.5, [](double x) { return x < 1 ? 1.5 : 1; }), "exponential-decay")
+             .set("interval", Value(std::string("profile")))
+             .issues();
+     },
+     [] {
+         return Made(points(40, 0.02, decaying), "exponential-decay")
+             .set("interval", Value(std::string("profile")))
+             .issues();
+     }},
     {"pattern", "the curve is too smooth", "too smooth",
      [] {
-         return Made(points(60, 0.02, [](double x) { return std::sin(3 * x); }), "").of("free-curve").set("fraction", Value(0.8)).issues();
+         return Made(points(60, 0.02, [](double x) { return std::sin(3 * x); }), "")
+             .of("free-curve")
+             .set("fraction", Value(0.8))
+             .issues();
      },
      [] { return Made(points(60, 0.1, bent), "").of("free-curve").issues(); }},
 };
@@ -188,7 +231,8 @@ TEST_P(WarningCatalogue, AppearsWhereItHelpsAndNotElsewhere) {
     ASSERT_NE(at, broken.end()) << all;
     EXPECT_THAT(at->text, testing::HasSubstr(entry.says));
     for (const Issue& i : sound) EXPECT_NE(i.code, entry.code) << i.text;
-    EXPECT_THAT(manual(), testing::HasSubstr("\n| " + std::string(entry.inManual))) << "its row in the manual";
+    EXPECT_THAT(manual(), testing::HasSubstr("\n| " + std::string(entry.inManual)))
+        << "its row in the manual";
 }
 
 INSTANTIATE_TEST_SUITE_P(All, WarningCatalogue, testing::ValuesIn(kCatalogue), [](const auto& one) {

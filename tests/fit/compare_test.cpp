@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Comparing models: F tests against the closed form of nested regressions and by their false alarms, criteria and weights by
-// their formulas, what holds what, cross-validation by really leaving out.
+// Comparing models: F tests against the closed form of nested regressions and by their false alarms, criteria
+// and weights by their formulas, what holds what, cross-validation by really leaving out.
 #include "fit/compare.h"
 
 #include "models/catalogue.h"
@@ -27,8 +27,10 @@ struct Data {
         }
     }
     Candidate of(const char* model, bool absolute = false) const {
-        return {model, {.members = {{.model = *models::makeModel(model, {}), .predictors = {x}, .y = y, .sigma = sigma}},
-                        .absolute = absolute}};
+        return {
+            model,
+            {.members = {{.model = *models::makeModel(model, {}), .predictors = {x}, .y = y, .sigma = sigma}},
+             .absolute = absolute}};
     }
 };
 
@@ -51,7 +53,8 @@ TEST(Compare, WeightsAreThoseOfTheCriteria) {
         least = std::min(least, m.report->aicc);
     }
     for (const Compared& m : c.models) total += std::exp((least - m.report->aicc) / 2);
-    for (const Compared& m : c.models) EXPECT_NEAR(m.weight, std::exp((least - m.report->aicc) / 2) / total, 1e-12);
+    for (const Compared& m : c.models)
+        EXPECT_NEAR(m.weight, std::exp((least - m.report->aicc) / 2) / total, 1e-12);
     EXPECT_EQ(c.models[*c.best()].name, "polynomial-2");
 }
 
@@ -84,7 +87,8 @@ TEST(Compare, FalseAlarmsAreAsOftenAsTheLevelSays) {
 // Whether one model holds another is found by trying, not by their names.
 TEST(Compare, FindsWhichModelHoldsWhich) {
     const Data decay(3, 60, 0.02, [](double x) { return 2 * std::exp(-0.5 * x) + 1; });
-    const auto c = *compareModels({decay.of("exponential-decay"), decay.of("polynomial-2"), decay.of("exponential-decay-2")});
+    const auto c = *compareModels(
+        {decay.of("exponential-decay"), decay.of("polynomial-2"), decay.of("exponential-decay-2")});
     EXPECT_TRUE(testOf(c, "exponential-decay", "exponential-decay-2")) << "two decays can be one";
     EXPECT_FALSE(testOf(c, "exponential-decay", "polynomial-2"));
     EXPECT_FALSE(testOf(c, "polynomial-2", "exponential-decay-2"));
@@ -102,18 +106,21 @@ TEST(Compare, AbsoluteUncertaintiesAreTestedByChi2) {
     EXPECT_NEAR(c.tests[0].statistic, c.models[0].report->rss - c.models[1].report->rss, 1e-9);
     EXPECT_EQ(c.tests[0].dof[0], 1);
     EXPECT_EQ(c.tests[0].dof[1], 0);
-    EXPECT_NEAR(c.tests[0].p, std::erfc(std::sqrt(c.tests[0].statistic / 2)), 1e-9) << "χ² of one is a normal square";
+    EXPECT_NEAR(c.tests[0].p, std::erfc(std::sqrt(c.tests[0].statistic / 2)), 1e-9)
+        << "χ² of one is a normal square";
 }
 
 // Leaving each point out of a line: its residual over one less its leverage (R. D. Cook, S. Weisberg, 1982).
 TEST(Compare, CrossValidationOfALineIsTheClosedForm) {
     const Data d(6, 15, 0.5, [](double x) { return 2 - 0.3 * x; });
-    const auto c = *compareModels({d.of("line"), d.of("polynomial-3")}, {.leaveOut = LeaveOut::Points, .parts = 15});
+    const auto c =
+        *compareModels({d.of("line"), d.of("polynomial-3")}, {.leaveOut = LeaveOut::Points, .parts = 15});
     double mean = 0, sxx = 0, press = 0;
     for (double x : d.x) mean += x / 15;
     for (double x : d.x) sxx += (x - mean) * (x - mean);
     const std::vector<double>& r = c.models[0].report->one().residuals;
-    for (std::size_t i = 0; i < 15; ++i) press += std::pow(r[i] / (1 - 1.0 / 15 - (d.x[i] - mean) * (d.x[i] - mean) / sxx), 2);
+    for (std::size_t i = 0; i < 15; ++i)
+        press += std::pow(r[i] / (1 - 1.0 / 15 - (d.x[i] - mean) * (d.x[i] - mean) / sxx), 2);
     EXPECT_NEAR(c.models[0].predictionError, std::sqrt(press / 15), 1e-9);
 }
 
@@ -126,18 +133,21 @@ TEST(Compare, LevelsAreLeftOutTogether) {
             y.push_back(d.x[i] + (i % 2 ? 1 : -1) + 0.01 * k);
         }
     d.x = x, d.y = y;
-    const auto points = *compareModels({d.of("line"), d.of("polynomial-5")}, {.leaveOut = LeaveOut::Points, .parts = 24});
+    const auto points =
+        *compareModels({d.of("line"), d.of("polynomial-5")}, {.leaveOut = LeaveOut::Points, .parts = 24});
     const auto levels = *compareModels({d.of("line"), d.of("polynomial-4"), d.of("polynomial-5")},
                                        {.leaveOut = LeaveOut::Levels, .parts = 6});
     EXPECT_LT(points.models[1].predictionError, 0.1) << "its neighbours of the same x tell the place";
     EXPECT_GT(levels.models[1].predictionError, 1) << "a new x is not known";
-    EXPECT_TRUE(std::isnan(levels.models[2].predictionError)) << "five levels do not determine six parameters";
+    EXPECT_TRUE(std::isnan(levels.models[2].predictionError))
+        << "five levels do not determine six parameters";
 }
 
 TEST(Compare, TheVerdictSaysWhatSpeaksAgainst) {
     const Data few(8, 8, 1.5, [](double x) { return 5 + x; });
     const Verdict undecided = verdictOf(*compareModels({few.of("line"), few.of("exponential-growth")}));
-    EXPECT_THAT(undecided.sentence, testing::AnyOf(testing::HasSubstr("do not decide"), testing::HasSubstr("lean to")));
+    EXPECT_THAT(undecided.sentence,
+                testing::AnyOf(testing::HasSubstr("do not decide"), testing::HasSubstr("lean to")));
     const Data clear(9, 100, 0.05, [](double x) { return 1 + std::sin(x); });
     const Verdict pattern = verdictOf(*compareModels({clear.of("line"), clear.of("polynomial-3")}));
     EXPECT_THAT(pattern.sentence, testing::HasSubstr("polynomial-3"));

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Joint regions: of a line by its closed form, of a curved model by the sum at each point of the edge, by how often they hold
-// the truth, and with limits, shared parameters and ends that are never found.
+// Joint regions: of a line by its closed form, of a curved model by the sum at each point of the edge, by how
+// often they hold the truth, and with limits, shared parameters and ends that are never found.
 #include "fit/region.h"
 
 #include "models/catalogue.h"
@@ -24,14 +24,18 @@ struct Fitted {
     }
 };
 
-Fitted fitted(const char* model, const std::vector<double>& x, const std::vector<double>& y, std::vector<ParameterSpec> specs = {}) {
-    Fitted out{{.members = {{.model = *models::makeModel(model, {}), .predictors = {x}, .y = y}}, .parameters = std::move(specs)}, {}};
+Fitted fitted(const char* model, const std::vector<double>& x, const std::vector<double>& y,
+              std::vector<ParameterSpec> specs = {}) {
+    Fitted out{{.members = {{.model = *models::makeModel(model, {}), .predictors = {x}, .y = y}},
+                .parameters = std::move(specs)},
+               {}};
     out.report = *fit::fit(out.problem);
     return out;
 }
 
 double risen(const FitReport& r) {
-    return 2 * boost::math::quantile(boost::math::fisher_f(2, static_cast<double>(r.dof)), r.level) / static_cast<double>(r.dof);
+    return 2 * boost::math::quantile(boost::math::fisher_f(2, static_cast<double>(r.dof)), r.level) /
+           static_cast<double>(r.dof);
 }
 
 } // namespace
@@ -60,8 +64,10 @@ TEST(Region, OfALineIsItsEllipse) {
 TEST(Region, OfACurvedModelHasTheSumOnItsEdge) {
     Random random(2);
     std::vector<double> x, y;
-    for (int i = 0; i < 12; ++i) x.push_back(0.4 * i), y.push_back(3 * std::exp(-0.8 * x.back()) + 0.15 * random.normal());
-    const Fitted f = fitted("exponential-decay", x, y, {{.name = "plateau", .treatment = Treatment::Fixed, .start = 0}});
+    for (int i = 0; i < 12; ++i)
+        x.push_back(0.4 * i), y.push_back(3 * std::exp(-0.8 * x.back()) + 0.15 * random.normal());
+    const Fitted f =
+        fitted("exponential-decay", x, y, {{.name = "plateau", .treatment = Treatment::Fixed, .start = 0}});
     const auto& p = f.report.one().parameters;
     std::vector<std::string> free;
     for (const auto& each : p)
@@ -95,7 +101,8 @@ TEST(Region, ReachesBeyondTheIntervals) {
     EXPECT_TRUE(std::isnan(r.bend()));
     double far = 0;
     for (const auto& [a, b] : r.ellipse) far = std::max(far, a - r.x);
-    const double expected = f.report.one().parameters[1].se * std::sqrt(risen(f.report) * static_cast<double>(f.report.dof));
+    const double expected =
+        f.report.one().parameters[1].se * std::sqrt(risen(f.report) * static_cast<double>(f.report.dof));
     EXPECT_NEAR(far / expected, 1, 1e-3);
 }
 
@@ -105,10 +112,12 @@ TEST(Region, HoldsTheTruthAsOftenAsItSays) {
     Random random(4);
     for (int round = 0; round < rounds; ++round) {
         std::vector<double> x, y;
-        for (int i = 0; i < 20; ++i) x.push_back(0.5 * i), y.push_back(5 * std::exp(-0.5 * x.back()) + 1 + 0.2 * random.normal());
+        for (int i = 0; i < 20; ++i)
+            x.push_back(0.5 * i), y.push_back(5 * std::exp(-0.5 * x.back()) + 1 + 0.2 * random.normal());
         const Fitted f = fitted("exponential-decay", x, y);
         FitProblem held = f.problem; // the truth of two, the third follows
-        held.parameters = {{.name = "amplitude", .treatment = Treatment::Fixed, .start = 5}, {.name = "rate", .treatment = Treatment::Fixed, .start = 0.5}};
+        held.parameters = {{.name = "amplitude", .treatment = Treatment::Fixed, .start = 5},
+                           {.name = "rate", .treatment = Treatment::Fixed, .start = 0.5}};
         const auto at = fit::fit(held);
         ASSERT_TRUE(at) << at.error().text;
         inside += at->rss / f.report.rss - 1 < risen(f.report);
@@ -129,8 +138,10 @@ TEST(Region, OfSharedParametersMovesAllMembers) {
     Random random(6);
     FitProblem p{.parameters = {{.name = "slope", .shared = true}}};
     for (int m = 0; m < 2; ++m) {
-        FitMember member{.name = m == 0 ? "north" : "south", .model = *models::makeModel("line", {}), .predictors = {{}}};
-        for (int i = 0; i < 10; ++i) member.predictors[0].push_back(i), member.y.push_back(m + 0.5 * i + 0.2 * random.normal());
+        FitMember member{
+            .name = m == 0 ? "north" : "south", .model = *models::makeModel("line", {}), .predictors = {{}}};
+        for (int i = 0; i < 10; ++i)
+            member.predictors[0].push_back(i), member.y.push_back(m + 0.5 * i + 0.2 * random.normal());
         p.members.push_back(std::move(member));
     }
     const FitReport report = *fit::fit(p);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Tests of residuals by hand, by published values and by simulation: under the hypothesis each is wrong about as often as
-// its probability says, and it finds what it is made for.
+// Tests of residuals by hand, by published values and by simulation: under the hypothesis each is wrong about
+// as often as its probability says, and it finds what it is made for.
 #include "fit/residual_tests.h"
 
 #include "models/catalogue.h"
@@ -21,9 +21,12 @@ struct Fitted {
     ResidualTests tests;
 };
 
-Fitted fitted(const char* model, std::vector<double> x, std::vector<double> y, std::vector<double> sigma = {}, bool absolute = false) {
+Fitted fitted(const char* model, std::vector<double> x, std::vector<double> y, std::vector<double> sigma = {},
+              bool absolute = false) {
     Fitted out;
-    out.problem = {.members = {{.model = *models::makeModel(model, {}), .predictors = {std::move(x)}, .y = std::move(y),
+    out.problem = {.members = {{.model = *models::makeModel(model, {}),
+                                .predictors = {std::move(x)},
+                                .y = std::move(y),
                                 .sigma = std::move(sigma)}},
                    .absolute = absolute};
     out.report = *fit::fit(out.problem);
@@ -43,7 +46,8 @@ std::pair<int, int> rejected(int rounds, const std::function<double(Random&)>& p
     return {five, one};
 }
 
-std::vector<double> lineWithNoise(Random& random, const std::vector<double>& x, double noise, double grows = 0) {
+std::vector<double> lineWithNoise(Random& random, const std::vector<double>& x, double noise,
+                                  double grows = 0) {
     std::vector<double> y;
     for (double at : x) y.push_back(2 + at + noise * (1 + grows * at) * random.normal());
     return y;
@@ -57,8 +61,8 @@ std::vector<double> upTo(int n, int replicates = 1) {
 
 } // namespace
 
-// By hand: levels 0 (1, 3), 1 (2, 4), 2 (9, 11); means 2, 3, 10; pure squares 6 with 3 dof; the line 1 + 4x leaves
-// 2·(1 + 4 + 1) = 12 of the means with 1 dof: F = 12/2.
+// By hand: levels 0 (1, 3), 1 (2, 4), 2 (9, 11); means 2, 3, 10; pure squares 6 with 3 dof; the line 1 + 4x
+// leaves 2·(1 + 4 + 1) = 12 of the means with 1 dof: F = 12/2.
 TEST(LackOfFit, ByHand) {
     const Fitted f = fitted("line", {0, 0, 1, 1, 2, 2}, {1, 3, 2, 4, 9, 11});
     ASSERT_TRUE(f.tests.lackOfFit);
@@ -69,18 +73,21 @@ TEST(LackOfFit, ByHand) {
     EXPECT_NEAR(f.tests.lackOfFit->pureSd, std::sqrt(2.0), 1e-12);
     EXPECT_NEAR(f.tests.lackOfFit->p, 0.09172, 2e-5); // F(1, 3) = t(3)²: 2·P(t > √6)
     EXPECT_FALSE(fitted("line", {0, 1, 2, 3}, {0, 1, 2, 4}).tests.lackOfFit) << "no replicates";
-    EXPECT_FALSE(fitted("line", {0, 0, 1, 1, 2, 2}, {1, 1, 2, 2, 9, 9}).tests.lackOfFit) << "without scatter nothing can be told";
+    EXPECT_FALSE(fitted("line", {0, 0, 1, 1, 2, 2}, {1, 1, 2, 2, 9, 9}).tests.lackOfFit)
+        << "without scatter nothing can be told";
 }
 
 TEST(LackOfFit, WithKnownUncertaintiesByChiSquare) {
-    const Fitted f = fitted("line", {0, 0, 1, 1, 2, 2}, {1, 3, 2, 4, 9, 11}, std::vector<double>(6, 2.0), true);
+    const Fitted f =
+        fitted("line", {0, 0, 1, 1, 2, 2}, {1, 3, 2, 4, 9, 11}, std::vector<double>(6, 2.0), true);
     ASSERT_TRUE(f.tests.lackOfFit);
     EXPECT_NEAR(f.tests.lackOfFit->statistic, 3, 1e-12);
     EXPECT_EQ(f.tests.lackOfFit->dof[1], 0);
     EXPECT_NEAR(f.tests.lackOfFit->p, std::erfc(std::sqrt(1.5)), 1e-12); // χ² of one dof
 }
 
-// R. Royston's transformation by its formula for ten values worked out apart; a straight quantile plot is not doubted.
+// R. Royston's transformation by its formula for ten values worked out apart; a straight quantile plot is not
+// doubted.
 TEST(Normality, OfQuantilesThemselvesAndOfOneFarOff) {
     std::vector<double> values(30);
     for (std::size_t i = 0; i < values.size(); ++i) values[i] = static_cast<double>(i);
@@ -92,7 +99,8 @@ TEST(Normality, OfQuantilesThemselvesAndOfOneFarOff) {
     EXPECT_TRUE(std::isnan(normalityProbability({2, 2, 2, 2, 2, 2})));
     std::vector<double> shifted = values;
     for (double& v : shifted) v = 5 - 3 * v;
-    EXPECT_NEAR(normalityProbability(shifted) / normalityProbability(values), 1, 1e-6) << "units do not matter";
+    EXPECT_NEAR(normalityProbability(shifted) / normalityProbability(values), 1, 1e-6)
+        << "units do not matter";
 }
 
 TEST(ResidualTests, AreWrongAsOftenAsTheySay) {
@@ -154,5 +162,6 @@ TEST(NotShown, NamesWhatTheNumbersLeaveOpen) {
     EXPECT_THAT(notShown(few.problem, few.report, few.tests), testing::HasSubstr("4 points are few"));
     const auto doubled = upTo(10, 3);
     const Fitted sound = fitted("line", doubled, lineWithNoise(random, doubled, 0.1));
-    EXPECT_EQ(notShown(sound.problem, sound.report, sound.tests), "") << "all numbers differ from zero, and there are replicates";
+    EXPECT_EQ(notShown(sound.problem, sound.report, sound.tests), "")
+        << "all numbers differ from zero, and there are replicates";
 }

@@ -23,8 +23,9 @@ std::vector<double> randomValues(std::size_t n, unsigned seed) {
 std::complex<double> coefficient(std::span<const double> values, std::size_t j) {
     std::complex<double> sum = 0;
     for (std::size_t k = 0; k < values.size(); ++k)
-        sum += values[k] * std::polar(1.0, -2 * std::numbers::pi * static_cast<double>(j * k % values.size()) /
-                                               static_cast<double>(values.size()));
+        sum +=
+            values[k] * std::polar(1.0, -2 * std::numbers::pi * static_cast<double>(j * k % values.size()) /
+                                            static_cast<double>(values.size()));
     return sum;
 }
 
@@ -36,7 +37,8 @@ TEST(Fourier, CoefficientsAreTheSumsThatDefineThem) {
         const auto found = fourier(values);
         ASSERT_EQ(found.size(), n / 2 + 1) << n;
         for (std::size_t j = 0; j < found.size(); ++j)
-            EXPECT_LT(std::abs(found[j] - coefficient(values, j)), 1e-11 * static_cast<double>(n)) << n << ", " << j;
+            EXPECT_LT(std::abs(found[j] - coefficient(values, j)), 1e-11 * static_cast<double>(n))
+                << n << ", " << j;
     }
 }
 
@@ -74,8 +76,8 @@ TEST(Fourier, AShiftOnlyTurnsTheCoefficients) {
     }
 }
 
-// A gain of one leaves the list, of zero nothing; a gain that only depends on the frequency acts on a cosine that is
-// even about both ends as a factor.
+// A gain of one leaves the list, of zero nothing; a gain that only depends on the frequency acts on a cosine
+// that is even about both ends as a factor.
 TEST(FilteredByFrequency, MultipliesEachFrequencyByItsGain) {
     const std::vector<double> values = randomValues(81, 3);
     const auto same = filteredByFrequency(values, [](double) { return 1.0; });
@@ -90,7 +92,8 @@ TEST(FilteredByFrequency, MultipliesEachFrequencyByItsGain) {
         const std::size_t n = 200;
         std::vector<double> cosine(n), middle;
         const double f = waves / (2.0 * (n - 1));
-        for (std::size_t k = 0; k < n; ++k) cosine[k] = std::cos(2 * std::numbers::pi * f * static_cast<double>(k));
+        for (std::size_t k = 0; k < n; ++k)
+            cosine[k] = std::cos(2 * std::numbers::pi * f * static_cast<double>(k));
         middle = filteredByFrequency(cosine, gain);
         for (std::size_t k = 60; k < 140; ++k) EXPECT_NEAR(middle[k], gain(f) * cosine[k], 0.01) << waves;
     }
@@ -98,7 +101,8 @@ TEST(FilteredByFrequency, MultipliesEachFrequencyByItsGain) {
 
 TEST(FilteredByFrequency, KeepsAConstantWhateverItsLength) {
     for (const std::size_t n : {1, 2, 3, 50}) {
-        const auto found = filteredByFrequency(std::vector<double>(n, 4.5), [](double f) { return f == 0 ? 1.0 : 0.0; });
+        const auto found =
+            filteredByFrequency(std::vector<double>(n, 4.5), [](double f) { return f == 0 ? 1.0 : 0.0; });
         for (double v : found) EXPECT_NEAR(v, 4.5, 1e-12) << n;
     }
 }

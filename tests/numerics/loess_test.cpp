@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Local regression against its definition worked out slowly, against values of another implementation, and by simulation.
+// Local regression against its definition worked out slowly, against values of another implementation, and by
+// simulation.
 #include "numerics/loess.h"
 
 #include <Eigen/Dense>
@@ -36,8 +37,9 @@ Points randomPoints(unsigned seed, std::size_t n, bool weighted = false) {
 // The rows of the hat matrix by sorting all distances and solving the normal equations.
 Eigen::VectorXd slowRow(const Points& p, double at, const LoessWish& wish) {
     const std::size_t n = p.x.size();
-    const auto near = std::clamp<std::size_t>(static_cast<std::size_t>(std::floor(static_cast<double>(n) * wish.fraction + 1e-5)),
-                                              static_cast<std::size_t>(wish.degree) + 1, n);
+    const auto near = std::clamp<std::size_t>(
+        static_cast<std::size_t>(std::floor(static_cast<double>(n) * wish.fraction + 1e-5)),
+        static_cast<std::size_t>(wish.degree) + 1, n);
     std::vector<double> distances;
     for (double x : p.x) distances.push_back(std::abs(x - at));
     std::vector<double> sorted = distances;
@@ -63,7 +65,8 @@ TEST(Loess, IsItsDefinition) {
         if (wish.fraction > 1) continue;
         const Loess loess(p.x, p.y, p.w, wish);
         std::vector<double> row(p.x.size());
-        for (const double at : {p.x.front(), 0.5 * (p.x.front() + p.x.back()), 3.3, p.x.back(), p.x.back() + 0.5}) {
+        for (const double at :
+             {p.x.front(), 0.5 * (p.x.front() + p.x.back()), 3.3, p.x.back(), p.x.back() + 0.5}) {
             const Eigen::VectorXd wanted = slowRow(p, at, wish);
             loess.weightsAt(at, row);
             double y = 0, squares = 0;
@@ -91,18 +94,19 @@ TEST(Loess, KeepsPolynomialsOfItsDegree) {
     }
 }
 
-// Stopping distances over speed: M. Ezekiel, Methods of Correlation Analysis (1930). Curve, errors, scatter and degrees of
-// freedom as another implementation gives them with three quarters of the points.
+// Stopping distances over speed: M. Ezekiel, Methods of Correlation Analysis (1930). Curve, errors, scatter
+// and degrees of freedom as another implementation gives them with three quarters of the points.
 TEST(Loess, StoppingDistancesAreThoseOfAnotherImplementation) {
     const std::vector<double> speed = {4,  4,  7,  7,  8,  9,  10, 10, 10, 11, 11, 12, 12, 12, 12, 13, 13,
                                        13, 13, 14, 14, 14, 14, 15, 15, 15, 16, 16, 17, 17, 17, 18, 18, 18,
                                        18, 19, 19, 19, 20, 20, 20, 20, 20, 22, 23, 24, 24, 24, 24, 25},
-                              distance = {2,  10, 4,  22, 16, 10, 18, 26, 34, 17, 28, 14, 20, 24, 28, 26, 34,
-                                          34, 46, 26, 36, 60, 80, 20, 26, 54, 32, 40, 32, 40, 50, 42, 56, 76,
+                              distance = {2,  10, 4,  22, 16, 10, 18, 26, 34, 17, 28, 14, 20, 24, 28,  26, 34,
+                                          34, 46, 26, 36, 60, 80, 20, 26, 54, 32, 40, 32, 40, 50, 42,  56, 76,
                                           84, 36, 46, 68, 32, 48, 52, 56, 64, 66, 54, 70, 92, 93, 120, 85};
     const Loess loess(speed, distance, {}, {.fraction = 0.75, .degree = 2});
-    const std::pair<double, double> known[] = {{5, 7.741006},  {6, 9.926596},   {7, 12.442424}, {8, 15.281082}, {9, 18.425712},
-                                               {10, 21.865315}, {11, 25.713413}, {12, 29.350386}, {13, 33.230660}};
+    const std::pair<double, double> known[] = {{5, 7.741006},   {6, 9.926596},   {7, 12.442424},
+                                               {8, 15.281082},  {9, 18.425712},  {10, 21.865315},
+                                               {11, 25.713413}, {12, 29.350386}, {13, 33.230660}};
     for (const auto& [at, y] : known) EXPECT_NEAR(loess.at(at).y, y, 2e-6) << at;
     const SmootherStatistics s = statisticsOf(loess, speed);
     const std::vector<double> fitted = loess.values(speed);
@@ -123,10 +127,14 @@ TEST(Loess, StatisticsAreThoseOfItsMatrix) {
         for (Eigen::Index i = 0; i < n; ++i) {
             loess.weightsAt(p.x[static_cast<std::size_t>(i)], row);
             for (Eigen::Index j = 0; j < n; ++j)
-                l(i, j) = row[static_cast<std::size_t>(j)] *
-                          (p.w.empty() ? 1 : std::sqrt(p.w[static_cast<std::size_t>(i)] / p.w[static_cast<std::size_t>(j)]));
+                l(i, j) =
+                    row[static_cast<std::size_t>(j)] *
+                    (p.w.empty()
+                         ? 1
+                         : std::sqrt(p.w[static_cast<std::size_t>(i)] / p.w[static_cast<std::size_t>(j)]));
         }
-        const Eigen::MatrixXd m = (Eigen::MatrixXd::Identity(n, n) - l) * (Eigen::MatrixXd::Identity(n, n) - l).transpose();
+        const Eigen::MatrixXd m =
+            (Eigen::MatrixXd::Identity(n, n) - l) * (Eigen::MatrixXd::Identity(n, n) - l).transpose();
         const SmootherStatistics s = statisticsOf(loess, p.x);
         EXPECT_TRUE(s.exact);
         EXPECT_NEAR(s.dof, l.trace(), 1e-9);
@@ -142,7 +150,8 @@ TEST(Loess, OfManyPointsTheStatisticsComeFromSome) {
     const SmootherStatistics s = statisticsOf(Loess(p.x, p.y, {}, {.fraction = 0.3, .degree = 2}), p.x);
     EXPECT_FALSE(s.exact);
     const Points few = randomPoints(4, 1500);
-    const SmootherStatistics exact = statisticsOf(Loess(few.x, few.y, {}, {.fraction = 0.3, .degree = 2}), few.x);
+    const SmootherStatistics exact =
+        statisticsOf(Loess(few.x, few.y, {}, {.fraction = 0.3, .degree = 2}), few.x);
     EXPECT_NEAR(s.dof, exact.dof, 0.03 * exact.dof) << "the same fraction has as many degrees of freedom";
     EXPECT_NEAR(6000 - s.left, 1500 - exact.left, 0.05 * (1500 - exact.left));
 }
@@ -177,7 +186,8 @@ TEST(Loess, ErrorsAreThoseOfTheScatter) {
 // Wild points pull the plain curve, and the robust one hardly.
 TEST(Loess, RobustOnesPassOverWildPoints) {
     Points p = randomPoints(2, 200);
-    for (std::size_t i = 0; i < p.x.size(); ++i) p.y[i] = std::sin(p.x[i]) + 0.01 * std::sin(77.0 * static_cast<double>(i));
+    for (std::size_t i = 0; i < p.x.size(); ++i)
+        p.y[i] = std::sin(p.x[i]) + 0.01 * std::sin(77.0 * static_cast<double>(i));
     for (std::size_t i = 5; i < 200; i += 9) p.y[i] += 5;
     const Loess plain(p.x, p.y, {}, {.fraction = 0.2, .degree = 2}),
         robust(p.x, p.y, {}, {.fraction = 0.2, .degree = 2, .robustSteps = 4});

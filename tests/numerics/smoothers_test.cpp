@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Local polynomials, penalised least squares and running windows, each against the slow way that states what it is.
+// Local polynomials, penalised least squares and running windows, each against the slow way that states what
+// it is.
 #include "numerics/local_polynomial.h"
 #include "numerics/penalised.h"
 #include "numerics/polynomial.h"
@@ -18,15 +19,16 @@ using jointer::test::Random;
 namespace {
 
 // Σ l·y by the normal way: least squares of powers about the place, by an orthogonal decomposition.
-Eigen::RowVectorXd slowWeights(const std::vector<double>& x, const std::vector<double>& w, double at, int degree,
-                               int derivative, double scale) {
+Eigen::RowVectorXd slowWeights(const std::vector<double>& x, const std::vector<double>& w, double at,
+                               int degree, int derivative, double scale) {
     const auto n = static_cast<Eigen::Index>(x.size());
     Eigen::MatrixXd a(n, degree + 1);
     Eigen::VectorXd root(n);
     for (Eigen::Index i = 0; i < n; ++i) {
         root[i] = w.empty() ? 1 : std::sqrt(w[static_cast<std::size_t>(i)]);
         double power = root[i];
-        for (int p = 0; p <= degree; ++p, power *= (x[static_cast<std::size_t>(i)] - at) / scale) a(i, p) = power;
+        for (int p = 0; p <= degree; ++p, power *= (x[static_cast<std::size_t>(i)] - at) / scale)
+            a(i, p) = power;
     }
     const Eigen::MatrixXd inverse = a.completeOrthogonalDecomposition().pseudoInverse();
     double factor = 1;
@@ -39,7 +41,8 @@ Eigen::RowVectorXd slowWeights(const std::vector<double>& x, const std::vector<d
 TEST(LocalPolynomial, WeightsAreThoseOfWeightedLeastSquares) {
     Random random(4);
     for (int round = 0; round < 400; ++round) {
-        const int degree = static_cast<int>(random.between(0, 5)), derivative = static_cast<int>(random.between(0, degree + 1));
+        const int degree = static_cast<int>(random.between(0, 5)),
+                  derivative = static_cast<int>(random.between(0, degree + 1));
         const auto n = static_cast<std::size_t>(random.between(degree + 1, 40));
         const double offset = random.between(-500, 500), width = std::pow(10, random.between(-2, 2));
         const std::vector<double> x = random.ascending(n, offset, offset + width);
@@ -88,7 +91,8 @@ TEST(PolynomialFit, GoesThroughPolynomialsOfItsDegree) {
 TEST(PolynomialFit, OfDegreeOneIsTheRegressionLine) {
     Random random(2);
     for (int round = 0; round < 50; ++round) {
-        const std::vector<double> x = random.values(20, -5, 5), y = random.values(20, -5, 5), w = random.values(20, 0.1, 2);
+        const std::vector<double> x = random.values(20, -5, 5), y = random.values(20, -5, 5),
+                                  w = random.values(20, 0.1, 2);
         double sw = 0, sx = 0, sy = 0;
         for (std::size_t i = 0; i < 20; ++i) sw += w[i], sx += w[i] * x[i], sy += w[i] * y[i];
         double sxx = 0, sxy = 0;
@@ -133,8 +137,10 @@ TEST(Penalised, SolvesItsSystem) {
         const std::vector<double> y = random.values(n, -3, 3), variances = random.values(n, 0.1, 2);
         const Penalised slow(w, lambda);
         const Eigen::VectorXd wanted =
-            slow.inverse * slow.w.cwiseProduct(Eigen::Map<const Eigen::VectorXd>(y.data(), static_cast<Eigen::Index>(n)));
-        const std::vector<double> z = penalisedSmooth(y, w, lambda), spread = penalisedVariances(variances, w, lambda);
+            slow.inverse *
+            slow.w.cwiseProduct(Eigen::Map<const Eigen::VectorXd>(y.data(), static_cast<Eigen::Index>(n)));
+        const std::vector<double> z = penalisedSmooth(y, w, lambda),
+                                  spread = penalisedVariances(variances, w, lambda);
         std::vector<double> again;
         PenalisedSolver solver;
         for (int times = 0; times < 2; ++times) solver.solve(y, w, lambda, again);
@@ -144,7 +150,8 @@ TEST(Penalised, SolvesItsSystem) {
             EXPECT_NEAR(z[i], wanted[row], 1e-7) << n << ", " << lambda;
             EXPECT_NEAR(again[i], z[i], 1e-12);
             double variance = 0;
-            for (std::size_t k = 0; k < n; ++k) variance += std::pow(l(row, static_cast<Eigen::Index>(k)), 2) * variances[k];
+            for (std::size_t k = 0; k < n; ++k)
+                variance += std::pow(l(row, static_cast<Eigen::Index>(k)), 2) * variances[k];
             EXPECT_NEAR(spread[i], variance, 1e-6 * variance) << n << ", " << lambda;
         }
     }
@@ -154,7 +161,8 @@ TEST(Penalised, HasItsLimits) {
     const std::vector<double> y = {1, 4, 2, 8, 5, 7}, w(6, 1.0);
     const std::vector<double> none = penalisedSmooth(y, w, 0), whole = penalisedSmooth(y, w, 1e8);
     double slope = 0, mean = 27.0 / 6;
-    for (int i = 0; i < 6; ++i) slope += (i - 2.5) * y[static_cast<std::size_t>(i)] / 17.5; // the regression line
+    for (int i = 0; i < 6; ++i)
+        slope += (i - 2.5) * y[static_cast<std::size_t>(i)] / 17.5; // the regression line
     for (std::size_t i = 0; i < 6; ++i) {
         EXPECT_NEAR(none[i], y[i], 1e-12);
         EXPECT_NEAR(whole[i], mean + slope * (static_cast<double>(i) - 2.5), 1e-5);
@@ -171,7 +179,8 @@ double medianOf(std::vector<double> values) {
 }
 
 std::vector<double> part(const std::vector<double>& values, std::size_t from, std::size_t to) {
-    return {values.begin() + static_cast<std::ptrdiff_t>(from), values.begin() + static_cast<std::ptrdiff_t>(to)};
+    return {values.begin() + static_cast<std::ptrdiff_t>(from),
+            values.begin() + static_cast<std::ptrdiff_t>(to)};
 }
 
 } // namespace
@@ -200,14 +209,20 @@ TEST(Running, MediansAndScattersAreThoseOfEachWindow) {
 TEST(Running, ExtremesAndMeansAreThoseOfEachWindow) {
     Random random(13);
     for (int round = 0; round < 150; ++round) {
-        const auto n = static_cast<std::size_t>(random.between(1, 70)), half = static_cast<std::size_t>(random.between(0, 90));
+        const auto n = static_cast<std::size_t>(random.between(1, 70)),
+                   half = static_cast<std::size_t>(random.between(0, 90));
         const std::vector<double> values = random.values(n, -5, 5);
-        const auto low = runningMinimum(values, half), high = runningMaximum(values, half), mean = runningMean(values, half);
+        const auto low = runningMinimum(values, half), high = runningMaximum(values, half),
+                   mean = runningMean(values, half);
         for (std::size_t i = 0; i < n; ++i) {
-            const std::vector<double> inside = part(values, i > half ? i - half : 0, std::min(n, i + half + 1));
+            const std::vector<double> inside =
+                part(values, i > half ? i - half : 0, std::min(n, i + half + 1));
             EXPECT_EQ(low[i], std::ranges::min(inside));
             EXPECT_EQ(high[i], std::ranges::max(inside));
-            EXPECT_NEAR(mean[i], std::accumulate(inside.begin(), inside.end(), 0.0) / static_cast<double>(inside.size()), 1e-12);
+            EXPECT_NEAR(mean[i],
+                        std::accumulate(inside.begin(), inside.end(), 0.0) /
+                            static_cast<double>(inside.size()),
+                        1e-12);
         }
     }
 }

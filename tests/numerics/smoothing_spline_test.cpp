@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Smoothing splines against the full system that defines them, and cross-validation by really leaving points out.
+// Smoothing splines against the full system that defines them, and cross-validation by really leaving points
+// out.
 #include "numerics/smoothing_spline.h"
 
 #include <Eigen/Dense>
@@ -60,7 +61,8 @@ TEST(SmoothingSpline, SolvesTheSystemThatDefinesIt) {
         for (const double smoothness : {-2.0, 0.5, 3.0}) {
             const SmoothingSpline s(p.x, p.y, p.w, {.smoothness = smoothness});
             const Eigen::MatrixXd a = hatMatrix(p, unitOf(p) * std::pow(10, smoothness));
-            const Eigen::VectorXd f = a * Eigen::Map<const Eigen::VectorXd>(p.y.data(), static_cast<Eigen::Index>(p.y.size()));
+            const Eigen::VectorXd f =
+                a * Eigen::Map<const Eigen::VectorXd>(p.y.data(), static_cast<Eigen::Index>(p.y.size()));
             double rss = 0;
             for (std::size_t i = 0; i < p.x.size(); ++i) {
                 const auto row = static_cast<Eigen::Index>(i);
@@ -72,7 +74,8 @@ TEST(SmoothingSpline, SolvesTheSystemThatDefinesIt) {
             EXPECT_NEAR(s.dof(), a.trace(), 1e-6);
             EXPECT_NEAR(s.rss(), rss, 1e-6 * (1 + rss));
             const auto n = static_cast<double>(p.x.size());
-            EXPECT_NEAR(s.crossValidation(), n * rss / std::pow(n - a.trace(), 2), 1e-5 * s.crossValidation() + 1e-9);
+            EXPECT_NEAR(s.crossValidation(), n * rss / std::pow(n - a.trace(), 2),
+                        1e-5 * s.crossValidation() + 1e-9);
         }
     }
 }
@@ -89,14 +92,16 @@ TEST(SmoothingSpline, LeavingAPointOutIsWhatItsLeverageSays) {
         rest.w.clear();
         rest.w.assign(rest.x.size(), 1);
         const SmoothingSpline without(rest.x, rest.y, {}, {.smoothness = std::log10(lambda / unitOf(rest))});
-        EXPECT_NEAR(p.y[out] - without(p.x[out]), (p.y[out] - all(p.x[out])) / (1 - all.leverage(out)), 1e-6) << out;
+        EXPECT_NEAR(p.y[out] - without(p.x[out]), (p.y[out] - all(p.x[out])) / (1 - all.leverage(out)), 1e-6)
+            << out;
     }
 }
 
 TEST(SmoothingSpline, SeveralPointsAtOnePlaceAreTheirMean) {
     const std::vector<double> x = {0, 1, 1, 1, 2, 3, 3, 4, 5}, y = {0, 1, 3, 2, 4, 1, 2, 0, 2};
     const SmoothingSpline all(x, y, {}, {.smoothness = 0.3});
-    const std::vector<double> places = {0, 1, 2, 3, 4, 5}, means = {0, 2, 4, 1.5, 0, 2}, counts = {1, 3, 1, 2, 1, 1};
+    const std::vector<double> places = {0, 1, 2, 3, 4, 5}, means = {0, 2, 4, 1.5, 0, 2},
+                              counts = {1, 3, 1, 2, 1, 1};
     const SmoothingSpline apart(places, means, counts, {.smoothness = 0.3 - std::log10(9.0 / 6.0)});
     for (const double at : {0.0, 0.5, 1.0, 2.7, 5.0}) EXPECT_NEAR(all(at), apart(at), 1e-9);
     EXPECT_NEAR(all.dof(), apart.dof(), 1e-9);
@@ -110,7 +115,8 @@ TEST(SmoothingSpline, HasItsLimits) {
     for (std::size_t i = 0; i < p.x.size(); ++i) EXPECT_NEAR(exact(p.x[i]), p.y[i], 1e-4);
     EXPECT_NEAR(line.dof(), 2, 1e-3);
     EXPECT_NEAR(line.slope(p.x[3]), line.slope(p.x[25]), 1e-4);
-    const SmoothingSpline one(std::vector{2.0}, std::vector{5.0}), two(std::vector{1.0, 3.0}, std::vector{2.0, 6.0});
+    const SmoothingSpline one(std::vector{2.0}, std::vector{5.0}),
+        two(std::vector{1.0, 3.0}, std::vector{2.0, 6.0});
     EXPECT_EQ(one(9), 5);
     EXPECT_NEAR(two(2), 4, 1e-12);
     EXPECT_TRUE(std::isfinite(one.spread(3)));
@@ -130,12 +136,14 @@ TEST(SmoothingSpline, CrossValidationFindsItsLowest) {
         const Points p = randomPoints(seed, 50, seed % 2);
         const SmoothingSpline s(p.x, p.y, p.w);
         for (double other = -4; other < 8; other += 0.25)
-            EXPECT_GE(SmoothingSpline(p.x, p.y, p.w, {.smoothness = other}).crossValidation(), s.crossValidation() * (1 - 1e-4))
+            EXPECT_GE(SmoothingSpline(p.x, p.y, p.w, {.smoothness = other}).crossValidation(),
+                      s.crossValidation() * (1 - 1e-4))
                 << seed << ", " << other;
     }
 }
 
-// It comes near the truth, and its bands hold it about as often as they say over the whole curve (G. Wahba, 1983).
+// It comes near the truth, and its bands hold it about as often as they say over the whole curve (G. Wahba,
+// 1983).
 TEST(SmoothingSpline, FindsTheTruthWithItsErrors) {
     std::mt19937_64 random(3);
     std::normal_distribution<double> normal(0, 1);

@@ -69,12 +69,16 @@ TEST(NaturalSpline, IsThatOfTheFullSystem) {
         for (Eigen::Index i = 0; i + 1 < n; ++i)
             for (const double share : {0.0, 0.3, 0.5, 0.9}) {
                 const double h = x[i + 1] - x[i], u = 1 - share;
-                const double wanted = u * y[i] + share * y[i + 1] +
-                                      ((u * u * u - u) * second[i] + (share * share * share - share) * second[i + 1]) * h * h / 6;
+                const double wanted =
+                    u * y[i] + share * y[i + 1] +
+                    ((u * u * u - u) * second[i] + (share * share * share - share) * second[i + 1]) * h * h /
+                        6;
                 const double at = x[i] + share * h;
                 EXPECT_NEAR(s(at), wanted, 1e-8) << seed;
                 const double d = 1e-5 * h;
-                EXPECT_NEAR(s.slope(at + d), (s(at + 2 * d) - s(at)) / (2 * d), 1e-4 * (1 + std::abs(s.slope(at)))) << seed;
+                EXPECT_NEAR(s.slope(at + d), (s(at + 2 * d) - s(at)) / (2 * d),
+                            1e-4 * (1 + std::abs(s.slope(at))))
+                    << seed;
             }
     }
 }
@@ -86,7 +90,8 @@ TEST(NaturalSpline, IsTheFunctionThatBendsLeast) {
         const NaturalSpline s(k.xs, ys);
         double sum = 0;
         const double h = 1e-3;
-        for (double x = k.xs.front(); x < k.xs.back(); x += h) sum += std::pow((s.slope(x + h) - s.slope(x)) / h, 2) * h;
+        for (double x = k.xs.front(); x < k.xs.back(); x += h)
+            sum += std::pow((s.slope(x + h) - s.slope(x)) / h, 2) * h;
         return sum;
     };
     // The natural spline through more points of another smooth curve that agrees at the knots.
@@ -101,7 +106,8 @@ TEST(NaturalSpline, IsTheFunctionThatBendsLeast) {
     values.push_back(k.ys.back());
     const NaturalSpline other(finer, values);
     double more = 0;
-    for (double x = k.xs.front(); x < k.xs.back(); x += 1e-3) more += std::pow((other.slope(x + 1e-3) - other.slope(x)) / 1e-3, 2) * 1e-3;
+    for (double x = k.xs.front(); x < k.xs.back(); x += 1e-3)
+        more += std::pow((other.slope(x + 1e-3) - other.slope(x)) / 1e-3, 2) * 1e-3;
     EXPECT_GT(more, bending(k.ys));
 }
 
@@ -118,13 +124,15 @@ TEST(ShapePreservingSpline, NeverGoesBeyondItsPoints) {
                 const double now = s(std::lerp(k.xs[i], k.xs[i + 1], step / 20.0));
                 EXPECT_GE(now, low - 1e-12) << seed;
                 EXPECT_LE(now, high + 1e-12) << seed;
-                EXPECT_GE((now - before) * (k.ys[i + 1] - k.ys[i]), -1e-12) << seed << ": it turns between two points";
+                EXPECT_GE((now - before) * (k.ys[i + 1] - k.ys[i]), -1e-12)
+                    << seed << ": it turns between two points";
                 before = now;
             }
             EXPECT_NEAR(s(k.xs[i]), k.ys[i], 1e-12);
             const double h = 1e-6 * (k.xs[i + 1] - k.xs[i]);
             if (i > 0) {
-                EXPECT_NEAR((s(k.xs[i] + h) - s(k.xs[i])) / h, (s(k.xs[i]) - s(k.xs[i] - h)) / h, 0.05) << "smooth";
+                EXPECT_NEAR((s(k.xs[i] + h) - s(k.xs[i])) / h, (s(k.xs[i]) - s(k.xs[i] - h)) / h, 0.05)
+                    << "smooth";
             }
         }
     }

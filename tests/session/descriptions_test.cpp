@@ -18,13 +18,15 @@ std::vector<std::pair<std::string, KindInfo>> everyKind() {
     std::vector<std::pair<std::string, KindInfo>> all;
     for (const steps::StepKind& k : steps::catalogue()) all.emplace_back("step " + k.info.key, k.info);
     for (const models::ModelKind& k : models::catalogue()) all.emplace_back("model " + k.info.key, k.info);
-    for (const analyses::AnalysisKind& k : analyses::catalogue()) all.emplace_back("analysis " + k.info.key, k.info);
+    for (const analyses::AnalysisKind& k : analyses::catalogue())
+        all.emplace_back("analysis " + k.info.key, k.info);
     for (const KindInfo& k : figure::elementKinds()) all.emplace_back("element " + k.key, k);
     return all;
 }
 
 bool isSentence(const std::string& text) {
-    return !text.empty() && (text.back() == '.' || text.back() == '?' || text.back() == ':' || text.ends_with("”"));
+    return !text.empty() &&
+           (text.back() == '.' || text.back() == '?' || text.back() == ':' || text.ends_with("”"));
 }
 
 } // namespace
@@ -47,7 +49,8 @@ TEST(Descriptions, OfEveryKindAreWhole) {
     }
 }
 
-// A default fits its own description, reads back as it is shown, and where there is none the form says what is taken.
+// A default fits its own description, reads back as it is shown, and where there is none the form says what
+// is taken.
 TEST(Descriptions, DefaultsFit) {
     for (const auto& [where, kind] : everyKind())
         for (const Setting& s : kind.settings) {
@@ -64,7 +67,9 @@ TEST(Descriptions, DefaultsFit) {
             const auto good = validate(kind, given);
             EXPECT_TRUE(good) << where << " " << s.key << ": " << good.error().text;
             const std::string shown = valueText(s, s.fallback);
-            if (s.kind == SettingKind::Text || s.kind == SettingKind::Formula || s.kind == SettingKind::Rows || shown.empty()) continue;
+            if (s.kind == SettingKind::Text || s.kind == SettingKind::Formula ||
+                s.kind == SettingKind::Rows || shown.empty())
+                continue;
             const auto back = parseValue(s, shown);
             ASSERT_TRUE(back) << where << " " << s.key << ": “" << shown << "”";
             Settings again;
@@ -83,12 +88,15 @@ TEST(Descriptions, ConditionsNameWhatThereIs) {
                 rest = rest.find(';') == std::string::npos ? "" : rest.substr(rest.find(';') + 1);
                 const Setting* other = kind.find(one.substr(0, one.find_first_of("=!")));
                 EXPECT_TRUE(other) << where << " " << s.key << ": " << one;
-                if (!other || other->kind != SettingKind::Choice || one.find('=') == std::string::npos) continue;
+                if (!other || other->kind != SettingKind::Choice || one.find('=') == std::string::npos)
+                    continue;
                 std::string choices = one.substr(one.find('=') + 1);
                 while (!choices.empty()) {
                     const std::string key = choices.substr(0, choices.find('|'));
-                    choices = choices.find('|') == std::string::npos ? "" : choices.substr(choices.find('|') + 1);
-                    EXPECT_TRUE(std::ranges::any_of(other->choices, [&](const Choice& c) { return c.key == key; }))
+                    choices =
+                        choices.find('|') == std::string::npos ? "" : choices.substr(choices.find('|') + 1);
+                    EXPECT_TRUE(
+                        std::ranges::any_of(other->choices, [&](const Choice& c) { return c.key == key; }))
                         << where << " " << s.key << ": “" << key << "”";
                 }
             }

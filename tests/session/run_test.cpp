@@ -165,7 +165,8 @@ TEST_F(Runs, DoubtWhoDoesNotLookLikeTheFamily) {
     EXPECT_THAT(doubts[7].back(), HasSubstr("scatter"));
 }
 
-// The same over datasets of a project, in the order of an attribute, whatever the order in which they are chosen.
+// The same over datasets of a project, in the order of an attribute, whatever the order in which they are
+// chosen.
 TEST_F(Runs, FollowWhatDriftsOverDatasets) {
     Recipe r = placedRecipe();
     r.settings.set("order", "age");
@@ -222,7 +223,14 @@ TEST(Trends, AreOverNumbersOrGroups) {
         curves[k].attributes = {{"label", fmt::format("L{}", k), ""},
                                 {"site", k % 2 ? "creek" : "pan", ""},
                                 {"depth", fmt::format("{} cm", 10 * k), ""}};
-        curves[k].rows = {{.analysis = "Peaks", .quantity = "centre", .subject = "1", .value = 700.0 + static_cast<double>(k), .error = 0.5, .unit = "nm", .state = "converged", .good = true}};
+        curves[k].rows = {{.analysis = "Peaks",
+                           .quantity = "centre",
+                           .subject = "1",
+                           .value = 700.0 + static_cast<double>(k),
+                           .error = 0.5,
+                           .unit = "nm",
+                           .state = "converged",
+                           .good = true}};
         all.push_back(&curves[k]);
     }
     curves[4].attributes.pop_back();
@@ -230,7 +238,8 @@ TEST(Trends, AreOverNumbersOrGroups) {
     EXPECT_THAT(trendAttributes(all), testing::ElementsAre("depth", "", "site"));
     const TrendQuantity q = trendQuantities(all).at(0);
     EXPECT_EQ(q.name(), "centre of peak 1");
-    const Table depth = trendTable(all, q, "depth"), site = trendTable(all, q, "site"), order = trendTable(all, q, "");
+    const Table depth = trendTable(all, q, "depth"), site = trendTable(all, q, "site"),
+                order = trendTable(all, q, "");
     EXPECT_EQ(depth.rowCount(), 4U) << "one has no depth, one no peak";
     EXPECT_EQ(depth.columns[1].unit, "cm");
     EXPECT_EQ(depth.columns[1].numbers()[3], 30);
@@ -245,7 +254,8 @@ TEST(Trends, AreOverNumbersOrGroups) {
     EXPECT_THAT(curve.x, testing::ElementsAre(1, 1, 1, 2, 2)) << "in the order of x";
 }
 
-// Under a true model one residual pattern in a hundred is "significant": of many curves none is told for that.
+// Under a true model one residual pattern in a hundred is "significant": of many curves none is told for
+// that.
 TEST(RunFamily, PatternsCountByHowManyCurvesThereAre) {
     std::mt19937 random(4);
     std::uniform_real_distribution<double> p(0, 1);

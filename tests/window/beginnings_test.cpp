@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A person's first minutes: what each stage says while there is nothing, tables typed by hand, a span chosen before
-// there is a fit, where dialogs begin.
+// A person's first minutes: what each stage says while there is nothing, tables typed by hand, a span chosen
+// before there is a fit, where dialogs begin.
 #include "pond.h"
 
 #include "app/file_dialogs.h"
@@ -71,7 +71,8 @@ TEST(Beginnings, ATableIsTypedWithTheKeyboardAlone) {
     d.settle();
     ASSERT_EQ(d.project().tables.size(), 1U);
     EXPECT_EQ(QApplication::focusWidget(), d.grid()) << "the first cell waits";
-    const std::vector<std::pair<double, double>> rows = {{0, 41.2}, {25, 38.9}, {50, 35.1}, {75, 33}, {100, 29.8}};
+    const std::vector<std::pair<double, double>> rows = {
+        {0, 41.2}, {25, 38.9}, {50, 35.1}, {75, 33}, {100, 29.8}};
     for (const auto& [x, y] : rows) {
         d.keys(QString::number(x), Qt::Key_Tab); // opens the next cell
         d.keys(QString::number(y), Qt::Key_Return);
@@ -110,7 +111,8 @@ TEST(Beginnings, HeadingsAreTypedAboveTheirNumbers) {
     EXPECT_EQ(d.table().columns[1].unit, "g");
     EXPECT_EQ(d.table().columns[1].numbers()[0], 10.2);
     EXPECT_EQ(d.table().columns[0].numbers()[2], 3);
-    EXPECT_EQ(d.window.document().session().evaluator().measured(d.project(), d.dataset().id).value->size(), 3U);
+    EXPECT_EQ(d.window.document().session().evaluator().measured(d.project(), d.dataset().id).value->size(),
+              3U);
     undoAll(d);
     EXPECT_EQ(d.project().tables.size(), 0U);
 }
@@ -121,7 +123,8 @@ TEST(Beginnings, MoreThanTheEmptyRowsCanBeTyped) {
     for (int i = 0; i < 40; ++i) d.keys(QString::number(i * i), Qt::Key_Return); // faster than it is computed
     d.settle();
     ASSERT_EQ(d.table().rowCount(), 40U);
-    for (int i = 0; i < 40; ++i) EXPECT_EQ(d.table().columns[0].numbers()[static_cast<std::size_t>(i)], i * i);
+    for (int i = 0; i < 40; ++i)
+        EXPECT_EQ(d.table().columns[0].numbers()[static_cast<std::size_t>(i)], i * i);
     EXPECT_EQ(d.grid()->model()->rowCount(), 41) << "one more waits";
 }
 
@@ -145,7 +148,8 @@ TEST(Beginnings, AnImportedTableGrowsAtItsEnd) {
     Pond d(kLevels);
     EXPECT_EQ(d.grid()->model()->rowCount(), 5) << "four and the empty one";
     d.goTo(4, 0);
-    for (const char* action : {"Delete rows", "Rows are blanks", "Copy", "Clear", "Fill down", "Sort rows, rising"})
+    for (const char* action :
+         {"Delete rows", "Rows are blanks", "Copy", "Clear", "Fill down", "Sort rows, rising"})
         d.act(action); // none of them acts on a row that is not there
     EXPECT_EQ(d.table().rowCount(), 4U);
     d.grid()->model()->setData(d.grid()->model()->index(4, 1), "14.5");
@@ -213,7 +217,8 @@ TEST(Beginnings, TheManualHasAllKeys) {
     Driver d;
     QFile page(QString(JOINTER_SOURCE_DIR) + "/docs/manual/keys.md");
     ASSERT_TRUE(page.open(QIODevice::ReadOnly));
-    EXPECT_EQ(QString::fromUtf8(page.readAll()), shortcutsPage(d.window)) << "jointer --keys > docs/manual/keys.md";
+    EXPECT_EQ(QString::fromUtf8(page.readAll()), shortcutsPage(d.window))
+        << "jointer --keys > docs/manual/keys.md";
 }
 
 TEST(Beginnings, NoKeyMeansTwoThings) {
@@ -243,5 +248,4 @@ TEST(Beginnings, TheEndingOfAFileFollowsItsType) {
     EXPECT_EQ(ask::withEndingOf("SVG (*.svg)", "1.5 m", all), "1.5 m.svg") << "that is no ending";
     EXPECT_EQ(ask::withEndingOf("JPEG (*.jpg *.jpeg)", "a.jpeg", all), "a.jpeg");
     EXPECT_EQ(ask::withEndingOf("All files (*)", "a.b", all), "a.b");
-
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Models beside each other below the plot: what stands there, what a click does; curves without a formula by Find.
+// Models beside each other below the plot: what stands there, what a click does; curves without a formula by
+// Find.
 #include "desk.h"
 
 #include "analyses/neighbours.h"
@@ -34,14 +35,17 @@ struct Models : Driver {
         t.columns[0].role = Role::X;
         t.columns[1].role = Role::Y;
         p = *edits::addTable(std::move(t)).apply(p);
-        for (Dataset& d : datasetsFromTable(p.tables[0], "level", 0)) p = *edits::addDataset(std::move(d)).apply(p);
+        for (Dataset& d : datasetsFromTable(p.tables[0], "level", 0))
+            p = *edits::addDataset(std::move(d)).apply(p);
         const QString path = folder.filePath("p.jointer");
         EXPECT_TRUE(saveProject(p, {}, path.toStdString()).has_value());
         window.openPath(path);
         settle();
         stage("Analyse");
     }
-    QList<QToolButton*> tiles() { return window.findChild<ModelRow*>()->findChildren<QToolButton*>("markChoice"); }
+    QList<QToolButton*> tiles() {
+        return window.findChild<ModelRow*>()->findChildren<QToolButton*>("markChoice");
+    }
     QString verdict() { return window.findChild<QLabel*>("modelVerdict")->text(); }
     QTemporaryDir folder;
 };
@@ -104,26 +108,29 @@ TEST(Models, ALocalRegressionStandsBesideThem) {
 // Over moments the neighbours count as the open fit does: a higher degree never has a larger residual sum.
 TEST(Models, NeighboursOverTimesCountAsTheFitDoes) {
     Models d;
-    d.window.document().apply(edits::onTable(d.project().tables[0].id, "times", [](Project&, Table& t) -> Result<void> {
-        std::vector<double> moments;
-        for (double hour : t.columns[0].numbers()) moments.push_back(1.9e9 + 86400 * 7 * hour);
-        Column when = numberColumn("when", "", moments);
-        when.kind = ColumnKind::DateTime;
-        when.id = t.columns[0].id;
-        when.role = Role::X;
-        t.columns[0] = when;
-        return {};
-    }));
+    d.window.document().apply(
+        edits::onTable(d.project().tables[0].id, "times", [](Project&, Table& t) -> Result<void> {
+            std::vector<double> moments;
+            for (double hour : t.columns[0].numbers()) moments.push_back(1.9e9 + 86400 * 7 * hour);
+            Column when = numberColumn("when", "", moments);
+            when.kind = ColumnKind::DateTime;
+            when.id = t.columns[0].id;
+            when.role = Role::X;
+            t.columns[0] = when;
+            return {};
+        }));
     d.settle();
     d.find("Fit Polynomial of degree 7");
     d.click(&d.window, "Below: models");
     const auto differenceOf = [&](const char* name) {
         for (QToolButton* tile : d.tiles())
-            if (tile->accessibleName().startsWith(name)) return tile->accessibleName().section("ΔAICc ", 1).replace(QChar(0x2212), '-').toDouble();
+            if (tile->accessibleName().startsWith(name))
+                return tile->accessibleName().section("ΔAICc ", 1).replace(QChar(0x2212), '-').toDouble();
         ADD_FAILURE() << name;
         return 0.0;
     };
-    const double seven = differenceOf("Polynomial of degree 7"), eight = differenceOf("Polynomial of degree 8");
+    const double seven = differenceOf("Polynomial of degree 7"),
+                 eight = differenceOf("Polynomial of degree 8");
     EXPECT_LT(eight, seven + 4) << "one more parameter costs no more than that, whatever it brings";
 }
 
@@ -139,7 +146,8 @@ TEST(Models, ACurveWithoutAFormulaIsDrawnWithItsResiduals) {
     d.find("Curve without a formula");
     ASSERT_EQ(d.project().analyses.size(), 1U);
     EXPECT_EQ(d.project().analyses[0].kind, "free-curve");
-    const auto outcome = d.window.document().session().evaluator().analysis(d.project(), d.project().analyses[0]);
+    const auto outcome =
+        d.window.document().session().evaluator().analysis(d.project(), d.project().analyses[0]);
     ASSERT_TRUE(outcome.exists());
     EXPECT_TRUE(outcome->curve("fit"));
     d.window.document().addAnalysis([&](DatasetId id) { return newAnalysis(id, "comparison"); });
@@ -153,7 +161,8 @@ TEST(Models, NeighboursOfAModel) {
         return out;
     };
     EXPECT_THAT(keys("line", 4), testing::ElementsAre("polynomial-2", "polynomial-3"));
-    EXPECT_THAT(keys("polynomial-9", 4), testing::ElementsAre("polynomial-8", "polynomial-7", "polynomial-6"));
+    EXPECT_THAT(keys("polynomial-9", 4),
+                testing::ElementsAre("polynomial-8", "polynomial-7", "polynomial-6"));
     EXPECT_LE(keys("gaussian", 3).size(), 3U);
     EXPECT_TRUE(keys("equation", 4).empty());
     EXPECT_TRUE(keys("no-such", 4).empty());
@@ -167,7 +176,8 @@ TEST(DoubtView, LooksAtANumberFromAllSides) {
     ASSERT_TRUE(row);
     EXPECT_GE(row->shown().series.size(), 3U);
     EXPECT_EQ(row->shown().quantity, "intercept");
-    EXPECT_EQ(row->findChild<QComboBox*>("doubtOf")->currentText(), "intercept") << "what is chosen is what is shown";
+    EXPECT_EQ(row->findChild<QComboBox*>("doubtOf")->currentText(), "intercept")
+        << "what is chosen is what is shown";
     d.choose(row, "doubtOf", "slope");
     EXPECT_EQ(row->shown().quantity, "slope");
     const QString said = d.window.findChild<QLabel*>("doubtSentence")->text();
@@ -187,13 +197,17 @@ TEST(DoubtView, AClickOnAVariationTakesIt) {
     ASSERT_EQ(end.choice, "end of the span");
     ASSERT_GE(end.points.size(), 7U);
     const auto at = row->findChildren<QWidget*>();
-    const auto plot = std::ranges::find_if(at, [](QWidget* w) { return w->accessibleName() == "end of the span"; });
+    const auto plot =
+        std::ranges::find_if(at, [](QWidget* w) { return w->accessibleName() == "end of the span"; });
     ASSERT_NE(plot, at.end());
-    for (int x = 0; d.project().analyses[0].inputs[0].span.isAll() && x < (*plot)->width(); ++x) // where it stands
+    for (int x = 0; d.project().analyses[0].inputs[0].span.isAll() && x < (*plot)->width();
+         ++x) // where it stands
         for (int y = 0; d.project().analyses[0].inputs[0].span.isAll() && y < (*plot)->height(); y += 4) {
-            QMouseEvent move(QEvent::MouseMove, QPointF(x, y), (*plot)->mapToGlobal(QPointF(x, y)), Qt::NoButton, Qt::NoButton, {});
+            QMouseEvent move(QEvent::MouseMove, QPointF(x, y), (*plot)->mapToGlobal(QPointF(x, y)),
+                             Qt::NoButton, Qt::NoButton, {});
             QApplication::sendEvent(*plot, &move);
-            if ((*plot)->cursor().shape() == Qt::PointingHandCursor) QTest::mouseClick(*plot, Qt::LeftButton, {}, QPoint(x, y));
+            if ((*plot)->cursor().shape() == Qt::PointingHandCursor)
+                QTest::mouseClick(*plot, Qt::LeftButton, {}, QPoint(x, y));
         }
     d.settle();
     ASSERT_FALSE(d.project().analyses[0].inputs[0].span.isAll());
@@ -229,7 +243,8 @@ TEST(Pairs, ShowHowParametersGoTogetherAndTheirRegion) {
     EXPECT_NE(row->shown().second, second) << "the row above in the picture";
     EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().contains("correlation"));
     d.find("Fit Constant");
-    EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("There is a single free parameter"));
+    EXPECT_TRUE(
+        d.window.findChild<QLabel*>("pairSentence")->text().startsWith("There is a single free parameter"));
 }
 
 TEST(Pairs, WithoutAFitTheySayWhatToDo) {
@@ -237,10 +252,12 @@ TEST(Pairs, WithoutAFitTheySayWhatToDo) {
     d.click(&d.window, "Below: pairs");
     EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("Open a fit first"));
     d.find("Summary");
-    EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("This analysis has no parameters"));
+    EXPECT_TRUE(
+        d.window.findChild<QLabel*>("pairSentence")->text().startsWith("This analysis has no parameters"));
 }
 
-// A click on a residual draws the fit without its point, another one takes that away; the project does not change.
+// A click on a residual draws the fit without its point, another one takes that away; the project does not
+// change.
 TEST(Residuals, AClickShowsTheFitWithoutThePoint) {
     Models d;
     d.find("Fit Straight line");
@@ -253,17 +270,21 @@ TEST(Residuals, AClickShowsTheFitWithoutThePoint) {
     ASSERT_EQ(points.rowIds.size(), 60U);
     const std::size_t entries = d.entries();
     const auto clickLast = [&] {
-        QTest::mouseClick(strip, Qt::LeftButton, {}, strip->toPixels(points.x.back(), points.y.back()).toPoint());
+        QTest::mouseClick(strip, Qt::LeftButton, {},
+                          strip->toPixels(points.x.back(), points.y.back()).toPoint());
         d.settle();
     };
     clickLast();
     const PlotContent& shown = stage->canvas()->content();
-    EXPECT_TRUE(QString::fromStdString(shown.caption).startsWith("without the point at 59 h: ")) << shown.caption;
+    EXPECT_TRUE(QString::fromStdString(shown.caption).startsWith("without the point at 59 h: "))
+        << shown.caption;
     // By really leaving it out.
-    Project without = *edits::excludeRows(d.project().datasets[0].id, {points.rowIds.back()}, true).apply(d.project());
+    Project without =
+        *edits::excludeRows(d.project().datasets[0].id, {points.rowIds.back()}, true).apply(d.project());
     evaluate::Evaluator fresh;
     const double slope = fresh.analysis(without, without.analyses[0])->find("slope")->value;
-    const auto drawn = shown.evaluator->analysis(shown.project, shown.project.analyses[shown.project.analyses.size() - 1]);
+    const auto drawn =
+        shown.evaluator->analysis(shown.project, shown.project.analyses[shown.project.analyses.size() - 1]);
     EXPECT_NEAR(drawn->find("slope")->value, slope, 1e-12);
     EXPECT_EQ(d.entries(), entries);
     EXPECT_EQ(d.project().datasets.size(), 1U);

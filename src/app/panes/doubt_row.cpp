@@ -31,7 +31,8 @@ class DoubtPlot final : public QWidget {
 public:
     using Taken = std::function<void(const evaluate::DoubtPoint&, const std::string& choice)>;
     DoubtPlot(evaluate::DoubtSeries series, const evaluate::Doubt& of, double low, double high, Taken taken)
-        : taken_(std::move(taken)), series_(std::move(series)), bandLow_(of.low), bandHigh_(of.high), unit_(of.unit), low_(low), high_(high) {
+        : taken_(std::move(taken)), series_(std::move(series)), bandLow_(of.low), bandHigh_(of.high),
+          unit_(of.unit), low_(low), high_(high) {
         setFixedWidth(kPlotWidth);
         setMinimumHeight(80);
         setMouseTracking(true);
@@ -53,7 +54,9 @@ protected:
         QColor band = theme().accent;
         band.setAlpha(34);
         if (std::isfinite(bandLow_) && std::isfinite(bandHigh_))
-            p.fillRect(QRectF(QPointF(area.left(), yOf(bandHigh_)), QPointF(area.right(), yOf(bandLow_))).intersected(area), band);
+            p.fillRect(QRectF(QPointF(area.left(), yOf(bandHigh_)), QPointF(area.right(), yOf(bandLow_)))
+                           .intersected(area),
+                       band);
         p.setPen(theme().line);
         p.drawRect(area);
         QPolygonF line;
@@ -73,8 +76,10 @@ protected:
         p.setPen(theme().muted);
         const auto end = [&](const evaluate::DoubtPoint& e) { return text(e.label); };
         const QRectF foot(0, height() - kFoot, width(), kFoot);
-        p.drawText(foot, Qt::AlignLeft, fontMetrics().elidedText(end(series_.points.front()), Qt::ElideRight, kPlotWidth / 2 - 4));
-        p.drawText(foot, Qt::AlignRight, fontMetrics().elidedText(end(series_.points.back()), Qt::ElideRight, kPlotWidth / 2 - 4));
+        p.drawText(foot, Qt::AlignLeft,
+                   fontMetrics().elidedText(end(series_.points.front()), Qt::ElideRight, kPlotWidth / 2 - 4));
+        p.drawText(foot, Qt::AlignRight,
+                   fontMetrics().elidedText(end(series_.points.back()), Qt::ElideRight, kPlotWidth / 2 - 4));
     }
     bool event(QEvent* e) override {
         if (e->type() != QEvent::ToolTip) return QWidget::event(e);
@@ -82,8 +87,10 @@ protected:
         if (const auto k = pointAt(help->pos())) {
             const evaluate::DoubtPoint& point = series_.points[*k];
             const ValueText t = readableWithError(point.value, (point.high - point.low) / 4);
-            const QString what = QString("%1: %2 %3").arg(text(point.label), text(t.value), text(draw::unitPlain(unit_)));
-            QToolTip::showText(help->globalPos(), point.chosen ? what : tr("%1 – click to take it").arg(what), this);
+            const QString what =
+                QString("%1: %2 %3").arg(text(point.label), text(t.value), text(draw::unitPlain(unit_)));
+            QToolTip::showText(help->globalPos(), point.chosen ? what : tr("%1 – click to take it").arg(what),
+                               this);
             return true;
         }
         QToolTip::hideText();
@@ -91,7 +98,8 @@ protected:
     }
 
     void mousePressEvent(QMouseEvent* e) override {
-        if (const auto k = pointAt(e->position()); k && !series_.points[*k].chosen) taken_(series_.points[*k], series_.choice);
+        if (const auto k = pointAt(e->position()); k && !series_.points[*k].chosen)
+            taken_(series_.points[*k], series_.choice);
     }
     void mouseMoveEvent(QMouseEvent* e) override {
         const auto k = pointAt(e->position());
@@ -109,7 +117,8 @@ private:
         const QPointF at = placeOf(k);
         const double value = series_.points[k].value, side = value > high_ ? -1 : 1;
         if (value >= low_ && value <= high_) return p.drawEllipse(at, 2.8, 2.8);
-        p.drawPolygon(QPolygonF({at + QPointF(-4, 4 * side), at + QPointF(4, 4 * side), at - QPointF(0, 3 * side)}));
+        p.drawPolygon(
+            QPolygonF({at + QPointF(-4, 4 * side), at + QPointF(4, 4 * side), at - QPointF(0, 3 * side)}));
     }
     // Of each variation, as far as it is on the plot.
     void drawIntervals(QPainter& p, const QRectF& area) const {
@@ -120,10 +129,13 @@ private:
             const evaluate::DoubtPoint& point = series_.points[k];
             if (!std::isfinite(point.value) || !std::isfinite(point.low + point.high)) continue;
             const double x = placeOf(k).x();
-            p.drawLine(QPointF(x, std::min(area.bottom(), yOf(point.low))), QPointF(x, std::max(area.top(), yOf(point.high))));
+            p.drawLine(QPointF(x, std::min(area.bottom(), yOf(point.low))),
+                       QPointF(x, std::max(area.top(), yOf(point.high))));
         }
     }
-    QRectF areaOf() const { return {0.5, kCaption + 0.5, kPlotWidth - 1.0, height() - kCaption - kFoot - 3.0}; }
+    QRectF areaOf() const {
+        return {0.5, kCaption + 0.5, kPlotWidth - 1.0, height() - kCaption - kFoot - 3.0};
+    }
     double yOf(double value) const {
         const QRectF a = areaOf();
         return a.bottom() - 5 - (std::clamp(value, low_, high_) - low_) / (high_ - low_) * (a.height() - 10);
@@ -149,7 +161,8 @@ private:
 } // namespace
 
 DoubtRow::DoubtRow(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), quantity_(new QComboBox), sentence_(new QLabel), plots_(new QWidget) {
+    : QWidget(parent), document_(document), job_(this), quantity_(new QComboBox), sentence_(new QLabel),
+      plots_(new QWidget) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(56, 4, 12, 4);
     layout->setSpacing(4);
@@ -161,7 +174,8 @@ DoubtRow::DoubtRow(Document& document, QWidget* parent)
     sentence_->setObjectName("doubtSentence");
     sentence_->setWordWrap(true);
     head->addWidget(sentence_, 1);
-    keep_ = button(this, tr("Keep as table"), "link", tr("The numbers of the doubt view as a table of the project"), [this] { keep(); });
+    keep_ = button(this, tr("Keep as table"), "link",
+                   tr("The numbers of the doubt view as a table of the project"), [this] { keep(); });
     head->addWidget(keep_, 0, Qt::AlignTop);
     layout->addLayout(head);
     auto* row = new QHBoxLayout(plots_);
@@ -176,13 +190,15 @@ void DoubtRow::refresh() {
     if (!open) {
         quantity_->clear();
         doubt_ = {};
-        doubt_.sentence = tr("Open a fit first: its numbers are then looked at from all sides.").toStdString();
+        doubt_.sentence =
+            tr("Open a fit first: its numbers are then looked at from all sides.").toStdString();
         return show(doubt_);
     }
     waiting_ = true;
-    job_.request([this, a = *open, wanted = quantity_->currentData().toString().toStdString(), project = document_.project(),
-                  dataset = document_.dataset(),
-                  evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, a = *open, wanted = quantity_->currentData().toString().toStdString(),
+                  project = document_.project(), dataset = document_.dataset(),
+                  evaluator = document_.session().sharedEvaluator()](
+                     const Cancellation& stop) -> std::function<void()> {
         const auto outcome = evaluator->analysis(project, a, {.stop = stop});
         std::string key = wanted;
         if (outcome.exists() && !outcome->find(key))
@@ -192,14 +208,15 @@ void DoubtRow::refresh() {
                     break;
                 }
         job_.tell([this, outcome, key] { offerQuantities(outcome, key); });
-        auto doubt = evaluate::doubtOf(project, a, dataset, key, *evaluator, stop, [this](const evaluate::Doubt& sofar) {
-            job_.tell([this, sofar] { show(sofar); });
-        });
-        return [this, outcome, key, doubt = doubt ? *doubt : evaluate::Doubt{.sentence = doubt.error().text}] {
-            waiting_ = false;
-            offerQuantities(outcome, key);
-            show(doubt);
-        };
+        auto doubt = evaluate::doubtOf(
+            project, a, dataset, key, *evaluator, stop,
+            [this](const evaluate::Doubt& sofar) { job_.tell([this, sofar] { show(sofar); }); });
+        return
+            [this, outcome, key, doubt = doubt ? *doubt : evaluate::Doubt{.sentence = doubt.error().text}] {
+                waiting_ = false;
+                offerQuantities(outcome, key);
+                show(doubt);
+            };
     });
 }
 
@@ -227,14 +244,17 @@ void DoubtRow::show(const evaluate::Doubt& doubt) {
     if (const double most = kMostHalves * (doubt.high - doubt.low) / 2; most > 0)
         low = std::max(low, doubt.value - most), high = std::min(high, doubt.value + most);
     if (!(low < high)) low -= 1, high += 1;
-    for (const evaluate::DoubtSeries& s : doubt.series) row->addWidget(new DoubtPlot(s, doubt, low, high, [this](const auto& point, const auto& choice) { take(point, choice); }));
+    for (const evaluate::DoubtSeries& s : doubt.series)
+        row->addWidget(new DoubtPlot(s, doubt, low, high,
+                                     [this](const auto& point, const auto& choice) { take(point, choice); }));
     row->addStretch(1);
 }
 
 // What was varied is then chosen, as if it had been set where it belongs.
 void DoubtRow::take(const evaluate::DoubtPoint& point, const std::string& choice) {
     if (waiting_ || !point.project) return; // it would be of what was before
-    document_.apply({fmt::format("Choose {}: {}", choice, point.label), {},
+    document_.apply({fmt::format("Choose {}: {}", choice, point.label),
+                     {},
                      [changed = point.project](const Project&) -> Result<Project> { return *changed; }});
 }
 

@@ -26,8 +26,9 @@ namespace {
 
 constexpr QSize kSize{132, 58};
 constexpr int kBar = 4;
-constexpr std::size_t kMostProposed = 4, kMostPointsTried = 20000; // of whose neighbours are tried by themselves
-constexpr std::size_t kMostPointsOfLoess = 3000;                // its degrees of freedom take their square
+constexpr std::size_t kMostProposed = 4,
+                      kMostPointsTried = 20000;  // of whose neighbours are tried by themselves
+constexpr std::size_t kMostPointsOfLoess = 3000; // its degrees of freedom take their square
 
 struct Shown {
     std::vector<double> x, y;
@@ -64,11 +65,13 @@ QPolygonF lineOf(const Shown& shown, const fit::Candidate& candidate, const fit:
     const double far = 1e3 * (shown.high - shown.low);
     QPolygonF line;
     for (std::size_t k = 0; k < ys.size(); ++k)
-        if (std::isfinite(ys[k])) line << shown.at(xs[k], std::clamp(ys[k], shown.low - far, shown.high + far));
+        if (std::isfinite(ys[k]))
+            line << shown.at(xs[k], std::clamp(ys[k], shown.low - far, shown.high + far));
     return line;
 }
 
-QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit::Compared& model, qreal ratio) {
+QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit::Compared& model,
+                 qreal ratio) {
     QImage image(kSize * ratio, QImage::Format_ARGB32_Premultiplied);
     image.setDevicePixelRatio(ratio);
     image.fill(Qt::transparent);
@@ -77,7 +80,8 @@ QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit:
     p.setPen(Qt::NoPen);
     p.setBrush(theme().muted);
     const std::size_t stride = shown.x.size() / 600 + 1;
-    for (std::size_t i = 0; i < shown.x.size(); i += stride) p.drawEllipse(shown.at(shown.x[i], shown.y[i]), 1.1, 1.1);
+    for (std::size_t i = 0; i < shown.x.size(); i += stride)
+        p.drawEllipse(shown.at(shown.x[i], shown.y[i]), 1.1, 1.1);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(theme().accent, 1.4));
     p.drawPolyline(lineOf(shown, candidate, model));
@@ -93,16 +97,19 @@ QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit:
 // Always two lines, so that all tiles are as high.
 QString inTwoLines(const QString& name, const QFontMetrics& metrics) {
     QStringList words = name.split(' '), first;
-    while (!words.isEmpty() && metrics.horizontalAdvance((first + QStringList(words.front())).join(' ')) <= kSize.width())
+    while (!words.isEmpty() &&
+           metrics.horizontalAdvance((first + QStringList(words.front())).join(' ')) <= kSize.width())
         first << words.takeFirst();
-    if (first.isEmpty() && !words.isEmpty()) first << metrics.elidedText(words.takeFirst(), Qt::ElideRight, kSize.width());
+    if (first.isEmpty() && !words.isEmpty())
+        first << metrics.elidedText(words.takeFirst(), Qt::ElideRight, kSize.width());
     return first.join(' ') + "\n" + metrics.elidedText(words.join(' '), Qt::ElideRight, kSize.width());
 }
 
 // Collects what can stand beside the open curve: the others of the dataset, and what might be tried.
 class Beside {
 public:
-    Beside(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator, const Cancellation& stop)
+    Beside(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator,
+           const Cancellation& stop)
         : project_(project), dataset_(dataset), evaluator_(evaluator), stop_(stop) {}
 
     ModelRow::Found found(AnalysisId openId, qreal ratio) {
@@ -124,17 +131,21 @@ public:
             tiles_[k].picture = pictureOf(shown, candidates_[k], m, ratio);
         }
         // The open one, then the better first.
-        std::stable_sort(tiles_.begin() + (tiles_[0].open ? 1 : 0), tiles_.end(), [](const ModelRow::Tile& a, const ModelRow::Tile& b) {
-            return std::isfinite(a.difference) && (!std::isfinite(b.difference) || a.difference < b.difference);
-        });
+        std::stable_sort(tiles_.begin() + (tiles_[0].open ? 1 : 0), tiles_.end(),
+                         [](const ModelRow::Tile& a, const ModelRow::Tile& b) {
+                             return std::isfinite(a.difference) &&
+                                    (!std::isfinite(b.difference) || a.difference < b.difference);
+                         });
         return {std::move(tiles_), fit::verdictOf(*compared)};
     }
 
 private:
     void take(const Analysis& a, bool open) {
-        if (a.inputs.size() > 1 || a.settings.flag("hold") || (a.kind != "fit" && a.kind != "free-curve")) return;
+        if (a.inputs.size() > 1 || a.settings.flag("hold") || (a.kind != "fit" && a.kind != "free-curve"))
+            return;
         const auto outcome = evaluator_.analysis(project_, a, {.stop = stop_});
-        auto candidate = outcome.exists() ? analyses::candidateOf(*outcome, nameBeside(project_, a, dataset_)) : std::nullopt;
+        auto candidate = outcome.exists() ? analyses::candidateOf(*outcome, nameBeside(project_, a, dataset_))
+                                          : std::nullopt;
         if (!candidate || candidate->problem.members[0].predictors.size() > 1) return;
         // Only what is of the same points can stand beside the open one.
         const auto same = [](const fit::FitProblem& one, const fit::FitProblem& two) {
@@ -150,9 +161,11 @@ private:
     // Neighbours of the open model in the library, and a local regression.
     void propose() {
         const std::size_t points = candidates_.front().problem.observationCount();
-        const bool hasFree = std::ranges::any_of(candidates_, [](const fit::Candidate& c) { return c.free.has_value(); });
+        const bool hasFree =
+            std::ranges::any_of(candidates_, [](const fit::Candidate& c) { return c.free.has_value(); });
         if (points <= kMostPointsTried)
-            for (const ModelNode& node : analyses::neighboursOf(tiles_[0].model, kMostProposed)) addModel(node);
+            for (const ModelNode& node : analyses::neighboursOf(tiles_[0].model, kMostProposed))
+                addModel(node);
         if (hasFree || points > kMostPointsOfLoess) return;
         const fit::FitProblem& problem = candidates_.front().problem;
         auto form = analyses::freeFormOf({}, problem.members[0], stop_);
@@ -162,7 +175,8 @@ private:
     }
     void addModel(const ModelNode& node) {
         auto model = analyses::modelOf(node);
-        if (!model || std::ranges::any_of(tiles_, [&](const auto& t) { return t.model.kind == node.kind; })) return;
+        if (!model || std::ranges::any_of(tiles_, [&](const auto& t) { return t.model.kind == node.kind; }))
+            return;
         fit::FitProblem problem = candidates_.front().problem;
         problem.parameters.clear();
         problem.derive.clear();
@@ -178,7 +192,7 @@ private:
     evaluate::Evaluator& evaluator_;
     const Cancellation& stop_;
     std::vector<fit::Candidate> candidates_;
-    std::vector<ModelRow::Tile> tiles_; // one for each
+    std::vector<ModelRow::Tile> tiles_;     // one for each
     std::optional<models::TimeScale> time_; // by which models count moments
 };
 
@@ -201,9 +215,10 @@ ModelRow::ModelRow(Document& document, QWidget* parent)
 void ModelRow::refresh() {
     const auto open = document_.project().analyses.find(document_.analysis());
     waiting_ = true;
-    job_.request([this, id = open ? open->id : AnalysisId{}, project = document_.project(), dataset = document_.dataset(),
-                  ratio = devicePixelRatioF(),
-                  evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, id = open ? open->id : AnalysisId{}, project = document_.project(),
+                  dataset = document_.dataset(), ratio = devicePixelRatioF(),
+                  evaluator = document_.session().sharedEvaluator()](
+                     const Cancellation& stop) -> std::function<void()> {
         return [this, now = Beside(project, dataset, *evaluator, stop).found(id, ratio)] {
             waiting_ = false;
             fill(now);
@@ -226,13 +241,16 @@ void ModelRow::fill(const Found& now) {
         made->setCheckable(true);
         made->setChecked(tile.open);
         const QString numbers = std::isfinite(tile.difference)
-                                    ? tr("%1 %   ΔAICc %2").arg(std::lround(100 * tile.weight)).arg(text(readableNumber(tile.difference, 3)))
+                                    ? tr("%1 %   ΔAICc %2")
+                                          .arg(std::lround(100 * tile.weight))
+                                          .arg(text(readableNumber(tile.difference, 3)))
                                     : tr("not fitted");
         made->setText(inTwoLines(text(tile.name), made->fontMetrics()) + "\n" + numbers);
         made->setAccessibleName(text(tile.name) + ", " + numbers);
-        made->setToolTip((tile.fit                  ? tr("%1, %2. Click to open it")
-                          : tile.model.kind.empty() ? tr("%1, %2. Click to draw it beside the fit")
-                                                    : tr("%1, %2. Click to make it the model of the open fit"))
+        made->setToolTip((tile.fit ? tr("%1, %2. Click to open it")
+                          : tile.model.kind.empty()
+                              ? tr("%1, %2. Click to draw it beside the fit")
+                              : tr("%1, %2. Click to make it the model of the open fit"))
                              .arg(text(tile.name), text(tile.state)));
         connect(made, &QToolButton::clicked, this, [this, tile] { take(tile); });
         row->addWidget(made, 0, Qt::AlignTop);
@@ -246,15 +264,17 @@ void ModelRow::take(const Tile& tile) {
         const auto open = document_.project().analyses.find(document_.analysis());
         document_.addAnalysis([&](DatasetId dataset) {
             Analysis curve = newAnalysis(dataset, "free-curve");
-            if (open) curve.inputs = open->inputs; // of the same points, or they could not stand beside each other
+            if (open)
+                curve.inputs = open->inputs; // of the same points, or they could not stand beside each other
             return curve;
         });
         return;
     }
-    document_.apply(edits::changeAnalysis(document_.analysis(), "Choose model", [model = tile.model](Analysis& a) {
-        a.model = model;
-        a.parameters.clear();
-    }));
+    document_.apply(
+        edits::changeAnalysis(document_.analysis(), "Choose model", [model = tile.model](Analysis& a) {
+            a.model = model;
+            a.parameters.clear();
+        }));
 }
 
 } // namespace jointer::app

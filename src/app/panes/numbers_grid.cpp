@@ -57,9 +57,12 @@ const analyses::Quantity* quantityOf(const NumbersGrid::Column& c, const std::st
 } // namespace
 
 std::string sideBySideSentence(const std::vector<NumbersGrid::Column>& columns) {
-    if (columns.size() < 2) return "Add another fit of this dataset, or select further datasets, to see their numbers side by side.";
+    if (columns.size() < 2)
+        return "Add another fit of this dataset, or select further datasets, to see their numbers side by "
+               "side.";
     if (std::ranges::any_of(columns, [&](const auto& c) { return c.member != columns[0].member; }))
-        return "They are of different datasets: whether a number differs is told by the errors, or by Compare datasets; AICc cannot be "
+        return "They are of different datasets: whether a number differs is told by the errors, or by "
+               "Compare datasets; AICc cannot be "
                "compared.";
     std::vector<double> points;
     for (const auto& c : columns)
@@ -99,8 +102,8 @@ void NumbersGrid::refresh() {
     const auto open = document_.project().analyses.find(document_.analysis());
     const bool joint = open && open->inputs.size() > 1;
     waiting_ = true;
-    job_.request([this, open, joint, project = document_.project(), dataset = document_.dataset(), selected = document_.selection(),
-                  evaluator = document_.session().sharedEvaluator(),
+    job_.request([this, open, joint, project = document_.project(), dataset = document_.dataset(),
+                  selected = document_.selection(), evaluator = document_.session().sharedEvaluator(),
                   effort = document_.effort()](const Cancellation& stop) -> std::function<void()> {
         auto columns = std::make_shared<std::vector<Column>>();
         if (joint) {
@@ -118,9 +121,10 @@ void NumbersGrid::refresh() {
                     const analyses::AnalysisKind* kind = analyses::kindOf(*a);
                     if (a->inputs.size() > 1 || !kind || !kind->takesPoints()) continue;
                     const std::string name = nameBeside(project, *a, each);
-                    columns->push_back({selected.size() > 1 ? project.datasets.find(each)->name.substr(shared) + ": " + name : name,
-                                        a->id,
-                                        selected.size() > 1 ? each : DatasetId{},
+                    columns->push_back({selected.size() > 1
+                                            ? project.datasets.find(each)->name.substr(shared) + ": " + name
+                                            : name,
+                                        a->id, selected.size() > 1 ? each : DatasetId{},
                                         evaluator->analysis(project, *a, {.effort = effort, .stop = stop}),
                                         a->inputs.front().span});
                 }

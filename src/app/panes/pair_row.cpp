@@ -20,7 +20,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr Eigen::Index kMostShown = 24;   // parameters
+constexpr Eigen::Index kMostShown = 24;       // parameters
 constexpr std::size_t kMostFollowed = 200000; // points times parameters: beyond the ellipse must do
 constexpr int kRegionWidth = 330, kNames = 110, kCell = 30, kMostPictureWidth = 400;
 
@@ -31,7 +31,8 @@ fit::Correlation partOf(const fit::Correlation& all, const fit::FitReport& repor
     for (std::size_t k = 0; k < all.names.size(); ++k) {
         const fit::ParameterPlace& place = all.places[k];
         const auto& of = report.members[place.member].parameters;
-        if (place.member != member && !std::ranges::find(of, place.name, &fit::ParameterResult::name)->shared) continue;
+        if (place.member != member && !std::ranges::find(of, place.name, &fit::ParameterResult::name)->shared)
+            continue;
         kept.push_back(static_cast<Eigen::Index>(k));
         out.names.push_back(place.name);
         out.places.push_back(place);
@@ -53,13 +54,16 @@ std::pair<std::string, std::string> closest(const fit::Correlation& c) {
 
 } // namespace
 
-// The lower triangle: a square for each pair, the stronger the more they go together, copper where they go against each other.
+// The lower triangle: a square for each pair, the stronger the more they go together, copper where they go
+// against each other.
 class CorrelationPicture final : public QWidget {
 public:
-    explicit CorrelationPicture(std::function<void(Eigen::Index, Eigen::Index)> chosen) : chosen_(std::move(chosen)) {
+    explicit CorrelationPicture(std::function<void(Eigen::Index, Eigen::Index)> chosen)
+        : chosen_(std::move(chosen)) {
         setObjectName("correlations");
         setAccessibleName(tr("Correlations"));
-        setToolTip(tr("Correlations of the parameters: click a pair to see its joint region, or use the arrow keys"));
+        setToolTip(tr(
+            "Correlations of the parameters: click a pair to see its joint region, or use the arrow keys"));
         setFocusPolicy(Qt::StrongFocus);
     }
     void set(const fit::Correlation& c) {
@@ -81,7 +85,8 @@ protected:
         for (Eigen::Index i = 0; i < shown(); ++i) {
             p.setPen(theme().ink);
             const QString name = text(correlation_.names[static_cast<std::size_t>(i)]);
-            p.drawText(QRectF(0, static_cast<double>(i) * kCell, kNames - 8, kCell), Qt::AlignRight | Qt::AlignVCenter,
+            p.drawText(QRectF(0, static_cast<double>(i) * kCell, kNames - 8, kCell),
+                       Qt::AlignRight | Qt::AlignVCenter,
                        fontMetrics().elidedText(name, Qt::ElideRight, kNames - 8));
             for (Eigen::Index j = 0; j < i; ++j) drawCell(p, i, j);
         }
@@ -95,7 +100,8 @@ protected:
         const Eigen::Index down = e->key() == Qt::Key_Down ? 1 : e->key() == Qt::Key_Up ? -1 : 0;
         const Eigen::Index right = e->key() == Qt::Key_Right ? 1 : e->key() == Qt::Key_Left ? -1 : 0;
         if (down == 0 && right == 0) return QWidget::keyPressEvent(e);
-        const Eigen::Index i = std::clamp<Eigen::Index>(row_ + down, 1, std::max<Eigen::Index>(1, shown() - 1));
+        const Eigen::Index i =
+            std::clamp<Eigen::Index>(row_ + down, 1, std::max<Eigen::Index>(1, shown() - 1));
         if (shown() > 1) chosen_(i, std::clamp<Eigen::Index>(column_ + right, 0, i - 1));
     }
     bool event(QEvent* e) override {
@@ -106,14 +112,17 @@ protected:
 private:
     Eigen::Index shown() const { return std::min(correlation_.values.rows(), kMostShown); }
     static QRectF cell(Eigen::Index row, Eigen::Index column) {
-        return {kNames + static_cast<double>(column) * kCell + 1.0, static_cast<double>(row) * kCell + 1.0, kCell - 2.0, kCell - 2.0};
+        return {kNames + static_cast<double>(column) * kCell + 1.0, static_cast<double>(row) * kCell + 1.0,
+                kCell - 2.0, kCell - 2.0};
     }
     void drawCell(QPainter& p, Eigen::Index i, Eigen::Index j) {
         const double r = correlation_.values(i, j);
         const QRectF at = cell(i, j);
         QColor fill = r < 0 ? theme().copper : theme().accent;
-        fill.setAlphaF(std::isfinite(r) ? 0.06f + 0.74f * static_cast<float>(std::min(1.0, std::abs(r))) : 0.0f);
-        p.setPen(i == row_ && j == column_ ? QPen(hasFocus() ? theme().accent : theme().ink, 1.6) : QPen(theme().line, 1));
+        fill.setAlphaF(std::isfinite(r) ? 0.06f + 0.74f * static_cast<float>(std::min(1.0, std::abs(r)))
+                                        : 0.0f);
+        p.setPen(i == row_ && j == column_ ? QPen(hasFocus() ? theme().accent : theme().ink, 1.6)
+                                           : QPen(theme().line, 1));
         p.setBrush(fill);
         p.drawRoundedRect(at, 3, 3);
         p.setPen(std::isfinite(r) && std::abs(r) > 0.75 ? theme().panel : theme().ink);
@@ -121,7 +130,10 @@ private:
         small.setPointSizeF(7.5);
         const QFont usual = p.font();
         p.setFont(small);
-        p.drawText(at, Qt::AlignCenter, std::isfinite(r) ? QString::number(r, 'f', std::abs(r) > 0.995 ? 3 : 2).replace('-', QChar(0x2212)) : "–");
+        p.drawText(at, Qt::AlignCenter,
+                   std::isfinite(r)
+                       ? QString::number(r, 'f', std::abs(r) > 0.995 ? 3 : 2).replace('-', QChar(0x2212))
+                       : "–");
         p.setFont(usual);
     }
 
@@ -130,7 +142,8 @@ private:
     std::function<void(Eigen::Index, Eigen::Index)> chosen_;
 };
 
-// The region filled, the ellipse of the errors dashed, the intervals of each for itself as ticks along the frame.
+// The region filled, the ellipse of the errors dashed, the intervals of each for itself as ticks along the
+// frame.
 class RegionPlot final : public QWidget {
 public:
     RegionPlot() {
@@ -202,7 +215,9 @@ private:
     }
     void drawWords(QPainter& p, const QRectF& area) const {
         p.setPen(theme().muted);
-        const auto digits = [](double low, double high, double v) { return text(readableWithError(v, (high - low) / 12).value); };
+        const auto digits = [](double low, double high, double v) {
+            return text(readableWithError(v, (high - low) / 12).value);
+        };
         const QRectF foot(area.left(), area.bottom() + 3, area.width(), 14);
         p.drawText(foot, Qt::AlignLeft, digits(low_.x(), high_.x(), low_.x()));
         p.drawText(foot, Qt::AlignRight, digits(low_.x(), high_.x(), high_.x()));
@@ -213,7 +228,8 @@ private:
         const auto fitting = [&](const std::string& name, double room) {
             return fontMetrics().elidedText(text(name), Qt::ElideRight, static_cast<int>(room));
         };
-        p.drawText(QRectF(area.left(), area.bottom() + 18, area.width(), 16), Qt::AlignHCenter, fitting(region_.first, area.width()));
+        p.drawText(QRectF(area.left(), area.bottom() + 18, area.width(), 16), Qt::AlignHCenter,
+                   fitting(region_.first, area.width()));
         p.drawText(side, Qt::AlignRight | Qt::AlignVCenter, fitting(region_.second, side.width()));
     }
 
@@ -224,7 +240,8 @@ private:
 PairRow::PairRow(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), job_(this), sentence_(new QLabel),
       picture_(new CorrelationPicture([this](Eigen::Index i, Eigen::Index j) {
-          chosen_ = {correlation_.names[static_cast<std::size_t>(j)], correlation_.names[static_cast<std::size_t>(i)]};
+          chosen_ = {correlation_.names[static_cast<std::size_t>(j)],
+                     correlation_.names[static_cast<std::size_t>(i)]};
           follow();
       })),
       scroll_(new QScrollArea), plot_(new RegionPlot) {
@@ -251,7 +268,8 @@ void PairRow::refresh() {
     if (!open) return showNothing(tr("Open a fit first: how its parameters go together is then shown."));
     waiting_ = true;
     job_.request([this, a = *open, project = document_.project(),
-                  evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> std::function<void()> {
+                  evaluator = document_.session().sharedEvaluator()](
+                     const Cancellation& stop) -> std::function<void()> {
         auto outcome = evaluator->analysis(project, a, {.stop = stop});
         return [this, outcome, held = a.settings.flag("hold")] {
             waiting_ = false;
@@ -259,13 +277,17 @@ void PairRow::refresh() {
             const analyses::FitDetail* detail = outcome.exists() ? analyses::fitDetail(*outcome) : nullptr;
             if (!detail || held || detail->report.provisional)
                 return showNothing(tr("This analysis has no parameters with errors."));
-            const auto member = std::ranges::find(detail->taken->members, document_.dataset(), &analyses::MemberPoints::dataset);
-            if (member == detail->taken->members.end()) return showNothing(tr("This fit does not take the dataset."));
+            const auto member = std::ranges::find(detail->taken->members, document_.dataset(),
+                                                  &analyses::MemberPoints::dataset);
+            if (member == detail->taken->members.end())
+                return showNothing(tr("This fit does not take the dataset."));
             correlation_ = partOf(fit::correlation(detail->report), detail->report,
                                   static_cast<std::size_t>(member - detail->taken->members.begin()));
-            if (correlation_.names.size() < 2) return showNothing(tr("There is a single free parameter: nothing goes with it."));
+            if (correlation_.names.size() < 2)
+                return showNothing(tr("There is a single free parameter: nothing goes with it."));
             picture_->set(correlation_);
-            scroll_->setFixedWidth(std::min(picture_->width() + 8, kMostPictureWidth)); // of many parameters a part is seen
+            scroll_->setFixedWidth(
+                std::min(picture_->width() + 8, kMostPictureWidth)); // of many parameters a part is seen
             picture_->show();
             plot_->show();
             follow();
@@ -286,21 +308,24 @@ void PairRow::follow() {
         return std::ranges::find(correlation_.names, name) - correlation_.names.begin();
     };
     const auto count = std::min<std::ptrdiff_t>(std::ssize(correlation_.names), kMostShown);
-    if (placeOf(chosen_.first) >= placeOf(chosen_.second) || placeOf(chosen_.second) >= count) chosen_ = closest(correlation_);
+    if (placeOf(chosen_.first) >= placeOf(chosen_.second) || placeOf(chosen_.second) >= count)
+        chosen_ = closest(correlation_);
     const auto column = placeOf(chosen_.first), row = placeOf(chosen_.second);
     picture_->select(row, column);
     const fit::ParameterPlace first = correlation_.places[static_cast<std::size_t>(column)],
                               second = correlation_.places[static_cast<std::size_t>(row)];
     waiting_ = true;
     const std::size_t parameters = correlation_.names.size();
-    job_.request([this, outcome = outcome_, first, second, parameters](const Cancellation& stop) -> std::function<void()> {
+    job_.request([this, outcome = outcome_, first, second,
+                  parameters](const Cancellation& stop) -> std::function<void()> {
         const analyses::FitDetail& d = *analyses::fitDetail(*outcome);
         const fit::FitProblem& problem = d.taken->problem;
         auto region = fit::regionOf(problem, d.report, first, second, {.follow = false}, stop);
-        if (!region) return [this, why = region.error().text] {
-            waiting_ = false;
-            show({}, why);
-        };
+        if (!region)
+            return [this, why = region.error().text] {
+                waiting_ = false;
+                show({}, why);
+            };
         region->first = first.name; // the others are of other datasets
         region->second = second.name;
         job_.tell([this, ellipse = *region] { show(ellipse, fit::sentenceOf(ellipse)); });

@@ -33,10 +33,9 @@ bool isFitted(const Analysis& a) {
 // What the residuals shown tell, for the line above them, and which points they are; `over` is empty for x.
 void takeResiduals(PlotContent& c, const Analysis& a, DatasetId dataset, const std::string& over) {
     const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
-    const analyses::NamedCurve* curve =
-        !outcome.exists() ? nullptr
-        : over.empty()    ? outcome->curve("residuals", dataset)
-                          : outcome->curve("residuals-over", dataset, over);
+    const analyses::NamedCurve* curve = !outcome.exists() ? nullptr
+                                        : over.empty()    ? outcome->curve("residuals", dataset)
+                                                          : outcome->curve("residuals-over", dataset, over);
     c.caption = curve && !curve->says.empty() ? "residuals · " + curve->says : "residuals";
     c.probedPoints = curve ? curve->points : nullptr;
 }
@@ -92,7 +91,8 @@ void addOtherFits(const Project& project, DatasetId current, AnalysisId open, co
                   std::vector<Element>& marks) {
     int number = 0;
     for (const auto& other : analysesOf(project, current)) {
-        if (other->id == open || !isFitted(*other) || other->kind == "peaks" || other->settings.flag("hold")) continue;
+        if (other->id == open || !isFitted(*other) || other->kind == "peaks" || other->settings.flag("hold"))
+            continue;
         marks.push_back(mark("curve", other->id.text(),
                              {{"width", 0.9},
                               {"colour", tint(colour, ++number)},
@@ -288,8 +288,12 @@ void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& s
                              {{"size", 3.0}, {"colour", str(QColor(text(shownColour(d->colour))))}})};
     if (std::ranges::find(found_.overs, chosen) != found_.overs.end()) {
         giveOwnX(strip);
-        const bool sizes = chosen.ends_with("as sizes"), standard = chosen == "normal quantile" || chosen == "leverage";
-        strip.yName = (sizes ? tr("√|standardised|") : standard ? tr("standardised") : tr("residual")).toStdString();
+        const bool sizes = chosen.ends_with("as sizes"),
+                   standard = chosen == "normal quantile" || chosen == "leverage";
+        strip.yName = (sizes      ? tr("√|standardised|")
+                       : standard ? tr("standardised")
+                                  : tr("residual"))
+                          .toStdString();
         strip.bareY = sizes || standard;
         strip.marks[0].settings.set("role", "residuals-over");
         strip.marks[0].settings.set("named", Value(chosen));
@@ -317,9 +321,8 @@ void WorkStage::fillProfile(const Analysis& fit, DatasetId dataset, PlotContent&
                               {"dash", "dashed"},
                               {"colour", str(theme().copper)}})};
     strip.yName = tr("rise / s²").toStdString();
-    strip.caption =
-        tr("rise of the residual sum with all others fitted again; the interval ends at the line")
-            .toStdString();
+    strip.caption = tr("rise of the residual sum with all others fitted again; the interval ends at the line")
+                        .toStdString();
     strip.bareY = true;
 }
 
@@ -329,7 +332,8 @@ void WorkStage::offerStripChoices() {
         for (const std::string& name : found_.profiles) wanted.emplace_back(text(name), text(name));
     else if (below_ == Below::Residuals && !found_.overs.empty()) {
         wanted.emplace_back(tr("over x"), QString());
-        for (const std::string& over : found_.overs) wanted.emplace_back(tr("over %1").arg(text(over)), text(over));
+        for (const std::string& over : found_.overs)
+            wanted.emplace_back(tr("over %1").arg(text(over)), text(over));
     }
     which_->setVisible(wanted.size() > 1);
     bool same = which_->count() == static_cast<int>(wanted.size());
@@ -356,7 +360,8 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         without = without_->row;
     else
         without_.reset();
-    main.prepare = [id = d.id, a, without, project = document_.project(), waiting = document_.spanToTake(), ink = str(theme().ink)](PlotContent& c) {
+    main.prepare = [id = d.id, a, without, project = document_.project(), waiting = document_.spanToTake(),
+                    ink = str(theme().ink)](PlotContent& c) {
         const auto protocol = c.evaluator->protocol(c.project, id);
         const Curve& measured = protocol.stages.front().curve();
         chooseRange(c, measured);

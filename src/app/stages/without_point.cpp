@@ -14,7 +14,8 @@ namespace jointer::app {
 namespace {
 
 // The numbers of a dataset, or of all, that move most in its copy without a point, in units of their errors.
-std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset, const analyses::AnalysisResult& without, DatasetId copy) {
+std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset,
+                      const analyses::AnalysisResult& without, DatasetId copy) {
     constexpr std::size_t kMostNamed = 2;
     std::vector<std::pair<double, std::string>> moved;
     for (const analyses::Quantity& q : whole.quantities) {
@@ -24,7 +25,8 @@ std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset, 
         });
         if (now == without.quantities.end()) continue;
         const double by = (now->value - q.value) / q.se;
-        moved.emplace_back(std::abs(by), fmt::format("{} {} ({}{} errors)", q.label, readableWithError(now->value, now->se).value,
+        moved.emplace_back(std::abs(by), fmt::format("{} {} ({}{} errors)", q.label,
+                                                     readableWithError(now->value, now->se).value,
                                                      by < 0 ? "−" : "+", readableNumber(std::abs(by), 2)));
     }
     std::ranges::sort(moved, std::greater(), &std::pair<double, std::string>::first);
@@ -36,9 +38,11 @@ std::string movedText(const analyses::AnalysisResult& whole, DatasetId dataset, 
 
 } // namespace
 
-void addWithout(PlotContent& c, const Project& before, const Analysis& a, DatasetId dataset, std::uint32_t row) {
+void addWithout(PlotContent& c, const Project& before, const Analysis& a, DatasetId dataset,
+                std::uint32_t row) {
     constexpr const char* kLabel = "without the point";
-    std::erase_if(c.marks, [](const Element& m) { return m.settings.text("label") == kLabel; }); // of a drawing before
+    std::erase_if(c.marks,
+                  [](const Element& m) { return m.settings.text("label") == kLabel; }); // of a drawing before
     const auto d = before.datasets.find(dataset);
     if (!d) return;
     Dataset copy = *d;
@@ -68,7 +72,11 @@ void addWithout(PlotContent& c, const Project& before, const Analysis& a, Datase
     const auto protocol = c.evaluator->protocol(before, dataset);
     const Curve& points = protocol.end().curve();
     const auto at = std::ranges::find(points.rowIds, row);
-    const std::string place = at == points.rowIds.end() ? "" : " at " + placeText(points.xMeaning, points.x[static_cast<std::size_t>(at - points.rowIds.begin())]);
+    const std::string place =
+        at == points.rowIds.end()
+            ? ""
+            : " at " +
+                  placeText(points.xMeaning, points.x[static_cast<std::size_t>(at - points.rowIds.begin())]);
     c.caption = kLabel + place + ": " + movedText(*whole, dataset, *without, id);
     c.project = std::move(*project);
 }

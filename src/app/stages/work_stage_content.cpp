@@ -204,13 +204,14 @@ struct StepScene {
 
 private:
     void addFaint(PlotContent& c, const evaluate::ProtocolResult& p, std::size_t stage, bool symbols) const;
-    void addStrong(PlotContent& c, const Value& at, const std::string& name, const Value& ink, bool isMeasured,
-                   bool symbols) const;
+    void addStrong(PlotContent& c, const Value& at, const std::string& name, const Value& ink,
+                   bool isMeasured, bool symbols) const;
     void addBaseline(PlotContent& c, StepId step) const;
     void addMadeAndLeftOut(PlotContent& c, const Value& at) const;
 };
 
-void StepScene::addFaint(PlotContent& c, const evaluate::ProtocolResult& p, std::size_t stage, bool symbols) const {
+void StepScene::addFaint(PlotContent& c, const evaluate::ProtocolResult& p, std::size_t stage,
+                         bool symbols) const {
     c.marks.push_back(mark(symbols ? "points-line" : "line", id(),
                            {{"point", Value(pointOf(p, stage).text())},
                             {"size", 0.7},
@@ -243,7 +244,8 @@ void StepScene::addBaseline(PlotContent& c, StepId step) const {
 }
 
 void StepScene::addMadeAndLeftOut(PlotContent& c, const Value& at) const {
-    for (const auto& [which, size, ink] : {std::tuple("made", 4.0, &strong), std::tuple("excluded", 4.5, &copper)})
+    for (const auto& [which, size, ink] :
+         {std::tuple("made", 4.0, &strong), std::tuple("excluded", 4.5, &copper)})
         c.marks.push_back(mark("points", id(),
                                {{"point", at},
                                 {"shown", which},
@@ -269,8 +271,9 @@ void StepScene::fill(PlotContent& c) const {
                          (!shown.faint || protocol.stages[*shown.faint].curve().size() <= kMostSymbols);
     if (shown.faint) addFaint(c, protocol, *shown.faint, symbols);
     const bool isMeasured = shown.strong == 0;
-    addStrong(c, at, amongOthers ? dataset->name + " · " + stage : stage, isMeasured && !amongOthers ? quiet : strong,
-              isMeasured, symbols && (isMeasured || !shown.faint));
+    addStrong(c, at, amongOthers ? dataset->name + " · " + stage : stage,
+              isMeasured && !amongOthers ? quiet : strong, isMeasured,
+              symbols && (isMeasured || !shown.faint));
     const bool layers = shown.step > 0 && handlesFit(protocol, shown);
     if (layers && opened.output->layer("baseline")) addBaseline(c, opened.step);
     addMadeAndLeftOut(c, at);
@@ -294,7 +297,8 @@ void StepScene::fill(PlotContent& c) const {
 
 } // namespace
 
-// The interval of the open step, where it has one (the ends of several are its handles); else what was dragged.
+// The interval of the open step, where it has one (the ends of several are its handles); else what was
+// dragged.
 std::optional<std::pair<double, double>> WorkStage::spanOfSteps() const {
     if (const auto step = openStep())
         if (const auto keys = openIntervals(*step); keys.size() == 1)

@@ -41,15 +41,16 @@ MarkKind pointsMark() {
 }
 
 MarkKind lineMark() {
-    return {.info = {.key = "line",
-                     .name = "Line",
-                     .purpose = "The points joined",
-                     .group = "Marks",
-                     .settings = together({commonSettings(), lineSettings(), gapSettings(), datasetSettings()})},
-            .prepare = prepare<false, true>,
-            .likely = [](const Curve& c) { return inGroups(c)    ? 0
-                                                  : isCrowded(c) ? 9
-                                                                 : 6; }};
+    return {
+        .info = {.key = "line",
+                 .name = "Line",
+                 .purpose = "The points joined",
+                 .group = "Marks",
+                 .settings = together({commonSettings(), lineSettings(), gapSettings(), datasetSettings()})},
+        .prepare = prepare<false, true>,
+        .likely = [](const Curve& c) { return inGroups(c)    ? 0
+                                              : isCrowded(c) ? 9
+                                                             : 6; }};
 }
 
 MarkKind pointsLineMark() {
@@ -57,8 +58,8 @@ MarkKind pointsLineMark() {
                      .name = "Points with line",
                      .purpose = "Symbols, joined",
                      .group = "Marks",
-                     .settings = together({commonSettings(), symbolSettings(), lineSettings(),
-                                           gapSettings(), errorSettings(), datasetSettings()})},
+                     .settings = together({commonSettings(), symbolSettings(), lineSettings(), gapSettings(),
+                                           errorSettings(), datasetSettings()})},
             .prepare = prepare<true, true>,
             .likely = [](const Curve& c) { return inGroups(c)    ? 2
                                                   : isCrowded(c) ? 3
