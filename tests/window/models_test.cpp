@@ -333,3 +333,17 @@ TEST(Differences, OfTwoSelectedDatasetsAreOneAnalysis) {
     EXPECT_TRUE(grid->horizontalHeaderItem(0)->text().startsWith("level: Straight line"));
     EXPECT_TRUE(grid->horizontalHeaderItem(1)->text().startsWith("other: Straight line"));
 }
+
+// Between two points there is no span: both ends would come to one of them, and the project would not open as it was saved.
+TEST(Spans, OfNoWidthAreNotTaken) {
+    Models d;
+    d.find("Fit Straight line");
+    PlotCanvas* plot = d.window.analyse()->canvas();
+    Q_EMIT plot->spanChosen(20.1, 20.3, std::nullopt, false);
+    d.settle();
+    EXPECT_TRUE(d.project().analyses[0].inputs[0].span.isAll());
+    EXPECT_TRUE(d.said().contains("one point to another")) << d.said().toStdString();
+    Q_EMIT plot->spanChosen(20.1, 30.3, std::nullopt, false);
+    d.settle();
+    EXPECT_EQ(d.project().analyses[0].inputs[0].span, Span(20, 30));
+}

@@ -239,5 +239,10 @@ TEST(RandomUser, InTheFigureStage) {
     tryWith(JOINTER_SOURCE_DIR "/demos/twelve_figures.jointer", Qt::Key_4);
 }
 
+// Residuals, pairs, models, doubt, comparisons, fits over times.
+TEST(RandomUser, AmongDoubts) {
+    tryWith(JOINTER_SOURCE_DIR "/demos/doubts.jointer", Qt::Key_3);
+}
+
 } // namespace
 } // namespace jointer

@@ -176,6 +176,7 @@ std::string WorkStage::intervalFor(const Step& step, double low, double high) co
 void WorkStage::setSpan(double low, double high, std::optional<std::size_t> piece, bool further) {
     low = plot_->nearestX(low);
     high = plot_->nearestX(high);
+    if (!(low < high)) return document_.say(tr("A span goes from one point to another; both ends came to the same."));
     if (focus_ == ProtocolFocus::Analyses && document_.analysis()) {
         document_.onEachAnalysis(document_.analysis(), [&](AnalysisId id) {
             return edits::changeAnalysis(
