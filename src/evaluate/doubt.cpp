@@ -2,6 +2,7 @@
 #include "evaluate/doubt.h"
 
 #include "analyses/neighbours.h"
+#include "analyses/peaks/peaks.h"
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "project/edit.h"
@@ -265,6 +266,16 @@ std::string sentenceOf(const Doubt& d) {
         speaksAgainst(*most, d.value) ? "" : ", no further than the variations’ own intervals");
 }
 
+// With as many peaks as were found: what a variation finds anew would be other peaks, and many of them in a smoothed curve.
+Project withPeaksHeld(const Project& project, const Analysis& analysis, const AnalysisOutcome& now) {
+    const analyses::PeaksDetail* peaks = analyses::peaksDetail(*now);
+    if (!peaks || analysis.settings.has("count")) return project;
+    const auto count = static_cast<double>(peaks->plan.peaks.size());
+    const auto held = edits::changeAnalysis(analysis.id, "doubt", [=](Analysis& a) { a.settings.set("count", Value(count)); });
+    auto out = held.apply(project);
+    return out ? std::move(*out) : project;
+}
+
 } // namespace
 
 double DoubtSeries::reach() const {
@@ -293,7 +304,8 @@ Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetI
             .low = q->low,
             .high = q->high};
     const std::string key = q->key;
-    for (DoubtChoice& choice : doubtChoices(project, analysis, dataset, evaluator)) {
+    const Project held = withPeaksHeld(project, analysis, now);
+    for (DoubtChoice& choice : doubtChoices(held, *held.analyses.find(analysis.id), dataset, evaluator)) {
         DoubtSeries series{choice.choice, choice.unit, std::vector<DoubtPoint>(choice.variations.size())};
         parallelRanges(choice.variations.size(), 1, [&](std::size_t begin, std::size_t end) {
             for (std::size_t k = begin; k < end && !stop.stop_requested(); ++k) {

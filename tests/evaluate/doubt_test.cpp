@@ -136,6 +136,37 @@ TEST(Doubt, OtherModelsAreTried) {
     }
 }
 
+// Peaks are not sought anew: each variation has as many as were found.
+TEST(Doubt, KeepsTheNumberOfPeaks) {
+    test::Drawing d;
+    std::mt19937_64 random(6);
+    std::normal_distribution<double> normal(0, 1);
+    std::vector<double> x, y;
+    for (int i = 0; i < 400; ++i) {
+        x.push_back(0.1 * i);
+        y.push_back(30 * std::exp(-std::pow((x.back() - 12) / 1.5, 2)) + 20 * std::exp(-std::pow((x.back() - 27) / 2, 2)) +
+                    normal(random));
+    }
+    d.data(x, y);
+    Settings smooth;
+    smooth.set("window", Value(9.0));
+    d.p = *edits::addStep(d.p.datasets[0].id, "smooth", smooth, "x").apply(d.p);
+    d.p = *edits::addAnalysis({.kind = "peaks",
+                               .inputs = {{.dataset = d.p.datasets[0].id,
+                                           .point = CurvePoint::fromText("before-smoothing")}},
+                               .model = {.kind = "gaussian"}})
+               .apply(d.p);
+    const Analysis& peaks = d.p.analyses[0];
+    const auto outcome = d.evaluator().analysis(d.p, peaks);
+    ASSERT_TRUE(outcome.exists());
+    const auto found = doubtOf(d.p, peaks, d.p.datasets[0].id, outcome->quantities.front().key, d.evaluator());
+    ASSERT_TRUE(found) << found.error().text;
+    ASSERT_TRUE(seriesOf(*found, "points"));
+    for (const DoubtSeries& s : found->series)
+        for (const DoubtPoint& p : s.points)
+            EXPECT_EQ(p.project->analyses.find(peaks.id)->settings.number("count"), 2) << s.choice << ", " << p.label;
+}
+
 TEST(Doubt, TheProjectStaysAsItIs) {
     Decay k;
     const Project before = k.d.p;
