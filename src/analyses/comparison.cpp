@@ -56,19 +56,22 @@ std::string descriptionOf(const AnalysisResult& result) {
     return fitDetail(result)->taken->model().formula();
 }
 
-// By what each is called; two of one name by what they are, or else by number.
-std::vector<fit::Candidate> candidatesOf(const std::vector<ResultPtr>& curves) {
+// Of what can be compared, by what each is called; two of one name by what they are, or else by number.
+std::vector<fit::Candidate> candidatesOf(const std::vector<ResultPtr>& results) {
     std::vector<fit::Candidate> all;
     const auto isTaken = [&](const std::string& name) {
         return std::ranges::find(all, name, &fit::Candidate::name) != all.end();
     };
-    for (const ResultPtr& result : curves) {
+    for (const ResultPtr& result : results) {
+        auto candidate = result ? candidateOf(*result, {}) : std::nullopt;
+        if (!candidate) continue;
         const NamedCurve* curve = result->curve("fit");
         std::string name = curve ? curve->label : descriptionOf(*result);
         if (isTaken(name)) name = descriptionOf(*result);
         for (int number = 2; isTaken(name); ++number)
             name = fmt::format("{} ({})", descriptionOf(*result), number);
-        all.push_back(*candidateOf(*result, std::move(name)));
+        candidate->name = std::move(name);
+        all.push_back(std::move(*candidate));
     }
     return all;
 }
@@ -148,10 +151,8 @@ void addQuantities(const fit::ModelComparison& c, AnalysisResult& out) {
 }
 
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
-    std::vector<ResultPtr> fits;
-    for (const ResultPtr& a : task.analyses)
-        if (a && candidateOf(*a, {})) fits.push_back(a);
-    if (fits.size() < 2)
+    const std::vector<fit::Candidate> candidates = candidatesOf(task.analyses);
+    if (candidates.size() < 2)
         return failure("few-fits", "A comparison needs two curves or more of the same points: fit another "
                                    "model to the dataset, then "
                                    "choose both.");
@@ -162,7 +163,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
                                                                 : fit::LeaveOut::Nothing,
                                 .parts = comparisonSettings().integer(s, "parts")};
     if (task.effort != Effort::Full) options.leaveOut = fit::LeaveOut::Nothing;
-    auto comparison = fit::compareModels(candidatesOf(fits), options, task.stop);
+    auto comparison = fit::compareModels(candidates, options, task.stop);
     if (!comparison) return std::unexpected(comparison.error());
     auto detail = std::make_shared<ComparisonDetail>();
     detail->verdict = fit::verdictOf(*comparison);

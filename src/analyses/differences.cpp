@@ -7,6 +7,7 @@
 #include "data/column_names.h"
 #include "describe/setting_makers.h"
 #include "fit/quality.h"
+#include "fit/residual_tests.h"
 
 #include <algorithm>
 #include <cmath>
@@ -83,7 +84,7 @@ std::string oneText(const fit::Difference& d, const std::string& unit) {
     const ValueText t = readableWithError(std::abs(d.value), d.se);
     const std::string size =
         t.value + (t.error.empty() ? "" : " ± " + t.error) + (unit.empty() ? "" : " " + readableUnit(unit));
-    const std::string p = d.corrected < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", d.corrected);
+    const std::string p = fit::probabilityText(d.corrected);
     if (!(d.corrected < 0.05))
         return fmt::format("{} of {} and {} do not differ beyond their errors (by {}, {}).", d.parameter,
                            d.first, d.second, size, p);
@@ -125,14 +126,11 @@ std::optional<fit::FitProblem> joinedProblem(const std::vector<const FitDetail*>
 std::string equalText(const std::vector<fit::Equality>& all) {
     std::vector<std::string> would;
     std::string curve;
-    const auto probability = [](double p) {
-        return p < 0.001 ? std::string("p < 0.001") : fmt::format("p = {:.2g}", p);
-    };
     for (const fit::Equality& e : all) {
         if (e.parameter.empty())
-            curve = fmt::format("one curve {} ({})", e.test.p < 0.05 ? "would not" : "would", probability(e.test.p));
+            curve = fmt::format("one curve {} ({})", e.test.p < 0.05 ? "would not" : "would", fit::probabilityText(e.test.p));
         else if (e.test.p >= 0.05)
-            would.push_back(fmt::format("one {} ({})", e.parameter, probability(e.test.p)));
+            would.push_back(fmt::format("one {} ({})", e.parameter, fit::probabilityText(e.test.p)));
     }
     if (all.empty()) return {};
     const std::string values = would.empty() ? "No single value would do for all" : "For all would do " + joined(would, " or ");

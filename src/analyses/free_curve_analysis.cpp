@@ -38,13 +38,12 @@ Taken take(const Task& task) {
 void measure(Member& m, const fit::FitMember& points, bool absolute, double level) {
     m.fitted = m.curve.values(points.predictors[0], {});
     double total = 0, sum = 0, mean = 0;
-    const auto weight = [&](std::size_t i) { return points.weight(i); };
-    for (std::size_t i = 0; i < points.y.size(); ++i) sum += weight(i), mean += weight(i) * points.y[i];
+    for (std::size_t i = 0; i < points.y.size(); ++i) sum += points.weight(i), mean += points.weight(i) * points.y[i];
     mean /= sum;
     for (std::size_t i = 0; i < points.y.size(); ++i) {
         m.residuals.push_back(points.y[i] - m.fitted[i]);
-        m.rss += weight(i) * m.residuals[i] * m.residuals[i];
-        total += weight(i) * (points.y[i] - mean) * (points.y[i] - mean);
+        m.rss += points.weight(i) * m.residuals[i] * m.residuals[i];
+        total += points.weight(i) * (points.y[i] - mean) * (points.y[i] - mean);
     }
     m.r2 = total > 0 ? 1 - m.rss / total : NAN;
     if (!(m.curve.left > 1e-9)) return;

@@ -12,15 +12,9 @@ namespace jointer::analyses {
 
 namespace {
 
-constexpr std::size_t kMostLookedAt = 5000; // points whose residuals are shown over other things than x
-
-std::string probability(double p) {
-    return p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", p);
-}
-
 // Clear, perhaps, or nothing found; and the test with its probability.
 std::string finding(double p, const char* clear, const char* perhaps, const char* none, const char* test) {
-    return fmt::format("{} ({} p {})", p < 0.01 ? clear : p < 0.05 ? perhaps : none, test, probability(p));
+    return fmt::format("{} ({} {})", p < 0.01 ? clear : p < 0.05 ? perhaps : none, test, fit::probabilityText(p));
 }
 
 std::string runsText(const fit::RunsTest& t) {
@@ -41,12 +35,9 @@ std::string normalText(double p) {
 }
 
 std::string lackText(const fit::LackOfFit& t) {
-    const std::string test =
-        t.dof[1] > 0
-            ? fmt::format("lack of fit F = {}, p {}", readableNumber(t.statistic, 3), probability(t.p))
-            : fmt::format("lack of fit χ² = {}, p {}", readableNumber(t.statistic, 3), probability(t.p));
-    return (t.p < 0.01 ? "the curve misses the replicates (" : "the replicates scatter as much (") + test +
-           ")";
+    return fmt::format("{} (lack of fit {} = {}, {})",
+                       t.p < 0.01 ? "the curve misses the replicates" : "the replicates scatter as much",
+                       t.dof[1] > 0 ? "F" : "χ²", readableNumber(t.statistic, 3), fit::probabilityText(t.p));
 }
 
 class Looks {

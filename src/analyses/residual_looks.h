@@ -7,11 +7,13 @@
 
 namespace jointer::analyses {
 
+constexpr std::size_t kMostLookedAt = 5000; // points: beyond, nobody looks at each
+
 // One value for each observation of a member, at its first predictor, with the rows that they are of (not of replicates).
 std::shared_ptr<Curve> pointsOf(const FitTaken& taken, std::size_t member, const std::vector<double>& values);
 
 // Adds curves "residuals-over", numbers of tests, warnings, and what the fit could not show. `common`: what curves of each
-// member have alike. Nothing for so many points that nobody looks at each.
+// member have alike. Nothing beyond so many points.
 void addResidualLooks(const FitDetail& detail, const std::vector<NamedCurve>& common, AnalysisResult& out);
 
 } // namespace jointer::analyses

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/fit_output.h"
 
+#include "analyses/residual_looks.h"
 #include "base/text.h"
 #include "cli/commands.h"
 #include "fit/differences.h"
@@ -285,8 +286,9 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
     }
     if (!r.stages.empty()) out["stages"] = stagesJson(r);
     if (!r.ends.empty()) out["ends"] = endsJson(o);
-    const std::vector<fit::Influence> weighed = fit::influencesOf(o.detail.taken->problem, r);
-    out["residual_tests"] = testsJson(o, weighed);
+    const bool looked = o.influence || r.n <= analyses::kMostLookedAt;
+    const auto weighed = looked ? fit::influencesOf(o.detail.taken->problem, r) : std::vector<fit::Influence>();
+    out["residual_tests"] = looked ? testsJson(o, weighed) : Json();
     out["not_shown"] = o.result.notShown;
     if (o.influence) out["influence"] = influenceJson(o, weighed);
     if (!o.doubts.empty()) out["doubt"] = doubtsJson(o);

@@ -314,7 +314,7 @@ Result<Doubt> doubtOf(const Project& project, const Analysis& analysis, DatasetI
                 const auto outcome =
                     at ? evaluator.analysis(changed, *at, {.stop = stop}) : AnalysisOutcome{};
                 series.points[k] = point;
-                series.points[k].project = std::make_shared<const Project>(changed);
+                series.points[k].project = std::make_shared<const Project>(std::move(changed));
                 const analyses::Quantity* found = quantityOf(outcome, key);
                 if (!found || !found->good || (choice.choice == kModel && !isWithinReach(outcome, now)))
                     continue;

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "fit/quality.h"
 #include "fit/residual_tests.h"
+#include "fit/specs.h"
 
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
@@ -26,15 +27,6 @@ double freeIn(const FitReport& r) {
 
 bool isUsable(const Compared& c) {
     return std::isfinite(c.rss) && (c.report ? c.report->dof > 0 : std::isfinite(c.aicc));
-}
-
-bool haveSamePoints(const FitProblem& a, const FitProblem& b) {
-    if (a.absolute != b.absolute || a.members.size() != b.members.size()) return false;
-    for (std::size_t m = 0; m < a.members.size(); ++m)
-        if (a.members[m].y != b.members[m].y || a.members[m].sigma != b.members[m].sigma ||
-            a.members[m].predictors != b.members[m].predictors)
-            return false;
-    return true;
 }
 
 // Whether the larger model can be the fitted curve of the simpler one.
@@ -102,22 +94,6 @@ FitMember partOf(const FitMember& all, const std::vector<int>& parts, int which,
     some.sigma = keep(all.sigma);
     some.sigmaX = keep(all.sigmaX);
     return some;
-}
-
-// Fits begin where the whole one ended.
-void beginAt(const FitReport& whole, FitProblem& problem) {
-    for (std::size_t m = 0; m < problem.members.size(); ++m)
-        for (const ParameterResult& p : whole.members[m].parameters) {
-            if (p.treatment != Treatment::Free || !std::isfinite(p.value)) continue;
-            auto& own = problem.members[m].parameters;
-            auto at = std::ranges::find(own, p.name, &ParameterSpec::name);
-            if (at == own.end()) {
-                const auto told = std::ranges::find(problem.parameters, p.name, &ParameterSpec::name);
-                at = own.insert(own.end(),
-                                told == problem.parameters.end() ? ParameterSpec{.name = p.name} : *told);
-            }
-            at->start = std::clamp(p.value, at->lower, at->upper);
-        }
 }
 
 // What one candidate, made from the rest, says at the points that were left out, member by member; nothing
@@ -242,6 +218,15 @@ void takeFree(const Candidate& candidate, const CompareOptions& options, const C
 
 } // namespace
 
+bool haveSamePoints(const FitProblem& a, const FitProblem& b) {
+    if (a.absolute != b.absolute || a.members.size() != b.members.size()) return false;
+    for (std::size_t m = 0; m < a.members.size(); ++m)
+        if (a.members[m].y != b.members[m].y || a.members[m].sigma != b.members[m].sigma ||
+            a.members[m].predictors != b.members[m].predictors)
+            return false;
+    return true;
+}
+
 std::optional<std::size_t> ModelComparison::best() const {
     std::optional<std::size_t> found;
     for (std::size_t k = 0; k < models.size(); ++k)
@@ -284,10 +269,6 @@ std::string percent(double weight) {
     return weight > 0.99 ? "more than 99 %" : fmt::format("{:.0f} %", 100 * weight);
 }
 
-std::string probability(double p) {
-    return p < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", p);
-}
-
 void addAgainst(const ModelComparison& c, std::size_t best, Verdict& v) {
     const Compared& b = c.models[best];
     if (b.report && b.report->state != FitState::Converged)
@@ -302,10 +283,10 @@ void addAgainst(const ModelComparison& c, std::size_t best, Verdict& v) {
         if (t.larger == best && t.p > 0.05)
             v.against.push_back(fmt::format("the {} test finds it no better than “{}” ({})",
                                             c.absolute ? "χ²" : "F", c.models[t.simpler].name,
-                                            probability(t.p)));
+                                            probabilityText(t.p)));
         if (t.simpler == best && t.p < 0.05)
             v.against.push_back(fmt::format("the {} test prefers “{}” to it ({})", c.absolute ? "χ²" : "F",
-                                            c.models[t.larger].name, probability(t.p)));
+                                            c.models[t.larger].name, probabilityText(t.p)));
     }
     const Compared* predicts = &b;
     for (const Compared& m : c.models)

@@ -61,6 +61,9 @@ struct ModelComparison {
     std::optional<std::size_t> best() const; // of the lowest AICc
 };
 
+// Of the same points with the same weights: what can be compared.
+bool haveSamePoints(const FitProblem& a, const FitProblem& b);
+
 // Errors: "different-points" where the candidates are not of the same points, "no-models" for none.
 Result<ModelComparison> compareModels(const std::vector<Candidate>& candidates, const CompareOptions& options = {},
                                       const Cancellation& stop = {});

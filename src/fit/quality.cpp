@@ -18,29 +18,22 @@ using Eigen::Index;
 
 namespace {
 
-std::vector<double> residualsOf(const FitReport& r) { // of all members, one after another
-    std::vector<double> all;
-    for (const MemberReport& m : r.members) all.insert(all.end(), m.residuals.begin(), m.residuals.end());
-    return all;
-}
-
 double totalOf(const FitMember& member, bool aboutZero) {
     double sw = 0, swy = 0, total = 0;
-    const auto weight = [&](std::size_t i) { return member.weight(i); };
     for (std::size_t i = 0; i < member.y.size(); ++i) {
-        sw += weight(i);
-        swy += weight(i) * member.y[i];
+        sw += member.weight(i);
+        swy += member.weight(i) * member.y[i];
     }
     const double mean = aboutZero ? 0 : swy / sw;
     for (std::size_t i = 0; i < member.y.size(); ++i)
-        total += weight(i) * (member.y[i] - mean) * (member.y[i] - mean);
+        total += member.weight(i) * (member.y[i] - mean) * (member.y[i] - mean);
     return total;
 }
 
-// AICc = n·ln(RSS/n) + 2K + 2K(K+1)/(n−K−1) with K = free + 1; with absolute errors χ² + 2k +
-// 2k(k+1)/(n−k−1).
 } // namespace
 
+// AICc = n·ln(RSS/n) + 2K + 2K(K+1)/(n−K−1) with K = free + 1; with absolute errors χ² + 2k +
+// 2k(k+1)/(n−k−1).
 Criteria criteriaOf(double rss, double free, std::size_t count, bool absolute) {
     const auto n = static_cast<double>(count);
     const double k = absolute ? free : free + 1, misfit = absolute ? rss : n * std::log(rss / n);
@@ -119,9 +112,9 @@ std::string sharingText(const FitReport& r) {
     const std::string test = r.absolute ? fmt::format("χ²({:.0f})", c.dof[0])
                                         : fmt::format("F({:.0f}, {:.0f})", c.dof[0], c.dof[1]);
     return fmt::format(
-        "{}: {} = {}, p {}; AICc {} {} than with each for itself.",
+        "{}: {} = {}, {}; AICc {} {} than with each for itself.",
         c.p < 0.05 ? "The shared values differ between the datasets" : "One value for all would do", test,
-        readableNumber(c.f, 3), c.p < 0.001 ? "< 0.001" : fmt::format("= {:.2g}", c.p),
+        readableNumber(c.f, 3), probabilityText(c.p),
         readableNumber(std::abs(c.aiccDifference), 3), c.aiccDifference < 0 ? "lower" : "higher");
 }
 

@@ -2,6 +2,7 @@
 #include "fit/region.h"
 
 #include "base/text.h"
+#include "fit/specs.h"
 
 #include <Eigen/Cholesky>
 #include <algorithm>
@@ -48,15 +49,6 @@ Found foundIn(const FitReport& report, const ParameterPlace& place) {
     return out;
 }
 
-// The specification of a parameter of a member, made where it has none of its own.
-ParameterSpec& specOf(FitProblem& problem, std::size_t member, const std::string& name) {
-    std::vector<ParameterSpec>& own = problem.members[member].parameters;
-    const auto at = std::ranges::find(own, name, &ParameterSpec::name);
-    if (at != own.end()) return *at;
-    const auto told = std::ranges::find(problem.parameters, name, &ParameterSpec::name);
-    return own.emplace_back(told == problem.parameters.end() ? ParameterSpec{.name = name} : *told);
-}
-
 class Follower {
 public:
     Follower(const FitProblem& problem, const FitReport& report, const ParameterPlace& first,
@@ -64,9 +56,6 @@ public:
         : problem_(problem), report_(report), places_{first, second}, stop_(stop) {
         problem_.schedule.clear();
         problem_.derive.clear();
-        for (std::size_t m = 0; m < report.members.size(); ++m)
-            for (const ParameterResult& p : report.members[m].parameters)
-                if (p.treatment == Treatment::Free) specOf(problem_, m, p.name).start = p.value;
         for (int k = 0; k < 2; ++k) {
             const ParameterSpec& spec = specOf(problem_, places_[k].member, places_[k].name);
             lower_[k] = spec.lower;
@@ -78,7 +67,7 @@ public:
     double reach(const Pair& centre, const Pair& step, double rise) {
         const double most = std::min(kFarthest, withinLimits(centre, step));
         double inner = 0, innerRoot = 0, outer = INFINITY, outerRoot = INFINITY, at = std::min(1.0, most);
-        forget();
+        beginAt(report_, problem_);
         for (int round = 0; round < kRounds && !stop_.stop_requested(); ++round) {
             const double risen = risenAt(centre + at * step) / rise, root = std::sqrt(std::max(0.0, risen));
             if (std::abs(risen - 1) <= kNear) return at;
@@ -108,11 +97,6 @@ private:
         }
         return most;
     }
-    void forget() {
-        for (std::size_t m = 0; m < report_.members.size(); ++m)
-            for (const ParameterResult& p : report_.members[m].parameters)
-                if (p.treatment == Treatment::Free) specOf(problem_, m, p.name).start = p.value;
-    }
     // Above the least sum, in units of the variance; infinite where there is no fit.
     double risenAt(const Pair& at) {
         FitProblem held = problem_;
@@ -128,9 +112,7 @@ private:
             }
         const auto found = fit(held, {.maxIterations = 100, .restarts = false}, stop_);
         if (!found || !std::isfinite(found->rss)) return INFINITY;
-        for (std::size_t m = 0; m < found->members.size(); ++m) // the next one begins where this one ended
-            for (const ParameterResult& p : found->members[m].parameters)
-                if (p.treatment == Treatment::Free) specOf(problem_, m, p.name).start = p.value;
+        beginAt(*found, problem_); // for the next one
         const double variance = report_.absolute ? 1 : report_.residualSd * report_.residualSd;
         return (found->rss - report_.rss) / variance;
     }

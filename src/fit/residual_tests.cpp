@@ -120,6 +120,16 @@ std::string without(const std::vector<std::string>& parts) {
 
 } // namespace
 
+std::vector<double> residualsOf(const FitReport& report) {
+    std::vector<double> all;
+    for (const MemberReport& m : report.members) all.insert(all.end(), m.residuals.begin(), m.residuals.end());
+    return all;
+}
+
+std::string probabilityText(double p) {
+    return p < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", p);
+}
+
 RunsTest runsTest(const std::vector<double>& residuals) {
     double positive = 0, negative = 0, runs = 0, last = 0;
     for (double r : residuals) {
@@ -149,12 +159,10 @@ double normalityProbability(const std::vector<double>& values) {
 ResidualTests residualTests(const FitProblem& problem, const FitReport& report,
                             const std::vector<Influence>& influences) {
     ResidualTests out;
-    std::vector<double> residuals, standardised;
-    for (const MemberReport& m : report.members)
-        residuals.insert(residuals.end(), m.residuals.begin(), m.residuals.end());
+    std::vector<double> standardised;
     for (const Influence& i : influences)
         standardised.insert(standardised.end(), i.standardised.begin(), i.standardised.end());
-    out.runs = runsTest(residuals);
+    out.runs = runsTest(residualsOf(report));
     out.normalP = normalityProbability(standardised);
     if (problem.loss == Loss::Squares) out.scatter = scatterTest(report, influences);
     out.lackOfFit = lackOfFit(problem, report);

@@ -66,7 +66,7 @@ protected:
             p.setPen(QPen(theme().accent, 1));
             p.drawPolyline(line);
         }
-        drawIntervals(p, area);
+        drawIntervals(p);
         for (std::size_t k = 0; k < series_.points.size(); ++k) {
             if (!std::isfinite(series_.points[k].value)) continue;
             p.setPen(QPen(theme().accent, 1.2));
@@ -121,7 +121,7 @@ private:
             QPolygonF({at + QPointF(-4, 4 * side), at + QPointF(4, 4 * side), at - QPointF(0, 3 * side)}));
     }
     // Of each variation, as far as it is on the plot.
-    void drawIntervals(QPainter& p, const QRectF& area) const {
+    void drawIntervals(QPainter& p) const {
         QColor thin = theme().accent;
         thin.setAlpha(110);
         p.setPen(QPen(thin, 1));
@@ -129,8 +129,7 @@ private:
             const evaluate::DoubtPoint& point = series_.points[k];
             if (!std::isfinite(point.value) || !std::isfinite(point.low + point.high)) continue;
             const double x = placeOf(k).x();
-            p.drawLine(QPointF(x, std::min(area.bottom(), yOf(point.low))),
-                       QPointF(x, std::max(area.top(), yOf(point.high))));
+            p.drawLine(QPointF(x, yOf(point.low)), QPointF(x, yOf(point.high)));
         }
     }
     QRectF areaOf() const {

@@ -15,15 +15,18 @@ QString tr(const char* words) {
     return QCoreApplication::translate("Following", words);
 }
 
-// Whether the curve is over dates and times: then numbers are no places on it.
-bool isOverTimes(Document& document, AnalysisId fit) {
+// What the axes of its curve mean, as far as it is computed.
+std::pair<AxisMeaning, AxisMeaning> axesOf(Document& document, AnalysisId fit) {
     const auto analysis = document.project().analyses.find(fit);
-    if (!analysis) return false;
-    const auto outcome = document.session().evaluator().analysis(document.project(), *analysis, {evaluate::Effort::Remembered});
-    const analyses::NamedCurve* curve = outcome.exists() ? outcome->curve("fit", document.dataset()) : nullptr;
-    return curve && curve->xMeaning.isTime;
+    if (!analysis) return {};
+    const auto outcome = document.session().evaluator().analysis(document.project(), *analysis,
+                                                                 {evaluate::Effort::Remembered});
+    const analyses::NamedCurve* curve =
+        outcome.exists() ? outcome->curve("fit", document.dataset()) : nullptr;
+    return curve ? std::pair(curve->xMeaning, curve->yMeaning) : std::pair<AxisMeaning, AxisMeaning>();
 }
 
+// Over dates and times numbers are no places.
 bool canBeAsked(const Column& c, bool overTimes) {
     return c.isNumeric() && c.kind != ColumnKind::Boolean && c.isTime() == overTimes;
 }
@@ -35,8 +38,8 @@ std::string freeName(const Table& table, const std::string& wanted) {
     return name;
 }
 
-void addColumns(QMenu& menu, QWidget* owner, Document& document, AnalysisId fit, const Table& table) {
-    const bool overTimes = isOverTimes(document, fit);
+void addColumns(QMenu& menu, QWidget* owner, Document& document, AnalysisId fit, const Table& table,
+                bool overTimes) {
     for (const Column& c : table.columns) {
         if (!canBeAsked(c, overTimes)) continue;
         QObject::connect(menu.addAction(text(c.name)), &QAction::triggered, owner,
@@ -60,11 +63,7 @@ bool addFollowingColumn(Document& document, AnalysisId fit, TableId tableId, Col
     const std::string name =
         freeName(*table, fmt::format("{} predicted", dataset ? dataset->name : analyses::nameOf(*analysis)));
     const std::string formula = fmt::format("predicted('{}', '{}'{})", fit.text(), x.text(), member);
-    const auto outcome = document.session().evaluator().analysis(document.project(), *analysis,
-                                                                 {evaluate::Effort::Remembered});
-    const analyses::NamedCurve* curve =
-        outcome.exists() ? outcome->curve("fit", document.dataset()) : nullptr;
-    const std::string unit = curve ? curve->yMeaning.unit : std::string();
+    const std::string unit = axesOf(document, fit).second.unit;
     const Edit add =
         edits::onTable(tableId, "Add column that follows", [=](Project& p, Table& t) -> Result<void> {
             t.columns.push_back({.id = p.newId<ColumnId>(),
@@ -83,18 +82,19 @@ bool addFollowingColumn(Document& document, AnalysisId fit, TableId tableId, Col
 void offerFollowing(QWidget* owner, Document& document, AnalysisId fit, TableId only, QPoint at) {
     QMenu* menu = newMenu(owner);
     menu->setObjectName("followMenu");
+    const bool overTimes = axesOf(document, fit).first.isTime;
     const auto& tables = document.project().tables;
     for (const auto& table : tables) {
         if (only && table->id != only) continue;
         const bool alone = only || tables.size() == 1;
-        addColumns(alone ? *menu : *menu->addMenu(text(table->name)), owner, document, fit, *table);
+        addColumns(alone ? *menu : *menu->addMenu(text(table->name)), owner, document, fit, *table, overTimes);
     }
     if (only && menu->actions().size() == 1) { // nothing to choose from
         menu->actions().front()->trigger();
         return menu->deleteLater();
     }
     if (menu->isEmpty()) {
-        document.say(isOverTimes(document, fit) ? tr("The curve is over dates and times: a table with a column of those can follow it.")
+        document.say(overTimes ? tr("The curve is over dates and times: a table with a column of those can follow it.")
                                                 : tr("There is no column of numbers that could follow the curve."));
         return menu->deleteLater();
     }

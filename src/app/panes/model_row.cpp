@@ -148,11 +148,7 @@ private:
                                           : std::nullopt;
         if (!candidate || candidate->problem.members[0].predictors.size() > 1) return;
         // Only what is of the same points can stand beside the open one.
-        const auto same = [](const fit::FitProblem& one, const fit::FitProblem& two) {
-            return one.absolute == two.absolute && one.members[0].predictors == two.members[0].predictors &&
-                   one.members[0].y == two.members[0].y && one.members[0].sigma == two.members[0].sigma;
-        };
-        if (!candidates_.empty() && !same(candidates_.front().problem, candidate->problem)) return;
+        if (!candidates_.empty() && !fit::haveSamePoints(candidates_.front().problem, candidate->problem)) return;
         if (const analyses::FitDetail* fit = analyses::fitDetail(*outcome)) time_ = fit->taken->time;
         tiles_.push_back({.name = candidate->name, .fit = a.id, .model = a.model, .open = open});
         candidates_.push_back(std::move(*candidate));

@@ -320,22 +320,19 @@ void PairRow::follow() {
                   parameters](const Cancellation& stop) -> std::function<void()> {
         const analyses::FitDetail& d = *analyses::fitDetail(*outcome);
         const fit::FitProblem& problem = d.taken->problem;
-        auto region = fit::regionOf(problem, d.report, first, second, {.follow = false}, stop);
+        const auto regionOf = [&](bool followed) {
+            auto region = fit::regionOf(problem, d.report, first, second, {.follow = followed}, stop);
+            if (region) region->first = first.name, region->second = second.name; // all are of one dataset
+            return region;
+        };
+        auto region = regionOf(false);
         if (!region)
             return [this, why = region.error().text] {
                 waiting_ = false;
                 show({}, why);
             };
-        region->first = first.name; // the others are of other datasets
-        region->second = second.name;
         job_.tell([this, ellipse = *region] { show(ellipse, fit::sentenceOf(ellipse)); });
-        const bool isSmall = problem.observationCount() * parameters <= kMostFollowed;
-        if (isSmall) {
-            fit::Region whole = *fit::regionOf(problem, d.report, first, second, {}, stop);
-            region->edge = std::move(whole.edge);
-            region->reach = std::move(whole.reach);
-            region->open = whole.open;
-        }
+        if (problem.observationCount() * parameters <= kMostFollowed) region = regionOf(true);
         return [this, region = *region] {
             waiting_ = false;
             show(region, fit::sentenceOf(region));
