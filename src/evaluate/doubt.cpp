@@ -40,7 +40,7 @@ public:
         : project_(project), a_(a), dataset_(dataset), evaluator_(evaluator),
           places_(placesOf(project, a, dataset, evaluator)) {
         const auto protocol = evaluator.protocol(project, dataset);
-        xUnit_ = protocol.end().curve().xMeaning.unit;
+        x_ = protocol.end().curve().xMeaning;
     }
 
     std::vector<DoubtChoice> all() {
@@ -68,6 +68,8 @@ private:
         for (AnalysisInput& in : a.inputs) in.span = Span(low, high);
     }
 
+    std::string placeAt(double x) const { return x_.isTime ? placeText(x_, x) : readableNumber(x, 4); }
+
     // By tenths of the points inside, and outwards as far as there are any.
     void addSpanEnd(bool upper) {
         const AnalysisInput* in = input();
@@ -77,7 +79,7 @@ private:
         const auto first = std::ranges::lower_bound(places_, low) - places_.begin(),
                    last = std::ranges::upper_bound(places_, high) - places_.begin() - 1;
         const auto step = std::max<std::ptrdiff_t>(1, (last - first + 1) / 10);
-        DoubtChoice c{upper ? "end of the span" : "start of the span", xUnit_, {}};
+        DoubtChoice c{upper ? "end of the span" : "start of the span", x_.unit, {}};
         const int below = upper ? kInwards : kOutwards, above = upper ? kOutwards : kInwards;
         for (int k = -below; k <= above; ++k) {
             const std::ptrdiff_t at = (upper ? last : first) + k * step;
@@ -85,7 +87,7 @@ private:
             if (at < 0 || at >= std::ssize(places_) || left + 1 < static_cast<std::ptrdiff_t>(kFewestLeft))
                 continue;
             const double x = places_[static_cast<std::size_t>(at)];
-            add(c, {.label = (upper ? "to " : "from ") + readableNumber(x, 4), .place = x, .chosen = k == 0},
+            add(c, {.label = (upper ? "to " : "from ") + placeAt(x), .place = x, .chosen = k == 0},
                 [=](Analysis& a) { upper ? setSpan(a, low, x) : setSpan(a, x, high); });
         }
         out_.push_back(std::move(c));
@@ -178,7 +180,7 @@ private:
                 if (free) free = edits::setStep(dataset_, step.id, "anchors", Value(moved)).apply(*free);
                 if (free)
                     c.variations.emplace_back(
-                        DoubtPoint{.label = fmt::format("{} {} by its noise", readableNumber(anchors[k], 4),
+                        DoubtPoint{.label = fmt::format("{} {} by its noise", placeAt(anchors[k]),
                                                         sign > 0 ? "up" : "down")},
                         std::move(*free));
             }
@@ -223,7 +225,7 @@ private:
     DatasetId dataset_;
     Evaluator& evaluator_;
     std::vector<double> places_;
-    std::string xUnit_;
+    AxisMeaning x_;
     std::vector<DoubtChoice> out_;
 };
 

@@ -136,6 +136,26 @@ TEST(Doubt, OtherModelsAreTried) {
     }
 }
 
+TEST(Doubt, OverTimesPlacesAreDates) {
+    Decay k;
+    k.d.p = *edits::onTable(k.d.p.tables[0].id, "times",
+                            [](Project&, Table& t) -> Result<void> {
+                                std::vector<double> moments;
+                                for (double x : t.columns[0].numbers()) moments.push_back(1925769600 + 432000 * x);
+                                Column when = numberColumn("when", "", moments);
+                                when.kind = ColumnKind::DateTime;
+                                when.id = t.columns[0].id;
+                                t.columns[0] = when;
+                                return {};
+                            })
+                 .apply(k.d.p);
+    k.addFit(Span());
+    const auto d = k.doubt();
+    ASSERT_TRUE(d) << d.error().text;
+    EXPECT_EQ(seriesOf(*d, "start of the span")->points.front().label, "from 2031-01-10");
+    EXPECT_THAT(seriesOf(*d, "end of the span")->points.back().label, testing::StartsWith("to 2031-03-"));
+}
+
 // Peaks are not sought anew: each variation has as many as were found.
 TEST(Doubt, KeepsTheNumberOfPeaks) {
     test::Drawing d;
