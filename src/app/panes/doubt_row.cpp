@@ -74,7 +74,10 @@ protected:
             drawPoint(p, k);
         }
         p.setPen(theme().muted);
-        const auto end = [&](const evaluate::DoubtPoint& e) { return text(e.label); };
+        // The caption says already whether it is "to" or "from" there.
+        const auto end = [&](const evaluate::DoubtPoint& e) {
+            return text(std::isfinite(e.place) ? e.label.substr(e.label.find(' ') + 1) : e.label);
+        };
         const QRectF foot(0, height() - kFoot, width(), kFoot);
         p.drawText(foot, Qt::AlignLeft,
                    fontMetrics().elidedText(end(series_.points.front()), Qt::ElideRight, kPlotWidth / 2 - 4));
