@@ -111,6 +111,10 @@ std::optional<double> numberOrMoment(std::string_view text) {
     return moment ? std::optional(moment->seconds) : std::nullopt;
 }
 
+std::string askedPlace(const AxisMeaning& axis, double x) {
+    return axis.isTime ? placeText(axis, x) : shortestNumber(x);
+}
+
 Result<std::vector<double>> numberList(const std::string& text, const std::string& option) {
     std::vector<double> out;
     for (std::string_view part : split(text, ',')) {

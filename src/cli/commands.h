@@ -2,6 +2,7 @@
 // The commands of jointer-cli and what they share: reading input with overrides, and ending with a status.
 #pragma once
 
+#include "data/curve.h"
 #include "io/reader.h"
 
 #include <memory>
@@ -70,7 +71,8 @@ void print(const nlohmann::ordered_json& document);
 
 // Whether the option holds "1,2.5": numbers with commas between them.
 Result<std::vector<double>> numberList(const std::string& text, const std::string& option);
-// A number, or a moment of ISO 8601 in seconds since 1970.
+// A number, or a moment of ISO 8601 in seconds since 1970; and such a place of an axis as it was asked for.
 std::optional<double> numberOrMoment(std::string_view text);
+std::string askedPlace(const AxisMeaning& axis, double x);
 
 } // namespace jointer::cli

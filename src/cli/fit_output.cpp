@@ -329,7 +329,7 @@ void printPredictions(const FitOutput& o) {
         for (std::size_t i = 0; i < xs.size(); ++i)
             std::cout << fmt::format("  {}at x = {}: {} ± {} (confidence), ± {} (prediction)\n",
                                      several(o) ? reportOf(o).members[m].name + " " : "",
-                                     placeText(o.detail.taken->members[m].curve->xMeaning, xs[i]),
+                                     askedPlace(o.detail.taken->members[m].curve->xMeaning, xs[i]),
                                      readableNumber(p.y[i], 8), readableNumber(p.confidence[i], 3),
                                      readableNumber(p.prediction[i], 3));
     }

@@ -90,7 +90,9 @@ void printFreeCurve(const FreeCurveOutput& o) {
                 std::cout << fmt::format("  {:<20} {:>14} {}\n", q.label, readableNumber(q.value, 6), q.unit);
         for (double x : o.predictAt) {
             const auto at = members[k].curve.at(x);
-            std::cout << fmt::format("  at x = {}: {}", shortestNumber(x), readableNumber(at.y, 8));
+            std::cout << fmt::format("  at x = {}: {}", 
+                                     askedPlace(detailOf(o).taken->members[k].curve->xMeaning, x),
+                                     readableNumber(at.y, 8));
             if (members[k].scale > 0)
                 std::cout << fmt::format(" ± {} (confidence), ± {} (prediction)",
                                          readableNumber(members[k].t * members[k].scale * at.norm, 3),

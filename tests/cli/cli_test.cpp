@@ -368,6 +368,23 @@ TEST_F(Cli, TellsWhatAFitCouldNotShowAndHowItMoves) {
     EXPECT_EQ(run("fit " + file + " --x t --y level --model loess --region a,b").status, 2);
 }
 
+// Asked by dates, answered by dates.
+TEST_F(Cli, PredictsAtDates) {
+    std::string csv = "when,level\n";
+    for (int day = 1; day <= 28; ++day) csv += fmt::format("2031-02-{:02},{}\n", day, 3 + 0.5 * day + 0.1 * std::cos(9.0 * day * day));
+    const std::string file = write("days.csv", csv);
+    const std::string asked = "fit " + file + " --x when --y level --predict 2031-02-10 --span 2031-02-02:2031-02-26";
+    const json line = run(asked + " --model line --json").document();
+    EXPECT_EQ(line["n"], 25);
+    EXPECT_EQ(line["time"]["unit"], "d");
+    EXPECT_EQ(line["time"]["origin"], "2031-02-01T00:00:00");
+    EXPECT_NEAR(line["parameters"][1]["value"].get<double>(), 0.5, 0.01) << "a day";
+    EXPECT_EQ(line["predicted"][0]["x"], "2031-02-10T00:00:00");
+    EXPECT_NEAR(line["predicted"][0]["y"].get<double>(), 8, 0.1);
+    for (const char* model : {"line", "loess"})
+        EXPECT_THAT(run(asked + " --model " + model).out, HasSubstr("at x = 2031-02-10: ")) << model;
+}
+
 TEST_F(Cli, ComparesModels) {
     std::string csv = "x,y\n";
     for (int i = 0; i < 30; ++i)
