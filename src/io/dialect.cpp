@@ -8,6 +8,7 @@
 #include "io/headings.h"
 #include "io/key_value.h"
 #include "io/moment_text.h"
+#include "io/told_settings.h"
 #include "io/weighing.h"
 
 #include <algorithm>
@@ -177,9 +178,7 @@ DialectGuess guessDialect(std::string_view text, const Settings& told) {
     DialectGuess g;
     Dialect& d = g.dialect;
     d.comment = told.has("comment") ? told.text("comment") : guessComment(lines);
-    const std::string markers = told.text("missing"); // outlives the pieces
-    for (std::string_view marker : split(markers, ','))
-        if (!trimmed(marker).empty()) d.missing.emplace_back(trimmed(marker));
+    d.missing = missingTold(told);
     if (told.flag("key-value") || (!told.has("separator") && looksLikeKeyValues(lines, d.comment)))
         return keyValueGuess(text, lines, told, std::move(g));
     Lines looked = lines;

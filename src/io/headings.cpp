@@ -108,8 +108,7 @@ private:
             return std::ranges::any_of(f, [](unsigned char c) { return std::isalpha(c); });
         };
         for (const std::string& f : names)
-            if (!hasLetter(f) || isMissing(f, d_.missing) || numberOf(f, d_.decimal))
-                return false;
+            if (!hasLetter(f) || isMissing(f, d_.missing) || numberOf(f, d_.decimal)) return false;
         int seen = 0;
         for (long line = d_.first + 1; line <= static_cast<long>(lines_.size()) && seen < 8; ++line) {
             if (isBlankLine(text(line)) || isComment(text(line), d_.comment)) continue;
@@ -155,8 +154,7 @@ private:
             if (isBlankLine(text(line))) continue;
             const auto fields = fieldsOf(line);
             if (fields.size() < d_.columns) continue;
-            if (!fields.back().empty() || seen > 0) {
-            } else
+            if (seen == 0 && fields.back().empty())
                 return false; // the last column is what a trailing separator leaves
             const auto n = numberOf(fields[0], d_.decimal);
             words = words && !n && labels.insert(fields[0]).second;

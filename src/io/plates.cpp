@@ -3,7 +3,9 @@
 
 #include "base/text.h"
 #include "io/cell_text.h"
+#include "io/column_meaning.h"
 #include "io/formats/made_table.h"
+#include "io/told_settings.h"
 
 #include <algorithm>
 #include <array>
@@ -234,9 +236,7 @@ std::optional<ReadTable> plateTable(std::string_view text, char separator, const
     std::ranges::copy_if(blocks, std::back_inserter(alike),
                          [&](const Block& b) { return b.size == blocks.front().size; });
     CellRules rules;
-    const std::string markers = told.text("missing");
-    for (std::string_view marker : split(markers, ','))
-        if (!trimmed(marker).empty()) rules.missing.emplace_back(trimmed(marker));
+    rules.missing = missingTold(told);
     ReadTable table = longTable(grid, alike, rules, out.issues);
     if (wanted == "yes") return table;
     out.issues.push_back({"plate",

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "io/told_settings.h"
 
+#include "base/text.h"
+
 namespace jointer::io {
 
 namespace {
@@ -27,6 +29,14 @@ std::vector<Setting> placesOfTable(const std::string& row) {
 Setting missingSetting() {
     return textSetting("missing", "Missing",
                        "Further texts that stand for a missing value, with commas between them.");
+}
+
+std::vector<std::string> missingTold(const Settings& told) {
+    const std::string all = told.text("missing"); // outlives the pieces
+    std::vector<std::string> markers;
+    for (std::string_view marker : split(all, ','))
+        if (!trimmed(marker).empty()) markers.emplace_back(trimmed(marker));
+    return markers;
 }
 
 Setting textSetting(std::string key, std::string label, std::string help, std::string shownIf) {

@@ -13,6 +13,7 @@ namespace jointer::io {
 std::vector<Setting> placesOfTable(const std::string& row);
 
 Setting missingSetting(); // further texts for a missing value
+std::vector<std::string> missingTold(const Settings& told);
 Setting textSetting(std::string key, std::string label, std::string help, std::string shownIf = {});
 Setting flagSetting(std::string key, std::string label, std::string help);
 

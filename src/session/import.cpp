@@ -16,8 +16,11 @@
 namespace jointer {
 
 void setAttribute(std::vector<Attribute>& attributes, Attribute given) {
-    std::erase_if(attributes, [&](const Attribute& a) { return a.name == given.name; });
-    attributes.push_back(std::move(given));
+    const auto there = std::ranges::find(attributes, given.name, &Attribute::name);
+    if (there == attributes.end())
+        attributes.push_back(std::move(given));
+    else
+        there->value = std::move(given.value), there->unit = std::move(given.unit);
 }
 
 std::string nameFromPath(const std::string& path) {
@@ -49,7 +52,9 @@ bool areReplicates(const std::string& a, const std::string& b) {
     const char mark = b[base.size()];
     if (saysSo || mark == ' ' || mark == '_' || mark == '.' || mark == '#') return true;
     // "Ag-1", "Ag-2" are repeats; "Pb-206", "Pb-207" are not.
-    const auto numberOf = [&](const std::string& name) { return parseNumber(name.substr(base.size() + 1)).value_or(0); };
+    const auto numberOf = [&](const std::string& name) {
+        return parseNumber(name.substr(base.size() + 1)).value_or(0);
+    };
     constexpr double kMostRepeats = 20;
     return mark == '-' && numberOf(a) >= 1 && numberOf(b) == numberOf(a) + 1 && numberOf(b) <= kMostRepeats;
 }
@@ -163,10 +168,6 @@ bool holdsIons(const std::vector<RoleBinding>& roles) {
     return cations > 1 && anions > 1;
 }
 
-} // namespace
-
-namespace {
-
 // A value that several rows share makes groups of them.
 bool makesGroups(const Column& words) {
     std::set<std::string> seen;
@@ -187,7 +188,8 @@ std::vector<Dataset> datasetsOverNames(const Table& table, const std::string& na
     if (!names || ys.size() > kMostDatasets) return {};
     std::vector<Dataset> all;
     for (const Column* y : ys) {
-        Dataset d = datasetFromTable(table, ys.size() > 1 ? name + " · " + y->name : name, colourIndex + all.size());
+        Dataset d =
+            datasetFromTable(table, ys.size() > 1 ? name + " · " + y->name : name, colourIndex + all.size());
         d.source.roles = {{Role::Y, y->id}};
         if (groups) {
             d.source.kind = "groups";
@@ -238,8 +240,9 @@ namespace {
 std::string ownName(const std::string& name, const std::string& beside) {
     const std::string between = " · ";
     const std::size_t at = name.find(between);
-    return at != name.npos && beside.starts_with(name.substr(0, at + between.size())) ? name.substr(at + between.size())
-                                                                                        : name;
+    return at != name.npos && beside.starts_with(name.substr(0, at + between.size()))
+               ? name.substr(at + between.size())
+               : name;
 }
 
 } // namespace

@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/own_models.h"
 
+#include "base/files.h"
 #include "base/text.h"
 #include "models/model.h"
 #include "session/library.h"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <fstream>
 #include <nlohmann/json.hpp>
-#include <sstream>
 
 namespace jointer {
 
@@ -31,11 +30,9 @@ Result<UserModel> readModelFile(const fs::path& file) {
     std::error_code error;
     if (fs::file_size(file, error) > kLargest || error)
         return wrong(file, error ? "The file cannot be read." : "The file is too large for an equation.");
-    std::ifstream in(file, std::ios::binary);
-    std::stringstream content;
-    content << in.rdbuf();
-    if (!in) return wrong(file, "The file cannot be read.");
-    const Json j = Json::parse(content.str(), nullptr, false);
+    const auto content = readFile(file);
+    if (!content) return wrong(file, "The file cannot be read.");
+    const Json j = Json::parse(*content, nullptr, false);
     const auto text = [&](const char* key) {
         const auto at = j.find(key);
         return at != j.end() && at->is_string() ? at->get<std::string>() : std::string();
@@ -61,18 +58,7 @@ Result<void> writeModelFile(const UserModel& model, const fs::path& file) {
     const Json j = {{"format", kFormat},          {"version", 1},
                     {"name", model.name},         {"purpose", model.purpose},
                     {"equation", model.equation}, {"starts", model.starts}};
-    // Written beside and moved: what is there is never half of a file.
-    const fs::path beside = file.string() + ".part";
-    std::ofstream out(beside, std::ios::binary);
-    out << j.dump(2) << '\n';
-    out.close();
-    std::error_code error;
-    if (out) fs::rename(beside, file, error);
-    if (!out || error) {
-        fs::remove(beside, error);
-        return wrong(file, "The file cannot be written: choose another folder.");
-    }
-    return {};
+    return replaceFile(file, j.dump(2) + "\n");
 }
 
 fs::path personalModels() {

@@ -58,14 +58,6 @@ std::size_t namedRows(const Column& column, const Named& named) {
     return n;
 }
 
-void put(std::vector<Attribute>& all, const Attribute& given) {
-    const auto at = std::ranges::find(all, given.name, &Attribute::name);
-    if (at == all.end())
-        all.push_back(given);
-    else
-        at->value = given.value, at->unit = given.unit;
-}
-
 } // namespace
 
 Result<SampleList> sampleList(const Project& project, const Table& list) {
@@ -87,7 +79,7 @@ Result<SampleList> sampleList(const Project& project, const Table& list) {
         for (DatasetId id : named.of(name))
             for (const Column& c : list.columns)
                 if (const std::string value = cellText(c, row); &c != &*key && !trimmed(value).empty())
-                    put(given[id], {.name = c.name, .value = value, .unit = c.unit});
+                    setAttribute(given[id], {.name = c.name, .value = value, .unit = c.unit});
     }
     std::vector<Edit> all;
     for (const auto& d : project.datasets) {
@@ -97,7 +89,7 @@ Result<SampleList> sampleList(const Project& project, const Table& list) {
             continue;
         }
         all.push_back(edits::changeDataset(d->id, "", [attributes = at->second](Dataset& changed) {
-            for (const Attribute& a : attributes) put(changed.attributes, a);
+            for (const Attribute& a : attributes) setAttribute(changed.attributes, a);
         }));
     }
     out.datasets = all.size();

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "io/column_meaning.h"
 #include "io/unit_text.h"
+#include "project/change_each.h"
 #include "session/column_kind.h"
 #include "session/import.h"
 #include "session/typed_cell.h"
@@ -57,17 +58,13 @@ std::string onlyFirst(const Column& c) {
 }
 
 void changeDatasetsOver(Project& p, TableId table, const std::function<void(Dataset&)>& change) {
-    std::vector<Dataset> over;
-    for (const auto& d : p.datasets)
-        if (d->source.table == table) over.push_back(*d);
-    for (Dataset& d : over) {
-        change(d);
-        p.datasets = p.datasets.with(std::move(d));
-    }
+    p.datasets = changedEach(p.datasets, [&](Dataset& d) {
+        if (d.source.table == table) change(d);
+    });
 }
 
-// People type headings into the first row. That they are shows when the first number comes below one of them, while the
-// whole row holds words.
+// People type headings into the first row. That they are shows when the first number comes below one of them,
+// while the whole row holds words.
 bool isUnderHeading(const Table& table, const Column& c, std::size_t row, const std::string& typed) {
     if (row != 1 || !table.origin.file.empty() || onlyFirst(c).empty()) return false;
     const ColumnKind kind = kindOf(typed);
@@ -77,7 +74,8 @@ bool isUnderHeading(const Table& table, const Column& c, std::size_t row, const 
     });
 }
 
-// The words of the first row as names and units; columns that hold nothing else are y again where they had become labels.
+// The words of the first row as names and units; columns that hold nothing else are y again where they had
+// become labels.
 Edit firstRowNames(TableId table) {
     return edits::onTable(table, "Take headings", [=](Project& p, Table& t) -> Result<void> {
         std::vector<ColumnId> again;
@@ -90,17 +88,20 @@ Edit firstRowNames(TableId table) {
         }
         changeDatasetsOver(p, table, [&](Dataset& d) {
             for (RoleBinding& b : d.source.roles)
-                if (b.role == Role::Label && std::ranges::find(again, b.column) != again.end()) b.role = Role::Y;
+                if (b.role == Role::Label && std::ranges::find(again, b.column) != again.end())
+                    b.role = Role::Y;
         });
         return {};
     });
 }
 
 // The number stands in the first row then.
-Result<Edit> typeUnderHeading(const Table& table, const Column& column, const std::string& typed, const char* name) {
+Result<Edit> typeUnderHeading(const Table& table, const Column& column, const std::string& typed,
+                              const char* name) {
     std::vector<Edit> all = {firstRowNames(table.id), edits::deleteRows(table.id, {0})};
     for (const Column& c : table.columns)
-        if (c.id != column.id && !onlyFirst(c).empty()) all.push_back(changeKind(table.id, c.id, ColumnKind::Number));
+        if (c.id != column.id && !onlyFirst(c).empty())
+            all.push_back(changeKind(table.id, c.id, ColumnKind::Number));
     Column as = column;
     as.kind = kindOf(typed);
     const auto change = typedCell(as, 0, typed);

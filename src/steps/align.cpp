@@ -97,9 +97,8 @@ Best bestShift(const Knots& mine, const Knots& other, double low, double high, d
 Outcome<StepOutput> moved(const StepInput& in, double shift, std::string said, std::string detail) {
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
     for (double& x : out.value.curve.x) x += shift;
-    const std::string of = unitOfDistance(in.curve.xMeaning), unit = of.empty() ? of : " " + of;
     out.value.sentence =
-        fmt::format("Aligned {}: moved by {}{}{}.", said, shift < 0 ? "" : "+", readableNumber(shift), unit);
+        fmt::format("Aligned {}: moved by {}.", said, signedDistance(in.curve.xMeaning, shift));
     out.value.detail = std::move(detail);
     return out;
 }

@@ -42,6 +42,9 @@ struct Averaged {
     double y = std::nan(""), sigma = std::nan("");
 };
 
+// The standard error of the median of many normal readings, in units of that of their mean: √(π/2).
+constexpr double kMedianError = 1.2533141373155003;
+
 Averaged averageOf(const std::vector<Reading>& readings, const std::string& statistic,
                    const std::string& uncertainty) {
     List ys;
@@ -59,13 +62,13 @@ Averaged averageOf(const std::vector<Reading>& readings, const std::string& stat
     if (ys.empty()) return out;
     const auto n = static_cast<double>(ys.size());
     const stats::Summary s = stats::summarise(ys);
-    const bool byWeights = statistic == "weighted" && known;
-    out.y = byWeights ? weighted / weights : statistic == "median" ? s.median : s.mean;
+    const bool byWeights = statistic == "weighted" && known, byMedian = statistic == "median";
+    const double spread = byMedian && ys.size() > 2 ? kMedianError : 1; // of two the median is the mean
+    out.y = byWeights ? weighted / weights : byMedian ? s.median : s.mean;
     if (uncertainty == "sd") out.sigma = s.sd;
-    if (uncertainty == "sem")
-        out.sigma = statistic == "median" ? 1.2533141373155 * stats::robustSd(ys) / std::sqrt(n) : s.sem;
+    if (uncertainty == "sem") out.sigma = byMedian ? spread * stats::robustSd(ys) / std::sqrt(n) : s.sem;
     if (uncertainty == "carried" && known)
-        out.sigma = byWeights ? 1 / std::sqrt(weights) : std::sqrt(variance) / n;
+        out.sigma = byWeights ? 1 / std::sqrt(weights) : spread * std::sqrt(variance) / n;
     return out;
 }
 
@@ -104,7 +107,8 @@ void takeUncertainty(List sigma, const Average& average, StepOutput& out) {
         c.sigma = std::move(sigma);
         c.sigmaCarried = true;
         if (average.uncertainty != "carried")
-            c.sigmaSource = average.uncertainty == "sd" ? "SD of what was averaged" : "SEM of what was averaged";
+            c.sigmaSource =
+                average.uncertainty == "sd" ? "SD of what was averaged" : "SEM of what was averaged";
         out.detail = "uncertainty: " + (average.uncertainty == "carried" ? std::string("carried")
                                         : average.uncertainty == "sd"    ? "SD"
                                                                          : "SEM");
@@ -115,7 +119,8 @@ void takeUncertainty(List sigma, const Average& average, StepOutput& out) {
 }
 
 std::string sentenceOf(const Average& average) {
-    const std::size_t n = average.others.empty() ? average.curve.replicates.size() : average.others.size() + 1;
+    const std::size_t n =
+        average.others.empty() ? average.curve.replicates.size() : average.others.size() + 1;
     return fmt::format("Averaged {}: {}.",
                        counted(static_cast<long long>(n), average.others.empty() ? "replicate" : "dataset"),
                        average.statistic == "weighted" ? "weighted mean" : average.statistic);

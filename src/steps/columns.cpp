@@ -237,6 +237,11 @@ std::string unitOfDistance(const AxisMeaning& meaning) {
     return meaning.isTime ? "s" : meaning.unit;
 }
 
+std::string signedDistance(const AxisMeaning& meaning, double distance) {
+    const std::string unit = readableUnit(unitOfDistance(meaning));
+    return (distance < 0 ? "" : "+") + readableNumber(distance) + (unit.empty() ? "" : " " + unit);
+}
+
 std::string countedPoints(std::size_t n) {
     return counted(static_cast<long long>(n), "point");
 }

@@ -92,6 +92,7 @@ std::optional<double> numberOf(const KindInfo& info, const Settings& given, std:
 
 std::string spanText(const AxisMeaning& meaning, double low, double high); // "2 … 8 nm"
 std::string unitOfDistance(const AxisMeaning& meaning);                    // of times it is the second
+std::string signedDistance(const AxisMeaning& meaning, double distance);   // "+0.3 nm"
 std::string countedPoints(std::size_t n);
 std::string shareText(double share); // "12 %"
 

@@ -63,20 +63,35 @@ Match matchOf(const Curve& there, const Curve& more, const std::string& by) {
     return m;
 }
 
+// How much of the further piece counts where both overlap: all at an end beyond which it goes on alone,
+// nothing where the other does, so that the joined curve has no step; half where both end or where the ends
+// are alike.
+class Fade {
+public:
+    Fade(const Curve& there, const Curve& more)
+        : low_(shareAt(there.x.front() - more.x.front())), high_(shareAt(more.x.back() - there.x.back())) {}
+
+    double at(double t) const { // from 0 at the low to 1 at the high end of the overlap
+        return low_ != high_ ? std::lerp(low_, high_, t) : std::lerp(low_, 0.5, 1 - std::abs(2 * t - 1));
+    }
+
+private:
+    static double shareAt(double beyond) { return beyond > 0 ? 1 : beyond < 0 ? 0 : 0.5; }
+    double low_, high_;
+};
+
 void add(Curve& there, Curve more, const std::string& overlap) {
     const double low = std::max(there.x.front(), more.x.front()),
                  high = std::min(there.x.back(), more.x.back());
     const bool overlaps = low < high;
     if (overlaps && overlap != "all") {
-        // What was there fades out towards the end at which the further piece goes on.
-        const bool upwards = more.x.back() >= there.x.back();
         const Knots knots = knotsOf(more);
+        const Fade fade(there, more);
         if (overlap == "blend")
             for (std::size_t i = 0; i < there.x.size(); ++i) {
                 if (there.x[i] < low || there.x[i] > high) continue;
                 const Between o = between(knots, there.x[i]);
-                double share = (there.x[i] - low) / (high - low);
-                if (!upwards) share = 1 - share;
+                const double share = fade.at((there.x[i] - low) / (high - low));
                 there.y[i] = std::lerp(there.y[i], o.y, share);
                 if (!there.sigma.empty())
                     there.sigma[i] = std::hypot((1 - share) * there.sigma[i], share * std::sqrt(o.variance));

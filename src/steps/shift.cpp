@@ -22,10 +22,6 @@ const KindInfo& info() {
     return kind;
 }
 
-std::string signedText(double v) {
-    return (v < 0 ? "" : "+") + readableNumber(v);
-}
-
 Outcome<StepOutput> apply(const StepInput& in) {
     const double dx = info().number(in.settings, "x"), dy = info().number(in.settings, "y");
     Outcome<StepOutput> out{{.curve = in.curve}, {}};
@@ -44,12 +40,8 @@ Outcome<StepOutput> apply(const StepInput& in) {
                                      .homeY = points.y[top]});
     }
     std::vector<std::string> said;
-    const auto unit = [](const AxisMeaning& m) {
-        const std::string of = unitOfDistance(m);
-        return of.empty() ? of : " " + of;
-    };
-    if (dx != 0) said.push_back("x " + signedText(dx) + unit(c.xMeaning));
-    if (dy != 0) said.push_back("y " + signedText(dy) + unit(c.yMeaning));
+    if (dx != 0) said.push_back("x " + signedDistance(c.xMeaning, dx));
+    if (dy != 0) said.push_back("y " + signedDistance(c.yMeaning, dy));
     out.value.sentence = said.empty() ? "Shift: by nothing yet." : "Shifted: " + joined(said, ", ") + ".";
     return out;
 }

@@ -56,14 +56,19 @@ Outcome<StepOutput> sorted(const StepInput& in) {
                 if (std::isfinite(list[i])) sum += list[i], ++present;
             list[kept] = present > 0 ? sum / present : std::nan("");
         };
-        double variance = 0;
-        for (std::size_t i : members) variance += c.sigma.empty() ? 0 : c.sigma[i] * c.sigma[i];
+        auto errorOfMean = [&](List& sigma) {
+            if (sigma.empty()) return;
+            double variance = 0;
+            for (std::size_t i : members) variance += sigma[i] * sigma[i];
+            sigma[kept] = std::sqrt(variance) / n;
+        };
         mean(c.x);
         mean(c.y);
         for (List& r : c.replicates) mean(r);
         for (List& m : c.more) mean(m);
         for (CommonError& common : c.common) mean(common.y);
-        if (!c.sigma.empty()) c.sigma[kept] = std::sqrt(variance) / n;
+        errorOfMean(c.sigma);
+        errorOfMean(c.sigmaX);
     }
     if (groups > 0) c = selected(c, keep);
     sortByX(c); // a mean may lie beyond a neighbour that does not count

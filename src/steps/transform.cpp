@@ -14,25 +14,60 @@ namespace jointer::steps {
 
 namespace {
 
-// A transformation that people call by a name: of v, which stands for y or x.
+// A transformation that people call by a name, as a formula of v, which stands for x or y in the unit in
+// which the formula takes it; and what the result is.
 struct Common {
     const char *key, *label, *formula;
+    AxisMeaning (*meaning)(AxisMeaning before);
+    bool ofSpectra = false; // offered for y alone
 };
-constexpr Common kCommon[] = {{"ln", "ln", "ln(v)"},
-                              {"log10", "log10", "log10(v)"},
-                              {"reciprocal", "reciprocal", "1/v"},
-                              {"square-root", "square root", "sqrt(v)"},
-                              {"square", "square", "v^2"},
-                              {"exp", "exp", "exp(v)"},
-                              {"inverse-kelvin", "1/T of °C", "1/(v + 273.15)"}};
-constexpr Common kOfSpectra[] = {{"absorbance", "to absorbance", "-log10(v)"},
-                                 {"transmittance", "to transmittance", "100*10^(-v)"}};
+
+const Common kCommon[] = {{"ln", "ln", "ln(v)",
+                           [](AxisMeaning m) {
+                               return AxisMeaning{nameOfLogarithm("ln", m.name, m.unit), ""};
+                           }},
+                          {"log10", "log10", "log10(v)",
+                           [](AxisMeaning m) {
+                               return AxisMeaning{nameOfLogarithm("log10", m.name, m.unit), ""};
+                           }},
+                          {"reciprocal", "reciprocal", "1/v",
+                           [](AxisMeaning m) {
+                               return AxisMeaning{"1/" + m.name, unitQuotient("", m.unit)};
+                           }},
+                          {"square-root", "square root", "sqrt(v)",
+                           [](AxisMeaning m) {
+                               if (!m.unit.empty()) m.unit = "(" + m.unit + ")^{1/2}";
+                               return m;
+                           }},
+                          {"square", "square", "v^2",
+                           [](AxisMeaning m) {
+                               if (!m.unit.empty()) m.unit = unitProduct(m.unit, m.unit);
+                               return m;
+                           }},
+                          {"exp", "exp", "exp(v)",
+                           [](AxisMeaning m) {
+                               m.unit.clear();
+                               return m;
+                           }},
+                          {"inverse-kelvin", "1/T of °C", "1/(v + 273.15)",
+                           [](AxisMeaning) {
+                               return AxisMeaning{"1/T", "1/K"};
+                           }},
+                          {"absorbance", "to absorbance", "-log10(v)",
+                           [](AxisMeaning) {
+                               return AxisMeaning{"absorbance", ""};
+                           },
+                           true},
+                          {"transmittance", "to transmittance", "100*10^(-v)",
+                           [](AxisMeaning) {
+                               return AxisMeaning{"transmittance", "%"};
+                           },
+                           true}};
 
 std::vector<Choice> namedChoices(bool ofY) {
     std::vector<Choice> all = {{"formula", "by a formula"}};
-    for (const Common& c : kCommon) all.push_back({c.key, c.label});
-    for (const Common& c : kOfSpectra)
-        if (ofY) all.push_back({c.key, c.label});
+    for (const Common& c : kCommon)
+        if (ofY || !c.ofSpectra) all.push_back({c.key, c.label});
     return all;
 }
 
@@ -100,25 +135,14 @@ struct Order {
 
 private:
     void byName(const std::string& axis) {
-        for (const auto list : {std::span<const Common>(kCommon), std::span<const Common>(kOfSpectra)})
-            for (const Common& c : list)
-                if (by == c.key) formula = c.formula;
-        std::string argument = axis;
-        const std::string unit = meaning.unit;
-        if (by == "ln" || by == "log10")
-            meaning = {nameOfLogarithm(by, meaning.name, unit), ""};
-        if (by == "exp") meaning.unit.clear();
-        if (by == "reciprocal") meaning = {"1/" + meaning.name, unitQuotient("", unit)};
-        if (by == "square") meaning.unit = unit.empty() ? "" : unitProduct(unit, unit);
-        if (by == "square-root" && !unit.empty()) meaning.unit = "(" + unit + ")^{1/2}";
-        if (by == "inverse-kelvin") meaning = {"1/T", "1/K"};
-        if (by == "absorbance") {
-            if (unit == "%") argument = "(" + axis + "/100)";
-            meaning = {"absorbance", ""};
-        }
-        if (by == "transmittance") meaning = {"transmittance", "%"};
+        const auto common = std::ranges::find(kCommon, by, &Common::key);
+        if (common == std::end(kCommon)) return;
+        const bool perCent = by == "absorbance" && meaning.unit == "%";
+        const std::string argument = perCent ? "(" + axis + "/100)" : axis;
+        formula = common->formula;
         for (std::size_t at = 0; (at = formula.find('v', at)) != std::string::npos; at += argument.size())
             formula.replace(at, 1, argument);
+        meaning = common->meaning(meaning);
     }
 };
 
@@ -209,7 +233,7 @@ private:
         for (std::size_t i = 0; i < before.size(); ++i) {
             if (!missing(now.values, i, before[i]) || (!ofY && !std::isfinite(c_.y[i]))) continue;
             ++count;
-            if (derivatives_) now.byX[i] = now.byY[i] = 0;
+            if (derivatives_) now.byX[i] = now.byY[i] = std::nan(""); // of what is put in none is known
             if (outside_ == "leave-out") continue;
             if (outside_ == "replace") {
                 now.values[i] = substitute_;
@@ -232,16 +256,19 @@ private:
         return count;
     }
 
-    void newY() {
-        const List y = c_.y;
-        Computed now = compute(c_.x, y);
+    // σ and common errors of the new y, by the derivatives; what is put in has no σ and no part in the
+    // latter.
+    void carryErrors(const Computed& now) {
         for (std::size_t i = 0; derivatives_ && i < c_.size(); ++i) {
             if (!c_.sigma.empty()) {
                 const double viaX = c_.sigmaX.empty() ? 0 : now.byX[i] * c_.sigmaX[i];
                 c_.sigma[i] = std::hypot(now.byY[i] * c_.sigma[i], viaX);
             }
-            for (CommonError& common : c_.common) common.y[i] *= now.byY[i];
+            for (CommonError& common : c_.common) common.y[i] *= std::isfinite(now.byY[i]) ? now.byY[i] : 0;
         }
+    }
+
+    void newReplicates() {
         for (List& r : c_.replicates) {
             const List before = r;
             Computed cell = compute(c_.x, before);
@@ -250,16 +277,21 @@ private:
             for (double& v : r)
                 if (!std::isfinite(v)) v = std::nan("");
         }
+        c_.y.assign(c_.size(), std::nan(""));
+        const auto excluded = std::exchange(c_.excluded, {}); // these have values too
+        meanOfReplicates(c_);
+        c_.excluded = excluded;
+    }
+
+    void newY() {
+        const List y = c_.y;
+        Computed now = compute(c_.x, y);
         if (c_.replicates.empty()) {
             lost_ += fill(now, y, true);
-            c_.y = std::move(now.values);
-        } else {
-            c_.y.assign(c_.size(), std::nan(""));
-            const auto excluded = std::move(c_.excluded); // these have values too
-            c_.excluded.clear();
-            meanOfReplicates(c_);
-            c_.excluded = excluded;
-        }
+            c_.y = now.values;
+        } else
+            newReplicates();
+        carryErrors(now);
         for (std::size_t i = 0; i < c_.size(); ++i) {
             if (std::isfinite(c_.y[i])) continue;
             c_.y[i] = std::nan("");
@@ -272,10 +304,10 @@ private:
     void newX() {
         const List x = c_.x;
         Computed now = compute(x, c_.y);
+        lost_ += fill(now, x, false);
         for (std::size_t i = 0; i < c_.size() && !c_.sigmaX.empty(); ++i)
             c_.sigmaX[i] =
                 std::hypot(now.byX[i] * c_.sigmaX[i], c_.sigma.empty() ? 0 : now.byY[i] * c_.sigma[i]);
-        lost_ += fill(now, x, false);
         std::vector<std::uint8_t> keep(x.size());
         for (std::size_t i = 0; i < x.size(); ++i) {
             keep[i] = std::isfinite(now.values[i]);

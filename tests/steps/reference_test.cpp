@@ -364,3 +364,40 @@ TEST(JoinPieces, AFactorBringsScansTogether) {
             EXPECT_NEAR(out.value.curve.y[i], f(out.value.curve.x[i]), 1e-9) << overlap;
     }
 }
+
+// Two flat scans of different height: whatever ends where, the joined curve has no step, and is the one scan
+// where only that goes.
+TEST(JoinPieces, GoingOverEvenlyLeavesNoStep) {
+    const std::pair<double, double> reaches[] = {{-20, 10}, {10, 20}, {20, 60}, {-20, 60}, {0, 40}, {0, 60}};
+    for (const auto& [low, high] : reaches) {
+        const Curve flat = curveOf(41, [](double) { return 1.0; });
+        Curve more;
+        for (double x = low; x <= high; x += 0.5) more.x.push_back(x), more.y.push_back(3);
+        const auto out = applyWith("join-pieces", flat, more,
+                                   with({{"with", References{{"d7"}}}, {"overlap", word("blend")}}));
+        const Curve& c = out.value.curve;
+        for (std::size_t i = 1; i < c.size(); ++i) {
+            EXPECT_LE(std::abs(c.y[i] - c.y[i - 1]), 2 * (c.x[i] - c.x[i - 1]) / 5 + 1e-9)
+                << low << " " << c.x[i];
+            const bool flatThere = c.x[i] >= 0 && c.x[i] <= 40, moreThere = c.x[i] >= low && c.x[i] <= high;
+            if (flatThere != moreThere) { EXPECT_EQ(c.y[i], flatThere ? 1 : 3); }
+        }
+    }
+}
+
+// The standard deviation of the median of many normal readings is √(π/2) times that of their mean; of two it
+// is the mean.
+TEST(Average, ACarriedUncertaintyOfTheMedianIsThatOfTheMedian) {
+    for (const int n : {2, 101}) {
+        Curve c;
+        c.x = {1};
+        c.sigma = {0.5 / std::sqrt(n)}; // of the mean of the replicates
+        std::mt19937 random(5);
+        std::normal_distribution<double> normal;
+        for (int k = 0; k < n; ++k) c.replicates.push_back({normal(random)});
+        c.y = {0};
+        const Settings median = with({{"statistic", word("median")}, {"uncertainty", word("carried")}});
+        EXPECT_NEAR(apply("average", c, median).value.curve.sigma[0],
+                    0.5 / std::sqrt(n) * (n > 2 ? std::sqrt(std::numbers::pi / 2) : 1), 1e-12);
+    }
+}

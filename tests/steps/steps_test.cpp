@@ -393,6 +393,29 @@ TEST(Transform, AZeroDoseStaysAsControl) {
 }
 
 // The mean of logarithms is not the logarithm of the mean; each lost replicate is counted.
+// What is put in has no uncertainty: neither infinity, as the derivative would have it, nor one of its
+// neighbours.
+TEST(Transform, WhatIsPutInHasNoUncertainty) {
+    Curve c = curveOf(3, [](double x) { return x; });
+    c.common.push_back({"reference", {0.1, 0.1, 0.1}});
+    for (const char* outside : {"replace", "decade-below", "control"}) {
+        const auto out = apply("transform", c, with({{"y-by", word("ln")}, {"outside", word(outside)}}));
+        EXPECT_TRUE(std::isnan(out.value.curve.sigma[0])) << outside;
+        EXPECT_EQ(out.value.curve.common[0].y[0], 0) << outside;
+        EXPECT_NEAR(out.value.curve.sigma[2], 0.25, 1e-12);
+        EXPECT_NEAR(out.value.curve.common[0].y[2], 0.05, 1e-12);
+    }
+}
+
+TEST(Sort, AnAverageHasTheErrorOfAMean) {
+    Curve c = curveOf(4, [](double x) { return x; });
+    c.x = {1, 1, 1, 2};
+    c.sigmaX = {0.3, 0.3, 0.3, 0.3};
+    const auto out = apply("sort", c, {});
+    EXPECT_NEAR(out.value.curve.sigma[0], 0.5 / std::sqrt(3), 1e-12);
+    EXPECT_NEAR(out.value.curve.sigmaX[0], 0.3 / std::sqrt(3), 1e-12);
+}
+
 TEST(Transform, WorksOnEachReplicate) {
     Curve c;
     c.x = {1, 2};

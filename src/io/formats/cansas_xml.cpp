@@ -64,14 +64,7 @@ ReadTable tableOf(const pugi::xml_node& data, std::string name, std::vector<Issu
     for (const std::string& key : keys)
         columns.push_back(numberColumn(key, values[key].first, values[key].second));
     ReadTable t = madeTable(std::move(name), std::move(columns), issues);
-    for (Column& c : t.table.columns) {
-        if (c.name == "Q") c.role = Role::X;
-        if (c.name == "I") c.role = Role::Y;
-        if (c.name == "Idev") c.role = Role::YError;
-        if (c.name == "Qdev") c.role = Role::XError;
-        if (c.name == "dQw" || c.name == "dQl") c.role = Role::Resolution;
-        if (c.name == "Qmean" || c.name == "Shadowfactor" || c.name == "ShadowFactor") c.role = Role::None;
-    }
+    giveScatteringRoles(t.table);
     return t;
 }
 

@@ -251,16 +251,6 @@ private:
     bool isNetcdf_ = false, isCansas_ = false, ordered_ = false;
 };
 
-void giveScatteringRoles(ReadResult& out) {
-    for (ReadTable& t : out.tables)
-        for (Column& c : t.table.columns) {
-            if (c.name == "Q") c.role = Role::X;
-            if (c.name == "I") c.role = Role::Y;
-            if (c.name == "Idev") c.role = Role::YError;
-            if (c.name == "Qdev" || c.name == "dQw" || c.name == "dQl") c.role = Role::Resolution;
-        }
-}
-
 bool isMonotonic(const Variable& v) {
     if (v.sizes.size() != 1 || v.values.size() < 3) return false;
     const bool rises = v.values[1] > v.values[0];
@@ -338,7 +328,8 @@ Result<ReadResult> readHdf5(std::string_view bytes, const Settings&, const Cance
     if (!opened || !in.good()) return damaged();
     completeChromatogram(variables, out.metadata);
     addTables(std::move(variables), out);
-    if (out.format == "nxcansas") giveScatteringRoles(out);
+    if (out.format == "nxcansas")
+        for (ReadTable& t : out.tables) giveScatteringRoles(t.table);
     if (out.tables.empty())
         return failure("hdf5", "The file holds no datasets of numbers that could be read as columns.");
     return out;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tables in JSON: a list of records, members that are lists, lists of lists, or our own form with columns.
 #include "base/text.h"
+#include "io/column_meaning.h"
 #include "io/formats/made_table.h"
 
 #include <algorithm>

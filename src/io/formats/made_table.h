@@ -2,39 +2,13 @@
 // What readers of structured formats share: tables out of named vectors, texts made safe, numbers in lines.
 #pragma once
 
-#include "io/column_meaning.h"
 #include "io/reader.h"
-
-#include <algorithm>
-#include <limits>
 
 namespace jointer::io {
 
 // A table of these columns with unique names and suggested roles. Shorter columns are filled with missing
 // cells.
-inline ReadTable madeTable(std::string name, std::vector<Column> columns, std::vector<Issue>& issues) {
-    std::size_t rows = 0;
-    for (const Column& c : columns) rows = std::max(rows, c.cells->size());
-    std::vector<std::string> names;
-    for (const Column& c : columns) names.push_back(c.name);
-    makeNamesUnique(names, issues);
-    for (std::size_t i = 0; i < columns.size(); ++i) {
-        columns[i].name = names[i];
-        if (columns[i].cells->size() == rows) continue;
-        Cells cells = *columns[i].cells;
-        if (columns[i].isNumeric())
-            cells.numbers.resize(rows, std::numeric_limits<double>::quiet_NaN());
-        else
-            cells.texts.resize(rows);
-        if (!cells.states.empty()) cells.states.resize(rows, CellState::Missing);
-        columns[i].cells = std::make_shared<Cells>(std::move(cells));
-    }
-    ReadTable t;
-    t.table.name = std::move(name);
-    t.table.columns = std::move(columns);
-    suggestRoles(t.table);
-    return t;
-}
+ReadTable madeTable(std::string name, std::vector<Column> columns, std::vector<Issue>& issues);
 
 // Named arrays of one file: vectors of one length are the columns of one table, which comes first; all else
 // makes a table of its own.
@@ -49,6 +23,9 @@ private:
     std::vector<Column> together_;
     std::vector<ReadTable> apart_;
 };
+
+// Roles of the columns of the canSAS formats, by their names.
+void giveScatteringRoles(Table& table);
 
 // UTF-8 as it is; anything else as Latin-1.
 std::string safeText(std::string_view bytes);

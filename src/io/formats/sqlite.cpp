@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tables of an SQLite file, opened from memory, read-only, without views and without trust in its schema.
 #include "base/text.h"
+#include "io/column_meaning.h"
 #include "io/formats/made_table.h"
 
 #include <algorithm>

@@ -2,6 +2,7 @@
 #include "io/formats/variables.h"
 
 #include "base/text.h"
+#include "io/column_meaning.h"
 #include "io/formats/made_table.h"
 
 #include <algorithm>

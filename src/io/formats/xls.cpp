@@ -8,6 +8,7 @@
 
 #include <chrono>
 #include <cstring>
+#include <filesystem>
 #include <fmt/format.h>
 #include <freexl.h>
 #include <nlohmann/json.hpp>
@@ -75,8 +76,8 @@ std::string sheetsOf(const std::string& path) {
 class TemporaryFile {
 public:
     explicit TemporaryFile(std::string_view bytes) {
-        char name[] = "/tmp/jointer-xls-XXXXXX";
-        const int file = ::mkstemp(name);
+        std::string name = (std::filesystem::temp_directory_path() / "jointer-xls-XXXXXX").string();
+        const int file = ::mkstemp(name.data());
         if (file < 0) return;
         path = name;
         std::size_t done = 0;
@@ -99,7 +100,7 @@ public:
 
 Result<ReadResult> readXls(std::string_view bytes, const Settings& told, const Cancellation& stop) {
     const TemporaryFile file(bytes);
-    if (!file.whole) return failure("xls", "There is no room for a copy of the workbook in /tmp.");
+    if (!file.whole) return failure("xls", "There is no room for a temporary copy of the workbook.");
     const auto packed = inChildProcess([&] { return sheetsOf(file.path); }, kLimit, stop);
     if (!packed && packed.error().code == "stopped") return std::unexpected(packed.error());
     const Json document = packed ? Json::parse(*packed, nullptr, false) : Json();
