@@ -267,6 +267,8 @@ private:
                 }
                 ++reason;
             }
+        const std::vector<std::string> remarks = familyRemarks(family);
+        for (const std::string& remark : remarks) std::cerr << remark << '\n';
         std::size_t failed = 0, doubtful = 0;
         Json files = Json::array(), warnings = Json::array();
         for (const RunFile& f : all) {
@@ -278,6 +280,7 @@ private:
                 for (const std::string& doubt : c.doubts) warnings.push_back(c.dataset + ": " + doubt);
             if (json_) files.push_back(toJson(f));
         }
+        for (const std::string& remark : remarks) warnings.push_back(remark);
         const std::string results = journal_ ? journal_->results().string() : std::string();
         if (json_)
             print({{"recipe", run.recipe().name},
@@ -294,7 +297,7 @@ private:
                                      taken_ > 0 ? fmt::format(", {} taken up from before", taken_) : "",
                                      results.empty() ? "" : ": " + results);
         if (!all.empty() && failed == all.size()) return CannotRead;
-        return failed + doubtful > 0 ? DoneWithWarnings : Done;
+        return failed + doubtful + remarks.size() > 0 ? DoneWithWarnings : Done;
     }
 
     std::string recipe_, out_, part_, starts_, pattern_, order_, samples_, figures_ = "pdf";

@@ -195,8 +195,11 @@ RunCurve runCurve(const Project& project, DatasetId dataset, evaluate::Evaluator
         if (!outcome->good && !told) doubt(name + ": " + outcome->state + ".");
         const analyses::FitDetail* fit = analyses::fitDetail(*outcome);
         for (const Issue& issue : outcome->issues) {
-            if (fit && issue.code == "residuals-not-random") // some of many are so by chance: the family tells
+            if (fit &&
+                issue.code == "residuals-not-random") // some of many are so by chance: the family tells
                 out.runsP = std::fmin(out.runsP, fit->report.runsP);
+            else if (issue.code == "uneven-scatter" || issue.code == "lack-of-fit")
+                out.tested.emplace(issue.code, issue.text);
             else
                 doubt(issue.text);
         }
@@ -244,6 +247,15 @@ double medianOf(std::vector<double> values) {
     return values.empty() ? std::nan("") : stats::quantile(values, 0.5);
 }
 
+// The tests that say the same of most curves, and of how many.
+std::map<std::string, std::size_t> sharedTests(const std::vector<const RunCurve*>& curves) {
+    std::map<std::string, std::size_t> counts;
+    for (const RunCurve* c : curves)
+        for (const auto& [code, text] : c->tested) ++counts[code];
+    std::erase_if(counts, [&](const auto& c) { return c.second < kFamily || 2 * c.second <= curves.size(); });
+    return counts;
+}
+
 // One number of a peak, of all curves that have it.
 struct Followed {
     std::vector<std::size_t> curves;
@@ -275,10 +287,14 @@ std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCu
                     fmt::format("The residuals scatter {:.2g} times {} than those of the others.",
                                 std::exp(std::abs(away)), away > 0 ? "more" : "less"));
     }
-    const double least = std::min(kRunsP, kRunsOfAll / std::max<double>(1, static_cast<double>(curves.size())));
+    const auto shared = sharedTests(curves);
     for (std::size_t i = 0; i < curves.size(); ++i)
-        if (const double p = curves[i]->runsP; p < least)
-            out[i].push_back(fit::notRandomText(p));
+        for (const auto& [code, text] : curves[i]->tested)
+            if (!shared.contains(code)) out[i].push_back(text);
+    const double least =
+        std::min(kRunsP, kRunsOfAll / std::max<double>(1, static_cast<double>(curves.size())));
+    for (std::size_t i = 0; i < curves.size(); ++i)
+        if (const double p = curves[i]->runsP; p < least) out[i].push_back(fit::notRandomText(p));
     for (const auto& [whose, peak] : peaks) {
         if (peak.places.size() < kFamily) continue;
         const double usual = medianOf(peak.places), width = peak.widths.empty() ? 0 : medianOf(peak.widths);
@@ -288,6 +304,16 @@ std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCu
                 out[peak.curves[k]].push_back(
                     fmt::format("Peak {} jumped: it stands at {}, those of the others at {}.", whose.second,
                                 readableNumber(peak.places[k]), readableNumber(usual)));
+    }
+    return out;
+}
+
+std::vector<std::string> familyRemarks(const std::vector<const RunCurve*>& curves) {
+    std::vector<std::string> out;
+    for (const auto& [code, count] : sharedTests(curves)) {
+        const auto first =
+            std::ranges::find_if(curves, [&](const RunCurve* c) { return c->tested.contains(code); });
+        out.push_back(fmt::format("In {} of {} curves: {}", count, curves.size(), (*first)->tested.at(code)));
     }
     return out;
 }

@@ -7,6 +7,7 @@
 #include "session/alike_reading.h"
 #include "session/recipe_fill.h"
 
+#include <map>
 #include <optional>
 
 namespace jointer {
@@ -28,6 +29,8 @@ struct RunCurve {
     std::vector<std::string> doubts; // why it should be looked at; empty: nothing is in doubt
     double scatter = NAN;            // standard deviation of the residuals of its first fit
     double runsP = NAN;              // of the runs test of the residuals, the least of its fits
+    // What tests of the residuals say that depends on the recipe as much as on the curve, by their codes.
+    std::map<std::string, std::string> tested;
 };
 
 struct RunFile {
@@ -84,15 +87,17 @@ private:
 // What analyses have reached, by those that are to begin there.
 using Reached = std::map<AnalysisId, evaluate::AnalysisOutcome>;
 Project begunAt(const Project& project, const Reached& reached);
-// Of a chained recipe: whether a dataset goes on with what begins where the last ended, which is told, or by where it
-// stands better.
+// Of a chained recipe: whether a dataset goes on with what begins where the last ended, which is told, or by
+// where it stands better.
 bool goesOnWith(const Project& begun, const Recipe& recipe, const Project& plain, DatasetId dataset,
                 evaluate::Evaluator& evaluator, const Cancellation& stop = {});
 
-// Why curves do not look like their family: a scatter far from that of the others, a place that jumped (both from
-// five curves on), a pattern of the residuals that chance would hardly make in so many; for each curve. Places are
-// quantities called "centre".
+// Why curves do not look like their family: a scatter far from that of the others, a place that jumped (both
+// from five curves on), a pattern of the residuals that chance would hardly make in so many; for each curve.
+// Places are quantities called "centre". What tests say of most curves is no doubt of one: it is told once,
+// by the latter.
 std::vector<std::vector<std::string>> familyDoubts(const std::vector<const RunCurve*>& curves);
+std::vector<std::string> familyRemarks(const std::vector<const RunCurve*>& curves);
 
 // "site=North; age=28 d"
 std::string attributesText(const std::vector<Attribute>& attributes);

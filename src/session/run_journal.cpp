@@ -138,6 +138,7 @@ Json toJson(const RunFile& file) {
                           {"lines", c.lines},
                           {"scatter", numberJson(c.scatter)},
                           {"runs_p", numberJson(c.runsP)},
+                          {"tested", c.tested},
                           {"doubts", c.doubts},
                           {"rows", std::move(rows)}});
     }
@@ -159,6 +160,9 @@ RunFile runFileFromJson(const Json& json) {
                    .doubts = textsFrom(j, "doubts")};
         c.scatter = numberFrom(j, "scatter");
         c.runsP = numberFrom(j, "runs_p");
+        if (const auto at = j.find("tested"); at != j.end() && at->is_object())
+            for (const auto& [code, text] : at->items())
+                if (text.is_string()) c.tested.emplace(code, text.get<std::string>());
         if (const auto at = j.find("attributes"); at != j.end() && at->is_object())
             for (const auto& [name, value] : at->items())
                 if (value.is_string()) c.attributes.push_back({name, value.get<std::string>(), {}});

@@ -277,6 +277,23 @@ TEST(RunFamily, PatternsCountByHowManyCurvesThereAre) {
     EXPECT_TRUE(doubts[0].empty() && doubts[2].empty());
 }
 
+// What the recipe does to all curves is no doubt of one: forty spectra of counts without weights made forty
+// doubtful ones.
+TEST(RunFamily, WhatMostCurvesShareIsToldOnce) {
+    std::vector<RunCurve> curves(10);
+    for (std::size_t i = 0; i < 8; ++i) curves[i].tested["uneven-scatter"] = "The scatter grows.";
+    curves[9].tested["lack-of-fit"] = "The curve misses the replicates.";
+    std::vector<const RunCurve*> all;
+    for (const RunCurve& c : curves) all.push_back(&c);
+    const auto doubts = familyDoubts(all);
+    for (std::size_t i = 0; i < 9; ++i) EXPECT_TRUE(doubts[i].empty()) << i;
+    EXPECT_THAT(doubts[9], testing::ElementsAre("The curve misses the replicates."));
+    EXPECT_THAT(familyRemarks(all), testing::ElementsAre("In 8 of 10 curves: The scatter grows."));
+    all.resize(3); // too few to be a family
+    EXPECT_THAT(familyDoubts(all)[0], testing::ElementsAre("The scatter grows."));
+    EXPECT_TRUE(familyRemarks(all).empty());
+}
+
 TEST_F(Runs, AreTakenUpAfterAnyCut) {
     std::vector<std::string> files;
     for (int k = 0; k < 6; ++k) files.push_back(k == 3 ? write("f_003.csv", "no table") : peakFile(k, 5));

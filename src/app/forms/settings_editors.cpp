@@ -184,6 +184,7 @@ QWidget* SettingsForm::textEditor(const Setting& s, const Value& value) {
         for (double v : *moments) shown << axisValueText(v, true);
     auto* field = new QLineEdit(moments ? shown.join(", ") : text(valueText(s, value)));
     field->setObjectName(text(s.key));
+    field->setCursorPosition(0); // its beginning shows
     field->setMinimumWidth(60);
     field->setPlaceholderText(text(s.whenEmpty));
     connect(field, &QLineEdit::editingFinished, this, [this, s, field] { take(s, field->text(), field); });

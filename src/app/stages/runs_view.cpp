@@ -42,6 +42,7 @@ RunsView::RunsView(Document& document, QWidget* parent)
     head_ = buildHead();
     middle->addWidget(head_);
     auto* statusRow = new QHBoxLayout;
+    status_->setWordWrap(true);
     statusRow->addWidget(status_, 1);
     bar_->setTextVisible(false);
     bar_->setFixedSize(140, 6);
@@ -335,6 +336,7 @@ void RunsView::fillStatus() {
         words += doubtful > 0 ? tr(", %1 doubtful").arg(doubtful) : tr(", none doubtful");
     }
     if (running) words = tr("Reading %1 of %2 files.  ").arg(run_.done()).arg(run_.all()) + words;
+    for (const std::string& remark : familyRemarks(computedCurves())) words += "\n" + text(remark);
     status_->setText(words);
     QStringList why;
     for (const RunFailure& f : run_.failures()) {
