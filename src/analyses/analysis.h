@@ -174,6 +174,8 @@ AnalysisKind fitAnalysis();
 AnalysisKind peaksAnalysis();
 AnalysisKind sizesAnalysis();
 AnalysisKind summaryAnalysis();
+AnalysisKind groupsAnalysis();
+AnalysisKind unknownsAnalysis();
 AnalysisKind freeCurveAnalysis();
 AnalysisKind comparisonAnalysis();
 AnalysisKind differencesAnalysis();

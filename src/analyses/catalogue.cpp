@@ -15,7 +15,9 @@ namespace {
 Catalogue<AnalysisKind>& all() {
     static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(),
                                           sizesAnalysis(), latticeAnalysis(), separationAnalysis(),
-                                          comparisonAnalysis(), differencesAnalysis(), summaryAnalysis()});
+                                          comparisonAnalysis(), differencesAnalysis(), groupsAnalysis(),
+                                          unknownsAnalysis(),
+                                          summaryAnalysis()});
     return kinds;
 }
 

@@ -42,8 +42,10 @@ Result<std::pair<double, double>> interval(std::string_view text, const char* op
         return trimmed(t).empty() ? std::optional(open) : numberOrMoment(t);
     };
     // Times of day have colons too: the one that parts two ends is meant.
-    for (std::size_t colon = text.find(':'); colon != std::string_view::npos; colon = text.find(':', colon + 1)) {
-        const auto low = side(text.substr(0, colon), -INFINITY), high = side(text.substr(colon + 1), INFINITY);
+    for (std::size_t colon = text.find(':'); colon != std::string_view::npos;
+         colon = text.find(':', colon + 1)) {
+        const auto low = side(text.substr(0, colon), -INFINITY),
+                   high = side(text.substr(colon + 1), INFINITY);
         if (low && high && *low <= *high) return std::pair(*low, *high);
     }
     return failure("usage", fmt::format("{} takes LOW:HIGH, not “{}”.", option, text));
@@ -85,11 +87,10 @@ int ColumnCommand::run() {
     auto reading = input_.read();
     if (!reading) return fail(reading.error(), CannotRead);
     issues_ = reading->issues;
-    if (input_.table < 1 || static_cast<std::size_t>(input_.table) > reading->tables.size())
-        return fail({"usage", "There is no table of this number.", {}}, WrongUsage);
-    Table& table = reading->tables[static_cast<std::size_t>(input_.table) - 1].table;
-    table.origin.file = input_.file;
-    const auto project = projectOf(table, order_);
+    auto table = input_.chosenFrom(*reading);
+    if (!table) return fail(table.error(), WrongUsage);
+    if (auto good = prepare(*table); !good) return fail(good.error(), WrongUsage);
+    const auto project = projectOf(*table, order_);
     if (!project) return fail(project.error(), project.error().code == "not-numbers" ? Failed : WrongUsage);
     int status = WrongUsage;
     const auto complete = completed(*project, status);
@@ -106,7 +107,8 @@ int ColumnCommand::run() {
         for (const Issue& w : further.issues) warnings.push_back(w.text);
         takeFurther(further);
     }
-    if (const auto looked = lookAround(*complete, evaluator); !looked) return fail(looked.error(), WrongUsage);
+    if (const auto looked = lookAround(*complete, evaluator); !looked)
+        return fail(looked.error(), WrongUsage);
     for (const Issue& issue : issues_) warnings.push_back(issue.sentence());
     for (const auto& d : complete->datasets) names_[d->id] = d->name;
     if (const auto shown = show(*outcome, warnings); !shown) return fail(shown.error(), WrongUsage);

@@ -32,6 +32,8 @@ public:
 
 protected:
     virtual Result<void> completeOrder() = 0;
+    // What is said of the rows of the table beside the columns. Errors: usage.
+    virtual Result<void> prepare(Table&) { return {}; }
     // What the analysis takes beside the columns. Errors: with the status that the command ends with.
     virtual Result<Project> completed(const Project& project, int&) { return project; }
     virtual Result<void> show(const analyses::AnalysisResult& result,

@@ -15,9 +15,9 @@ namespace jointer::cli {
 
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
-    for (auto make :
-         {readCommand, statsCommand, fitCommand, peaksCommand, analyseCommand, compareCommand, modelsCommand, cleanCommand,
-          stepsCommand, referenceCommand, exportCommand, checkCommand, applyCommand, recipeCommand})
+    for (auto make : {readCommand, statsCommand, groupsCommand, unknownsCommand, fitCommand, peaksCommand,
+                      analyseCommand, compareCommand, modelsCommand, cleanCommand, stepsCommand,
+                      referenceCommand, exportCommand, checkCommand, applyCommand, recipeCommand})
         all.push_back(make());
     return all;
 }
@@ -80,6 +80,22 @@ Result<io::ReadResult> InputOptions::read() const {
     return io::read(bytes, "standard input", told_);
 }
 
+Result<Table> InputOptions::chosenFrom(const io::ReadResult& all) const {
+    const auto there = static_cast<long long>(all.tables.size());
+    if (table < 1 || table > there)
+        return failure("usage", "The file has " + counted(there, "table") + "; --table must be one of them.");
+    Table out = all.tables[static_cast<std::size_t>(table) - 1].table;
+    out.origin.file = file;
+    return out;
+}
+
+Result<const Column*> columnOf(const Table& table, const std::string& name) {
+    if (const Column* c = table.findByName(name)) return c;
+    return std::unexpected(Issue{"no-column",
+                                 "There is no column “" + name + "”; there are " + columnNames(table) + ".",
+                                 {.file = table.origin.file}});
+}
+
 void say(const Issue& issue) {
     std::cerr << issue.sentence() << '\n';
 }
@@ -120,7 +136,9 @@ Result<std::vector<double>> numberList(const std::string& text, const std::strin
     for (std::string_view part : split(text, ',')) {
         const auto n = numberOrMoment(part);
         if (!n)
-            return failure("usage", option + " takes numbers or dates (2031-05-18) with commas between them, not “" + text + "”.");
+            return failure("usage",
+                           option + " takes numbers or dates (2031-05-18) with commas between them, not “" +
+                               text + "”.");
         out.push_back(*n);
     }
     return out;

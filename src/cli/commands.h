@@ -30,6 +30,8 @@ public:
 std::vector<std::unique_ptr<Command>> makeCommands();
 std::unique_ptr<Command> readCommand();
 std::unique_ptr<Command> statsCommand();
+std::unique_ptr<Command> groupsCommand();
+std::unique_ptr<Command> unknownsCommand();
 std::unique_ptr<Command> fitCommand();
 std::unique_ptr<Command> peaksCommand();
 std::unique_ptr<Command> analyseCommand();
@@ -50,6 +52,7 @@ struct InputOptions {
 
     void declare(CLI::App& app);         // an option for each setting of the readers
     Result<io::ReadResult> read() const; // "-" is standard input
+    Result<Table> chosenFrom(const io::ReadResult& all) const; // the table asked for; errors: "usage"
     // A setting of the readers told by other means than its own option: what is wrong with it, or empty.
     std::string tell(const std::string& key, const std::string& text);
 
@@ -57,6 +60,9 @@ private:
     std::string typed(const Setting& setting, const std::string& text); // what is wrong with it, or empty
     Settings told_;
 };
+
+// A column by its heading or number. Errors: "no-column", with the names there are.
+Result<const Column*> columnOf(const Table& table, const std::string& name);
 
 // Prints an issue to standard error.
 void say(const Issue& issue);

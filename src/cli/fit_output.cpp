@@ -287,7 +287,8 @@ nlohmann::ordered_json fitJson(const FitOutput& o) {
     if (!r.stages.empty()) out["stages"] = stagesJson(r);
     if (!r.ends.empty()) out["ends"] = endsJson(o);
     const bool looked = o.influence || r.n <= analyses::kMostLookedAt;
-    const auto weighed = looked ? fit::influencesOf(o.detail.taken->problem, r) : std::vector<fit::Influence>();
+    const auto weighed =
+        looked ? fit::influencesOf(o.detail.taken->problem, r) : std::vector<fit::Influence>();
     out["residual_tests"] = looked ? testsJson(o, weighed) : Json();
     out["not_shown"] = o.result.notShown;
     if (o.influence) out["influence"] = influenceJson(o, weighed);

@@ -53,7 +53,10 @@ Json predictedJson(const FreeCurveOutput& o) {
 
 nlohmann::ordered_json freeCurveJson(const FreeCurveOutput& o) {
     const auto& members = detailOf(o).members;
-    Json out = {{"model", o.name}, {"formula", members[0].curve.told}, {"state", "converged"}, {"parameters", Json::array()}};
+    Json out = {{"model", o.name},
+                {"formula", members[0].curve.told},
+                {"state", "converged"},
+                {"parameters", Json::array()}};
     Json each = Json::array();
     for (std::size_t k = 0; k < members.size(); ++k) {
         const auto& m = members[k];
@@ -90,13 +93,14 @@ void printFreeCurve(const FreeCurveOutput& o) {
                 std::cout << fmt::format("  {:<20} {:>14} {}\n", q.label, readableNumber(q.value, 6), q.unit);
         for (double x : o.predictAt) {
             const auto at = members[k].curve.at(x);
-            std::cout << fmt::format("  at x = {}: {}", 
+            std::cout << fmt::format("  at x = {}: {}",
                                      askedPlace(detailOf(o).taken->members[k].curve->xMeaning, x),
                                      readableNumber(at.y, 8));
             if (members[k].scale > 0)
-                std::cout << fmt::format(" ± {} (confidence), ± {} (prediction)",
-                                         readableNumber(members[k].t * members[k].scale * at.norm, 3),
-                                         readableNumber(members[k].t * members[k].scale * std::hypot(1, at.norm), 3));
+                std::cout << fmt::format(
+                    " ± {} (confidence), ± {} (prediction)",
+                    readableNumber(members[k].t * members[k].scale * at.norm, 3),
+                    readableNumber(members[k].t * members[k].scale * std::hypot(1, at.norm), 3));
             std::cout << "\n";
         }
     }

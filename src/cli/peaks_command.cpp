@@ -30,9 +30,10 @@ public:
                        "A shape of one's own, such as \"height*exp(-((x - centre)/width)^2)\"")
             ->excludes(shape);
         app.add_option("--centres", centres_, "Where they begin, such as \"12.5,14.1\"; else they are found");
-        app.add_option("--called", called_,
-                       "Names by place, and how far from it, such as \"main=700,side=712:4\"; by another rule with "
-                       "--set naming=highest, order or height");
+        app.add_option(
+            "--called", called_,
+            "Names by place, and how far from it, such as \"main=700,side=712:4\"; by another rule with "
+            "--set naming=highest, order or height");
         app.add_option("--count", count_, "Of those that are found the highest so many");
         app.add_option("--baseline", baseline_,
                        "none, constant, line, polynomial-2 … -5, exponential-decay, "
@@ -319,8 +320,8 @@ private:
 
     FittingOptions options_;
     std::vector<analyses::ResultPtr> further_;
-    std::string shape_ = "gaussian", equation_, widths_, centres_, called_, baseline_ = "line", tieAll_, partner_,
-                lattice_, separation_;
+    std::string shape_ = "gaussian", equation_, widths_, centres_, called_, baseline_ = "line", tieAll_,
+                partner_, lattice_, separation_;
     std::vector<std::string> set_;
     int count_ = 0;
     bool findOnly_ = false;

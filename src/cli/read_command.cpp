@@ -3,7 +3,6 @@
 
 #include "base/text.h"
 #include "io/writer.h"
-#include "stats/summary.h"
 
 #include <CLI/CLI.hpp>
 #include <iostream>
@@ -141,17 +140,13 @@ public:
                        {"warnings", Json::array({toJson(r.error())})}});
             return fail(r.error(), CannotRead);
         }
-        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > r->tables.size())
-            return fail({"usage",
-                         "The file has " + counted(static_cast<long long>(r->tables.size()), "table") +
-                             "; --table must be one of them.",
-                         {}},
-                        WrongUsage);
+        const auto table = input_.chosenFrom(*r);
+        if (!table) return fail(table.error(), WrongUsage);
         for (const Issue& issue : r->issues) say(issue);
         for (const io::Alternative& a : r->alternatives)
             std::cerr << "To read " << a.words << ": " << optionsOf(a) << '\n';
         if (csv_)
-            std::cout << io::toCsv(r->tables[static_cast<std::size_t>(input_.table) - 1].table);
+            std::cout << io::toCsv(*table);
         else if (!json_)
             printForPeople(*r);
         else {
@@ -178,91 +173,10 @@ private:
     bool json_ = false, csv_ = false;
 };
 
-class StatsCommand final : public Command {
-public:
-    std::string name() const override { return "stats"; }
-    std::string purpose() const override { return "Summary of a column"; }
-    void declare(CLI::App& app) override {
-        input_.declare(app);
-        app.add_option("--column", column_, "Heading of the column, or #3 for the third")->required();
-        app.add_flag("--json", json_, "As JSON");
-    }
-    int run() override {
-        const auto r = input_.read();
-        if (!r) return fail(r.error(), CannotRead);
-        for (const Issue& issue : r->issues) say(issue);
-        if (input_.table < 1 || static_cast<std::size_t>(input_.table) > r->tables.size())
-            return fail({"usage",
-                         "The file has " + counted(static_cast<long long>(r->tables.size()), "table") +
-                             "; --table must be one of them.",
-                         {}},
-                        WrongUsage);
-        const Table& table = r->tables[static_cast<std::size_t>(input_.table) - 1].table;
-        const Column* column = table.findByName(column_);
-        if (!column)
-            return fail({"no-column",
-                         "There is no column “" + column_ + "”; there are " + columnNames(table) + ".",
-                         {.file = input_.file}},
-                        WrongUsage);
-        if (!column->isNumeric())
-            return fail({"not-numbers",
-                         "The column “" + column_ + "” holds texts, not numbers.",
-                         {.file = input_.file}},
-                        Failed);
-        const stats::Summary s = stats::summarise(column->numbers());
-        json_ ? printJson(s, r->issues) : printText(s);
-        return r->issues.empty() ? Done : DoneWithWarnings;
-    }
-
-private:
-    using Values = std::vector<std::pair<const char*, double>>;
-    static Values valuesOf(const stats::Summary& s) {
-        return {{"mean", s.mean},
-                {"sd", s.sd},
-                {"sem", s.sem},
-                {"min", s.min},
-                {"q1", s.q1},
-                {"median", s.median},
-                {"q3", s.q3},
-                {"max", s.max},
-                {"sum", s.sum},
-                {"sum_of_squares", s.sumOfSquares},
-                {"skewness", s.skewness},
-                {"kurtosis", s.kurtosis}};
-    }
-
-    static void printJson(const stats::Summary& s, const std::vector<Issue>& issues) {
-        const double half = stats::meanHalfWidth(s);
-        Json j = {{"n", s.n}, {"missing", s.missing}};
-        for (const auto& [key, value] : valuesOf(s)) j[key] = number(value);
-        j["ci"] = {number(s.mean - half), number(s.mean + half)}; // 95 %, of the mean
-        j["warnings"] = Json::array();
-        for (const Issue& issue : issues) j["warnings"].push_back(toJson(issue));
-        print(j);
-    }
-
-    static void printText(const stats::Summary& s) {
-        const double half = stats::meanHalfWidth(s);
-        std::cout << "n               " << s.n << "\nmissing         " << s.missing << "\n";
-        for (const auto& [key, value] : valuesOf(s))
-            std::cout << key << std::string(16 - std::string_view(key).size(), ' ')
-                      << readableNumber(value, 10) << "\n";
-        std::cout << "95 % of mean    " << readableNumber(s.mean - half, 10) << " … "
-                  << readableNumber(s.mean + half, 10) << "\n";
-    }
-
-    InputOptions input_;
-    std::string column_;
-    bool json_ = false;
-};
-
 } // namespace
 
 std::unique_ptr<Command> readCommand() {
     return std::make_unique<ReadCommand>();
-}
-std::unique_ptr<Command> statsCommand() {
-    return std::make_unique<StatsCommand>();
 }
 
 } // namespace jointer::cli

@@ -40,6 +40,11 @@ double widthAtHalf(const std::vector<double>& x, const std::vector<double>& heig
            crossing(x[low], heights[low], x[low + 1], heights[low + 1], half);
 }
 
+void add(Hasher& h, const AxisMeaning& m) {
+    h.add(m.name).add(m.unit).add(m.isTime).add(m.descending);
+    for (const std::string& name : m.categories) h.add(name);
+}
+
 } // namespace
 
 std::string placeText(const AxisMeaning& meaning, double x) {
@@ -62,10 +67,9 @@ Digest digestOf(const Curve& c) {
         h.add(there);
     c.eachList([&](const auto& list) { h.add(bytesOf(list)); });
     for (const CommonError& common : c.common) h.add(common.source);
-    for (const AxisMeaning* m : {&c.xMeaning, &c.yMeaning}) {
-        h.add(m->name).add(m->unit).add(m->isTime).add(m->descending);
-        for (const std::string& name : m->categories) h.add(name);
-    }
+    add(h, c.xMeaning);
+    add(h, c.yMeaning);
+    for (const AxisMeaning& m : c.moreMeanings) add(h, m);
     h.add(c.sigmaSource).add(c.sigmaCarried).add(c.correlatedBy);
     return h.digest();
 }

@@ -40,7 +40,9 @@ struct Curve {
     std::vector<double> x;
     std::vector<double> y;                       // mean of the replicates where there are several
     std::vector<std::vector<double>> replicates; // r columns of n values; empty: y is single
-    std::vector<std::vector<double>> more;       // further predictors, x2, x3…, with n values each
+    // Further predictors, x2, x3…, with n values each; of groups a second factor and the subject, by their
+    // categories.
+    std::vector<std::vector<double>> more;
     std::vector<double> sigma;                   // standard uncertainty of y; empty: not known
     std::vector<double> sigmaX;
     std::vector<std::uint8_t> excluded; // 1: not to be fitted; empty: none
@@ -48,6 +50,7 @@ struct Curve {
     std::vector<std::uint32_t> rowIds;  // where each point comes from; empty after resampling
     std::vector<CommonError> common;    // beside sigma, which holds what is each point's own
     AxisMeaning xMeaning, yMeaning;
+    std::vector<AxisMeaning> moreMeanings; // of `more`, where something is to be told; else empty
     std::string sigmaSource;  // how sigma was got, in words
     bool sigmaCarried = true; // false: a step did not carry the uncertainties along
     std::string

@@ -13,7 +13,7 @@
 namespace jointer::evaluate {
 
 const Catalogue<MappingKind>& mappingCatalogue() {
-    static const Catalogue<MappingKind> all({curveMapping(), surfaceMapping(), gridMapping(), groupsMapping(),
+    static const Catalogue<MappingKind> all({curveMapping(), surfaceMapping(), gridMapping(), groupsMapping(), samplesMapping(),
                                              ionsMapping(), compositionMapping()});
     return all;
 }
@@ -46,13 +46,55 @@ Check checkedRoles(const MappingKind& kind, const Table& table, const std::vecto
         problem(check, "Choose a column for " + joined(open, ", ") + ".");
     for (const RoleBinding& b : roles) {
         const Column* c = table.find(b.column);
-        const bool words = b.role == Role::Label || b.role == Role::Class ||
-                           (b.role == Role::X && kind.info.key == "curve"); // categories
+        const auto slot = std::ranges::find(kind.slots, b.role, &Slot::role);
+        const bool words = slot != kind.slots.end() && slot->maybeWords;
         if (c && !words && !c->isNumeric())
             problem(check, fmt::format("“{}” holds words; numbers are needed.", c->name));
     }
     kind.check(table, roles, check);
     return check;
+}
+
+namespace {
+
+template <class Key, class Cell, class Name>
+Categories counted(std::size_t rows, const Cell& cell, const Name& name) {
+    Categories out;
+    out.places.reserve(rows);
+    std::unordered_map<Key, double> known;
+    for (std::size_t row = 0; row < rows; ++row) {
+        const std::optional<Key> key = cell(row);
+        if (!key) {
+            out.places.push_back(std::nan(""));
+            continue;
+        }
+        const auto [at, isNew] = known.try_emplace(*key, static_cast<double>(out.names.size() + 1));
+        if (isNew) out.names.push_back(name(row));
+        out.places.push_back(at->second);
+    }
+    return out;
+}
+
+} // namespace
+
+Categories categoriesOf(const Column& column, std::size_t rows) {
+    const Cells& cells = *column.cells;
+    if (column.isNumeric())
+        return counted<double>(
+            rows,
+            [&](std::size_t row) {
+                const double v = cellAt(&column, row);
+                return std::isfinite(v) ? std::optional(v) : std::nullopt;
+            },
+            [&](std::size_t row) { return cellText(column, row); });
+    return counted<std::string_view>(
+        rows,
+        [&](std::size_t row) {
+            return row < cells.texts.size() && !cells.texts[row].empty()
+                       ? std::optional<std::string_view>(cells.texts[row])
+                       : std::nullopt;
+        },
+        [&](std::size_t row) { return cells.texts[row]; });
 }
 
 // In order of x; only where everything is a number.

@@ -17,6 +17,7 @@ struct Slot {
     std::string label;
     std::string help{};
     bool needed = false, several = false;
+    bool maybeWords = false; // a column of words will do
 };
 
 using Roles = std::vector<RoleBinding>;

@@ -13,6 +13,7 @@ namespace jointer::stats {
 struct Group {
     std::string name;
     std::vector<double> values;
+    std::size_t missing = 0; // cells without a value, which are not among them
 };
 
 // Values by the levels of two factors at once.
@@ -41,7 +42,9 @@ struct Design {
     double against = 0;                   // of one sample: the mean that it may have
     int squares = 2;                      // type of the sums of squares of two factors: 2 or 3
 
-    bool isPaired() const { return !subjects.empty(); }
+    bool repeated = false; // it was said that subjects were measured in several groups
+
+    bool hasSubjects() const { return !subjects.empty(); }
 };
 
 } // namespace jointer::stats

@@ -87,15 +87,15 @@ std::string lacks(const TestKind& t, const Design& d) {
     case Needs::Control:
         return k < 2 ? "takes two groups or more" : !d.control ? "compares with a control: name it" : "";
     case Needs::Pairs:
-        return !d.isPaired() ? "takes pairs: say which values are of one subject"
+        return !d.hasSubjects() ? "takes pairs: say which values are of one subject"
                : k == 2      ? ""
                              : "takes two groups";
     case Needs::Blocks:
-        return !d.isPaired() ? "takes values of the same subjects: say which are of one"
+        return !d.hasSubjects() ? "takes values of the same subjects: say which are of one"
                : k >= 2      ? ""
                              : "takes two groups";
     case Needs::Columns:
-        return d.isPaired() && k == 2 ? "" : "takes two columns, row by row";
+        return d.hasSubjects() && k == 2 ? "" : "takes two columns, row by row";
     case Needs::TwoFactors:
         return d.factors ? "" : "takes two factors: name a second one";
     case Needs::Counts:
@@ -135,8 +135,8 @@ Proposal proposedTests(const Design& d) {
         return {{"chi-squared"}, "Counts of outcomes in groups."};
     }
     if (d.factors) return {{"two-way-anova"}, "Two factors at once."};
-    if (d.isPaired() && k == 2) return {{"paired"}, "Two groups with a value of each subject in both."};
-    if (d.isPaired()) return {{"repeated-measures"}, "Several groups with a value of each subject in all."};
+    if (d.repeated && k == 2) return {{"paired"}, "Two groups with a value of each subject in both."};
+    if (d.repeated) return {{"repeated-measures"}, "Several groups with a value of each subject in all."};
     if (k == 2)
         return {{"welch"},
                 "Two groups that are independent of each other; their variances need not be equal."};

@@ -31,7 +31,7 @@ Moments momentsOf(std::span<const double> values) {
 }
 
 std::unexpected<Issue> cannotTest(std::string why) {
-    return failure("test", std::move(why));
+    return failure("cannot-test", std::move(why));
 }
 
 namespace {

@@ -4,7 +4,6 @@
 #include "evaluate/mappings/kinds.h"
 #include "evaluate/uncertainty.h"
 
-#include <map>
 #include <numeric>
 #include <set>
 #include <span>
@@ -24,27 +23,6 @@ bool isAscending(std::span<const double> x, std::size_t rows) {
     for (std::size_t i = 0; i < rows; ++i)
         if (!std::isfinite(x[i]) || (i > 0 && x[i] < x[i - 1])) return false;
     return true;
-}
-
-// Words as x: 1, 2, 3… in the order in which they first appear; a cell without one has no place.
-struct Categories {
-    std::vector<double> places; // of each row
-    std::vector<std::string> names;
-};
-Categories categoriesOf(const Column& words, std::size_t rows) {
-    Categories out;
-    std::map<std::string, std::size_t, std::less<>> known;
-    for (std::size_t row = 0; row < rows; ++row) {
-        const std::string& name = row < words.cells->texts.size() ? words.cells->texts[row] : std::string();
-        if (name.empty()) {
-            out.places.push_back(std::nan(""));
-            continue;
-        }
-        const auto [at, isNew] = known.emplace(name, out.names.size());
-        if (isNew) out.names.push_back(name);
-        out.places.push_back(static_cast<double>(at->second + 1));
-    }
-    return out;
 }
 
 const Column* wordsAsX(const Table& table, const DatasetSource& source) {
@@ -182,7 +160,8 @@ MappingKind curveMapping() {
                        .label = "x",
                        .help = "Several are several predictors.",
                        .needed = true,
-                       .several = true},
+                       .several = true,
+                       .maybeWords = true},
                       {.role = Role::Y,
                        .label = "y",
                        .help = "Several are replicates.",

@@ -12,9 +12,10 @@
 
 namespace jointer::evaluate {
 
-inline const Slot kLabelSlot = {.role = Role::Label, .label = "label", .help = "A name for each point."};
+inline const Slot kLabelSlot = {
+    .role = Role::Label, .label = "label", .help = "A name for each point.", .maybeWords = true};
 inline const Slot kClassSlot = {
-    .role = Role::Class, .label = "class", .help = "What points are told apart by."};
+    .role = Role::Class, .label = "class", .help = "What points are told apart by.", .maybeWords = true};
 
 inline void problem(Check& check, std::string text) {
     check.issues.push_back({"mapping", std::move(text), {}});
@@ -41,6 +42,14 @@ template <class Fits> void takeAll(const Slot& slot, const Table& table, Roles& 
         if (isFree(c, out) && fits(c)) out.push_back({slot.role, c.id, slot.of});
 }
 
+// Cells as categories 1, 2, 3… in the order in which they first appear: words as they are, numbers as the table
+// shows them. A cell without a value has no place (NaN).
+struct Categories {
+    std::vector<double> places; // of each row
+    std::vector<std::string> names;
+};
+Categories categoriesOf(const Column& column, std::size_t rows);
+
 // Points of two predictors in order of x; only where everything is a number.
 struct Point {
     double x, more, y;
@@ -53,6 +62,7 @@ MappingKind curveMapping();
 MappingKind surfaceMapping();
 MappingKind gridMapping();
 MappingKind groupsMapping();
+MappingKind samplesMapping();
 MappingKind ionsMapping();
 MappingKind compositionMapping();
 

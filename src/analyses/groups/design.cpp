@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analyses/groups/groups.h"
+#include "base/text.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+
+namespace jointer::analyses {
+
+namespace {
+
+// One value with where it belongs; categories count from 1, 0 is none.
+struct Observed {
+    int group, second;
+    std::uint32_t subject;
+    double y;
+};
+
+const std::vector<std::string>& namesOf(const Curve& c, std::size_t further) {
+    static const std::vector<std::string> none;
+    return further < c.moreMeanings.size() ? c.moreMeanings[further].categories : none;
+}
+
+int categoryAt(const Curve& c, std::size_t further, std::size_t i) {
+    const double v = further < c.more.size() ? c.more[further][i] : NAN;
+    return std::isfinite(v) ? static_cast<int>(v) : 0;
+}
+
+std::vector<Observed> observedOf(const Curve& c) {
+    const bool told = !namesOf(c, 1).empty();
+    std::vector<Observed> out;
+    out.reserve(c.size());
+    for (std::size_t i = 0; i < c.size(); ++i)
+        if (c.counts(i))
+            out.push_back({static_cast<int>(std::lround(c.x[i])), categoryAt(c, 0, i),
+                           told                  ? static_cast<std::uint32_t>(categoryAt(c, 1, i))
+                           : i < c.rowIds.size() ? c.rowIds[i]
+                                                 : 0,
+                           c.y[i]});
+    return out;
+}
+
+// Values of one subject in one group (and of one level of the second factor) become their mean.
+void averageWithin(std::vector<Observed>& all, const std::string& subject, std::vector<std::string>& notes) {
+    const auto key = [](const Observed& o) { return std::tuple(o.group, o.second, o.subject); };
+    const std::size_t before = all.size();
+    std::ranges::stable_sort(all, {}, key);
+    std::vector<Observed> out;
+    for (std::size_t from = 0, to; from < all.size(); from = to) {
+        double sum = 0;
+        for (to = from; to < all.size() && key(all[to]) == key(all[from]); ++to) sum += all[to].y;
+        if (all[from].subject == 0) { // not said whose: each for itself
+            out.insert(out.end(), all.begin() + static_cast<std::ptrdiff_t>(from),
+                       all.begin() + static_cast<std::ptrdiff_t>(to));
+            continue;
+        }
+        out.push_back(all[from]);
+        out.back().y = sum / static_cast<double>(to - from);
+    }
+    if (out.size() < before)
+        notes.push_back(fmt::format(
+            "Values of one {} in a group are averaged: {} from {}; n counts the former.",
+            subject.empty() ? "subject" : subject, counted(static_cast<long long>(out.size()), "mean"),
+            counted(static_cast<long long>(before), "value")));
+    all = std::move(out);
+}
+
+void takeGroups(const std::vector<Observed>& all, const Curve& c, stats::Design& out) {
+    int most = 0;
+    for (const Observed& o : all) most = std::max(most, o.group);
+    most = std::max(most, static_cast<int>(c.xMeaning.categories.size()));
+    for (int k = 1; k <= most; ++k) {
+        const auto& names = c.xMeaning.categories;
+        const auto at = static_cast<std::size_t>(k - 1);
+        out.groups.push_back({at < names.size() ? names[at] : std::to_string(k), {}});
+    }
+    for (const Observed& o : all)
+        if (o.group >= 1) out.groups[static_cast<std::size_t>(o.group - 1)].values.push_back(o.y);
+}
+
+// Cells that belong to a group and hold no value.
+void countMissing(const Curve& c, stats::Design& out) {
+    for (std::size_t i = 0; i < c.size(); ++i)
+        if (!std::isfinite(c.y[i]) && c.x[i] >= 1 && c.x[i] <= static_cast<double>(out.groups.size()))
+            ++out.groups[static_cast<std::size_t>(c.x[i]) - 1].missing;
+}
+
+void takeFactors(const std::vector<Observed>& all, const Curve& c, stats::Design& out) {
+    stats::TwoFactors f{c.xMeaning.name, c.moreMeanings[0].name, {}, namesOf(c, 0), {}};
+    for (const stats::Group& g : out.groups) f.firstLevels.push_back(g.name);
+    f.cells.assign(f.firstLevels.size(), std::vector<std::vector<double>>(f.secondLevels.size()));
+    for (const Observed& o : all)
+        if (o.group >= 1 && o.second >= 1)
+            f.cells[static_cast<std::size_t>(o.group - 1)][static_cast<std::size_t>(o.second - 1)].push_back(
+                o.y);
+    out.groups.clear(); // each with each are the cells
+    for (std::size_t i = 0; i < f.firstLevels.size(); ++i)
+        for (std::size_t j = 0; j < f.secondLevels.size(); ++j)
+            if (!f.cells[i][j].empty())
+                out.groups.push_back({f.firstLevels[i] + ", " + f.secondLevels[j], f.cells[i][j]});
+    out.factors = std::move(f);
+}
+
+// Of subjects that were measured in all groups their values, in the order of the groups.
+void takeSubjects(const std::vector<Observed>& all, bool told, stats::Design& out,
+                  std::vector<std::string>& notes) {
+    std::map<std::uint32_t, std::vector<double>> rows;
+    for (const Observed& o : all) {
+        if (o.subject == 0 || o.group < 1) continue;
+        auto& row = rows.try_emplace(o.subject, out.groups.size(), NAN).first->second;
+        row[static_cast<std::size_t>(o.group - 1)] = o.y;
+    }
+    bool several = false;
+    for (const auto& [subject, row] : rows) {
+        const auto there = std::ranges::count_if(row, [](double v) { return std::isfinite(v); });
+        several = several || there > 1;
+        if (there == std::ssize(row))
+            out.subjects.push_back(row);
+        else
+            ++out.incomplete;
+    }
+    out.repeated = told && several;
+    if (out.repeated && out.incomplete > 0)
+        notes.push_back(fmt::format("{} not measured in all groups left out where the same are compared.",
+                                    counted(static_cast<long long>(out.incomplete), "subject")));
+}
+
+void takeCounts(const Curve& c, stats::Design& out) {
+    stats::Counts counts{c.xMeaning.categories, c.yMeaning.categories, {}};
+    counts.counts.assign(counts.rows.size(), std::vector<double>(counts.columns.size()));
+    for (std::size_t i = 0; i < c.size(); ++i)
+        if (c.counts(i))
+            ++counts.counts[static_cast<std::size_t>(c.x[i] - 1)][static_cast<std::size_t>(c.y[i] - 1)];
+    out.counts = std::move(counts);
+}
+
+} // namespace
+
+stats::Design designOf(const Curve& c, std::vector<std::string>& notes) {
+    stats::Design out;
+    if (!c.yMeaning.categories.empty()) {
+        takeCounts(c, out);
+        return out;
+    }
+    const bool told = !namesOf(c, 1).empty();
+    std::vector<Observed> all = observedOf(c);
+    if (told) averageWithin(all, c.moreMeanings[1].name, notes);
+    takeGroups(all, c, out);
+    countMissing(c, out);
+    if (!namesOf(c, 0).empty())
+        takeFactors(all, c, out);
+    else if (out.groups.size() > 1)
+        takeSubjects(all, told, out, notes);
+    return out;
+}
+
+} // namespace jointer::analyses

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Groups compared: what the analysis of kind "groups" has found, for its own card and the command line.
+#pragma once
+
+#include "analyses/analysis.h"
+#include "stats/group_tests.h"
+#include "stats/normality.h"
+#include "stats/summary.h"
+
+namespace jointer::analyses {
+
+struct GroupSummary {
+    std::string name;
+    double place = NAN; // on the axis of groups
+    stats::Summary numbers;
+    double low = NAN, high = NAN; // interval of the mean
+    std::pair<double, double> whiskers;
+    std::vector<double> outliers;
+    stats::Normality normality{NAN, NAN};
+};
+
+struct GroupTest {
+    stats::TestResult result;
+    std::vector<stats::Assumption> assumptions;
+};
+
+struct GroupsDetail : Detail {
+    stats::Design design;
+    std::vector<GroupSummary> groups;
+    std::vector<GroupTest> tests;
+    std::string reason;             // why these tests; empty: they were asked for
+    std::vector<std::string> notes; // of how values were taken
+};
+
+const GroupsDetail* groupsDetail(const AnalysisResult& result); // nullptr: of another kind
+
+// Values of a dataset of groups as an experiment has laid them out. Several values of one subject in a group
+// are averaged. `notes` tells of that, and of what is left out.
+stats::Design designOf(const Curve& curve, std::vector<std::string>& notes);
+
+// What p says, in words: "A difference this large would come by chance in 2 of 100 such experiments…".
+std::string meaningOfP(double p);
+
+const KindInfo& groupsSettings();
+
+} // namespace jointer::analyses

@@ -1,0 +1,348 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Samples read on a standard curve. Source of the errors: E. J. Williams, Regression Analysis (1959), ch. 6;
+// limits: L. A. Currie, Pure Appl. Chem. 67 (1995) 1699.
+#include "analyses/free_curve.h"
+#include "analyses/unknowns/unknowns.h"
+#include "base/text.h"
+#include "base/unit_text.h"
+#include "describe/setting_makers.h"
+#include "fit/residual_tests.h"
+#include "stats/summary.h"
+
+#include <algorithm>
+#include <boost/math/distributions/fisher_f.hpp>
+#include <fmt/format.h>
+
+namespace jointer::analyses {
+
+const KindInfo& unknownsSettings() {
+    using namespace describe;
+    static const KindInfo kind{
+        .key = "unknowns",
+        .name = "Unknowns",
+        .purpose = "Amounts of samples from their readings by a standard curve, with intervals",
+        .group = "Analyses",
+        .settings = {choice("interval", "Interval", {{"slope", "by the slope"}, {"band", "by the band"}},
+                            "By the slope of the curve at the reading (to first order), or where the band of "
+                            "the curve meets the reading, which is wider where the curve flattens.")}};
+    return kind;
+}
+
+const UnknownsDetail* unknownsDetail(const AnalysisResult& result) {
+    return dynamic_cast<const UnknownsDetail*>(result.kept.get());
+}
+
+namespace {
+
+// The curve that samples are read on, with what its fit knows of errors.
+class StandardCurve {
+public:
+    static Result<StandardCurve> of(const AnalysisResult& result) {
+        StandardCurve out;
+        out.curve_ = result.curve("fit");
+        const FitDetail* fit = fitDetail(result);
+        const FreeCurveDetail* free = freeCurveDetail(result);
+        if (!out.curve_ || !out.curve_->sample || !(fit || free))
+            return failure("no-curve", "Choose a fit of the standards as the curve.");
+        out.taken_ = fit ? fit->taken : free->taken;
+        if (out.taken_->problem.members.front().predictors.size() > 1)
+            return failure("several-predictors", "A standard curve has a single x.");
+        out.t_ = fit ? fit::tQuantile(fit->report) : free->members[0].t;
+        out.dof_ = fit ? static_cast<double>(fit->report.dof) : free->members[0].curve.degrees;
+        if (out.taken_->problem.absolute) out.dof_ = INFINITY;
+        out.residualSd_ = fit ? fit->report.residualSd : free->members[0].scale;
+        return out;
+    }
+
+    double y(double x) const { return curve_->sample({x}).y[0]; }
+
+    // Variances at places: of the curve, and of a single reading about it.
+    struct Variances {
+        std::vector<double> curve, reading;
+    };
+    Variances variances(const std::vector<double>& xs) const {
+        const Sampled s = curve_->sample(xs);
+        Variances out;
+        for (std::size_t i = 0; i < xs.size(); ++i) {
+            const double c = i < s.confidence.size() ? s.confidence[i] / t_ : NAN,
+                         p = i < s.prediction.size() ? s.prediction[i] / t_ : NAN;
+            out.curve.push_back(c * c);
+            out.reading.push_back(std::max(0.0, p * p - c * c));
+        }
+        return out;
+    }
+
+    std::vector<StandardBack> standards() const {
+        std::vector<StandardBack> out;
+        const MemberPoints& m = taken_->members.front();
+        for (std::size_t i = 0; i < m.curve->size(); ++i)
+            if (m.used.empty() || m.used[i]) out.push_back({m.curve->x[i], m.curve->y[i]});
+        return out;
+    }
+
+    double t() const { return t_; }
+    double dof() const { return dof_; }
+    double residualSd() const { return residualSd_; }
+    const AxisMeaning& xMeaning() const { return taken_->members.front().curve->xMeaning; }
+    const AxisMeaning& yMeaning() const { return taken_->members.front().curve->yMeaning; }
+
+private:
+    const NamedCurve* curve_ = nullptr;
+    std::shared_ptr<const FitTaken> taken_;
+    double t_ = NAN, dof_ = NAN, residualSd_ = NAN;
+};
+
+// The samples of a dataset, and the readings of its blanks.
+struct Readings {
+    std::vector<Sample> samples;
+    std::vector<double> blanks;
+
+    explicit Readings(const Curve& c) {
+        constexpr double kBlank = 2; // as the mapping of samples writes it
+        for (std::size_t i = 0; i < c.size(); ++i) {
+            if (!c.counts(i)) continue;
+            if (c.more.size() > 1 && c.more[1][i] == kBlank) {
+                blanks.push_back(c.y[i]);
+                continue;
+            }
+            if (samples.empty() || samples.back().place != c.x[i]) {
+                const auto k = static_cast<std::size_t>(c.x[i] - 1);
+                const auto& names = c.xMeaning.categories;
+                samples.push_back(
+                    {.name = k < names.size() ? names[k] : readableNumber(c.x[i]), .place = c.x[i]});
+                if (!c.more.empty()) samples.back().dilution = c.more[0][i];
+            }
+            samples.back().readings.push_back(c.y[i]);
+        }
+        for (Sample& s : samples) s.meanReading = stats::summarise(s.readings).mean;
+    }
+};
+
+class ReadingBack {
+public:
+    ReadingBack(const StandardCurve& curve, double low, double high, bool byBand)
+        : curve_(curve), inversion_([&curve](double x) { return curve.y(x); }, low, high), byBand_(byBand) {}
+
+    void read(std::vector<Sample>& samples) const {
+        std::vector<double> xs;
+        for (Sample& s : samples) {
+            place(s);
+            if (s.state == fit::ReadState::InRange) xs.push_back(s.x);
+        }
+        const auto variances = curve_.variances(xs);
+        std::size_t k = 0;
+        for (Sample& s : samples)
+            if (s.state == fit::ReadState::InRange) {
+                takeErrors(s, variances.curve[k], variances.reading[k]);
+                ++k;
+            }
+    }
+
+    void readBack(std::vector<StandardBack>& standards) const {
+        for (StandardBack& s : standards) s.computed = inversion_.nearest(s.reading, s.given).value_or(NAN);
+    }
+
+    // What lies so many SD above the mean of blanks; of none: of the scatter about the curve, at its first
+    // standard.
+    Limit limit(const std::vector<double>& blanks, double sds, double sdsOfScatter) const {
+        const stats::Summary b = stats::summarise(blanks);
+        const double first = inversion_.low(), up = inversion_.slope(first) < 0 ? -1 : 1;
+        if (b.n >= 2 && b.sd > 0) {
+            const double y = b.mean + up * sds * b.sd;
+            return {inversion_.nearest(y, first).value_or(NAN),
+                    fmt::format("{:g} SD of {}", sds, counted(static_cast<long long>(b.n), "blank"))};
+        }
+        const double sd = std::sqrt(curve_.variances({first}).reading[0]);
+        return {sdsOfScatter * sd / std::abs(inversion_.slope(first)),
+                fmt::format("{:g} SD about the curve over its slope", sdsOfScatter)};
+    }
+
+private:
+    void place(Sample& s) const {
+        const fit::Reading r = inversion_.read(s.meanReading);
+        s.state = r.state;
+        for (double x : r.solutions) s.solutions.push_back(x * s.dilution);
+        for (double y : s.readings) s.each.push_back(inversion_.read(y).x.value_or(NAN) * s.dilution);
+        if (!r.x) return;
+        s.x = *r.x;
+        s.value = s.x * s.dilution;
+    }
+
+    void takeErrors(Sample& s, double ofCurve, double ofReading) const {
+        const auto m = static_cast<double>(s.readings.size());
+        const double slope = inversion_.slope(s.x), se = std::sqrt(ofReading / m + ofCurve) / std::abs(slope);
+        s.se = std::abs(s.dilution) * se;
+        s.low = s.value - curve_.t() * s.se, s.high = s.value + curve_.t() * s.se;
+        if (byBand_) {
+            const auto off = [&](int side) { // how far the reading is inside the band
+                return [this, &s, m, side](double x) {
+                    const auto v = curve_.variances({x});
+                    return side * (curve_.y(x) - s.meanReading) -
+                           curve_.t() * std::sqrt(v.reading[0] / m + v.curve[0]);
+                };
+            };
+            const int up = slope < 0 ? -1 : 1;
+            s.low = s.dilution * inversion_.crossing(s.x, -1, off(-up));
+            s.high = s.dilution * inversion_.crossing(s.x, 1, off(up));
+        }
+        s.disagrees = disagree(s, ofReading);
+    }
+
+    // Replicates that scatter more than the points about the curve, at 1 %.
+    bool disagree(const Sample& s, double ofReading) const {
+        if (s.readings.size() < 2 || !(ofReading > 0)) return false;
+        const double sd = stats::summarise(s.readings).sd,
+                     freedom = static_cast<double>(s.readings.size()) - 1;
+        const boost::math::fisher_f f(freedom, std::isfinite(curve_.dof()) ? curve_.dof() : 1e9);
+        return boost::math::cdf(boost::math::complement(f, sd * sd / ofReading)) < 0.01;
+    }
+
+    const StandardCurve& curve_;
+    fit::Inversion inversion_;
+    bool byBand_;
+};
+
+Column numbersOf(const UnknownsDetail& d, std::string name, const std::string& unit,
+                 double (*value)(const Sample&)) {
+    std::vector<double> out;
+    for (const Sample& s : d.samples) out.push_back(value(s));
+    return numberColumn(std::move(name), unit, std::move(out));
+}
+
+NamedTable samplesTable(const UnknownsDetail& d) {
+    std::vector<std::string> names, states;
+    for (const Sample& s : d.samples) {
+        names.push_back(s.name);
+        states.emplace_back(fit::readStateWords(s.state));
+    }
+    const std::string &x = d.xMeaning.unit, &y = d.yMeaning.unit;
+    NamedTable t{.key = "samples", .label = "Samples", .table = {}};
+    t.table.columns = {
+        textColumn("sample", names),
+        numbersOf(d, "readings", "", [](const Sample& s) { return static_cast<double>(s.readings.size()); }),
+        numbersOf(d, "mean reading", y, [](const Sample& s) { return s.meanReading; }),
+        numbersOf(d, d.xMeaning.name, x, [](const Sample& s) { return s.value; }),
+        numbersOf(d, "±", x, [](const Sample& s) { return s.se; }),
+        numbersOf(d, "low", x, [](const Sample& s) { return s.low; }),
+        numbersOf(d, "high", x, [](const Sample& s) { return s.high; }),
+        numbersOf(d, "dilution", "", [](const Sample& s) { return s.dilution; }),
+        textColumn("state", states)};
+    return t;
+}
+
+NamedTable standardsTable(const UnknownsDetail& d) {
+    std::vector<double> given, computed, recovery;
+    for (const StandardBack& s : d.standards) {
+        given.push_back(s.given);
+        computed.push_back(s.computed);
+        recovery.push_back(s.recovery());
+    }
+    NamedTable t{.key = "standards", .label = "Standards computed back", .table = {}};
+    t.table.columns = {numberColumn("given", d.xMeaning.unit, given),
+                       numberColumn("computed", d.xMeaning.unit, computed),
+                       numberColumn("recovery", "%", recovery)};
+    return t;
+}
+
+// What of a sample needs to be said aloud.
+std::vector<Issue> issuesOf(const UnknownsDetail& d) {
+    std::vector<Issue> out;
+    std::vector<std::string> disagree, outside;
+    for (const Sample& s : d.samples) {
+        if (s.disagrees) disagree.push_back(s.name);
+        if (s.state == fit::ReadState::InRange) continue;
+        const double nearest = s.state == fit::ReadState::Below ? d.low : d.high;
+        std::string words(fit::readStateWords(s.state));
+        if (s.state == fit::ReadState::Below || s.state == fit::ReadState::Above)
+            words += fmt::format(", the nearest is {}", placeText(d.xMeaning, nearest));
+        outside.push_back(s.name + " (" + words + ")");
+    }
+    const auto listed = [](std::vector<std::string> names) {
+        const std::size_t all = names.size();
+        if (all > 8) names.resize(8);
+        return joined(names, ", ") + (all > 8 ? fmt::format(" and {} more", all - 8) : "");
+    };
+    if (!outside.empty()) out.push_back({"outside", "Without an amount: " + listed(outside) + ".", {}});
+    if (!disagree.empty())
+        out.push_back(
+            {"replicates",
+             "Readings of one sample disagree by more than the standards scatter: " + listed(disagree) + ".",
+             {}});
+    return out;
+}
+
+void addQuantities(const UnknownsDetail& d, DatasetId member, AnalysisResult& out) {
+    for (const Sample& s : d.samples)
+        out.quantities.push_back({.key = "amount in " + s.name,
+                                  .label = d.xMeaning.name,
+                                  .unit = d.xMeaning.unit,
+                                  .value = s.value,
+                                  .se = s.se,
+                                  .low = s.low,
+                                  .high = s.high,
+                                  .state = std::string(fit::readStateWords(s.state)),
+                                  .good = s.state == fit::ReadState::InRange && !s.disagrees,
+                                  .member = member,
+                                  .subject = s.name});
+    for (const auto& [key, label, limit] :
+         {std::tuple("detection-limit", "limit of detection", &d.detection),
+          std::tuple("quantification-limit", "limit of quantification", &d.quantification)})
+        if (std::isfinite(limit->value))
+            out.quantities.push_back({.key = key,
+                                      .label = label,
+                                      .meaning = limit->from,
+                                      .unit = d.xMeaning.unit,
+                                      .value = limit->value,
+                                      .state = "summary",
+                                      .member = member});
+}
+
+Result<AnalysisResult> compute(const Task& task, const Taken&) {
+    if (task.inputs.empty() || task.analyses.empty() || !task.analyses[0])
+        return failure("no-curve", "Choose a fit of the standards as the curve.");
+    const auto curve = StandardCurve::of(*task.analyses[0]);
+    if (!curve) return std::unexpected(curve.error());
+    auto d = std::make_shared<UnknownsDetail>();
+    d->standards = curve->standards();
+    d->xMeaning = curve->xMeaning(), d->yMeaning = curve->yMeaning();
+    const auto [low, high] = std::ranges::minmax(d->standards, {}, &StandardBack::given);
+    d->low = low.given, d->high = high.given;
+    if (!(d->high > d->low))
+        return failure("few-points", "A standard curve needs standards at two places at least.");
+    Readings readings(*task.inputs[0].curve);
+    const ReadingBack back(*curve, d->low, d->high,
+                           unknownsSettings().text(task.spec.settings, "interval") == "band");
+    back.read(readings.samples);
+    back.readBack(d->standards);
+    d->samples = std::move(readings.samples);
+    d->detection = back.limit(readings.blanks, 3, 3.3);
+    d->quantification = back.limit(readings.blanks, 10, 10);
+    AnalysisResult out{.state = "done"};
+    addQuantities(*d, task.inputs[0].spec.dataset, out);
+    const auto found = std::ranges::count(d->samples, fit::ReadState::InRange, &Sample::state);
+    out.sentence = fmt::format("{} of {} read on the curve.", found,
+                               counted(static_cast<long long>(d->samples.size()), "sample"));
+    out.detail = fmt::format("standards from {} to {}", placeText(d->xMeaning, d->low),
+                             placeText(d->xMeaning, d->high));
+    out.issues = issuesOf(*d);
+    if (d->samples.empty())
+        out.issues.push_back(
+            {"no-samples", "No row is a sample: give rows the kind “unknown”, or leave their x open.", {}});
+    out.tables = {samplesTable(*d), standardsTable(*d)};
+    out.kept = std::move(d);
+    return out;
+}
+
+} // namespace
+
+AnalysisKind unknownsAnalysis() {
+    return {.info = unknownsSettings(),
+            .slots = {{.key = "curve",
+                       .label = "Standard curve",
+                       .of = "analysis",
+                       .kinds = {"fit", "free-curve"}},
+                      {.key = "samples", .label = "Samples", .of = "dataset"}},
+            .compute = compute};
+}
+
+} // namespace jointer::analyses

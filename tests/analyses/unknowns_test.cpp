@@ -1,0 +1,266 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Samples read on standard curves: errors against their closed forms, intervals against the truth in
+// simulation, and what cannot be read said as such.
+#include "analyses/unknowns/unknowns.h"
+#include "evaluate/evaluator.h"
+#include "fit/fit.h"
+#include "project/edit.h"
+
+#include <gmock/gmock.h>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::analyses;
+
+namespace {
+
+const double kOpen = std::nan("");
+
+// A plate: standards and samples as rows of one table, so many reading columns.
+struct Plate {
+    std::vector<double> x;
+    std::vector<std::vector<double>> y{2};
+    std::vector<std::string> names;
+    std::vector<double> dilution;
+    ModelNode model{.kind = "line"};
+    std::string weights = "none", interval = "slope";
+    Project project;
+    std::shared_ptr<evaluate::Evaluator> evaluator = std::make_shared<evaluate::Evaluator>();
+    evaluate::AnalysisOutcome outcome;
+
+    void row(const std::string& name, double at, std::vector<double> readings, double dilutedBy = 1) {
+        names.push_back(name);
+        x.push_back(at);
+        y.resize(readings.size());
+        for (std::size_t k = 0; k < readings.size(); ++k) y[k].push_back(readings[k]);
+        dilution.push_back(dilutedBy);
+    }
+
+    const UnknownsDetail& read() {
+        Table t{.name = "plate"};
+        t.columns = {textColumn("name", names), numberColumn("conc", "mg/L", x),
+                     numberColumn("dilution", "", dilution)};
+        for (std::size_t k = 0; k < y.size(); ++k)
+            t.columns.push_back(numberColumn("A" + std::to_string(k), "", y[k]));
+        project = *edits::addTable(t).apply(Project());
+        const Table& own = project.tables[0];
+        Dataset standards{.name = "standards", .source = {.kind = "columns", .table = own.id}};
+        standards.source.roles = {{Role::X, own.columns[1].id}};
+        for (std::size_t k = 3; k < own.columns.size(); ++k)
+            standards.source.roles.push_back({Role::Y, own.columns[k].id});
+        Dataset samples = standards;
+        samples.name = "samples";
+        samples.source.kind = "samples";
+        samples.source.roles.push_back({Role::Label, own.columns[0].id});
+        samples.source.roles.push_back({Role::Companion, own.columns[2].id, "dilution"});
+        for (const Dataset& d : {standards, samples}) project = *edits::addDataset(d).apply(project);
+        Analysis fit{.kind = "fit", .inputs = {{.dataset = project.datasets[0].id}}, .model = model};
+        fit.inputs[0].weights.set("weights", Value(weights));
+        project = *edits::addAnalysis(fit).apply(project);
+        Analysis unknowns{.kind = "unknowns",
+                          .inputs = {{.dataset = project.datasets[1].id}},
+                          .analyses = {project.analyses[0].id}};
+        unknowns.settings.set("interval", Value(interval));
+        project = *edits::addAnalysis(unknowns).apply(project);
+        outcome = evaluator->analysis(project, project.analyses[1]);
+        if (!outcome.exists()) throw std::runtime_error(outcome.result.error().text);
+        return *unknownsDetail(*outcome);
+    }
+};
+
+struct Line { // least squares by hand
+    double n = 0, a = 0, b = 0, mean = 0, sxx = 0, s = 0;
+    Line(const std::vector<double>& x, const std::vector<double>& y) {
+        n = static_cast<double>(x.size());
+        double my = 0, sxy = 0, rss = 0;
+        for (std::size_t i = 0; i < x.size(); ++i) mean += x[i] / n, my += y[i] / n;
+        for (std::size_t i = 0; i < x.size(); ++i)
+            sxx += (x[i] - mean) * (x[i] - mean), sxy += (x[i] - mean) * (y[i] - my);
+        b = sxy / sxx, a = my - b * mean;
+        for (std::size_t i = 0; i < x.size(); ++i) rss += std::pow(y[i] - a - b * x[i], 2);
+        s = std::sqrt(rss / (n - 2));
+    }
+};
+
+Plate linePlate(std::mt19937_64& random, std::size_t replicates, double noise, Line* line = nullptr) {
+    std::normal_distribution<double> normal(0, noise);
+    Plate p;
+    std::vector<double> xs, ys;
+    for (double x : {0.0, 1.0, 2.0, 4.0, 7.0, 10.0}) {
+        std::vector<double> readings;
+        for (std::size_t k = 0; k < replicates; ++k) {
+            readings.push_back(0.05 + 0.1 * x + normal(random));
+            xs.push_back(x), ys.push_back(readings.back());
+        }
+        p.row("S", x, readings);
+    }
+    if (line) *line = Line(xs, ys);
+    return p;
+}
+
+} // namespace
+
+TEST(Unknowns, ErrorsOnALineAreTheClosedForm) {
+    std::mt19937_64 random(3);
+    for (std::size_t m : {1U, 2U, 3U}) {
+        Line line({0, 1}, {0, 1});
+        Plate p = linePlate(random, m, 0.004, &line);
+        std::normal_distribution<double> normal(0, 0.004);
+        for (double x : {0.5, 3.0, 9.5}) {
+            std::vector<double> readings;
+            for (std::size_t k = 0; k < m; ++k) readings.push_back(0.05 + 0.1 * x + normal(random));
+            p.row("U" + std::to_string(x), kOpen, readings, 5);
+        }
+        for (const char* interval : {"slope", "band"}) {
+            p.interval = interval;
+            const UnknownsDetail& d = p.read();
+            ASSERT_EQ(d.samples.size(), 3U);
+            const double t = fit::tQuantile(0.95, line.n - 2), k = static_cast<double>(m);
+            for (const Sample& s : d.samples) {
+                const double x = (s.meanReading - line.a) / line.b, off = x - line.mean;
+                const double se = line.s / line.b * std::sqrt(1 / k + 1 / line.n + off * off / line.sxx);
+                EXPECT_EQ(s.state, fit::ReadState::InRange);
+                EXPECT_NEAR(s.value, 5 * x, 1e-9);
+                EXPECT_NEAR(s.se, 5 * se, 1e-8);
+                if (std::string(interval) == "slope") {
+                    EXPECT_NEAR(s.low, 5 * (x - t * se), 1e-7);
+                    EXPECT_NEAR(s.high, 5 * (x + t * se), 1e-7);
+                    continue;
+                }
+                // Fieller: (ȳ − a − b·x)² = t²s²(1/m + 1/n + (x − x̄)²/Sxx), a quadratic in x − x̄.
+                const double w = t * t * line.s * line.s, g = s.meanReading - line.a - line.b * line.mean;
+                const double qa = line.b * line.b - w / line.sxx, qb = -2 * line.b * g,
+                             qc = g * g - w * (1 / k + 1 / line.n);
+                const double root = std::sqrt(qb * qb - 4 * qa * qc);
+                EXPECT_NEAR(s.low, 5 * (line.mean + (-qb - root) / (2 * qa)), 1e-7);
+                EXPECT_NEAR(s.high, 5 * (line.mean + (-qb + root) / (2 * qa)), 1e-7);
+            }
+        }
+    }
+}
+
+// The interval of a sample holds its truth as often as it says; on a weighted line, a parabola and a
+// logistic.
+TEST(Unknowns, IntervalsHoldTheTruth) {
+    struct Case {
+        const char *model, *weights;
+        double (*truth)(double);
+        double (*noise)(double y);
+    };
+    const auto steady = [](double) { return 0.01; };
+    for (const Case& c :
+         {Case{"line", "none", [](double x) { return 0.05 + 0.1 * x; }, steady},
+          Case{"line", "1/y2", [](double x) { return 0.3 + 0.1 * x; }, [](double y) { return 0.02 * y; }},
+          Case{"polynomial-2", "none", [](double x) { return 0.05 + 0.2 * x - 0.006 * x * x; }, steady},
+          Case{"logistic-4", "none",
+               [](double x) { return 0.1 + 1.9 / (1 + std::pow(4 / std::max(x, 1e-9), 1.3)); },
+               [](double) { return 0.02; }}}) {
+        std::mt19937_64 random(17);
+        std::normal_distribution<double> normal;
+        const auto reading = [&](double x) { return c.truth(x) + c.noise(c.truth(x)) * normal(random); };
+        int covered = 0, all = 0;
+        for (int run = 0; run < 120; ++run) {
+            Plate p;
+            p.model.kind = c.model;
+            p.weights = c.weights;
+            p.interval = run % 2 == 0 ? "slope" : "band";
+            for (double x : {0.5, 1.0, 2.0, 4.0, 6.0, 8.0, 10.0}) p.row("S", x, {reading(x), reading(x)});
+            const std::vector<double> truths = {1.5, 3.0, 5.0, 7.0};
+            for (double x : truths) p.row("U" + std::to_string(x), kOpen, {reading(x), reading(x)});
+            const UnknownsDetail& d = p.read();
+            for (std::size_t k = 0; k < truths.size(); ++k) {
+                if (d.samples[k].state != fit::ReadState::InRange) continue;
+                ++all;
+                covered += d.samples[k].low <= truths[k] && truths[k] <= d.samples[k].high;
+            }
+        }
+        EXPECT_NEAR(static_cast<double>(covered) / all, 0.95, 0.03) << c.model << " " << c.weights;
+        EXPECT_GE(all, 470) << c.model;
+    }
+}
+
+TEST(Unknowns, WhatCannotBeReadIsSaidAndHasNoNumber) {
+    std::mt19937_64 random(5);
+    Plate p = linePlate(random, 2, 0.002);
+    p.row("faint", kOpen, {0.01, 0.011});
+    p.row("strong", kOpen, {1.6, 1.61}, 100);
+    p.row("apart", kOpen, {0.4, 0.7});
+    p.row("", kOpen, {0.5, 0.5});
+    p.row("half", kOpen, {0.5, std::nan("")});
+    p.row("empty", kOpen, {std::nan(""), std::nan("")});
+    const UnknownsDetail& d = p.read();
+    ASSERT_EQ(d.samples.size(), 5U); // "empty" has no reading at all
+    EXPECT_EQ(d.samples[0].state, fit::ReadState::Below);
+    EXPECT_TRUE(std::isnan(d.samples[0].value));
+    EXPECT_EQ(d.samples[1].state, fit::ReadState::Above);
+    EXPECT_NEAR(d.samples[1].solutions.at(0), 1550, 30); // times its dilution
+    EXPECT_TRUE(d.samples[2].disagrees);
+    EXPECT_EQ(d.samples[3].name, "row 10");
+    EXPECT_EQ(d.samples[4].readings.size(), 1U);
+    std::string said;
+    for (const Issue& i : p.outcome.issues) said += i.text + "\n";
+    EXPECT_THAT(said,
+                testing::HasSubstr("faint (below the standards, the nearest is 0 mg/L), strong (above the "
+                                   "standards, the nearest is 10 mg/L)"));
+    EXPECT_THAT(said, testing::HasSubstr("disagree by more than the standards scatter: apart"));
+}
+
+TEST(Unknowns, LimitsAreOfBlanksElseOfTheScatter) {
+    Plate p;
+    p.row("B", 0, {0.050, 0.054});
+    p.row("B", 0, {0.052, 0.048});
+    for (double x : {1.0, 2.0, 5.0}) p.row("S", x, {0.051 + 0.1 * x, 0.051 + 0.1 * x});
+    p.row("U", kOpen, {0.2, 0.2});
+    const UnknownsDetail& d = p.read();
+    // SD of the four blanks: √(Σ/3) = √(20·10⁻⁶/3), their mean 0.051.
+    const double sd = std::sqrt(20e-6 / 3);
+    EXPECT_NEAR(d.detection.value, 3 * sd / 0.1, 1e-6);
+    EXPECT_EQ(d.detection.from, "3 SD of 4 blanks");
+    EXPECT_NEAR(d.quantification.value, 10 * sd / 0.1, 1e-6);
+    std::mt19937_64 random(6);
+    Line line({0, 1}, {0, 1});
+    Plate without = linePlate(random, 1, 0.01, &line);
+    without.row("U", kOpen, {0.3});
+    EXPECT_NEAR(without.read().detection.value, 3.3 * line.s / line.b, 1e-7);
+}
+
+TEST(Unknowns, StandardsComeBack) {
+    std::mt19937_64 random(8);
+    Line line({0, 1}, {0, 1});
+    Plate p = linePlate(random, 1, 0.01, &line);
+    p.row("U", kOpen, {0.3});
+    const UnknownsDetail& d = p.read();
+    ASSERT_EQ(d.standards.size(), 6U);
+    for (const StandardBack& s : d.standards) EXPECT_NEAR(s.computed, (s.reading - line.a) / line.b, 1e-9);
+    EXPECT_TRUE(std::isnan(d.standards[0].recovery())); // of nothing
+    EXPECT_NEAR(d.standards[3].recovery(), 25 * d.standards[3].computed, 1e-9);
+}
+
+TEST(Unknowns, ACorrectedStandardChangesEverything) {
+    std::mt19937_64 random(9);
+    Plate p = linePlate(random, 2, 0.002);
+    p.row("U", kOpen, {0.45, 0.45});
+    const double before = p.read().samples[0].value;
+    p.y[0][5] = p.y[1][5] = 2.1; // the last standard
+    EXPECT_LT(p.read().samples[0].value, before - 0.5);
+}
+
+TEST(Unknowns, KindsOfRowsGoBeforeOpenPlaces) {
+    std::mt19937_64 random(10);
+    Plate p = linePlate(random, 2, 0.002);
+    p.row("U", 4, {0.45, 0.45}); // what it should hold is known
+    (void)p.read();
+    Table t = p.project.tables[0];
+    for (std::size_t row = 0; row < 7; ++row)
+        t.rowKinds[t.rows->id(row)] = row == 6   ? RowKind::Unknown
+                                      : row == 0 ? RowKind::Blank
+                                                 : RowKind::Standard;
+    Project q = p.project;
+    q.tables = q.tables.with(t);
+    const auto outcome = p.evaluator->analysis(q, q.analyses[1]);
+    ASSERT_TRUE(outcome.exists());
+    const UnknownsDetail& d = *unknownsDetail(*outcome);
+    ASSERT_EQ(d.samples.size(), 1U);
+    EXPECT_NEAR(d.samples[0].value, 4, 0.1);
+    EXPECT_EQ(d.low, 1); // the blank is no standard
+}
