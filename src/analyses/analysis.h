@@ -96,6 +96,10 @@ struct TaskInput {
     bool smoothed = false;                      // and it is a smoothed one
     std::map<std::string, double> attributes{}; // of the dataset, those that are numbers
     AnalysisInput spec{};
+    // Readings of the samples and blanks in its table, as the mapping of samples lays them out; only for kinds
+    // that take them.
+    std::shared_ptr<const Curve> samples{};
+    bool stepped = false; // its protocol changes what was measured: not so the samples
 };
 
 enum class Effort { OneIteration, Provisional, Full };
@@ -147,6 +151,7 @@ struct AnalysisKind {
     std::string (*name)(const Analysis& spec) = nullptr;
     bool costly = true; // computed in the background, can be stopped
     bool givesCurve = false; // "fit" and "residuals" of each dataset
+    bool takesSamples = false;
 
     bool takesPoints() const { return std::ranges::find(slots, "dataset", &InputSlot::of) != slots.end(); }
     // One for all selected datasets, not one for each.

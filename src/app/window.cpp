@@ -4,6 +4,7 @@
 #include "app/panes/model_picker.h"
 #include "app/panes/doubt_row.h"
 #include "app/panes/pair_row.h"
+#include "app/panes/tables_row.h"
 #include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
 
@@ -290,7 +291,8 @@ bool Window::isSettled() const {
         if (const auto* picker = findChild<ModelPicker*>(); picker && !picker->isCurrent()) return false;
         return analyse_->arePlotsCurrent() && analyse_->protocol()->isCurrent() &&
                analyse_->numbers()->isCurrent() && analyse_->models()->isCurrent() &&
-               analyse_->doubt()->isCurrent() && analyse_->pairs()->isCurrent();
+               analyse_->doubt()->isCurrent() && analyse_->pairs()->isCurrent() &&
+               analyse_->tables()->isCurrent();
     case Stage::Figure:
         return figure_->page()->isCurrent();
     case Stage::Results:

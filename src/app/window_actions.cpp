@@ -171,7 +171,8 @@ void Window::addViewEntries(std::vector<Entry>& all) {
         {tr("Numbers side by side"), WorkStage::Below::Numbers},
         {tr("Models side by side"), WorkStage::Below::Models},
         {tr("Doubt view"), WorkStage::Below::Doubt},
-        {tr("Pairs of parameters"), WorkStage::Below::Pairs}};
+        {tr("Pairs of parameters"), WorkStage::Below::Pairs},
+        {tr("Tables of the analysis"), WorkStage::Below::Tables}};
     for (const auto& [name, what] : below)
         all.push_back({tr("View"), name, "", tr("Show them below the plot of Analyse"), [this, what] {
                            goTo(Stage::Analyse);

@@ -17,7 +17,7 @@ std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
     for (auto make : {readCommand, statsCommand, groupsCommand, unknownsCommand, fitCommand, peaksCommand,
                       analyseCommand, compareCommand, modelsCommand, cleanCommand, stepsCommand,
-                      referenceCommand, exportCommand, checkCommand, applyCommand, recipeCommand})
+                      referenceCommand, exportCommand, resultsCommand, checkCommand, applyCommand, recipeCommand})
         all.push_back(make());
     return all;
 }

@@ -93,23 +93,24 @@ protected:
     Result<Project> completed(const Project& project, int& status) override {
         auto with = FitCommand::completed(project, status);
         if (!with) return with;
-        const Dataset& standards = with->datasets[0];
+        Dataset standards = with->datasets[0];
         const auto table = with->tables.find(standards.source.table);
-        Dataset samples{.name = "samples", .source = {.kind = "samples", .table = table->id}};
-        for (const RoleBinding& b : standards.source.roles)
-            if (b.role == Role::X || b.role == Role::Y) samples.source.roles.push_back(b);
         for (const auto& [heading, role] :
              {std::pair(name_, Role::Label), std::pair(dilution_, Role::Companion)}) {
-            if (heading.empty()) continue;
-            const auto c = columnOf(*table, heading);
-            if (!c) return std::unexpected(c.error());
-            samples.source.roles.push_back({role, (*c)->id, role == Role::Companion ? "dilution" : ""});
+            // Without a column none is guessed: the role is held by no column.
+            RoleBinding bound{role, {}, role == Role::Companion ? "dilution" : ""};
+            if (!heading.empty()) {
+                const auto c = columnOf(*table, heading);
+                if (!c) return std::unexpected(c.error());
+                bound.column = (*c)->id;
+            }
+            std::erase_if(standards.source.roles, [&](const RoleBinding& b) { return b.role == role; });
+            standards.source.roles.push_back(std::move(bound));
         }
-        Analysis unknowns{.kind = "unknowns", .analyses = {with->analyses[0].id}};
+        Analysis unknowns{
+            .kind = "unknowns", .inputs = {{.dataset = standards.id}}, .analyses = {with->analyses[0].id}};
         unknowns.settings.set("interval", Value(by_));
-        with = edits::addDataset(std::move(samples)).apply(*with);
-        if (!with) return with;
-        unknowns.inputs = {{.dataset = with->datasets[with->datasets.size() - 1].id}};
+        with->datasets = with->datasets.with(std::move(standards));
         return edits::addAnalysis(std::move(unknowns)).apply(*with);
     }
 

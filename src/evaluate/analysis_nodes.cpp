@@ -38,6 +38,15 @@ std::vector<NodeId> curveNodes(const Ground& ground, const Analysis& analysis) {
     return nodes;
 }
 
+// The samples of its datasets, where the kind takes them.
+std::vector<NodeId> sampleNodes(const Analysis& analysis) {
+    std::vector<NodeId> nodes;
+    const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
+    if (kind && kind->takesSamples)
+        for (const AnalysisInput& input : analysis.inputs) nodes.push_back(samplesNode(input.dataset));
+    return nodes;
+}
+
 // The curves that its model is made of, as their protocols leave them.
 std::vector<NodeId> modelNodes(const Ground& ground, const Analysis& analysis) {
     std::vector<NodeId> nodes;
@@ -78,17 +87,24 @@ std::map<std::string, double> numbersOf(const std::vector<Attribute>& attributes
     return out;
 }
 
-// A task from the curves and then the results of other analyses.
+bool isStepped(const Dataset& d) {
+    return std::ranges::any_of(d.protocol, &Step::on);
+}
+
+// A task from the curves, then the results of other analyses, then samples where the kind takes them.
 analyses::Task taskOf(const Ground& ground, const Analysis& analysis, std::span<const Stored> curves,
-                      std::span<const Stored> others) {
+                      std::span<const Stored> rest) {
     analyses::Task task{.spec = analysis};
+    const auto others = rest.first(analysis.analyses.size()), samples = rest.subspan(others.size());
     for (std::size_t i = 0; i < analysis.inputs.size(); ++i) {
         const auto dataset = ground.project.datasets.find(analysis.inputs[i].dataset);
         task.inputs.push_back(
             {.name = dataset ? dataset->name : "",
              .curve = curveOf(curves[i]),
              .attributes = dataset ? numbersOf(dataset->attributes) : std::map<std::string, double>(),
-             .spec = analysis.inputs[i]});
+             .spec = analysis.inputs[i],
+             .samples = i < samples.size() ? curveOf(samples[i]) : nullptr,
+             .stepped = dataset && isStepped(*dataset)});
     }
     for (const Stored& other : others) task.analyses.push_back(other.as<analyses::AnalysisResult>());
     return task;
@@ -138,7 +154,7 @@ std::vector<double> ResultMemory::lastValues(const Analysis& analysis) const {
     return at == lastValues_.end() || at->second.first != like ? std::vector<double>{} : at->second.second;
 }
 
-// Its inputs are the curves, then those before smoothing, then other analyses.
+// Its inputs are the curves, then those before smoothing, then other analyses, then samples.
 Node planTaken(const Ground& ground, const NodeId& id) {
     const Analysis& analysis = analysisOf(ground, id);
     const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
@@ -158,6 +174,7 @@ Node planTaken(const Ground& ground, const NodeId& id) {
     for (const NodeId& curve : modelNodes(ground, analysis)) node.inputs.push_back(curve);
     const std::size_t others = node.inputs.size();
     for (AnalysisId other : analysis.analyses) node.inputs.push_back(analysisNode(other));
+    for (const NodeId& samples : sampleNodes(analysis)) node.inputs.push_back(samples);
     Hasher h;
     h.add("taken").add(analysis.kind);
     for (const AnalysisInput& input : analysis.inputs)
@@ -172,7 +189,7 @@ Node planTaken(const Ground& ground, const NodeId& id) {
     node.compute = [&analysis, &ground, kind, curves, place, parts, others](std::span<const Stored> inputs,
                                                                             const Request&) -> Stored {
         if (!kind) return unknownKind(analysis);
-        for (const Stored& other : inputs.subspan(others))
+        for (const Stored& other : inputs.subspan(others, analysis.analyses.size()))
             if (!other.value) return other;
         analyses::Task task = taskOf(ground, analysis, inputs.first(curves), inputs.subspan(others));
         task.curves = madeOf(ground, analysis, inputs.subspan(parts));
@@ -194,6 +211,7 @@ Node planAnalysis(const Ground& ground, const NodeId& id) {
               .costly = kind && kind->costly};
     const std::size_t curves = node.also.size();
     for (AnalysisId other : analysis.analyses) node.also.push_back(analysisNode(other));
+    for (const NodeId& samples : sampleNodes(analysis)) node.also.push_back(samples);
     const auto makeTask = [&analysis, &ground, curves](std::span<const Stored> inputs) {
         return taskOf(ground, analysis, inputs.subspan(1, curves), inputs.subspan(1 + curves));
     };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Curves of datasets: as measured, and after each step.
 #include "base/text.h"
+#include "evaluate/mapping.h"
 #include "evaluate/measured_curve.h"
 #include "evaluate/nodes.h"
 #include "evaluate/sources.h"
@@ -127,6 +128,23 @@ Node planMeasured(const Ground& ground, const NodeId& id) {
     if (!d) return noCurve({"dataset-gone", "The dataset is no longer there.", {}});
     const SourceKind* kind = sourceCatalogue().find(d->source.kind);
     return kind ? madeOf(ground, d, *kind) : overColumns(ground, d);
+}
+
+// The dataset over the same table that is its samples: names and dilutions by what the columns are called,
+// where no column was told.
+Node planSamples(const Ground& ground, const NodeId& id) {
+    const auto d = ground.project.datasets.find(DatasetId{id.of});
+    const auto table = d ? ground.project.tables.find(d->source.table) : nullptr;
+    if (!table) return noCurve({"table-gone", "The table is no longer there.", {}});
+    auto samples = std::make_shared<Dataset>(*d);
+    samples->source.kind = "samples";
+    const MappingKind& kind = *mappingCatalogue().find(samples->source.kind);
+    for (const RoleBinding& b : guessedRoles(kind, *table))
+        if ((b.role == Role::Label || b.role == Role::Companion) &&
+            std::ranges::find(samples->source.roles, b.role, &RoleBinding::role) ==
+                samples->source.roles.end())
+            samples->source.roles.push_back(b);
+    return overColumns(ground, samples);
 }
 
 namespace {

@@ -9,7 +9,7 @@ struct Sort {
     std::string_view name;
     Node (*plan)(const Ground&, const NodeId&);
 };
-constexpr Sort kSorts[] = {{"column", planColumn},   {"measured", planMeasured}, {"step", planStep},
+constexpr Sort kSorts[] = {{"column", planColumn},   {"measured", planMeasured}, {"samples", planSamples}, {"step", planStep},
                            {"unsmoothed", planStep}, {"taken", planTaken},       {"analysis", planAnalysis}};
 
 } // namespace
@@ -23,6 +23,9 @@ NodeId columnNode(TableId table, ColumnId column) {
 }
 NodeId measuredNode(DatasetId dataset) {
     return {"measured", dataset.value};
+}
+NodeId samplesNode(DatasetId dataset) {
+    return {"samples", dataset.value};
 }
 NodeId takenNode(AnalysisId analysis) {
     return {"taken", analysis.value};

@@ -4,6 +4,7 @@
 //
 //   "column"       cells of a column              Cells
 //   "measured"     points of a dataset            steps::StepOutput
+//   "samples"      readings of its samples        steps::StepOutput
 //   "step"         curve after a step             steps::StepOutput
 //   "unsmoothed"   the same, smoothing passed over
 //   "taken"        what an analysis takes         analyses::Detail
@@ -58,6 +59,7 @@ Node plannedNode(const Ground& ground, const NodeId& id);
 
 NodeId columnNode(TableId table, ColumnId column);
 NodeId measuredNode(DatasetId dataset);
+NodeId samplesNode(DatasetId dataset);
 NodeId takenNode(AnalysisId analysis);
 NodeId analysisNode(AnalysisId analysis);
 
@@ -73,6 +75,7 @@ NodeId curveNode(const Project& project, const AnalysisInput& input); // the cur
 // Each sort's planner.
 Node planColumn(const Ground& ground, const NodeId& id);
 Node planMeasured(const Ground& ground, const NodeId& id);
+Node planSamples(const Ground& ground, const NodeId& id);
 Node planStep(const Ground& ground, const NodeId& id);
 Node planTaken(const Ground& ground, const NodeId& id);
 Node planAnalysis(const Ground& ground, const NodeId& id);

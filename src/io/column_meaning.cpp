@@ -362,7 +362,8 @@ void suggestRoles(Table& table) {
                            name.ends_with("_err") || name.starts_with("sd ") || name.starts_with("sd_");
         const bool empty = c.isNumeric() && !c.numbers().empty() &&
                            std::ranges::all_of(c.numbers(), [](double v) { return std::isnan(v); });
-        if (c.kind == ColumnKind::Boolean || empty)
+        const bool factor = haveY && (name.starts_with("dilut") || name.ends_with("dilution")); // of what was read
+        if (c.kind == ColumnKind::Boolean || empty || factor)
             c.role = Role::None;
         else if (!c.isNumeric())
             c.role = Role::Label;

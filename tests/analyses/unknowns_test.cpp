@@ -48,17 +48,14 @@ struct Plate {
         standards.source.roles = {{Role::X, own.columns[1].id}};
         for (std::size_t k = 3; k < own.columns.size(); ++k)
             standards.source.roles.push_back({Role::Y, own.columns[k].id});
-        Dataset samples = standards;
-        samples.name = "samples";
-        samples.source.kind = "samples";
-        samples.source.roles.push_back({Role::Label, own.columns[0].id});
-        samples.source.roles.push_back({Role::Companion, own.columns[2].id, "dilution"});
-        for (const Dataset& d : {standards, samples}) project = *edits::addDataset(d).apply(project);
+        standards.source.roles.push_back({Role::Label, own.columns[0].id});
+        standards.source.roles.push_back({Role::Companion, own.columns[2].id, "dilution"});
+        project = *edits::addDataset(standards).apply(project);
         Analysis fit{.kind = "fit", .inputs = {{.dataset = project.datasets[0].id}}, .model = model};
         fit.inputs[0].weights.set("weights", Value(weights));
         project = *edits::addAnalysis(fit).apply(project);
         Analysis unknowns{.kind = "unknowns",
-                          .inputs = {{.dataset = project.datasets[1].id}},
+                          .inputs = {{.dataset = project.datasets[0].id}},
                           .analyses = {project.analyses[0].id}};
         unknowns.settings.set("interval", Value(interval));
         project = *edits::addAnalysis(unknowns).apply(project);

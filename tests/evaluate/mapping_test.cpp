@@ -120,7 +120,9 @@ TEST(Mapping, GroupsInColumnsOrByNames) {
     const Mapped lists = map("groups", t);
     EXPECT_THAT(lists.check.value, ElementsAre("2 groups: pan (3), creek (1)"));
     EXPECT_THAT(lists.problems, ElementsAre("The group “creek” has 1 value."));
-    EXPECT_THAT(lists.curve.x, ElementsAre(1, 1, 1, 2));
+    EXPECT_THAT(lists.curve.x, ElementsAre(1, 1, 1, 2, 2, 2)); // missing ones are counted as such
+    EXPECT_TRUE(lists.curve.counts(3));
+    EXPECT_FALSE(lists.curve.counts(4));
     Table named = tableOf({textColumn("site", {"b", "a", "b"}), numberColumn("count", "", {1, 2, 3})});
     named.columns[1].role = Role::Y;
     const Mapped by = map("groups", named);

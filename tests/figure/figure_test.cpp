@@ -181,7 +181,14 @@ TEST(Layout, EveryKindOfMarkDraws) {
         lists.source = {.kind = "groups", .table = p.tables[0].id};
         for (std::size_t k : {1U, 4U}) lists.source.roles.push_back({Role::Y, p.tables[0].columns[k].id});
         p = *edits::addDataset(lists).apply(p);
-        Element mark = newMark(kind.info.key, kind.takes == Takes::Analysis  ? p.analyses[0].id.text()
+        p = *edits::setRowKind(p.tables[0].id, {10, 30}, RowKind::Unknown).apply(p);
+        p = *edits::addAnalysis({.kind = "unknowns",
+                                 .inputs = {{.dataset = p.datasets[0].id}},
+                                 .analyses = {p.analyses[0].id}})
+                 .apply(p);
+        const AnalysisId samples = p.analyses[p.analyses.size() - 1].id;
+        Element mark = newMark(kind.info.key, kind.info.key == "readings"    ? samples.text()
+                                              : kind.takes == Takes::Analysis  ? p.analyses[0].id.text()
                                               : kind.takes == Takes::Groups  ? p.datasets[2].id.text()
                                               : kind.takes == Takes::Nothing ? ""
                                                                              : p.datasets[0].id.text());

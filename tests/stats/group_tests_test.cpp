@@ -459,13 +459,17 @@ TEST(GroupTests, TheDesignProposesNeverTheValues) {
     Design d{.groups = {{"a", {1, 2, 3}}, {"b", {2, 3, 5}}}};
     EXPECT_EQ(proposedTests(d).tests, std::vector<std::string>{"welch"});
     d.subjects = {{1, 2}, {2, 3}, {3, 5}};
+    EXPECT_EQ(proposedTests(d).tests, std::vector<std::string>{"welch"}) << "rows alone are no pairs";
+    d.repeated = true;
     EXPECT_EQ(proposedTests(d).tests, std::vector<std::string>{"paired"});
     d.subjects.clear();
+    d.repeated = false;
     d.groups.push_back({"c", {4, 4, 400}});
     EXPECT_EQ(proposedTests(d).tests, (std::vector<std::string>{"welch-anova", "games-howell"}));
     d.control = 1;
     EXPECT_EQ(proposedTests(d).tests, (std::vector<std::string>{"welch-anova", "dunnett"}));
     d.subjects = {{1, 2, 4}, {2, 3, 4}};
+    d.repeated = true;
     EXPECT_EQ(proposedTests(d).tests, std::vector<std::string>{"repeated-measures"});
 }
 

@@ -7,6 +7,7 @@
 #include "app/panes/numbers_grid.h"
 #include "models/catalogue.h"
 
+#include <QTableView>
 #include <QTableWidget>
 #include <cmath>
 #include <fmt/format.h>
@@ -209,10 +210,11 @@ TEST(Analyse, ASummaryOfASpanIsKept) {
     d.type(d.window.analyse(), "spanHigh", "3");
     EXPECT_EQ(d.project().analyses[0].inputs[0].span.high(), 3);
     d.stage("Results");
-    auto* grid = d.window.findChild<QTableWidget*>("results");
+    const auto* grid = d.window.findChild<QTableView*>("results");
     ASSERT_TRUE(grid);
     bool found = false;
-    for (int r = 0; r < grid->rowCount(); ++r) found |= grid->item(r, 2)->text() == "area above chord";
+    for (int r = 0; r < grid->model()->rowCount(); ++r)
+        found |= grid->model()->index(r, 2).data().toString() == "area above chord";
     EXPECT_TRUE(found);
 }
 
@@ -262,9 +264,9 @@ TEST(Analyse, AnotherKindAndAnotherModelAreFoundEverywhere) {
     ASSERT_EQ(rows->rowCount(), 1);
     EXPECT_TRUE(rows->item(0, 0)->text().startsWith("middle"));
     d.stage("Results");
-    auto* grid = d.window.findChild<QTableWidget*>("results");
-    ASSERT_EQ(grid->rowCount(), 1);
-    EXPECT_EQ(grid->item(0, 2)->text(), "middle");
+    const auto* grid = d.window.findChild<QTableView*>("results");
+    ASSERT_EQ(grid->model()->rowCount(), 1);
+    EXPECT_EQ(grid->model()->index(0, 2).data().toString(), "middle");
     d.find("quarter wave");
     EXPECT_EQ(d.project().analyses[1].model.kind, "test-model");
     QStringList words;

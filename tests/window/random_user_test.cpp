@@ -244,5 +244,10 @@ TEST(RandomUser, AmongDoubts) {
     tryWith(JOINTER_SOURCE_DIR "/demos/doubts.jointer", Qt::Key_3);
 }
 
+// Samples on a standard curve, groups with their tests.
+TEST(RandomUser, AmongAnswers) {
+    tryWith(JOINTER_SOURCE_DIR "/demos/answers.jointer", Qt::Key_3);
+}
+
 } // namespace
 } // namespace jointer

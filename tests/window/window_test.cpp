@@ -10,6 +10,7 @@
 #include <QListWidget>
 #include <QMenuBar>
 #include <QRegularExpression>
+#include <QTableView>
 #include <QTableWidget>
 #include <nlohmann/json.hpp>
 
@@ -338,9 +339,11 @@ TEST(Results, SelectingANumberTellsWhereItComesFrom) {
     Driver d;
     d.window.openPath("demo:");
     d.stage("Results");
-    auto* grid = d.window.results()->findChild<QTableWidget*>("results");
-    ASSERT_TRUE(QTest::qWaitFor([&] { return grid->rowCount() > 10; }, 20000));
-    QTest::mouseClick(grid->viewport(), Qt::LeftButton, {}, grid->visualItemRect(grid->item(3, 2)).center());
+    auto* grid = d.window.results()->findChild<QTableView*>("results");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return grid->model()->rowCount() > 10; }, 20000));
+    QTest::mouseClick(grid->viewport(), Qt::LeftButton, {},
+                      grid->visualRect(grid->model()->index(3, 2)).center());
+    d.settle();
     QString all;
     for (QLabel* label : d.window.results()->findChildren<QLabel*>()) all += label->text() + "\n";
     EXPECT_TRUE(all.contains("shell_7d.csv")) << all.toStdString();
@@ -348,7 +351,7 @@ TEST(Results, SelectingANumberTellsWhereItComesFrom) {
     const QString copied = QApplication::clipboard()->text();
     EXPECT_TRUE(copied.startsWith("dataset\tanalysis\tquantity\tvalue\terror\tunit\tstate\tsubject\n"))
         << copied.toStdString();
-    EXPECT_EQ(copied.count('\n'), grid->rowCount() + 1);
+    EXPECT_EQ(copied.count('\n'), grid->model()->rowCount() + 1);
     d.click(d.window.results(), "Open the fit");
     EXPECT_TRUE(d.window.analyse()->isVisible());
     EXPECT_EQ(d.window.document().currentDataset()->name, "7 d");

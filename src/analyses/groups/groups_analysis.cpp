@@ -14,6 +14,7 @@ namespace jointer::analyses {
 
 const KindInfo& groupsSettings() {
     using namespace describe;
+    static const std::string kDetails = "Details";
     static const KindInfo kind = [] {
         std::vector<Choice> tests = {{"design", "as the design calls for"}},
                             pairs = {{"design", "as the design calls for"}, {"none", "none"}};
@@ -30,17 +31,21 @@ const KindInfo& groupsSettings() {
                        "By the design: pairing and the number of groups decide, never a look at the values."),
                 choice("pairs", "Pairs", pairs, "Which groups differ, all of them considered together."),
                 word("control", "Control", "The group that others are compared with.", {.whenEmpty = "none"}),
-                number("against", "Against", 0, "Of one group: the mean that it may have.", {.unit = "y"}),
-                number("level", "Level", 0.95, "Of the intervals.", {.lowest = 0.5, .highest = 0.9999}),
+                number("against", "Against", 0, "Of one group: the mean that it may have.",
+                       {.unit = "y", .group = kDetails}),
+                number("level", "Level", 0.95, "Of the intervals.",
+                       {.lowest = 0.5, .highest = 0.9999, .group = kDetails}),
                 choice("squares", "Squares", {{"2", "type II"}, {"3", "type III"}},
                        "Of two factors with unequal numbers: each factor beside the other (II), or each term "
-                       "beside all others (III)."),
+                       "beside all others (III).",
+                       {.group = kDetails}),
                 choice("outliers", "Outliers",
                        {{"fences", "Tukey’s fences"},
                         {"deviates", "extreme deviates"},
                         {"median", "3.5 robust SD"}},
                        "By which rule values are named: beyond 1.5 quartile distances, generalised extreme "
-                       "deviates at 5 %, or far from the median. None is left out.")}};
+                       "deviates at 5 %, or far from the median. None is left out.",
+                       {.group = kDetails})}};
     }();
     return kind;
 }
@@ -186,13 +191,15 @@ private:
                  .value = r.effect.value,
                  .low = r.effect.low,
                  .high = r.effect.high,
-                 .subject = who});
-        add({.key = "p of " + r.test,
-             .label = "p",
-             .meaning = stats::findTest(r.test)->name,
-             .value = r.p,
-             .subject = who,
-             .digits = 2});
+                 .subject = who,
+                 .digits = 3});
+        if (r.pairs.empty() || &r == &d_.tests.front().result)
+            add({.key = "p of " + r.test,
+                 .label = "p",
+                 .meaning = stats::findTest(r.test)->name,
+                 .value = r.p,
+                 .subject = who,
+                 .digits = 2});
         for (const stats::VarianceTerm& t : r.terms)
             if (std::isfinite(t.p) && r.terms.size() > 3)
                 add({.key = "p of " + t.name, .label = "p of " + t.name, .value = t.p, .digits = 2});

@@ -219,14 +219,14 @@ NamedTable samplesTable(const UnknownsDetail& d) {
     NamedTable t{.key = "samples", .label = "Samples", .table = {}};
     t.table.columns = {
         textColumn("sample", names),
-        numbersOf(d, "readings", "", [](const Sample& s) { return static_cast<double>(s.readings.size()); }),
+        numbersOf(d, "n", "", [](const Sample& s) { return static_cast<double>(s.readings.size()); }),
         numbersOf(d, "mean reading", y, [](const Sample& s) { return s.meanReading; }),
         numbersOf(d, d.xMeaning.name, x, [](const Sample& s) { return s.value; }),
         numbersOf(d, "±", x, [](const Sample& s) { return s.se; }),
         numbersOf(d, "low", x, [](const Sample& s) { return s.low; }),
         numbersOf(d, "high", x, [](const Sample& s) { return s.high; }),
-        numbersOf(d, "dilution", "", [](const Sample& s) { return s.dilution; }),
-        textColumn("state", states)};
+        textColumn("state", states),
+        numbersOf(d, "dilution", "", [](const Sample& s) { return s.dilution; })};
     return t;
 }
 
@@ -294,7 +294,8 @@ void addQuantities(const UnknownsDetail& d, DatasetId member, AnalysisResult& ou
                                       .unit = d.xMeaning.unit,
                                       .value = limit->value,
                                       .state = "summary",
-                                      .member = member});
+                                      .member = member,
+                                      .digits = 3});
 }
 
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
@@ -305,11 +306,13 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     auto d = std::make_shared<UnknownsDetail>();
     d->standards = curve->standards();
     d->xMeaning = curve->xMeaning(), d->yMeaning = curve->yMeaning();
+    if (d->standards.empty()) return failure("no-points", "There are no standards: all are left out.");
     const auto [low, high] = std::ranges::minmax(d->standards, {}, &StandardBack::given);
     d->low = low.given, d->high = high.given;
     if (!(d->high > d->low))
         return failure("few-points", "A standard curve needs standards at two places at least.");
-    Readings readings(*task.inputs[0].curve);
+    const TaskInput& input = task.inputs[0];
+    Readings readings(input.samples ? *input.samples : Curve());
     const ReadingBack back(*curve, d->low, d->high,
                            unknownsSettings().text(task.spec.settings, "interval") == "band");
     back.read(readings.samples);
@@ -325,6 +328,12 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     out.detail = fmt::format("standards from {} to {}", placeText(d->xMeaning, d->low),
                              placeText(d->xMeaning, d->high));
     out.issues = issuesOf(*d);
+    if (input.stepped)
+        out.issues.push_back(
+            {"steps",
+             "The samples are read as they were measured: the steps of the protocol change the "
+             "standards alone.",
+             {}});
     if (d->samples.empty())
         out.issues.push_back(
             {"no-samples", "No row is a sample: give rows the kind “unknown”, or leave their x open.", {}});
@@ -341,8 +350,9 @@ AnalysisKind unknownsAnalysis() {
                        .label = "Standard curve",
                        .of = "analysis",
                        .kinds = {"fit", "free-curve"}},
-                      {.key = "samples", .label = "Samples", .of = "dataset"}},
-            .compute = compute};
+                      {.key = "samples", .label = "Standards and samples", .of = "dataset"}},
+            .compute = compute,
+            .takesSamples = true};
 }
 
 } // namespace jointer::analyses

@@ -71,7 +71,11 @@ std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result,
         QString tip = text(q.meaning);
         if (!tip.isEmpty() && !unit.isEmpty()) tip += ", in " + unit;
         const QString name = q.subject.empty() ? text(q.label) : text(q.subject) + ": " + text(q.label);
-        const ValueText value = q.se > 0 ? readableWithError(q.value, q.se) : ValueText{readableNumber(q.value, q.digits), {}};
+        const double apart = (q.high - q.low) / 4; // where only an interval tells how much of it is known
+        const ValueText value = q.se > 0 ? readableWithError(q.value, q.se)
+                                : apart > 0 && std::isfinite(apart) && std::isfinite(q.value)
+                                    ? ValueText{readableWithError(q.value, apart).value, {}}
+                                    : ValueText{readableNumber(q.value, q.digits), {}};
         lines.push_back({name, value, unit,
                          q.state == "summary" ? QString() : text(q.state), tip,
                          derived && q.state == "derived" ? theme().muted : theme().ink,
@@ -101,20 +105,23 @@ public:
         addSlots(*form, analysis);
         settings_ = new SettingsForm;
         settings_->setNarrowest(214);
+        const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
+        if (kind && std::ranges::find(kind->info.settings, "Details", &Setting::group) != kind->info.settings.end())
+            settings_->foldGroups();
         connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
             changeSetting(tr("Change analysis"), key, value);
         });
         connect(settings_, &SettingsForm::dragBegan, this, [this] { document_.beginDrag(); });
         connect(settings_, &SettingsForm::dragEnded, this, [this] { document_.endDrag(); });
         layout->addWidget(settings_);
+        warnings_ = warningLabel(); // above the numbers, which may be many
+        layout->addWidget(warnings_);
         numbers_ = new ParameterGrid;
         numbers_->setObjectName("quantities");
         numbers_->setAccessibleName(tr("Quantities"));
         layout->addWidget(numbers_);
         error_ = errorLabel();
         layout->addWidget(error_);
-        warnings_ = warningLabel();
-        layout->addWidget(warnings_);
         connect(&document_, &Document::changed, this, &GeneralCard::sync);
         sync();
     }
@@ -150,7 +157,8 @@ private:
             addLabelled(form, text(slot.label), box);
             slots_.push_back({box, slot});
         }
-        if (!slots_.empty()) form.setRowVisible(span_, false); // it is theirs
+        const auto d = analysis.inputs.empty() ? nullptr : document_.project().datasets.find(analysis.inputs[0].dataset);
+        if (!slots_.empty() || (d && d->source.kind == "groups")) form.setRowVisible(span_, false); // it is theirs, or there is none
     }
     void syncSlots(const Analysis& now) {
         for (std::size_t k = 0; k < slots_.size(); ++k) {

@@ -3,6 +3,7 @@
 // of the dataset thin, residuals below. Knows no kind of analysis.
 #include "analyses/fit_analysis.h"
 #include "app/panes/fit_names.h"
+#include "app/stages/answer_marks.h"
 #include "app/stages/area_handles.h"
 #include "app/stages/peak_handles.h"
 #include "app/stages/plot_marks.h"
@@ -129,7 +130,9 @@ void standOut(PlotContent& c, const Value& ink) {
         if (m.kind == "curve" && m.settings.has("band")) m.settings.set("colour", ink);
 }
 
-std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a, int peak) {
+std::vector<Element> mainMarks(const Project& project, const Dataset& d, const Analysis* a, int peak,
+                               const std::string& stressed) {
+    if (d.source.kind == "groups") return groupMarks(d);
     const QColor colour(text(shownColour(d.colour)));
     std::vector<Element> marks;
     if (a) addMembers(project, *a, d.id, marks);
@@ -139,8 +142,10 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
                           {"colour", str(colour)},
                           {"excluded", Value(true)},
                           {"label", "-"}}));
-    addOtherFits(project, d.id, a ? a->id : AnalysisId{}, colour, marks);
+    const bool samples = a && readsSamples(*a);
+    addOtherFits(project, d.id, samples ? a->analyses.front() : a ? a->id : AnalysisId{}, colour, marks);
     if (!a) return marks;
+    if (samples) addReadings(*a, d, stressed, marks);
     addComponents(*a, d.id, colour, marks);
     if (a->kind == "peaks" || a->kind == "areas") addPeaks(*a, colour, peak, marks);
     if (isFitted(*a))
@@ -346,7 +351,7 @@ void WorkStage::offerStripChoices() {
 
 void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent& strip) {
     const auto a = document_.project().analyses.find(document_.analysis());
-    main.marks = mainMarks(document_.project(), d, a.get(), document_.peak());
+    main.marks = mainMarks(document_.project(), d, a.get(), document_.peak(), stressed_);
     main.strongPeak = document_.peak();
     main.legendWhere = "best";
     main.logX = document_.logX;
@@ -370,13 +375,17 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         if (!a && waiting) c.spans = {*waiting};
         if (!a) return;
         if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn
-        if (const auto dataset = c.project.datasets.find(id)) addFound(c, *a, *dataset);
+        if (const auto dataset = c.project.datasets.find(id)) {
+            addFound(c, *a, *dataset);
+            if (dataset->source.kind == "groups") addBrackets(c, *a, *dataset);
+        }
         if (a->kind == "peaks" || a->kind == "areas") addHandles(c, *a);
+        c.caption.clear();
+        const bool ofSpan = !readsSamples(*a) && measured.xMeaning.categories.empty();
         const AnalysisInput input = inputOf(*a, id);
-        c.spans = shownPieces(input.span, measured);
+        if (ofSpan) c.spans = shownPieces(input.span, measured);
         c.outsideSpans = input.span.outside;
         c.spanText = pointsText(protocol.at(input.point).curve(), input.span);
-        c.caption.clear();
         if (without) addWithout(c, project, *a, id, *without);
     };
     if (below_ == Below::Profile) return;

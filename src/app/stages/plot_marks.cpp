@@ -23,6 +23,7 @@ Value str(const QColor& c) {
 
 void chooseRange(PlotContent& c, const Curve& measured) {
     if (c.logX) c.linearX = figure::linearPart(measured.x);
+    if (!measured.xMeaning.categories.empty()) return; // the marks know how wide they stand
     if (c.xRange || measured.size() < 2 || !(measured.x.back() > measured.x.front())) return;
     Settings axis;
     if (c.logX) figure::makeLogarithmic(axis, c.linearX);

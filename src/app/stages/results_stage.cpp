@@ -2,6 +2,7 @@
 #include "app/stages/results_stage.h"
 
 #include "app/file_dialogs.h"
+#include "app/models/results_model.h"
 #include "app/panes/sentence_row.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
@@ -9,6 +10,8 @@
 #include "draw/markup.h"
 #include "io/writer.h"
 #include "session/export.h"
+#include "session/result_grid.h"
+#include "session/trend.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -17,21 +20,23 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QTableWidget>
+#include <QTableView>
 #include <QVBoxLayout>
 #include <cmath>
 
 namespace jointer::app {
 
 ResultsStage::ResultsStage(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), grid_(new QTableWidget(0, 7)), name_(new QLabel),
-      value_(new QLabel),
-      empty_(new QLabel(
-          tr("No results yet. Add a fit in Analyse: its numbers appear here, with where they come from."))) {
+    : QWidget(parent), document_(document), job_(this), sourceJob_(this), methodsJob_(this),
+      model_(new ResultsModel(this)), grid_(new QTableView), filter_(new QLineEdit), name_(new QLabel),
+      value_(new QLabel), empty_(new QLabel), fault_(errorLabel()) {
     const auto [column, side] = layOutStage(this);
     column->addLayout(buildHead());
+    column->addWidget(fault_);
     empty_->setObjectName("muted");
     column->addWidget(empty_);
     prepareResults();
@@ -43,8 +48,24 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
 
 QLayout* ResultsStage::buildHead() {
     auto* head = new QHBoxLayout;
-    head->addWidget(title(tr("Fitted quantities")));
-    head->addStretch(1);
+    filter_->setObjectName("resultsFilter");
+    filter_->setAccessibleName(tr("Filter of the rows"));
+    filter_->setPlaceholderText(tr("Filter: doubtful, site = north, centre > 701"));
+    filter_->setToolTip(
+        tr("Conditions with commas between them: an attribute or a quantity, a sign and a value; "
+           "doubtful; or a word"));
+    filter_->setClearButtonEnabled(true);
+    connect(filter_, &QLineEdit::textChanged, this, &ResultsStage::refresh);
+    head->addWidget(filter_, 1);
+    form_ = new QComboBox;
+    form_->setObjectName("resultsForm");
+    form_->setAccessibleName(tr("Form of the grid"));
+    form_->addItem(tr("long"));
+    form_->addItem(tr("wide"));
+    form_->setToolTip(
+        tr("Long: a row for each number. Wide: a row for each dataset, a column for each quantity"));
+    connect(form_, &QComboBox::activated, this, &ResultsStage::refresh);
+    head->addWidget(form_);
     order_ = new QComboBox;
     order_->setObjectName("resultsOrder");
     order_->setAccessibleName(tr("Order of the rows"));
@@ -53,26 +74,33 @@ QLayout* ResultsStage::buildHead() {
     order_->setToolTip(tr("One peak over all datasets together, by its name"));
     connect(order_, &QComboBox::activated, this, &ResultsStage::refresh);
     head->addWidget(order_);
+    head->addWidget(button(this, tr("Copy"), "", tr("Copy what is shown, for spreadsheets"),
+                           [this] { copy(As::Cells); }));
+    auto* more = button(this, tr("Copy as…"), "", tr("With ± for texts, or as LaTeX"), [] {});
+    auto* forms = new QMenu(more);
+    forms->addAction(tr("Text with ±"), this, [this] { copy(As::Text); });
+    forms->addAction(tr("LaTeX"), this, [this] { copy(As::Latex); });
+    more->setMenu(forms);
+    head->addWidget(more);
     head->addWidget(
-        button(this, tr("Copy"), "", tr("Copy the grid as text that spreadsheets take"), [this] { copy(); }));
-    head->addWidget(button(this, tr("Save as…"), "", tr("Save the grid as CSV"), [this] { save(); }));
+        button(this, tr("Save as…"), "", tr("Save what is shown as CSV, XLSX or JSON"), [this] { save(); }));
     return head;
 }
 
 void ResultsStage::prepareResults() {
+    grid_->setModel(model_);
     grid_->setObjectName("results");
     grid_->setAccessibleName(tr("Results"));
-    grid_->setHorizontalHeaderLabels(
-        {tr("Dataset"), tr("Analysis"), tr("Quantity"), tr("Value"), tr("±"), tr("Unit"), tr("State")});
     prepareGrid(grid_);
     grid_->verticalHeader()->hide();
     grid_->setShowGrid(false);
     grid_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     grid_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    for (int c = 0; c < 7; ++c)
-        grid_->horizontalHeader()->setSectionResizeMode(c, c == 1 ? QHeaderView::Stretch
-                                                                  : QHeaderView::ResizeToContents);
-    connect(grid_, &QTableWidget::currentCellChanged, this, &ResultsStage::showSource);
+    grid_->horizontalHeader()->setSortIndicatorShown(true);
+    grid_->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
+    grid_->horizontalHeader()->setResizeContentsPrecision(100); // rows that are looked at
+    grid_->setSortingEnabled(true);
+    connect(grid_->selectionModel(), &QItemSelectionModel::currentChanged, this, &ResultsStage::showSource);
 }
 
 void ResultsStage::buildSide(QVBoxLayout& side) {
@@ -95,96 +123,108 @@ void ResultsStage::buildSide(QVBoxLayout& side) {
     open_ = button(this, tr("Open the fit"), "", tr("Show this fit in Analyse"), [this] {
         if (const evaluate::ResultRow* row = currentRow()) Q_EMIT fitWanted(row->analysis);
     });
-    methods_ = button(this, tr("Copy methods text"), "", tr("Copy these sentences as a paragraph"),
+    methods_ = button(this, tr("Copy methods text"), "", tr("Copy how all shown numbers came about, as text"),
                       [this] { copyMethods(); });
+    over_ = button(this, tr("Plot over…"), "",
+                   tr("This quantity of all shown datasets over an attribute, as a dataset of its own"),
+                   [this] { offerTrends(); });
     buttons->addWidget(open_);
-    buttons->addWidget(methods_);
+    buttons->addWidget(over_);
     buttons->addStretch(1);
     side.addLayout(buttons);
+    auto* below = new QHBoxLayout;
+    below->addWidget(methods_);
+    below->addStretch(1);
+    side.addLayout(below);
     side.addStretch(1);
 }
 
 const evaluate::ResultRow* ResultsStage::currentRow() const {
-    const int r = grid_->currentRow();
-    return r >= 0 && r < static_cast<int>(rows_.size()) ? &rows_[static_cast<std::size_t>(r)] : nullptr;
+    return model_->rowAt(grid_->currentIndex());
 }
 
+// Of all that is shown.
 void ResultsStage::copyMethods() {
-    const evaluate::ResultRow* row = currentRow();
-    if (!row) return;
-    QStringList all;
-    for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), *row))
-        all << text(s.sentence) + (s.detail.empty() ? "" : " (" + text(s.detail) + ")");
-    QApplication::clipboard()->setText(all.join(" "));
-    document_.say(tr("The methods text is on the clipboard."));
-}
-
-void ResultsStage::refresh() {
-    if (!isVisible() || document_.isDragging()) return;
-    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
-                  grouped = order_->currentIndex() == 1](const Cancellation& stop) -> std::function<void()> {
-        auto rows = evaluate::resultRows(project, *evaluator, stop);
-        if (grouped) evaluate::groupBySubject(rows, project);
-        return [this, rows = std::move(rows)] {
-            rows_ = rows;
-            fill();
+    methodsJob_.request([this, project = document_.project(), rows = model_->shownRows(),
+                         evaluator = document_.session().sharedEvaluator()](
+                            const Cancellation& stop) -> std::function<void()> {
+        const std::string words = methodsText(project, *evaluator, rows, stop);
+        return [this, words] {
+            QApplication::clipboard()->setText(text(words));
+            document_.say(tr("The methods text is on the clipboard."));
         };
     });
 }
 
-void ResultsStage::fill() {
-    const int before = std::max(0, grid_->currentRow());
-    grid_->setRowCount(static_cast<int>(rows_.size()));
-    const Project& p = document_.project();
-    for (int r = 0; r < static_cast<int>(rows_.size()); ++r) {
-        const evaluate::ResultRow& row = rows_[static_cast<std::size_t>(r)];
-        const auto d = p.datasets.find(row.dataset);
-        const auto a = p.analyses.find(row.analysis);
-        const ValueText t = readableWithError(row.value, row.error);
-        auto cell = [&](int c, const QString& s, Qt::Alignment align = Qt::AlignLeft) {
-            auto* item = new QTableWidgetItem(s);
-            item->setTextAlignment(align | Qt::AlignVCenter);
-            grid_->setItem(r, c, item);
-            return item;
-        };
-        QTableWidgetItem* name = cell(0, d ? text(d->name) : QString());
-        if (d) {
-            QPixmap swatch(10, 10);
-            swatch.fill(QColor(text(d->colour)));
-            name->setIcon(QIcon(swatch));
+void ResultsStage::refresh() {
+    if (!isVisible() || document_.isDragging()) return;
+    const auto filter = ResultFilter::parse(filter_->text().toStdString());
+    fault_->setVisible(!filter);
+    if (!filter) return fault_->setText(text(filter.error().text));
+    const bool wide = form_->currentIndex() == 1;
+    order_->setVisible(!wide);
+    job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
+                  grouped = order_->currentIndex() == 1, wide,
+                  filter = *filter](const Cancellation& stop) -> std::function<void()> {
+        auto c = std::make_shared<ResultsContent>();
+        c->rows = evaluate::resultRows(project, *evaluator, stop);
+        if (grouped && !wide) evaluate::groupBySubject(c->rows, project);
+        c->project = project;
+        c->wide = wide;
+        c->shown = filter.rows(project, c->rows);
+        if (wide) {
+            c->datasets = filter.datasets(project, c->rows);
+            layWide(*c);
         }
-        cell(1, a ? text(analyses::nameOf(*a)) : QString())->setForeground(theme().muted);
-        cell(2, text(evaluate::nameOf(row)));
-        cell(3, text(t.value), Qt::AlignRight);
-        cell(4, t.error.empty() ? QString() : "± " + text(t.error))->setForeground(theme().muted);
-        cell(5, text(draw::unitPlain(row.unit)))->setForeground(theme().muted);
-        cell(6, text(row.state))->setForeground(row.good ? theme().accent : theme().warning);
-    }
-    empty_->setVisible(rows_.empty());
-    grid_->setVisible(!rows_.empty());
-    if (!rows_.empty()) grid_->setCurrentCell(std::min(before, static_cast<int>(rows_.size()) - 1), 0);
-    showSource();
+        return [this, c] {
+            const int before = std::max(0, grid_->currentIndex().row());
+            model_->show(c);
+            for (int k = 0; k < model_->columnCount(); ++k)
+                grid_->horizontalHeader()->setSectionResizeMode(
+                    k, !c->wide && k == 1 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+            const int rows = model_->rowCount();
+            empty_->setText(c->rows.empty()
+                                ? tr("No results yet. Add a fit in Analyse: its numbers appear here, "
+                                     "with where they come from.")
+                                : tr("No number fits the filter."));
+            empty_->setVisible(rows == 0);
+            grid_->setVisible(rows > 0);
+            const int first = c->wide ? static_cast<int>(c->attributes.columns.size()) : 0;
+            if (rows > 0)
+                grid_->setCurrentIndex(
+                    model_->index(std::min(before, rows - 1), std::min(first, model_->columnCount() - 1)));
+            showSource();
+        };
+    });
 }
 
 void ResultsStage::showSource() {
-    clearLayout(source_);
-    const int r = grid_->currentRow();
-    const bool there = r >= 0 && r < static_cast<int>(rows_.size());
-    open_->setEnabled(there);
-    methods_->setEnabled(there);
-    if (!there) {
+    const evaluate::ResultRow* row = currentRow();
+    open_->setEnabled(row);
+    over_->setEnabled(row);
+    methods_->setEnabled(model_->rowCount() > 0);
+    if (!row) {
+        clearLayout(source_);
         name_->setText(tr("Nothing selected"));
         value_->clear();
         return;
     }
-    const evaluate::ResultRow& row = rows_[static_cast<std::size_t>(r)];
-    const auto d = document_.project().datasets.find(row.dataset);
-    const ValueText t = readableWithError(row.value, row.error);
-    name_->setText(tr("%1 of %2").arg(text(evaluate::nameOf(row)), d ? text(d->name) : QString()));
+    const auto d = document_.project().datasets.find(row->dataset);
+    const ValueText t = readableWithError(row->value, row->error);
+    name_->setText(tr("%1 of %2").arg(text(evaluate::nameOf(*row)), d ? text(d->name) : QString()));
     value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " +
-                    text(draw::unitPlain(row.unit)));
+                    text(draw::unitPlain(row->unit)));
+    sourceJob_.request([this, project = document_.project(),
+                        evaluator = document_.session().sharedEvaluator(),
+                        row = *row](const Cancellation&) -> std::function<void()> {
+        return [this, sources = evaluate::provenance(project, *evaluator, row)] { takeSource(sources); };
+    });
+}
+
+void ResultsStage::takeSource(const std::vector<evaluate::Source>& sources) {
+    clearLayout(source_);
     int number = 0;
-    for (const auto& s : evaluate::provenance(document_.project(), document_.session().evaluator(), row)) {
+    for (const auto& s : sources) {
         auto* sentence = new SentenceRow(QString::number(number), number > 0, false);
         ++number;
         sentence->setSentence(text(s.sentence), text(s.detail));
@@ -194,12 +234,20 @@ void ResultsStage::showSource() {
 }
 
 Table ResultsStage::table() const {
-    return evaluate::resultsTable(document_.project(), rows_);
+    const ResultsContent* c = model_->content();
+    if (!c) return {};
+    return c->wide ? wideResults(c->project, c->rows, model_->shownDatasets())
+                   : evaluate::resultsTable(c->project, model_->shownRows());
 }
 
-void ResultsStage::copy() {
-    QApplication::clipboard()->setText(text(io::toTabs(table())));
-    document_.say(tr("Copied %1.").arg(text(counted(static_cast<long long>(rows_.size()), "row"))));
+void ResultsStage::copy(As what) {
+    const ResultsContent* c = model_->content();
+    if (!c) return;
+    const std::string words = what == As::Cells  ? io::toTabs(table())
+                              : what == As::Text ? resultsText(c->project, model_->shownRows())
+                                                 : resultsLatex(c->project, model_->shownRows());
+    QApplication::clipboard()->setText(text(words));
+    document_.say(tr("Copied %1.").arg(text(counted(model_->rowCount(), "row"))));
 }
 
 void ResultsStage::save() {
@@ -207,6 +255,37 @@ void ResultsStage::save() {
     if (path.isEmpty()) return;
     const auto done = exportResults(table(), path.toStdString());
     document_.say(done ? tr("Wrote %1.").arg(path) : text(done.error().sentence()), !done);
+}
+
+// The attributes that the quantity can be plotted over.
+void ResultsStage::offerTrends() {
+    const ResultsContent* c = model_->content();
+    if (!c) return;
+    const auto curves = curvesOf(c->project, model_->shownRows());
+    std::vector<const RunCurve*> each;
+    for (const RunCurve& curve : curves) each.push_back(&curve);
+    QMenu menu(this);
+    for (const std::string& attribute : trendAttributes(each))
+        menu.addAction(attribute.empty() ? tr("the order of the datasets") : text(attribute), this,
+                       [this, attribute] { keepTrendOver(attribute); });
+    menu.exec(over_->mapToGlobal(over_->rect().bottomLeft()));
+}
+
+void ResultsStage::keepTrendOver(const std::string& attribute) {
+    const ResultsContent* c = model_->content();
+    const evaluate::ResultRow* row = currentRow();
+    const auto a = row ? c->project.analyses.find(row->analysis) : nullptr;
+    if (!a) return;
+    const auto curves = curvesOf(c->project, model_->shownRows());
+    std::vector<const RunCurve*> each;
+    for (const RunCurve& curve : curves) each.push_back(&curve);
+    const Table trend =
+        trendTable(each, {analyses::nameOf(*a), row->quantity, row->subject, row->unit}, attribute);
+    if (trend.rowCount() < 2) return document_.say(tr("Fewer than two datasets have both."), true);
+    if (!document_.apply(keepTrend(trend))) return;
+    const auto& datasets = document_.project().datasets;
+    document_.selectDataset(datasets[datasets.size() - 1].id);
+    document_.say(tr("Made the dataset “%1”: fit and draw it as any other.").arg(text(trend.name)));
 }
 
 } // namespace jointer::app

@@ -10,19 +10,22 @@
 
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QPushButton;
-class QTableWidget;
+class QTableView;
 class QLayout;
 class QVBoxLayout;
 
 namespace jointer::app {
 
+class ResultsModel;
+
 class ResultsStage final : public QWidget {
     Q_OBJECT
 public:
     explicit ResultsStage(Document& document, QWidget* parent = nullptr);
-    bool isCurrent() const { return !job_.isBusy(); }
-    Table table() const; // for copying and saving
+    bool isCurrent() const { return !job_.isBusy() && !sourceJob_.isBusy(); }
+    Table table() const; // as it is shown, for copying and saving
 
 Q_SIGNALS:
     void fitWanted(jointer::AnalysisId id);
@@ -37,18 +40,23 @@ private:
     const evaluate::ResultRow* currentRow() const;
     void copyMethods();
     void refresh();
-    void fill();
     void showSource();
-    void copy();
+    void takeSource(const std::vector<evaluate::Source>& sources);
+    enum class As { Cells, Text, Latex };
+    void copy(As what);
     void save();
+    void offerTrends();
+    void keepTrendOver(const std::string& attribute);
+
     Document& document_;
-    LatestJob job_;
-    std::vector<evaluate::ResultRow> rows_;
-    QTableWidget* grid_;
-    QComboBox* order_ = nullptr;
+    LatestJob job_, sourceJob_, methodsJob_;
+    ResultsModel* model_;
+    QTableView* grid_;
+    QLineEdit* filter_;
+    QComboBox *form_ = nullptr, *order_ = nullptr;
     QVBoxLayout* source_;
-    QLabel *name_, *value_, *empty_;
-    QPushButton *open_, *methods_;
+    QLabel *name_, *value_, *empty_, *fault_;
+    QPushButton *open_, *methods_, *over_;
 };
 
 } // namespace jointer::app

@@ -5,6 +5,7 @@
 #include "app/panes/following.h"
 #include "app/panes/doubt_row.h"
 #include "app/panes/pair_row.h"
+#include "app/panes/tables_row.h"
 #include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
 #include "app/widgets.h"
@@ -56,7 +57,12 @@ WorkStage::WorkStage(Document& document, ProtocolFocus focus, QWidget* parent)
         models_ = new ModelRow(document);
         doubt_ = new DoubtRow(document);
         pairs_ = new PairRow(document);
-        for (QWidget* row : std::initializer_list<QWidget*>{models_, doubt_, pairs_}) {
+        tables_ = new TablesRow(document);
+        connect(tables_, &TablesRow::rowChosen, this, [this](const QString& name) {
+            stressed_ = name.toStdString();
+            refresh();
+        });
+        for (QWidget* row : std::initializer_list<QWidget*>{models_, doubt_, pairs_, tables_}) {
             row->setFixedHeight(178);
             row->hide();
             plots->addWidget(row);
@@ -151,11 +157,12 @@ QWidget* WorkStage::buildStripHead() {
             addSegment(*row, static_cast<int>(strip), words, strip == shownStrip_);
     } else {
         addSegment(*row, static_cast<int>(Below::Residuals), tr("residuals"), true);
-        addSegment(*row, static_cast<int>(Below::Numbers), tr("numbers side by side"), false);
+        addSegment(*row, static_cast<int>(Below::Numbers), tr("side by side"), false);
         addSegment(*row, static_cast<int>(Below::Models), tr("models"), false);
         addSegment(*row, static_cast<int>(Below::Doubt), tr("doubt"), false);
         addSegment(*row, static_cast<int>(Below::Pairs), tr("pairs"), false);
         addSegment(*row, static_cast<int>(Below::Profile), tr("profile"), false);
+        addSegment(*row, static_cast<int>(Below::Tables), tr("tables"), false);
         which_ = new QComboBox;
         which_->setObjectName("stripChoice");
         which_->setAccessibleName(tr("Shown below"));
@@ -186,13 +193,13 @@ void WorkStage::addSegment(QHBoxLayout& row, int id, const QString& words, bool 
 
 void WorkStage::showBelow(Below what) {
     below_ = what;
-    strips_->button(static_cast<int>(what))->setChecked(true);
-    strip_->setVisible(what == Below::Residuals || what == Below::Profile);
-    numbers_->setVisible(what == Below::Numbers);
-    models_->setVisible(what == Below::Models);
-    doubt_->setVisible(what == Below::Doubt);
-    pairs_->setVisible(what == Below::Pairs);
     refresh();
+}
+
+WorkStage::Below WorkStage::belowShown() const {
+    const auto a = document_.project().analyses.find(document_.analysis());
+    const analyses::AnalysisKind* kind = a ? analyses::kindOf(*a) : nullptr;
+    return below_ == Below::Residuals && kind && !kind->givesCurve ? Below::Tables : below_;
 }
 
 void WorkStage::chooseTool(Tool tool) {
@@ -272,6 +279,23 @@ void WorkStage::copyNumbers() {
     document_.say(tr("Copied the numbers of the span."));
 }
 
+void WorkStage::refreshBelow() {
+    const Below what = belowShown();
+    strips_->button(static_cast<int>(what))->setChecked(true);
+    strip_->setVisible(what == Below::Residuals || what == Below::Profile);
+    numbers_->setVisible(what == Below::Numbers);
+    models_->setVisible(what == Below::Models);
+    doubt_->setVisible(what == Below::Doubt);
+    pairs_->setVisible(what == Below::Pairs);
+    tables_->setVisible(what == Below::Tables);
+    if (what == Below::Numbers) numbers_->refresh();
+    if (what == Below::Models) models_->refresh();
+    if (what == Below::Tables) tables_->refresh();
+    if (document_.isDragging()) return;
+    if (what == Below::Doubt) doubt_->refresh();
+    if (what == Below::Pairs) pairs_->refresh();
+}
+
 // What needs computing is filled in by the canvas in the background (`prepare`).
 void WorkStage::refresh() {
     if (!isVisible()) return;
@@ -281,10 +305,7 @@ void WorkStage::refresh() {
         shownSpan_.reset();
         history_.clear();
     }
-    if (numbers_ && below_ == Below::Numbers) numbers_->refresh();
-    if (models_ && below_ == Below::Models) models_->refresh();
-    if (doubt_ && below_ == Below::Doubt && !document_.isDragging()) doubt_->refresh();
-    if (pairs_ && below_ == Below::Pairs && !document_.isDragging()) pairs_->refresh();
+    if (focus_ == ProtocolFocus::Analyses) refreshBelow();
     const auto d = document_.currentDataset();
     PlotContent main{.project = document_.project(),
                      .evaluator = document_.session().sharedEvaluator(),

@@ -22,6 +22,7 @@ class DoubtRow;
 class ModelRow;
 class NumbersGrid;
 class PairRow;
+class TablesRow;
 
 class WorkStage final : public QWidget {
     Q_OBJECT
@@ -36,11 +37,12 @@ public:
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
     // What the place below the plot shows of Analyse.
-    enum class Below { Residuals, Numbers, Profile, Models, Doubt, Pairs };
+    enum class Below { Residuals, Numbers, Profile, Models, Doubt, Pairs, Tables };
     NumbersGrid* numbers() { return numbers_; }
     ModelRow* models() { return models_; }
     DoubtRow* doubt() { return doubt_; }
     PairRow* pairs() { return pairs_; }
+    TablesRow* tables() { return tables_; }
     void showBelow(Below what);
 
 protected:
@@ -51,7 +53,9 @@ private:
     QWidget* buildStripHead();
     void addSegment(QHBoxLayout& row, int id, const QString& words, bool checked);
     void refresh();
+    void refreshBelow();
     void offerStripChoices();
+    Below belowShown() const; // what was chosen; of an analysis without residuals its tables
     void fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip);
     void fillProfile(const Analysis& fit, DatasetId dataset, PlotContent& strip);
     void connectCanvas(PlotCanvas* canvas);
@@ -116,6 +120,8 @@ private:
     ModelRow* models_ = nullptr;
     DoubtRow* doubt_ = nullptr;
     PairRow* pairs_ = nullptr;
+    TablesRow* tables_ = nullptr;
+    std::string stressed_; // the row of the tables that is chosen
     std::optional<std::pair<double, double>> yRange_;
     std::optional<View> held_; // while a handle is dragged the axes stay
     std::optional<PlotContent> waitingStrip_; // until the main plot is drawn

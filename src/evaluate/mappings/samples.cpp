@@ -89,15 +89,17 @@ void check(const Table& table, const Roles& roles, Check& check) {
         problem(check, "No row is a sample: give rows the kind “unknown”, or leave their x open.");
 }
 
+bool isDilution(const Column& c) {
+    return c.isNumeric() && lowerAscii(c.name).find("dilut") != std::string::npos;
+}
+
 void guess(const Slot& slot, const Table& table, Roles& out) {
     if (slot.role == Role::Label)
         return takeFirst(slot, table, out, [](const Column& c) { return !c.isNumeric(); });
-    if (slot.role == Role::Companion)
-        return takeFirst(slot, table, out, [](const Column& c) {
-            return c.isNumeric() && lowerAscii(c.name).find("dilut") != std::string::npos;
-        });
+    if (slot.role == Role::Companion) return takeFirst(slot, table, out, isDilution);
     if (slot.several)
-        return takeAll(slot, table, out, [](const Column& c) { return c.isNumeric() && c.role == Role::Y; });
+        return takeAll(slot, table, out,
+                       [](const Column& c) { return c.isNumeric() && c.role == Role::Y && !isDilution(c); });
     takeFirst(slot, table, out, [](const Column& c) { return c.isNumeric() && c.role == Role::X; });
 }
 

@@ -12,7 +12,7 @@ Catalogue<MarkKind>& all() {
          bandMark(),      stemsMark(),        barsMark(),       boxesMark(),         violinsMark(),
          stripsMark(),    bracketMark(),      histogramMark(),  curveMark(),         componentsMark(),
          residualsMark(), resultsTableMark(), functionMark(),   referenceLineMark(), referenceRangeMark(),
-         baselineMark(),  takenMark(),        spectrumMark()});
+         baselineMark(),  takenMark(),        spectrumMark(),   readingsMark()});
     return kinds;
 }
 

@@ -141,5 +141,6 @@ MarkKind functionMark();
 MarkKind referenceLineMark();
 MarkKind referenceRangeMark();
 MarkKind resultsTableMark();
+MarkKind readingsMark();
 
 } // namespace jointer::figure

@@ -1,0 +1,394 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/result_grid.h"
+
+#include "base/text.h"
+#include "base/unit_text.h"
+#include "session/trend.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace jointer {
+
+using evaluate::ResultRow;
+
+Result<ResultFilter> ResultFilter::parse(const std::string& text) {
+    ResultFilter out;
+    // The longer ones first.
+    static const std::pair<std::string_view, Compare> signs[] = {
+        {"<=", Compare::AtMost}, {">=", Compare::AtLeast}, {"!=", Compare::Unequal},
+        {"≤", Compare::AtMost},  {"≥", Compare::AtLeast},  {"≠", Compare::Unequal},
+        {"=", Compare::Equal},   {"<", Compare::Less},     {">", Compare::Greater}};
+    for (const std::string_view part : split(text, ',')) {
+        const std::string words(trimmed(part));
+        if (words.empty()) continue;
+        if (lowerAscii(words) == "doubtful") {
+            out.conditions_.push_back({.compare = Compare::Doubtful});
+            continue;
+        }
+        Condition c{.name = lowerAscii(words)};
+        std::size_t first = std::string::npos;
+        for (const auto& [sign, compare] : signs) {
+            const std::size_t at = words.find(sign);
+            if (at == std::string::npos || at >= first) continue;
+            first = at;
+            c = {compare,
+                 std::string(trimmed(words.substr(0, at))),
+                 std::string(trimmed(words.substr(at + sign.size()))),
+                 {}};
+        }
+        if (c.compare != Compare::Holds && (c.name.empty() || c.value.empty()))
+            return failure("filter", fmt::format("“{}” lacks a side: write a name, a sign and a value, as in "
+                                                 "“centre > 701” or “site = north”.",
+                                                 words));
+        c.number = parseNumber(c.value);
+        const bool ordered =
+            c.compare != Compare::Holds && c.compare != Compare::Equal && c.compare != Compare::Unequal;
+        if (ordered && !c.number)
+            return failure("filter", fmt::format("“{}” is no number to compare with.", c.value));
+        out.conditions_.push_back(std::move(c));
+    }
+    return out;
+}
+
+// What conditions ask of rows; names are looked up once for each dataset and analysis.
+class ResultFilter::Asker {
+public:
+    explicit Asker(const Project& p) {
+        for (const auto& d : p.datasets) datasets_.emplace(d->id, d.get());
+        for (const auto& a : p.analyses) analyses_.emplace(a->id, analyses::nameOf(*a));
+    }
+
+    bool holds(const Condition& c, const ResultRow& row) const {
+        if (c.compare == Compare::Doubtful) return !row.good || !std::isfinite(row.value);
+        if (c.compare == Compare::Holds) {
+            for (const std::string& cell :
+                 {nameOf(row.dataset), analysisOf(row), evaluate::nameOf(row), row.state})
+                if (lowerAscii(cell).find(c.name) != std::string::npos) return true;
+            return false;
+        }
+        const std::string name = lowerAscii(c.name);
+        if (name == "value") return compares(c, row.value);
+        if (name == "error") return compares(c, row.error);
+        if (name == "dataset") return compares(c, nameOf(row.dataset));
+        if (name == "analysis") return compares(c, analysisOf(row));
+        if (name == "quantity") return compares(c, row.quantity);
+        if (name == "subject") return compares(c, row.subject);
+        if (name == "unit") return compares(c, row.unit);
+        if (name == "state") return compares(c, row.state);
+        const auto d = datasets_.find(row.dataset);
+        if (d != datasets_.end())
+            for (const Attribute& a : d->second->attributes)
+                if (lowerAscii(a.name) == name) {
+                    const auto number = numberOf(d->second->attributes, a.name);
+                    return number && c.number ? compares(c, number->first) : compares(c, a.value);
+                }
+        return (lowerAscii(row.quantity) == name || lowerAscii(evaluate::nameOf(row)) == name) &&
+               compares(c, row.value);
+    }
+
+private:
+    std::string nameOf(DatasetId id) const {
+        const auto at = datasets_.find(id);
+        return at == datasets_.end() ? std::string() : at->second->name;
+    }
+    std::string analysisOf(const ResultRow& row) const {
+        const auto at = analyses_.find(row.analysis);
+        return at == analyses_.end() ? std::string() : at->second;
+    }
+    static bool compares(const Condition& c, double v) {
+        if (!c.number) return c.compare == Compare::Unequal;
+        switch (c.compare) {
+        case Compare::Equal:
+            return v == *c.number;
+        case Compare::Unequal:
+            return v != *c.number;
+        case Compare::Less:
+            return v < *c.number;
+        case Compare::Greater:
+            return v > *c.number;
+        case Compare::AtMost:
+            return v <= *c.number;
+        case Compare::AtLeast:
+            return v >= *c.number;
+        default:
+            return false;
+        }
+    }
+    static bool compares(const Condition& c, const std::string& text) {
+        const bool same = lowerAscii(text) == lowerAscii(c.value);
+        return c.compare == Compare::Equal ? same : c.compare == Compare::Unequal && !same;
+    }
+
+    std::unordered_map<DatasetId, const Dataset*> datasets_;
+    std::unordered_map<AnalysisId, std::string> analyses_;
+};
+
+std::vector<std::size_t> ResultFilter::rows(const Project& project, const std::vector<ResultRow>& all) const {
+    const Asker asker(project);
+    std::vector<std::size_t> out;
+    for (std::size_t k = 0; k < all.size(); ++k)
+        if (std::ranges::all_of(conditions_, [&](const Condition& c) { return asker.holds(c, all[k]); }))
+            out.push_back(k);
+    return out;
+}
+
+std::vector<DatasetId> ResultFilter::datasets(const Project& project,
+                                              const std::vector<ResultRow>& all) const {
+    const Asker asker(project);
+    std::map<DatasetId, std::set<std::size_t>> met; // conditions
+    for (const ResultRow& row : all) {
+        auto& of = met[row.dataset];
+        for (std::size_t k = 0; k < conditions_.size(); ++k)
+            if (asker.holds(conditions_[k], row)) of.insert(k);
+    }
+    std::vector<DatasetId> out;
+    for (const auto& d : project.datasets)
+        if (const auto at = met.find(d->id); at != met.end() && at->second.size() == conditions_.size())
+            out.push_back(d->id);
+    return out;
+}
+
+namespace {
+
+// The columns of a wide grid: quantities in the order in which they are met.
+class WideColumns {
+public:
+    WideColumns(const Project& p, const std::vector<ResultRow>& rows) {
+        for (const ResultRow& row : rows) kinds_[evaluate::nameOf(row)].insert(analysisName(p, row));
+        for (const ResultRow& row : rows) {
+            const auto [at, fresh] = places_.try_emplace(headingOf(p, row), headings.size());
+            if (fresh) headings.push_back({at->first, row.unit});
+        }
+    }
+    std::size_t placeOf(const Project& p, const ResultRow& row) const {
+        return places_.at(headingOf(p, row));
+    }
+
+    std::string headingOf(const Project& p, const ResultRow& row) const {
+        const std::string name = evaluate::nameOf(row);
+        return kinds_.at(name).size() > 1 ? name + " (" + analysisName(p, row) + ")" : name;
+    }
+
+    struct Heading {
+        std::string name, unit;
+    };
+    std::vector<Heading> headings;
+
+private:
+    static std::string analysisName(const Project& p, const ResultRow& row) {
+        const auto a = p.analyses.find(row.analysis);
+        return a ? analyses::nameOf(*a) : std::string();
+    }
+    std::map<std::string, std::set<std::string>> kinds_; // analyses that have a quantity of this name
+    std::map<std::string, std::size_t> places_;
+};
+
+// A column for each attribute that some of the datasets have; of numbers where all are.
+void addAttributes(const Project& p, const std::vector<DatasetId>& datasets, Table& out) {
+    std::vector<std::string> names;
+    for (DatasetId id : datasets)
+        for (const Attribute& a : p.datasets.find(id)->attributes)
+            if (std::ranges::find(names, a.name) == names.end()) names.push_back(a.name);
+    for (const std::string& name : names) {
+        std::vector<std::string> words;
+        std::vector<double> numbers;
+        std::string unit;
+        bool numeric = true;
+        for (DatasetId id : datasets) {
+            const auto& all = p.datasets.find(id)->attributes;
+            const auto at = std::ranges::find(all, name, &Attribute::name);
+            words.push_back(at == all.end() ? "" : at->value);
+            const auto number = numberOf(all, name);
+            numeric = numeric && (number || words.back().empty());
+            numbers.push_back(number ? number->first : NAN);
+            if (number && unit.empty()) unit = number->second;
+        }
+        out.columns.push_back(numeric ? numberColumn(name, unit, std::move(numbers))
+                                      : textColumn(name, std::move(words)));
+    }
+}
+
+} // namespace
+
+Table wideResults(const Project& p, const std::vector<ResultRow>& rows,
+                  const std::vector<DatasetId>& datasets) {
+    Table out{.name = "Results"};
+    std::map<DatasetId, std::size_t> line;
+    std::vector<std::string> names;
+    for (DatasetId id : datasets) {
+        line.emplace(id, names.size());
+        names.push_back(p.datasets.find(id)->name);
+    }
+    out.columns.push_back(textColumn("dataset", names));
+    addAttributes(p, datasets, out);
+    const WideColumns columns(p, rows);
+    std::vector<std::vector<double>> values(columns.headings.size(), std::vector<double>(names.size(), NAN)),
+        errors = values;
+    for (const ResultRow& row : rows) {
+        const auto at = line.find(row.dataset);
+        if (at == line.end()) continue;
+        const std::size_t c = columns.placeOf(p, row);
+        values[c][at->second] = row.value;
+        errors[c][at->second] = row.error;
+    }
+    for (std::size_t c = 0; c < columns.headings.size(); ++c) {
+        const auto& [name, unit] = columns.headings[c];
+        const bool known = std::ranges::any_of(errors[c], [](double e) { return std::isfinite(e); });
+        out.columns.push_back(numberColumn(name, unit, std::move(values[c])));
+        if (known) out.columns.push_back(numberColumn(name + " ±", unit, std::move(errors[c])));
+    }
+    return out;
+}
+
+std::vector<std::string> wideHeadings(const Project& p, const std::vector<ResultRow>& rows) {
+    const WideColumns columns(p, rows);
+    std::vector<std::string> out;
+    for (const ResultRow& row : rows) out.push_back(columns.headingOf(p, row));
+    return out;
+}
+
+std::vector<RunCurve> curvesOf(const Project& p, const std::vector<ResultRow>& rows) {
+    std::vector<RunCurve> out;
+    std::map<DatasetId, std::size_t> places;
+    std::set<DatasetId> meant;
+    for (const ResultRow& row : rows) meant.insert(row.dataset);
+    for (const auto& d : p.datasets)
+        if (meant.contains(d->id)) {
+            places.emplace(d->id, out.size());
+            out.push_back({.dataset = d->name, .attributes = d->attributes});
+        }
+    for (const ResultRow& row : rows) {
+        const auto at = places.find(row.dataset);
+        const auto a = p.analyses.find(row.analysis);
+        if (at != places.end() && a)
+            out[at->second].rows.push_back({analyses::nameOf(*a), row.quantity, row.subject, row.value,
+                                            row.error, row.unit, row.state, row.good});
+    }
+    return out;
+}
+
+std::string resultsText(const Project& p, const std::vector<ResultRow>& rows) {
+    std::string out = "dataset\tquantity\tvalue\n";
+    for (const ResultRow& row : rows) {
+        const auto d = p.datasets.find(row.dataset);
+        const ValueText t = readableWithError(row.value, row.error);
+        out += (d ? d->name : "") + "\t" + evaluate::nameOf(row) + "\t" + t.value +
+               (t.error.empty() ? "" : " ± " + t.error) +
+               (row.unit.empty() ? "" : " " + readableUnit(row.unit)) + "\n";
+    }
+    return out;
+}
+
+namespace {
+
+// A text with what LaTeX takes for commands written out.
+std::string latexText(const std::string& text) {
+    std::string out;
+    for (const char c : text) switch (c) {
+        case '&':
+        case '%':
+        case '$':
+        case '#':
+        case '_':
+        case '{':
+        case '}':
+            out += '\\';
+            out += c;
+            break;
+        case '\\':
+            out += "\\textbackslash{}";
+            break;
+        case '^':
+            out += "\\textasciicircum{}";
+            break;
+        case '~':
+            out += "\\textasciitilde{}";
+            break;
+        default:
+            out += c;
+        }
+    return out;
+}
+
+// A readable number as mathematics: "1.2 × 10⁻⁵" → 1.2 \times 10^{-5}.
+std::string latexNumber(std::string text) {
+    const auto replace = [&](std::string_view what, std::string_view with) {
+        for (std::size_t at = 0; (at = text.find(what, at)) != std::string::npos; at += with.size())
+            text.replace(at, what.size(), with);
+    };
+    replace("−", "-");
+    replace("\u2009", "\\,"); // thin space
+    replace("\u202f", "\\,");
+    replace("×", "\\times");
+    static constexpr std::string_view raised[] = {"⁰", "¹", "²", "³", "⁴", "⁵", "⁶", "⁷", "⁸", "⁹"};
+    const std::size_t ten = text.find("10");
+    std::size_t at = ten == std::string::npos ? ten : ten + 2;
+    std::string power;
+    while (at != std::string::npos && at < text.size()) {
+        const std::string_view rest = std::string_view(text).substr(at);
+        const auto digit =
+            std::ranges::find_if(raised, [&](std::string_view r) { return rest.starts_with(r); });
+        if (rest.starts_with("⁻"))
+            power += '-', at += std::string_view("⁻").size();
+        else if (digit != std::end(raised))
+            power += static_cast<char>('0' + (digit - std::begin(raised))), at += digit->size();
+        else
+            break;
+    }
+    if (!power.empty()) text.replace(ten + 2, at - ten - 2, "^{" + power + "}");
+    return text;
+}
+
+} // namespace
+
+std::string resultsLatex(const Project& p, const std::vector<ResultRow>& rows) {
+    std::string out = "\\begin{tabular}{llrl}\n\\hline\ndataset & quantity & value & unit \\\\\n\\hline\n";
+    for (const ResultRow& row : rows) {
+        const auto d = p.datasets.find(row.dataset);
+        const ValueText t = readableWithError(row.value, row.error);
+        const std::string value =
+            !std::isfinite(row.value)
+                ? std::string("--")
+                : "$" + latexNumber(t.value) + (t.error.empty() ? "" : " \\pm " + latexNumber(t.error)) + "$";
+        out += latexText(d ? d->name : "") + " & " + latexText(evaluate::nameOf(row)) + " & " + value +
+               " & " + latexText(readableUnit(row.unit)) + " \\\\\n";
+    }
+    return out + "\\hline\n\\end{tabular}\n";
+}
+
+std::string methodsText(const Project& p, evaluate::Evaluator& evaluator, const std::vector<ResultRow>& rows,
+                        const Cancellation& stop) {
+    // Each analysis of each dataset once; those that went the same way share their sentences.
+    std::vector<std::pair<std::string, std::vector<std::string>>> told; // sentences, datasets
+    std::set<std::pair<DatasetId, AnalysisId>> done;
+    for (const ResultRow& row : rows) {
+        if (stop.stop_requested()) return {};
+        if (!done.emplace(row.dataset, row.analysis).second) continue;
+        const auto d = p.datasets.find(row.dataset);
+        std::vector<std::string> way;
+        std::string from;
+        for (const auto& s : evaluate::provenance(p, evaluator, row)) {
+            if (from.empty())
+                from = s.sentence + (s.detail.empty() ? "" : " (" + s.detail + ")");
+            else
+                way.push_back(s.sentence);
+        }
+        const std::string sentences = joined(way, " ");
+        auto at =
+            std::ranges::find(told, sentences, &std::pair<std::string, std::vector<std::string>>::first);
+        if (at == told.end()) at = told.insert(told.end(), {sentences, {}});
+        at->second.push_back((d ? d->name : "") + " – " + from);
+    }
+    std::string out;
+    for (const auto& [sentences, datasets] : told) {
+        if (!out.empty()) out += "\n\n";
+        out += joined(datasets, " ") + " " + sentences;
+    }
+    return out.empty() ? out : out + "\n\nEvaluated with Jointer " JOINTER_VERSION ".";
+}
+
+} // namespace jointer

@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the scientist came for, in the real window: a plate with standards and samples, sites compared.
+#include "driver.h"
+
+#include "analyses/groups/groups.h"
+#include "analyses/unknowns/unknowns.h"
+#include "app/panes/tables_row.h"
+
+#include <QClipboard>
+#include <QTableWidget>
+#include <random>
+
+using namespace jointer;
+using namespace jointer::app;
+using namespace jointer::test;
+
+namespace {
+
+// Standards and blanks in duplicate and forty samples with dilutions; what each sample holds.
+std::vector<double> writePlate(const std::string& path) {
+    std::mt19937_64 random(40);
+    std::normal_distribution<double> noise(0, 0.002);
+    const auto reading = [&](double x) { return 0.03 + 0.05 * x - 0.0006 * x * x + noise(random); };
+    std::ofstream out(path);
+    out << "name,phosphate (umol/L),OD 1,OD 2,dilution\n";
+    for (double x : {0.0, 1.0, 2.0, 5.0, 10.0, 15.0, 20.0})
+        out << "S," << x << "," << reading(x) << "," << reading(x) << ",1\n";
+    std::vector<double> holds;
+    for (int k = 0; k < 40; ++k) {
+        const double x = 0.5 + 0.45 * k;
+        const int dilution = k % 4 == 0 ? 10 : 1;
+        out << "P" << k + 1 << ",," << reading(x) << "," << reading(x) << "," << dilution << "\n";
+        holds.push_back(x * dilution);
+    }
+    return holds;
+}
+
+const QTableWidget& tables(Driver& d) {
+    return *d.window.findChild<QTableWidget*>("tables");
+}
+
+} // namespace
+
+TEST(Answers, APlateFromFileToSamplesInFiveActs) {
+    QTemporaryDir folder;
+    Driver d;
+    const QString path = folder.filePath("plate.csv");
+    const std::vector<double> holds = writePlate(path.toStdString());
+    d.drop({path});                               // 1
+    d.click(d.window.data()->import(), "Import"); // 2
+    ASSERT_EQ(d.project().datasets.size(), 1U) << "the dilution is no dataset of its own";
+    d.stage("Analyse");                   // 3
+    d.find("fit polynomial of degree 2"); // 4
+    d.find("fit unknowns");               // 5
+    ASSERT_EQ(d.project().analyses.size(), 2U);
+    EXPECT_EQ(d.project().analyses[1].analyses.at(0), d.project().analyses[0].id) << "the fit is taken";
+    const auto outcome =
+        d.window.document().session().evaluator().analysis(d.project(), d.project().analyses[1]);
+    ASSERT_TRUE(outcome.exists());
+    const auto& found = *analyses::unknownsDetail(*outcome);
+    ASSERT_EQ(found.samples.size(), 40U);
+    for (std::size_t k = 0; k < holds.size(); ++k) {
+        EXPECT_EQ(found.samples[k].state, fit::ReadState::InRange) << found.samples[k].name;
+        EXPECT_NEAR(found.samples[k].value, holds[k], 5 * found.samples[k].se) << found.samples[k].name;
+    }
+    // The table stands below, and a click stresses a sample.
+    EXPECT_TRUE(tables(d).isVisible());
+    EXPECT_EQ(tables(d).rowCount(), 40);
+    EXPECT_EQ(tables(d).item(2, 0)->text(), "P3");
+    QTest::mouseClick(tables(d).viewport(), Qt::LeftButton, {},
+                      tables(d).visualItemRect(tables(d).item(2, 0)).center());
+    d.settle();
+    const auto& marks = d.window.analyse()->canvas()->content().marks;
+    const auto readings = std::ranges::find(marks, "readings", &Element::kind);
+    ASSERT_NE(readings, marks.end());
+    EXPECT_EQ(readings->settings.text("stressed"), "P3");
+    d.click(d.window.analyse()->tables(), "Copy");
+    EXPECT_EQ(QGuiApplication::clipboard()->text().count('\n'), 41);
+    d.choose(d.window.analyse()->tables(), "tableChoice", "standards");
+    EXPECT_EQ(tables(d).rowCount(), 7);
+    undoAll(d);
+    EXPECT_TRUE(d.project().analyses.empty());
+}
+
+TEST(Answers, SitesAreComparedWithBrackets) {
+    QTemporaryDir folder;
+    Driver d;
+    const QString path = folder.filePath("sites.csv");
+    {
+        std::mt19937_64 random(3);
+        std::normal_distribution<double> noise(0, 1);
+        std::ofstream out(path.toStdString());
+        out << "site,count\n";
+        for (const auto& [site, mean] : {std::pair("north", 10.0), {"south", 14.0}, {"creek", 10.3}})
+            for (int k = 0; k < 12; ++k) out << site << "," << mean + noise(random) << "\n";
+    }
+    d.drop({path});
+    d.click(d.window.data()->import(), "Import");
+    d.stage("Analyse");
+    d.find("fit compare groups");
+    const auto brackets = [&] {
+        std::vector<std::string> words;
+        for (const Element& m : d.window.analyse()->canvas()->content().marks)
+            if (m.kind == "bracket") words.push_back(m.settings.text("label"));
+        return words;
+    };
+    ASSERT_EQ(brackets().size(), 3U);
+    EXPECT_THAT(brackets()[0], testing::EndsWith("p < 0.001"));
+    EXPECT_EQ(tables(d).rowCount(), 3);
+    // Another test, and a control.
+    d.choose(d.window.analyse()->protocol(), "test", "anova");
+    d.choose(d.window.analyse()->protocol(), "pairs", "dunnett");
+    d.type(d.window.analyse()->protocol(), "control", "north");
+    EXPECT_EQ(brackets().size(), 2U);
+    d.type(d.window.analyse()->protocol(), "control", "west"); // there is none
+    EXPECT_EQ(brackets().size(), 0U);
+    undoAll(d);
+    EXPECT_TRUE(d.project().analyses.empty());
+}
