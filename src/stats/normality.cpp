@@ -73,8 +73,9 @@ Normality shapiroWilk(std::span<const double> values) {
     for (double v : values)
         if (std::isfinite(v)) x.push_back(v);
     const std::size_t n = x.size();
+    if (n < kFewestForNormality || n > kMostForNormality) return {NAN, NAN};
     std::ranges::sort(x);
-    if (n < kFewestForNormality || n > kMostForNormality || !(x.back() > x.front())) return {NAN, NAN};
+    if (!(x.back() > x.front())) return {NAN, NAN};
     const double origin = x[n / 2], range = x.back() - x.front(); // keeps digits of large numbers
     double mean = 0;
     for (double& v : x) mean += (v = (v - origin) / range) / static_cast<double>(n);

@@ -78,7 +78,7 @@ TEST(Analyse, AnOwnEquationOverTwoDatasetsWithOneParameterShared) {
         d.project().datasets[d.window.document().dataset() == d.project().datasets[0].id ? 1 : 0];
     act([&] { d.choose(QString::fromStdString(other.name)); });
     ASSERT_EQ(now()->inputs.size(), 2U);
-    act([&] { d.click(d.window.analyse(), "numbers side by side"); });
+    act([&] { d.click(d.window.analyse(), "side by side"); });
     EXPECT_NE(cell(d, "k", 1), "");
     act([&] { clickRow(d, "k"); });
     act([&] { d.choose("One value for all datasets"); });

@@ -104,7 +104,7 @@ TEST(FitTask, ALogPlotFittedInPart) {
     act([&] { QTest::keyClick(d.window.analyse()->canvas(), Qt::Key_S); });
     PlotCanvas* plot = d.window.analyse()->canvas();
     act([&] { d.dragPlot(plot, 0.06, 2.0, 1.0); });
-    act([&] { d.click(d.window.analyse(), "numbers side by side"); });
+    act([&] { d.click(d.window.analyse(), "side by side"); });
     EXPECT_LT(actions, 12);
     RecordProperty("actions", actions);
 

@@ -327,7 +327,7 @@ TEST(Differences, OfTwoSelectedDatasetsAreOneAnalysis) {
     d.find("Compare datasets");
     ASSERT_EQ(d.project().analyses.size(), 3U) << "one for both";
     EXPECT_EQ(d.project().analyses[2].analyses.size(), 2U);
-    d.click(&d.window, "Below: numbers side by side");
+    d.click(&d.window, "Below: side by side");
     auto* grid = d.window.analyse()->findChild<QTableWidget*>("numbers");
     ASSERT_EQ(grid->columnCount(), 2) << "of each dataset its fit";
     EXPECT_TRUE(grid->horizontalHeaderItem(0)->text().startsWith("level: Straight line"));

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <map>
 
 namespace jointer::analyses {
 
@@ -103,22 +102,20 @@ void takeFactors(const std::vector<Observed>& all, const Curve& c, stats::Design
 }
 
 // Of subjects that were measured in all groups their values, in the order of the groups.
-void takeSubjects(const std::vector<Observed>& all, bool told, stats::Design& out,
-                  std::vector<std::string>& notes) {
-    std::map<std::uint32_t, std::vector<double>> rows;
-    for (const Observed& o : all) {
-        if (o.subject == 0 || o.group < 1) continue;
-        auto& row = rows.try_emplace(o.subject, out.groups.size(), NAN).first->second;
-        row[static_cast<std::size_t>(o.group - 1)] = o.y;
-    }
+void takeSubjects(std::vector<Observed> all, bool told, stats::Design& out, std::vector<std::string>& notes) {
+    std::erase_if(all, [](const Observed& o) { return o.subject == 0 || o.group < 1; });
+    std::ranges::sort(all, {}, [](const Observed& o) { return std::pair(o.subject, o.group); });
     bool several = false;
-    for (const auto& [subject, row] : rows) {
-        const auto there = std::ranges::count_if(row, [](double v) { return std::isfinite(v); });
-        several = several || there > 1;
-        if (there == std::ssize(row))
-            out.subjects.push_back(row);
-        else
+    for (std::size_t from = 0, to; from < all.size(); from = to) {
+        for (to = from + 1; to < all.size() && all[to].subject == all[from].subject;) ++to;
+        several = several || to - from > 1;
+        if (to - from != out.groups.size()) {
             ++out.incomplete;
+            continue;
+        }
+        std::vector<double> row;
+        for (std::size_t k = from; k < to; ++k) row.push_back(all[k].y);
+        out.subjects.push_back(std::move(row));
     }
     out.repeated = told && several;
     if (out.repeated && out.incomplete > 0)
@@ -151,7 +148,7 @@ stats::Design designOf(const Curve& c, std::vector<std::string>& notes) {
     if (!namesOf(c, 0).empty())
         takeFactors(all, c, out);
     else if (out.groups.size() > 1)
-        takeSubjects(all, told, out, notes);
+        takeSubjects(std::move(all), told, out, notes);
     return out;
 }
 

@@ -67,15 +67,17 @@ const GroupsDetail* groupsDetail(const AnalysisResult& result) {
 namespace {
 
 GroupSummary summaryOf(const stats::Group& g, double place, double level, stats::OutlierRule rule) {
+    std::vector<double> sorted = g.values; // once: all of these put them in order
+    std::ranges::sort(sorted);
     GroupSummary s{.name = g.name,
                    .place = place,
-                   .numbers = stats::summarise(g.values),
-                   .whiskers = stats::whiskersOf(g.values)};
+                   .numbers = stats::summarise(sorted),
+                   .whiskers = stats::whiskersOf(sorted)};
     const double half = stats::meanHalfWidth(s.numbers, level);
     s.numbers.missing = g.missing;
     s.low = s.numbers.mean - half, s.high = s.numbers.mean + half;
-    s.outliers = stats::outliersOf(g.values, rule);
-    s.normality = stats::shapiroWilk(g.values);
+    s.outliers = stats::outliersOf(sorted, rule);
+    s.normality = stats::shapiroWilk(sorted);
     return s;
 }
 

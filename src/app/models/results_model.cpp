@@ -157,7 +157,8 @@ QVariant ResultsModel::wideData(std::size_t place, int column, int role) const {
         const Column& c = attributes[static_cast<std::size_t>(column)];
         if (role == Qt::TextAlignmentRole)
             return QVariant::fromValue(Qt::AlignVCenter | (c.isNumeric() ? Qt::AlignRight : Qt::AlignLeft));
-        return role == Qt::DisplayRole ? QVariant(text(cellText(c, place))) : QVariant();
+        if (role != Qt::DisplayRole || c.cells->state(place) != CellState::Fine) return {};
+        return text(cellText(c, place));
     }
     const auto& q = content_->quantities[static_cast<std::size_t>(column - std::ssize(attributes))];
     if (role == Qt::TextAlignmentRole) return QVariant::fromValue(Qt::AlignVCenter | Qt::AlignRight);

@@ -50,7 +50,7 @@ QLayout* ResultsStage::buildHead() {
     auto* head = new QHBoxLayout;
     filter_->setObjectName("resultsFilter");
     filter_->setAccessibleName(tr("Filter of the rows"));
-    filter_->setPlaceholderText(tr("Filter: doubtful, site = north, centre > 701"));
+    filter_->setPlaceholderText(tr("Filter: doubtful, site = north"));
     filter_->setToolTip(
         tr("Conditions with commas between them: an attribute or a quantity, a sign and a value; "
            "doubtful; or a word"));
