@@ -119,7 +119,8 @@ public:
         }
         all = analyses::groupsDetail(*results.front());
         json_ ? print(document(results, reading->issues, warnings)) : printText(*all, results, warnings);
-        return reading->issues.empty() ? Done : DoneWithWarnings;
+        const bool good = std::ranges::all_of(results, [](const auto& r) { return r->good; });
+        return reading->issues.empty() && good ? Done : DoneWithWarnings;
     }
 
 private:
@@ -130,7 +131,7 @@ private:
     }
 
     static Status statusOf(const Issue& issue) {
-        return issue.code == "test" || issue.code == "setting" ? WrongUsage : Failed;
+        return issue.code == "test" || issue.code == "setting" ? WrongUsage : Failed; // "no-points"
     }
 
     Result<Project> projectOf(const Table& table) const {

@@ -2,6 +2,7 @@
 #include "figure/first_figure.h"
 
 #include "figure/actions.h"
+#include "figure/answer_marks.h"
 #include "figure/kinds.h"
 #include "figure/log_axis.h"
 
@@ -28,12 +29,23 @@ std::string markOf(const Project& p, DatasetId id, bool fitted, evaluate::Evalua
     return likely.front() == "line" && !dense ? "points" : likely.front();
 }
 
+bool givesCurve(const Project& p, AnalysisId fit) {
+    const auto a = p.analyses.find(fit);
+    const analyses::AnalysisKind* kind = a ? analyses::kindOf(*a) : nullptr;
+    return kind && (kind->givesCurve || kind->takesSamples);
+}
+
 // One dataset, or a group of several, as it first looks.
 std::vector<Element> marksOf(const Project& p, const std::vector<DatasetId>& datasets, AnalysisId fit,
                              evaluate::Evaluator& evaluator) {
     const DatasetId first = datasets.front();
-    std::vector<Element> marks = {markFor(p, first, markOf(p, first, static_cast<bool>(fit), evaluator), evaluator)};
-    if (fit) {
+    std::vector<Element> marks = {markFor(p, first, markOf(p, first, givesCurve(p, fit), evaluator), evaluator)};
+    const auto open = p.analyses.find(fit);
+    const analyses::AnalysisKind* kind = open ? analyses::kindOf(*open) : nullptr;
+    if (kind && !kind->givesCurve) { // its answer, if that has marks of its own
+        std::ranges::move(readingsOf(*open, first), std::back_inserter(marks));
+        std::ranges::move(bracketsOf(p, *open, first, evaluator), std::back_inserter(marks));
+    } else if (fit) {
         marks[0].settings.set("point", "before-smoothing");
         marks.push_back(newMark("curve", fit.text()));
         if (datasets.size() == 1 && evaluator.measured(p, first).value->size() > kCrowd)

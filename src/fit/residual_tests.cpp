@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/residual_tests.h"
 
+#include "stats/group_tests.h"
+
 #include "base/text.h"
 
 #include <algorithm>
@@ -122,12 +124,13 @@ std::string without(const std::vector<std::string>& parts) {
 
 std::vector<double> residualsOf(const FitReport& report) {
     std::vector<double> all;
-    for (const MemberReport& m : report.members) all.insert(all.end(), m.residuals.begin(), m.residuals.end());
+    for (const MemberReport& m : report.members)
+        all.insert(all.end(), m.residuals.begin(), m.residuals.end());
     return all;
 }
 
 std::string probabilityText(double p) {
-    return p < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", p);
+    return stats::probabilityText(p);
 }
 
 RunsTest runsTest(const std::vector<double>& residuals) {

@@ -15,7 +15,9 @@ namespace {
 
 const std::array kTests = {
     TestKind{"one-sample", "One-sample t", "Whether a mean is another than a given one", Needs::OneGroup,
-             oneSampleTest, "Student, Biometrika 6 (1908) 1"},
+             oneSampleTest, "Student, Biometrika 6 (1908) 1",
+             "The mean differs beyond chance from the given one",
+             "No difference from the given mean beyond chance"},
     TestKind{"welch", "Welch’s t", "Whether two means differ; variances may", Needs::TwoGroups, welchTest,
              "B. L. Welch, Biometrika 34 (1947) 28"},
     TestKind{"student", "Student’s t", "Whether two means differ; variances are taken as one",
@@ -56,23 +58,34 @@ const std::array kTests = {
              "Whether groups differ that were measured on the same subjects, by ranks", Needs::Blocks,
              friedmanTest, "M. Friedman, J. Am. Stat. Assoc. 32 (1937) 675"},
     TestKind{"levene", "Levene’s test", "Whether groups scatter alike, by distances from their medians",
-             Needs::Groups, leveneTest, "M. B. Brown, A. B. Forsythe, J. Am. Stat. Assoc. 69 (1974) 364"},
+             Needs::Groups, leveneTest, "M. B. Brown, A. B. Forsythe, J. Am. Stat. Assoc. 69 (1974) 364",
+             "The groups scatter differently beyond chance", "No difference of scatter beyond chance"},
     TestKind{"bartlett", "Bartlett’s test", "Whether groups of normal values scatter alike", Needs::Groups,
-             bartlettTest, "M. S. Bartlett, Proc. R. Soc. A 160 (1937) 268"},
+             bartlettTest, "M. S. Bartlett, Proc. R. Soc. A 160 (1937) 268",
+             "The groups scatter differently beyond chance", "No difference of scatter beyond chance"},
     TestKind{"pearson", "Correlation", "Whether two columns go together along a line", Needs::Columns,
-             pearsonTest, "R. A. Fisher, Biometrika 10 (1915) 507"},
+             pearsonTest, "R. A. Fisher, Biometrika 10 (1915) 507", "The columns go together beyond chance",
+             "That the columns go together is not seen beyond chance"},
     TestKind{"spearman", "Rank correlation", "Whether two columns rise or fall together", Needs::Columns,
-             spearmanTest, "C. Spearman, Am. J. Psychol. 15 (1904) 72"},
+             spearmanTest, "C. Spearman, Am. J. Psychol. 15 (1904) 72",
+             "The columns go together beyond chance",
+             "That the columns go together is not seen beyond chance"},
     TestKind{"kendall", "Kendall’s correlation",
              "Whether two columns rise or fall together, by pairs of rows", Needs::Columns, kendallTest,
-             "M. G. Kendall, Biometrika 30 (1938) 81"},
+             "M. G. Kendall, Biometrika 30 (1938) 81", "The columns go together beyond chance",
+             "That the columns go together is not seen beyond chance"},
     TestKind{"mann-kendall", "Trend in time", "Whether values rise or fall in time, with the slope of Sen",
              Needs::Columns, trendTest,
-             "H. B. Mann, Econometrica 13 (1945) 245; P. K. Sen, J. Am. Stat. Assoc. 63 (1968) 1379"},
+             "H. B. Mann, Econometrica 13 (1945) 245; P. K. Sen, J. Am. Stat. Assoc. 63 (1968) 1379",
+             "There is a trend beyond chance", "No trend beyond chance"},
     TestKind{"fisher", "Fisher’s exact test", "Whether an outcome hangs on the group, exactly", Needs::Counts,
-             fisherTest, "R. A. Fisher, J. R. Stat. Soc. 98 (1935) 39"},
+             fisherTest, "R. A. Fisher, J. R. Stat. Soc. 98 (1935) 39",
+             "The outcomes hang on the group beyond chance",
+             "That outcomes hang on the group is not seen beyond chance"},
     TestKind{"chi-squared", "χ² of a table", "Whether outcomes hang on the group", Needs::Counts,
-             chiSquaredTest, "K. Pearson, Phil. Mag. 50 (1900) 157"}};
+             chiSquaredTest, "K. Pearson, Phil. Mag. 50 (1900) 157",
+             "The outcomes hang on the group beyond chance",
+             "That outcomes hang on the group is not seen beyond chance"}};
 
 // What a test lacks; empty: it can be run.
 std::string lacks(const TestKind& t, const Design& d) {
@@ -88,12 +101,12 @@ std::string lacks(const TestKind& t, const Design& d) {
         return k < 2 ? "takes two groups or more" : !d.control ? "compares with a control: name it" : "";
     case Needs::Pairs:
         return !d.hasSubjects() ? "takes pairs: say which values are of one subject"
-               : k == 2      ? ""
-                             : "takes two groups";
+               : k == 2         ? ""
+                                : "takes two groups";
     case Needs::Blocks:
         return !d.hasSubjects() ? "takes values of the same subjects: say which are of one"
-               : k >= 2      ? ""
-                             : "takes two groups";
+               : k >= 2         ? ""
+                                : "takes two groups";
     case Needs::Columns:
         return d.hasSubjects() && k == 2 ? "" : "takes two columns, row by row";
     case Needs::TwoFactors:
@@ -127,6 +140,10 @@ Result<TestResult> runTest(std::string_view key, const Design& design) {
     return t->run(design);
 }
 
+std::string probabilityText(double p) {
+    return p < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", p);
+}
+
 Proposal proposedTests(const Design& d) {
     const std::size_t k = d.groups.size();
     if (d.counts) {
@@ -151,10 +168,6 @@ Proposal proposedTests(const Design& d) {
 namespace {
 
 constexpr double kDoubtful = 0.05;
-
-std::string pText(double p) {
-    return p < 0.001 ? "p < 0.001" : fmt::format("p = {:.2g}", p);
-}
 
 // The least probability of normality among some lists, and of which.
 struct Least {
@@ -192,10 +205,10 @@ Assumption normality(const Design& d, bool differences, std::string instead) {
     // Of several groups one is below by chance more often: by Bonferroni.
     const double p = std::min(1.0, least.p * static_cast<double>(least.tried));
     if (p < kDoubtful)
-        return {fmt::format("Normal distributions are in doubt: {} ({}, Shapiro–Wilk).", least.of, pText(p)),
+        return {fmt::format("Normal distributions are in doubt: {} ({}, Shapiro–Wilk).", least.of, probabilityText(p)),
                 true, std::move(instead)};
     return {
-        fmt::format("Nothing speaks against normal distributions ({}, Shapiro–Wilk).", pText(p)), false, {}};
+        fmt::format("Nothing speaks against normal distributions ({}, Shapiro–Wilk).", probabilityText(p)), false, {}};
 }
 
 Assumption equalSpread(const Design& d, std::string instead) {
@@ -203,9 +216,9 @@ Assumption equalSpread(const Design& d, std::string instead) {
     if (!levene || std::isnan(levene->p))
         return {"The groups scatter alike: there are too few values to see whether they do.", false, {}};
     if (levene->p < kDoubtful)
-        return {fmt::format("Equal scatter is in doubt ({}, Levene).", pText(levene->p)), true,
+        return {fmt::format("Equal scatter is in doubt ({}, Levene).", probabilityText(levene->p)), true,
                 std::move(instead)};
-    return {fmt::format("Nothing speaks against equal scatter ({}, Levene).", pText(levene->p)), false, {}};
+    return {fmt::format("Nothing speaks against equal scatter ({}, Levene).", probabilityText(levene->p)), false, {}};
 }
 
 struct Takes {

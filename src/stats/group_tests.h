@@ -51,6 +51,8 @@ struct TestKind {
     Needs needs;
     Result<TestResult> (*run)(const Design& design);
     std::string source{};
+    // What is said where p is small, and where it is not.
+    std::string found = "The groups differ beyond chance", notFound = "No difference beyond chance";
 };
 
 std::span<const TestKind> groupTests();
@@ -66,6 +68,8 @@ struct Proposal {
     std::string reason;
 };
 Proposal proposedTests(const Design& design);
+
+std::string probabilityText(double p); // "p = 0.012", "p < 0.001"
 
 // What a test takes for granted, held against the values.
 struct Assumption {

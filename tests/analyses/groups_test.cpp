@@ -142,6 +142,35 @@ TEST(Groups, WhatDoesNotGoIsSaid) {
     EXPECT_THAT(l.outcome.result.error().text, HasSubstr("say which values are of one subject"));
 }
 
+// The numbers of the groups are told also where a test is not possible.
+TEST(Groups, WhatTheValuesDoNotAllowIsToldBesideThem) {
+    Laid l;
+    l.table.columns = {textColumn("site", {"a", "a", "b", "b"}), numberColumn("y", "", {1, 1, 1, 1})};
+    l.roles = {{Role::Y, 1}, {Role::Class, 0}};
+    const GroupsDetail* d = l.compare();
+    ASSERT_TRUE(d);
+    EXPECT_EQ(d->groups.size(), 2U);
+    EXPECT_TRUE(d->tests.empty());
+    EXPECT_FALSE(l.outcome->good);
+    ASSERT_EQ(l.outcome.issues.size(), 1U);
+    EXPECT_THAT(l.outcome.issues[0].text, HasSubstr("nothing scatters"));
+}
+
+TEST(Groups, SentencesSayWhatTheTestIsOf) {
+    Laid l;
+    l.table.columns = {numberColumn("a", "", {1, 2, 3, 4, 5}),
+                       numberColumn("b", "", {2, 4.1, 5.9, 8.2, 9.9})};
+    l.roles = {{Role::Y, 0}, {Role::Y, 1}};
+    const auto sentence = [&](const char* test) {
+        l.settings.set("test", Value(std::string(test)));
+        return l.compare() ? l.outcome->sentence : l.outcome.result.error().text;
+    };
+    EXPECT_THAT(sentence("pearson"), testing::StartsWith("The columns go together beyond chance: r = 0.99"));
+    EXPECT_THAT(sentence("levene"), testing::StartsWith("No difference of scatter beyond chance: p ="));
+    EXPECT_THAT(sentence("mann-kendall"), HasSubstr("slope 1.99 ("));
+    EXPECT_THAT(sentence("paired"), testing::StartsWith("a is lower than b by "));
+}
+
 TEST(Groups, EveryTestRunsFromTheWindowsSettings) {
     std::mt19937_64 random(4);
     std::normal_distribution<double> normal;

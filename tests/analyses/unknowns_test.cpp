@@ -261,3 +261,27 @@ TEST(Unknowns, KindsOfRowsGoBeforeOpenPlaces) {
     EXPECT_NEAR(d.samples[0].value, 4, 0.1);
     EXPECT_EQ(d.low, 1); // the blank is no standard
 }
+
+// Standards in one table, samples in another that has no x at all.
+TEST(Unknowns, SamplesMayBeADatasetOfTheirOwn) {
+    std::mt19937_64 random(11);
+    Plate p = linePlate(random, 2, 0.002);
+    (void)p.read();
+    Table t{.name = "samples"};
+    t.columns = {textColumn("name", {"a", "b", "a"}), numberColumn("A", "", {0.45, 0.25, 0.46})};
+    Project q = *edits::addTable(t).apply(p.project);
+    const Table& own = q.tables[1];
+    Dataset d{.name = "samples", .source = {.kind = "samples", .table = own.id}};
+    d.source.roles = {{Role::Y, own.columns[1].id}, {Role::Label, own.columns[0].id}};
+    q = *edits::addDataset(d).apply(q);
+    q = *edits::addAnalysis(
+             {.kind = "unknowns", .inputs = {{.dataset = q.datasets[1].id}}, .analyses = {q.analyses[0].id}})
+             .apply(q);
+    const auto outcome = p.evaluator->analysis(q, q.analyses[2]);
+    ASSERT_TRUE(outcome.exists());
+    const UnknownsDetail& found = *unknownsDetail(*outcome);
+    ASSERT_EQ(found.samples.size(), 2U);
+    EXPECT_EQ(found.samples[0].readings.size(), 2U);
+    EXPECT_NEAR(found.samples[0].value, 4.05, 0.1);
+    EXPECT_NEAR(found.samples[1].value, 2, 0.1);
+}

@@ -7,7 +7,9 @@
 #include "app/panes/tables_row.h"
 
 #include <QClipboard>
+#include <QTableView>
 #include <QTableWidget>
+#include <QTimer>
 #include <random>
 
 using namespace jointer;
@@ -78,8 +80,58 @@ TEST(Answers, APlateFromFileToSamplesInFiveActs) {
     EXPECT_EQ(QGuiApplication::clipboard()->text().count('\n'), 41);
     d.choose(d.window.analyse()->tables(), "tableChoice", "standards");
     EXPECT_EQ(tables(d).rowCount(), 7);
+    // On a figure and as a file.
+    d.find("new figure");
+    ASSERT_EQ(d.project().figures.size(), 1U);
+    std::vector<std::string> kinds;
+    for (const Element& e : d.project().figures[0].elements[0].children) kinds.push_back(e.kind);
+    EXPECT_THAT(kinds, testing::IsSupersetOf({"points", "curve", "readings"}));
+    d.stage("Results");
+    d.type(&d.window, "resultsFilter", "phosphate > 100");
+    const auto* grid = d.window.findChild<QTableView*>("results");
+    EXPECT_EQ(grid->model()->rowCount(),
+              std::ranges::count_if(found.samples, [](const auto& s) { return s.value > 100; }));
+    d.type(&d.window, "resultsFilter", "");
     undoAll(d);
     EXPECT_TRUE(d.project().analyses.empty());
+}
+
+// A trend over datasets in three acts: a number, what it is plotted over, a fit.
+TEST(Answers, ANumberIsPlottedOverAnAttribute) {
+    Driver d;
+    d.window.openPath("demo:");
+    d.stage("Results");
+    auto* grid = d.window.findChild<QTableView*>("results");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return grid->model()->rowCount() > 10; }, 20000));
+    d.type(&d.window, "resultsFilter", "c2");
+    ASSERT_EQ(grid->model()->rowCount(), 3);
+    const std::size_t before = d.project().datasets.size();
+    QTimer::singleShot(200, [&] { d.choose("age"); });
+    d.click(d.window.results(), "Plot over…");
+    ASSERT_EQ(d.project().datasets.size(), before + 1);
+    EXPECT_EQ(d.project().datasets[before].name, "c2 over age");
+    EXPECT_EQ(d.window.document().dataset(), d.project().datasets[before].id);
+    d.find("fit straight line");
+    EXPECT_EQ(d.project().analyses[d.project().analyses.size() - 1].inputs[0].dataset,
+              d.project().datasets[before].id);
+    // Wide: a row for each dataset; its methods told once.
+    d.stage("Results");
+    d.type(&d.window, "resultsFilter", "site = A");
+    auto* form = d.window.findChild<QComboBox*>("resultsForm");
+    form->setFocus();
+    QTest::keyClick(form, Qt::Key_Down);
+    d.settle();
+    EXPECT_EQ(grid->model()->rowCount(), 3);
+    EXPECT_EQ(grid->model()->headerData(0, Qt::Horizontal).toString(), "dataset");
+    d.click(d.window.results(), "Copy methods text");
+    ASSERT_TRUE(QTest::qWaitFor(
+        [] { return QGuiApplication::clipboard()->text().contains("Evaluated with Jointer"); }, 5000));
+    EXPECT_EQ(QGuiApplication::clipboard()->text().count("shell_7d.csv"), 1);
+    d.type(&d.window, "resultsFilter", "centre >");
+    bool said = false;
+    for (QLabel* l : d.window.results()->findChildren<QLabel*>())
+        said |= l->isVisible() && l->text().contains("lacks a side");
+    EXPECT_TRUE(said);
 }
 
 TEST(Answers, SitesAreComparedWithBrackets) {
@@ -107,6 +159,11 @@ TEST(Answers, SitesAreComparedWithBrackets) {
     ASSERT_EQ(brackets().size(), 3U);
     EXPECT_THAT(brackets()[0], testing::EndsWith("p < 0.001"));
     EXPECT_EQ(tables(d).rowCount(), 3);
+    d.find("new figure");
+    const auto& children = d.project().figures[0].elements[0].children;
+    EXPECT_EQ(std::ranges::count(children, "bracket", &Element::kind), 3);
+    EXPECT_EQ(std::ranges::count(children, "boxes", &Element::kind), 1);
+    d.stage("Analyse");
     // Another test, and a control.
     d.choose(d.window.analyse()->protocol(), "test", "anova");
     d.choose(d.window.analyse()->protocol(), "pairs", "dunnett");

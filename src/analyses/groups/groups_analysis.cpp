@@ -5,7 +5,6 @@
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "describe/setting_makers.h"
-#include "fit/residual_tests.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -124,6 +123,7 @@ std::string withUnit(const std::string& text, const std::string& unit) {
 }
 
 std::string intervalText(double value, double low, double high, const std::string& unit) {
+    if (!std::isfinite(high - low)) return withUnit(readableNumber(value, 3), unit);
     const double error = (high - low) / 4;
     const ValueText t = readableWithError(value, error);
     return withUnit(fmt::format("{} ({} … {})", t.value, readableWithError(low, error).value,
@@ -154,17 +154,20 @@ public:
     std::string sentence() const {
         if (d_.tests.empty()) return "Summarised by groups.";
         const stats::TestResult& r = d_.tests.front().result;
-        const std::string by =
-            fmt::format("{} ({})", fit::probabilityText(r.p), stats::findTest(r.test)->name);
-        if (!std::isfinite(r.difference) || d_.design.groups.size() != 2)
-            return fmt::format("{}: {}.{}",
-                               r.p < 0.05 ? "The groups differ beyond chance" : "No difference beyond chance",
-                               by, pairsText());
-        const std::string &a = d_.design.groups[0].name, &b = d_.design.groups[1].name;
-        return fmt::format("{} is {} than {} by {}, {}.", a, r.difference < 0 ? "lower" : "higher", b,
-                           intervalText(std::abs(r.difference), r.difference < 0 ? -r.high : r.low,
-                                        r.difference < 0 ? -r.low : r.high, unit_),
-                           by);
+        const stats::TestKind& kind = *stats::findTest(r.test);
+        const std::string by = fmt::format("{} ({})", stats::probabilityText(r.p), kind.name);
+        const bool ofTwo = kind.needs == stats::Needs::TwoGroups || kind.needs == stats::Needs::Pairs;
+        if (ofTwo && std::isfinite(r.difference)) return differenceText(r) + ", " + by + ".";
+        std::string size;
+        if (kind.needs == stats::Needs::Columns)
+            size = fmt::format(" {} = {}", r.effect.name,
+                               intervalText(r.effect.value, r.effect.low, r.effect.high, ""));
+        if (std::isfinite(r.difference) && !ofTwo)
+            size += fmt::format("{} {} {}", size.empty() ? "" : ",",
+                                kind.needs == stats::Needs::Columns ? "slope" : "by",
+                                intervalText(r.difference, r.low, r.high, ""));
+        return fmt::format("{}:{} {}.{}", r.p < 0.05 ? kind.found : kind.notFound,
+                           size.empty() ? "" : size + ",", by, pairsText());
     }
 
 private:
@@ -223,6 +226,14 @@ private:
         }
     }
 
+    std::string differenceText(const stats::TestResult& r) const {
+        const std::string &a = d_.design.groups[0].name, &b = d_.design.groups[1].name;
+        const bool down = r.difference < 0;
+        return fmt::format(
+            "{} is {} than {} by {}", a, down ? "lower" : "higher", b,
+            intervalText(std::abs(r.difference), down ? -r.high : r.low, down ? -r.low : r.high, unit_));
+    }
+
     std::string pairName(std::size_t a, std::size_t b) const {
         return d_.design.groups[a].name + " − " + d_.design.groups[b].name;
     }
@@ -271,12 +282,13 @@ NamedTable tableOf(const GroupsDetail& d, const std::string& unit) {
     return t;
 }
 
-// The tests run; the first that cannot be is the failure, of those beside it why they are left away.
+// The tests run. Errors: "test" of one that does not go with the design.
 Result<void> runTests(const stats::Proposal& proposal, GroupsDetail& d, std::vector<Issue>& issues) {
     d.reason = proposal.reason;
     for (const std::string& key : proposal.tests) {
         auto r = stats::runTest(key, d.design);
-        if (!r && d.tests.empty()) return std::unexpected(r.error());
+        // What does not go with the design is a mistake; what the values do not allow is told beside them.
+        if (!r && r.error().code == "test") return std::unexpected(r.error());
         if (!r) {
             issues.push_back(r.error());
             continue;
@@ -322,6 +334,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     if (!d->reason.empty()) detail.insert(detail.begin(), d->reason);
     if (!d->tests.empty()) detail.push_back(meaningOfP(d->tests.front().result.p));
     out.detail = joined(detail, " ");
+    out.good = std::ranges::none_of(issues, [](const Issue& i) { return i.code == "cannot-test"; });
     out.issues = std::move(issues);
     if (!d->groups.empty()) out.tables.push_back(tableOf(*d, unit));
     out.kept = std::move(d);

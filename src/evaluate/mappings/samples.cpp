@@ -39,7 +39,7 @@ struct Parts {
             break;
         }
         if (!table.rowKinds.empty()) return at == 0 ? kBlank : 0;
-        return at == 0 ? kBlank : x && !std::isfinite(at) ? kUnknown : 0;
+        return at == 0 ? kBlank : std::isfinite(at) ? 0 : kUnknown; // without a column x all are samples
     }
 };
 
