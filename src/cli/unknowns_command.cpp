@@ -70,6 +70,8 @@ public:
         app.add_option("--by", by_,
                        "Interval: slope, or band (where the band of the curve meets the reading)")
             ->check(CLI::IsMember({"slope", "band"}));
+        app.add_flag("--rank", rank_,
+                     "Which curves would serve: each level left out and read back by the others");
     }
 
 protected:
@@ -110,6 +112,7 @@ protected:
         Analysis unknowns{
             .kind = "unknowns", .inputs = {{.dataset = standards.id}}, .analyses = {with->analyses[0].id}};
         unknowns.settings.set("interval", Value(by_));
+        unknowns.settings.set("rank", Value(rank_));
         with->datasets = with->datasets.with(std::move(standards));
         return edits::addAnalysis(std::move(unknowns)).apply(*with);
     }
@@ -135,12 +138,21 @@ protected:
                                  {"reading", number(s.reading)},
                                  {"computed", number(s.computed)},
                                  {"recovery", number(s.recovery())}});
+        Json curves = Json::array();
+        for (const analyses::ServingCurve& c : d->serving)
+            curves.push_back({{"model", c.key},
+                              {"typical_error_percent", number(c.typical)},
+                              {"largest_error_percent", number(c.worst)},
+                              {"at", number(c.worstAt)},
+                              {"levels_read", c.read},
+                              {"levels", c.of}});
         print({{"fit", std::move(*fit)},
                {"range", {number(d->low), number(d->high)}},
                {"unknowns", unknowns},
                {"standards", standards},
                {"detection_limit", limitJson(d->detection)},
                {"quantification_limit", limitJson(d->quantification)},
+               {"curves", curves},
                {"warnings", warnings}});
         return {};
     }
@@ -155,12 +167,16 @@ private:
                                          : fmt::format("{} ± {} ({} … {})", t.value, t.error,
                                                        readableNumber(s.low), readableNumber(s.high)));
         }
+        for (const analyses::ServingCurve& c : d.serving)
+            std::cout << fmt::format("{:28} standards come back within {} % ({} of {} levels)\n", c.name,
+                                     readableNumber(c.typical, 2), c.read, c.of);
         std::cout << fmt::format("Limit of detection {} ({}), of quantification {}\n",
                                  readableNumber(d.detection.value), d.detection.from,
                                  readableNumber(d.quantification.value));
     }
 
     std::string name_, dilution_, kind_, by_ = "slope";
+    bool rank_ = false;
     analyses::ResultPtr found_;
 };
 

@@ -360,10 +360,29 @@ std::string resultsLatex(const Project& p, const std::vector<ResultRow>& rows) {
     return out + "\\hline\n\\end{tabular}\n";
 }
 
+namespace {
+
+// A sentence as a part of a longer one: without its stop, begun small.
+std::string asClause(std::string sentence) {
+    if (sentence.ends_with('.')) sentence.pop_back();
+    if (sentence.size() > 1 && std::isupper(static_cast<unsigned char>(sentence[0])) &&
+        std::islower(static_cast<unsigned char>(sentence[1])))
+        sentence[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(sentence[0])));
+    return sentence;
+}
+
+// "a, b and c"
+std::string listed(const std::vector<std::string>& all) {
+    if (all.size() < 2) return joined(all, "");
+    return joined({all.begin(), all.end() - 1}, ", ") + " and " + all.back();
+}
+
+} // namespace
+
 std::string methodsText(const Project& p, evaluate::Evaluator& evaluator, const std::vector<ResultRow>& rows,
                         const Cancellation& stop) {
-    // Each analysis of each dataset once; those that went the same way share their sentences.
-    std::vector<std::pair<std::string, std::vector<std::string>>> told; // sentences, datasets
+    // Each analysis of each dataset once; those that went the same way share their sentence.
+    std::vector<std::pair<std::string, std::vector<std::string>>> told; // what was done, to which datasets
     std::set<std::pair<DatasetId, AnalysisId>> done;
     for (const ResultRow& row : rows) {
         if (stop.stop_requested()) return {};
@@ -373,22 +392,18 @@ std::string methodsText(const Project& p, evaluate::Evaluator& evaluator, const 
         std::string from;
         for (const auto& s : evaluate::provenance(p, evaluator, row)) {
             if (from.empty())
-                from = s.sentence + (s.detail.empty() ? "" : " (" + s.detail + ")");
+                from = asClause(s.sentence) + (s.detail.empty() ? "" : ", " + s.detail);
             else
-                way.push_back(s.sentence);
+                way.push_back(asClause(s.sentence));
         }
-        const std::string sentences = joined(way, " ");
-        auto at =
-            std::ranges::find(told, sentences, &std::pair<std::string, std::vector<std::string>>::first);
-        if (at == told.end()) at = told.insert(told.end(), {sentences, {}});
-        at->second.push_back((d ? d->name : "") + " – " + from);
+        const std::string what = joined(way, "; ");
+        auto at = std::ranges::find(told, what, &std::pair<std::string, std::vector<std::string>>::first);
+        if (at == told.end()) at = told.insert(told.end(), {what, {}});
+        at->second.push_back((d ? d->name : "") + " (" + from + ")");
     }
     std::string out;
-    for (const auto& [sentences, datasets] : told) {
-        if (!out.empty()) out += "\n\n";
-        out += joined(datasets, " ") + " " + sentences;
-    }
-    return out.empty() ? out : out + "\n\nEvaluated with Jointer " JOINTER_VERSION ".";
+    for (const auto& [what, datasets] : told) out += listed(datasets) + ": " + what + ".\n\n";
+    return out.empty() ? out : out + "Evaluated with Jointer " JOINTER_VERSION ".";
 }
 
 } // namespace jointer

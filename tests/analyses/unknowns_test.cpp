@@ -24,6 +24,7 @@ struct Plate {
     std::vector<double> dilution;
     ModelNode model{.kind = "line"};
     std::string weights = "none", interval = "slope";
+    bool rank = false;
     Project project;
     std::shared_ptr<evaluate::Evaluator> evaluator = std::make_shared<evaluate::Evaluator>();
     evaluate::AnalysisOutcome outcome;
@@ -58,6 +59,7 @@ struct Plate {
                           .inputs = {{.dataset = project.datasets[0].id}},
                           .analyses = {project.analyses[0].id}};
         unknowns.settings.set("interval", Value(interval));
+        unknowns.settings.set("rank", Value(rank));
         project = *edits::addAnalysis(unknowns).apply(project);
         outcome = evaluator->analysis(project, project.analyses[1]);
         if (!outcome.exists()) throw std::runtime_error(outcome.result.error().text);
@@ -260,6 +262,30 @@ TEST(Unknowns, KindsOfRowsGoBeforeOpenPlaces) {
     ASSERT_EQ(d.samples.size(), 1U);
     EXPECT_NEAR(d.samples[0].value, 4, 0.1);
     EXPECT_EQ(d.low, 1); // the blank is no standard
+}
+
+// The curve that made the standards comes back best; a line through a bent one comes back worse.
+TEST(Unknowns, CurvesThatWouldServeAreRanked) {
+    std::mt19937_64 random(12);
+    std::normal_distribution<double> noise(0, 0.002);
+    Plate p;
+    p.model.kind = "polynomial-2";
+    for (double x : {0.0, 1.0, 2.0, 4.0, 7.0, 10.0, 14.0, 20.0}) {
+        const double y = 0.03 + 0.06 * x - 0.0012 * x * x;
+        p.row("S", x, {y + noise(random), y + noise(random)});
+    }
+    p.row("U", kOpen, {0.4, 0.41});
+    p.rank = true;
+    const UnknownsDetail& d = p.read();
+    ASSERT_GE(d.serving.size(), 4U);
+    const auto of = [&](const char* key) { return *std::ranges::find(d.serving, key, &ServingCurve::key); };
+    EXPECT_LT(of("polynomial-2").typical, 6);
+    EXPECT_GT(of("line").typical, 3 * of("polynomial-2").typical);
+    EXPECT_EQ(of("polynomial-2").of, 6U) << "the first and the last stay";
+    EXPECT_GE(of("polynomial-2").worst, of("polynomial-2").typical);
+    EXPECT_NE(d.serving.front().key, "line");
+    EXPECT_THAT(p.outcome->detail, testing::HasSubstr("standards come back within"));
+    EXPECT_EQ(p.outcome->tables.size(), 3U);
 }
 
 // Standards in one table, samples in another that has no x at all.

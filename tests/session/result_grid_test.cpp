@@ -116,6 +116,9 @@ TEST(MethodsText, TellsEachWayOnce) {
     };
     EXPECT_EQ(count("Straight line") + count("straight line"), 1U) << text;
     EXPECT_EQ(count("set_south"), 1U) << text;
+    EXPECT_THAT(text, HasSubstr("set_north (typed into the table"));
+    EXPECT_THAT(text, HasSubstr(") and set_North ("));
+    EXPECT_THAT(text, HasSubstr("): fitted "));
     EXPECT_THAT(text, testing::EndsWith("Evaluated with Jointer 0.1.0."));
 }
 

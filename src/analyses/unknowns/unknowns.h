@@ -4,6 +4,7 @@
 #pragma once
 
 #include "analyses/analysis.h"
+#include "analyses/unknowns/serving_curves.h"
 #include "fit/inversion.h"
 
 namespace jointer::analyses {
@@ -37,6 +38,7 @@ struct UnknownsDetail : Detail {
     std::vector<Sample> samples;
     std::vector<StandardBack> standards;
     Limit detection, quantification;
+    std::vector<ServingCurve> serving; // only where asked for
 };
 
 const UnknownsDetail* unknownsDetail(const AnalysisResult& result); // nullptr: of another kind

@@ -22,9 +22,13 @@ const KindInfo& unknownsSettings() {
         .name = "Unknowns",
         .purpose = "Amounts of samples from their readings by a standard curve, with intervals",
         .group = "Analyses",
-        .settings = {choice("interval", "Interval", {{"slope", "by the slope"}, {"band", "by the band"}},
-                            "By the slope of the curve at the reading (to first order), or where the band of "
-                            "the curve meets the reading, which is wider where the curve flattens.")}};
+        .settings = {
+            choice("interval", "Interval", {{"slope", "by the slope"}, {"band", "by the band"}},
+                   "By the slope of the curve at the reading (to first order), or where the band of "
+                   "the curve meets the reading, which is wider where the curve flattens."),
+            flag("rank", "Rank curves", false,
+                 "Which curves would serve: each level of the standards is left out in turn and read "
+                 "back on the curve of the others.")}};
     return kind;
 }
 
@@ -80,6 +84,7 @@ public:
         return out;
     }
 
+    const FitTaken& taken() const { return *taken_; }
     double t() const { return t_; }
     double dof() const { return dof_; }
     double residualSd() const { return residualSd_; }
@@ -244,6 +249,32 @@ NamedTable standardsTable(const UnknownsDetail& d) {
     return t;
 }
 
+NamedTable servingTable(const UnknownsDetail& d) {
+    std::vector<std::string> names, read;
+    std::vector<double> typical, worst, at;
+    for (const ServingCurve& c : d.serving) {
+        names.push_back(c.name);
+        read.push_back(fmt::format("{} of {}", c.read, c.of));
+        typical.push_back(c.typical);
+        worst.push_back(c.worst);
+        at.push_back(c.worstAt);
+    }
+    NamedTable t{.key = "curves", .label = "Curves that would serve", .table = {}};
+    t.table.columns = {textColumn("curve", names), textColumn("levels read", read),
+                       numberColumn("typically off", "%", typical), numberColumn("farthest", "%", worst),
+                       numberColumn("at", d.xMeaning.unit, at)};
+    return t;
+}
+
+// "standards come back within 1.4 % (Polynomial of degree 2), 9 % (Straight line)"
+std::string servingText(const UnknownsDetail& d) {
+    std::vector<std::string> all;
+    for (const ServingCurve& c : d.serving)
+        if (std::isfinite(c.typical) && all.size() < 4)
+            all.push_back(fmt::format("{} % ({})", readableNumber(c.typical, 2), c.name));
+    return all.empty() ? "" : "; left out, standards come back within " + joined(all, ", ");
+}
+
 // What of a sample needs to be said aloud.
 std::vector<Issue> issuesOf(const UnknownsDetail& d) {
     std::vector<Issue> out;
@@ -313,6 +344,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
         return failure("few-points", "A standard curve needs standards at two places at least.");
     const TaskInput& input = task.inputs[0];
     Readings readings(input.samples ? *input.samples : Curve());
+    if (unknownsSettings().flag(task.spec.settings, "rank"))
+        d->serving = servingCurves(curve->taken(), task.stop);
     const ReadingBack back(*curve, d->low, d->high,
                            unknownsSettings().text(task.spec.settings, "interval") == "band");
     back.read(readings.samples);
@@ -338,6 +371,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
         out.issues.push_back(
             {"no-samples", "No row is a sample: give rows the kind “unknown”, or leave their x open.", {}});
     out.tables = {samplesTable(*d), standardsTable(*d)};
+    if (!d->serving.empty()) out.tables.push_back(servingTable(*d));
+    out.detail += servingText(*d);
     out.kept = std::move(d);
     return out;
 }
