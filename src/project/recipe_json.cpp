@@ -49,7 +49,7 @@ Table tableFrom(const Json& j) {
     Table t;
     t.id = TableId::fromText(r.text("id"));
     t.name = r.text("name");
-    if (const Json* reading = r.take("reading"); reading && reading->is_object())
+    if (const Json* reading = r.take("reading"); reading && reading->is_object() && !reading->empty())
         t.origin.reading = reading->dump(-1, ' ', false, Json::error_handler_t::replace);
     t.columns = r.list<Column>("columns", [](const Json& json) {
         JsonReader c(json);

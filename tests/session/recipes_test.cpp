@@ -318,6 +318,7 @@ TEST_F(Recipes, OfTheDemoComeBackAndRun) {
 TEST_F(Recipes, ThatShipAreRead) {
     EXPECT_THAT(shippedRecipes(), SizeIs(6));
     for (const ShippedRecipe& r : shippedRecipes()) {
+        EXPECT_TRUE(recipeFromJson(toJson(r.recipe)) == r.recipe) << "kept, it opens again as it was: " << r.recipe.name;
         EXPECT_FALSE(r.recipe.purpose.empty()) << r.key;
         EXPECT_GT(sentencesOf(r.recipe).size(), 1U) << r.key;
     }

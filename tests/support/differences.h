@@ -50,6 +50,23 @@ inline std::string differenceOf(const Project& a, const Project& b) {
                 return "table " + x.name + ", column " + x.columns[c].name + ": " + cells;
         if (!(x == y)) return "table " + x.name + ", in what its file does not tell";
     }
+    for (std::size_t k = 0; k < std::min(a.recipes.size(), b.recipes.size()); ++k)
+        if (a.recipes[k].parts && b.recipes[k].parts && !(*a.recipes[k].parts == *b.recipes[k].parts))
+            return "within a recipe: " + differenceOf(*a.recipes[k].parts, *b.recipes[k].parts);
+    const auto parts = [](const auto& x, const auto& y, const char* what) -> std::string {
+        for (std::size_t k = 0; k < std::min(x.size(), y.size()); ++k)
+            if (!(x[k] == y[k]))
+                return fmt::format("{} {}, in what the file does not tell", what, x[k].id.text());
+        return x.size() == y.size() ? "" : fmt::format("the number of {}s", what);
+    };
+    for (const std::string& found :
+         {parts(a.datasets, b.datasets, "dataset"), parts(a.analyses, b.analyses, "analysis"),
+          parts(a.figures, b.figures, "figure"), parts(a.styles, b.styles, "style"),
+          parts(a.recipes, b.recipes, "recipe"), parts(a.models, b.models, "model"),
+          parts(a.assets, b.assets, "asset")})
+        if (!found.empty()) return found;
+    if (a.nextId != b.nextId) return fmt::format("the next id, {} and {}", a.nextId, b.nextId);
+    if (a.unknownEntries != b.unknownEntries) return "entries of the file that are not known";
     return a == b ? "" : "in what the file does not tell";
 }
 
