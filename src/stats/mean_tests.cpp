@@ -4,6 +4,8 @@
 #include "stats/range_distributions.h"
 #include "stats/test_tools.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <boost/math/distributions/non_central_f.hpp>
 #include <boost/math/distributions/non_central_t.hpp>
@@ -296,6 +298,10 @@ Result<TestResult> gamesHowellTest(const Design& d) {
     const auto w = wholeOneWay(d);
     if (!w) return std::unexpected(w.error());
     const std::size_t k = static_cast<std::size_t>(w->dofBetween) + 1;
+    constexpr std::size_t kMost = 40; // each pair has a quantile of its own
+    if (k > kMost)
+        return cannotTest(
+            fmt::format("These are {} groups: of more than {} each is not compared with each.", k, kMost));
     for (const Moments& m : w->groups)
         if (m.n == 1) return cannotTest("Each group needs two values at least.");
     const StudentisedRange range(k);

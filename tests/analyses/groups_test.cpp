@@ -19,13 +19,14 @@ struct Laid {
     Table table{.name = "sites"};
     std::vector<std::pair<Role, std::size_t>> roles;
     Settings settings;
+    std::string kind = "groups";
     Project project{};
     std::shared_ptr<evaluate::Evaluator> evaluator = std::make_shared<evaluate::Evaluator>();
     evaluate::AnalysisOutcome outcome{};
 
     const GroupsDetail* compare() {
         project = *edits::addTable(table).apply(Project());
-        Dataset d{.name = "groups", .source = {.kind = "groups", .table = project.tables[0].id}};
+        Dataset d{.name = "groups", .source = {.kind = kind, .table = project.tables[0].id}};
         for (const auto& [role, column] : roles)
             d.source.roles.push_back({role, project.tables[0].columns[column].id});
         project = *edits::addDataset(d).apply(project);
@@ -154,6 +155,31 @@ TEST(Groups, WhatTheValuesDoNotAllowIsToldBesideThem) {
     EXPECT_FALSE(l.outcome->good);
     ASSERT_EQ(l.outcome.issues.size(), 1U);
     EXPECT_THAT(l.outcome.issues[0].text, HasSubstr("nothing scatters"));
+}
+
+// A logger’s moments are no groups: said, not counted up to.
+TEST(Groups, ACurveHasNone) {
+    Laid l;
+    l.table.columns = {numberColumn("t", "", {1.9e9, 1.9e9 + 60, 1.9e9 + 120}),
+                       numberColumn("y", "", {1, 2, 3})};
+    l.roles = {{Role::X, 0}, {Role::Y, 1}};
+    l.kind = "columns";
+    EXPECT_FALSE(l.compare());
+    EXPECT_THAT(l.outcome.result.error().text, HasSubstr("This dataset has no groups"));
+}
+
+TEST(Groups, ManyGroupsAreNotComparedEachWithEach) {
+    Laid l;
+    std::vector<std::string> names;
+    std::vector<double> y;
+    for (int k = 0; k < 300; ++k)
+        names.push_back("g" + std::to_string(k / 3)), y.push_back(k % 7 + 0.1 * (k % 5));
+    l.table.columns = {textColumn("g", names), numberColumn("y", "", y)};
+    l.roles = {{Role::Y, 1}, {Role::Class, 0}};
+    const GroupsDetail* d = l.compare();
+    ASSERT_TRUE(d);
+    EXPECT_EQ(d->groups.size(), 100U);
+    EXPECT_THAT(l.outcome.issues.back().text, HasSubstr("100 groups"));
 }
 
 TEST(Groups, SentencesSayWhatTheTestIsOf) {

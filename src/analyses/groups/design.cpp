@@ -65,17 +65,12 @@ void averageWithin(std::vector<Observed>& all, const std::string& subject, std::
     all = std::move(out);
 }
 
+// Requires: x are places of its categories.
 void takeGroups(const std::vector<Observed>& all, const Curve& c, stats::Design& out) {
-    int most = 0;
-    for (const Observed& o : all) most = std::max(most, o.group);
-    most = std::max(most, static_cast<int>(c.xMeaning.categories.size()));
-    for (int k = 1; k <= most; ++k) {
-        const auto& names = c.xMeaning.categories;
-        const auto at = static_cast<std::size_t>(k - 1);
-        out.groups.push_back({at < names.size() ? names[at] : std::to_string(k), {}});
-    }
+    for (const std::string& name : c.xMeaning.categories) out.groups.push_back({name, {}});
     for (const Observed& o : all)
-        if (o.group >= 1) out.groups[static_cast<std::size_t>(o.group - 1)].values.push_back(o.y);
+        if (o.group >= 1 && o.group <= std::ssize(out.groups))
+            out.groups[static_cast<std::size_t>(o.group - 1)].values.push_back(o.y);
 }
 
 // Cells that belong to a group and hold no value.

@@ -34,7 +34,7 @@ struct GroupsDetail : Detail {
 
 const GroupsDetail* groupsDetail(const AnalysisResult& result); // nullptr: of another kind
 
-// Values of a dataset of groups as an experiment has laid them out. Several values of one subject in a group
+// Values of a dataset of groups (its x are categories) as an experiment has laid them out. Several values of one subject in a group
 // are averaged. `notes` tells of that, and of what is left out.
 stats::Design designOf(const Curve& curve, std::vector<std::string>& notes);
 

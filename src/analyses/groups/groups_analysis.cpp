@@ -310,6 +310,10 @@ Result<void> runTests(const stats::Proposal& proposal, GroupsDetail& d, std::vec
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
     if (task.inputs.empty()) return failure("no-input", "This comparison has no dataset.");
     const auto curve = pointsWithin(task.inputs[0]);
+    if (curve->xMeaning.categories.empty())
+        return failure("no-groups",
+                       "This dataset has no groups: make one of the kind “groups” from its table (Data, "
+                       "“Make dataset…”), with a column that says which group a row belongs to.");
     auto d = std::make_shared<GroupsDetail>();
     d->design = designOf(*curve, d->notes);
     if (const auto good = takeSettings(task.spec.settings, d->design); !good)
