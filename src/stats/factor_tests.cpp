@@ -198,8 +198,7 @@ Result<TestResult> repeatedTest(const Design& d) {
     }
     for (std::size_t i = 0; i < d.groups.size(); ++i)
         for (std::size_t j = i + 1; j < d.groups.size(); ++j) {
-            Design two = d;
-            two.subjects.clear();
+            Design two{.level = d.level};
             for (const auto& s : d.subjects) two.subjects.push_back({s[i], s[j]});
             if (const auto pair = pairedTest(two))
                 r.pairs.push_back({i, j, pair->difference, pair->low, pair->high, pair->p});

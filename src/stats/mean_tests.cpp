@@ -1,10 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Means of one or two groups, and of each pair among several.
 #include "numerics/compensated_sum.h"
-#include "stats/range_distributions.h"
+#include "stats/summary.h"
 #include "stats/test_tools.h"
-
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <boost/math/distributions/non_central_f.hpp>
@@ -113,6 +111,11 @@ void adjustByHolm(std::vector<PairResult>& pairs) {
             std::min(1.0, std::max(least, static_cast<double>(order.size() - k) * order[k]->p));
 }
 
+Welch welchOf(const Moments& a, const Moments& b) {
+    const double va = a.variance() / a.n, vb = b.variance() / b.n, v = va + vb;
+    return {std::sqrt(v), v * v / (va * va / (a.n - 1) + vb * vb / (b.n - 1))};
+}
+
 OneWay oneWayOf(const std::vector<Group>& groups) {
     OneWay out;
     double origin = NAN;
@@ -178,9 +181,8 @@ Result<TestResult> welchTest(const Design& d) {
     const auto both = twoMoments(d);
     if (!both) return std::unexpected(both.error());
     const auto& [a, b] = *both;
-    const double va = a.variance() / a.n, vb = b.variance() / b.n, v = va + vb;
-    TestResult r = byT("welch", a.mean - b.mean, std::sqrt(v),
-                       v * v / (va * va / (a.n - 1) + vb * vb / (b.n - 1)), d.level);
+    const Welch w = welchOf(a, b);
+    TestResult r = byT("welch", a.mean - b.mean, w.error, w.dof, d.level);
     r.effect = standardised(a, b, d.level);
     return r;
 }
@@ -206,8 +208,6 @@ Result<TestResult> pairedTest(const Design& d) {
     return r;
 }
 
-namespace {
-
 Result<OneWay> wholeOneWay(const Design& d) {
     OneWay w = oneWayOf(d.groups);
     if (w.dofBetween < 1) return cannotTest("Two groups with values are needed at least.");
@@ -216,27 +216,6 @@ Result<OneWay> wholeOneWay(const Design& d) {
     if (!(w.within > 0)) return cannotTest("The values within the groups are all alike: nothing scatters.");
     return w;
 }
-
-// Every pair of groups that have values.
-template <class F> std::vector<PairResult> eachPair(const OneWay& w, F compare) {
-    std::vector<PairResult> out;
-    for (std::size_t a = 0; a < w.groups.size(); ++a)
-        for (std::size_t b = a + 1; b < w.groups.size(); ++b) {
-            if (w.groups[a].n == 0 || w.groups[b].n == 0) continue;
-            PairResult p{.a = a, .b = b, .difference = w.groups[a].mean - w.groups[b].mean};
-            compare(w.groups[a], w.groups[b], p);
-            out.push_back(p);
-        }
-    return out;
-}
-
-double leastP(const std::vector<PairResult>& pairs) {
-    double p = NAN;
-    for (const PairResult& pair : pairs) p = std::fmin(p, pair.p);
-    return p;
-}
-
-} // namespace
 
 Result<TestResult> anovaTest(const Design& d) {
     const auto w = wholeOneWay(d);
@@ -274,99 +253,6 @@ Result<TestResult> welchAnovaTest(const Design& d) {
     return r;
 }
 
-Result<TestResult> tukeyTest(const Design& d) {
-    const auto w = wholeOneWay(d);
-    if (!w) return std::unexpected(w.error());
-    const std::size_t k = static_cast<std::size_t>(w->dofBetween) + 1;
-    const StudentisedRange range(k);
-    const double most = range.quantile(1 - d.level, w->dofWithin);
-    TestResult r{
-        .test = "tukey", .statisticName = "q", .statistic = 0, .dof = {static_cast<double>(k), w->dofWithin}};
-    r.pairs = eachPair(*w, [&](const Moments& a, const Moments& b, PairResult& p) {
-        const double error = std::sqrt(w->meanSquare() / 2 * (1 / a.n + 1 / b.n)),
-                     q = std::abs(p.difference) / error;
-        p.p = range.tail(q, w->dofWithin);
-        p.low = p.difference - most * error, p.high = p.difference + most * error;
-        r.statistic = std::max(r.statistic, q);
-    });
-    r.p = leastP(r.pairs);
-    r.notes.push_back("Intervals and p hold for all pairs together.");
-    return r;
-}
-
-Result<TestResult> gamesHowellTest(const Design& d) {
-    const auto w = wholeOneWay(d);
-    if (!w) return std::unexpected(w.error());
-    const std::size_t k = static_cast<std::size_t>(w->dofBetween) + 1;
-    constexpr std::size_t kMost = 40; // each pair has a quantile of its own
-    if (k > kMost)
-        return cannotTest(
-            fmt::format("These are {} groups: of more than {} each is not compared with each.", k, kMost));
-    for (const Moments& m : w->groups)
-        if (m.n == 1) return cannotTest("Each group needs two values at least.");
-    const StudentisedRange range(k);
-    TestResult r{
-        .test = "games-howell", .statisticName = "q", .statistic = 0, .dof = {static_cast<double>(k)}};
-    r.pairs = eachPair(*w, [&](const Moments& a, const Moments& b, PairResult& p) {
-        const double va = a.variance() / a.n, vb = b.variance() / b.n, v = va + vb;
-        if (!(v > 0)) return;
-        const double dof = v * v / (va * va / (a.n - 1) + vb * vb / (b.n - 1)), error = std::sqrt(v / 2),
-                     q = std::abs(p.difference) / error, most = range.quantile(1 - d.level, dof);
-        p.p = range.tail(q, dof);
-        p.low = p.difference - most * error, p.high = p.difference + most * error;
-        r.statistic = std::max(r.statistic, q);
-    });
-    r.p = leastP(r.pairs);
-    r.notes.push_back("Each pair by its own variances; intervals and p hold for all pairs together.");
-    return r;
-}
-
-Result<TestResult> holmTest(const Design& d) {
-    const auto w = wholeOneWay(d);
-    if (!w) return std::unexpected(w.error());
-    TestResult r{.test = "holm", .statisticName = "t", .statistic = 0, .dof = {w->dofWithin}};
-    r.pairs = eachPair(*w, [&](const Moments& a, const Moments& b, PairResult& p) {
-        const double error = std::sqrt(w->meanSquare() * (1 / a.n + 1 / b.n)), t = p.difference / error,
-                     half = quantileOfT(d.level, w->dofWithin) * error;
-        p.p = tailOfT(t, w->dofWithin);
-        p.low = p.difference - half, p.high = p.difference + half;
-        r.statistic = std::max(r.statistic, std::abs(t));
-    });
-    adjustByHolm(r.pairs);
-    r.p = leastP(r.pairs);
-    r.notes.push_back("By the common standard deviation; p holds for all pairs together, each interval for "
-                      "its pair alone.");
-    return r;
-}
-
-Result<TestResult> dunnettTest(const Design& d) {
-    const auto w = wholeOneWay(d);
-    if (!w) return std::unexpected(w.error());
-    const std::size_t control = d.control.value_or(0);
-    const Moments& c = w->groups[control];
-    if (c.n == 0) return cannotTest("The control has no values.");
-    std::vector<double> counts;
-    for (std::size_t k = 0; k < w->groups.size(); ++k)
-        if (k != control && w->groups[k].n > 0) counts.push_back(w->groups[k].n);
-    if (counts.empty()) return cannotTest("There is no group beside the control.");
-    const LargestFromControl largest(counts, c.n);
-    const double most = largest.quantile(1 - d.level, w->dofWithin);
-    TestResult r{.test = "dunnett", .statisticName = "t", .statistic = 0, .dof = {w->dofWithin}};
-    for (std::size_t k = 0; k < w->groups.size(); ++k) {
-        const Moments& g = w->groups[k];
-        if (k == control || g.n == 0) continue;
-        const double error = std::sqrt(w->meanSquare() * (1 / g.n + 1 / c.n)), difference = g.mean - c.mean,
-                     t = difference / error;
-        r.pairs.push_back({k, control, difference, difference - most * error, difference + most * error,
-                           largest.tail(std::abs(t), w->dofWithin)});
-        r.statistic = std::max(r.statistic, std::abs(t));
-    }
-    r.p = leastP(r.pairs);
-    r.notes.push_back("Each group against “" + d.groups[control].name +
-                      "”; intervals and p hold for all of them together.");
-    return r;
-}
-
 Result<TestResult> bartlettTest(const Design& d) {
     const auto w = wholeOneWay(d);
     if (!w) return std::unexpected(w.error());
@@ -385,13 +271,12 @@ Result<TestResult> bartlettTest(const Design& d) {
 }
 
 Result<TestResult> leveneTest(const Design& d) {
-    Design off = d;
+    Design off{.groups = d.groups, .level = d.level};
     for (Group& g : off.groups) {
+        if (g.values.empty()) continue;
         std::vector<double> sorted = g.values;
         std::ranges::sort(sorted);
-        const std::size_t n = sorted.size();
-        if (n == 0) continue;
-        const double median = n % 2 == 1 ? sorted[n / 2] : 0.5 * (sorted[n / 2 - 1] + sorted[n / 2]);
+        const double median = quantile(sorted, 0.5);
         for (double& v : g.values) v = std::abs(v - median);
     }
     auto r = anovaTest(off);

@@ -19,6 +19,13 @@ struct Moments {
 };
 Moments momentsOf(std::span<const double> values);
 
+// The standard error of a difference of two means whose variances may differ, and its degrees of freedom.
+// Requires: two values each. Source: B. L. Welch, Biometrika 34 (1947) 28.
+struct Welch {
+    double error, dof;
+};
+Welch welchOf(const Moments& a, const Moments& b);
+
 inline double tailOfT(double t, double dof) { // of both sides
     if (!std::isfinite(t)) return std::isnan(t) ? NAN : 0;
     return 2 * boost::math::cdf(boost::math::complement(boost::math::students_t(dof), std::abs(t)));
@@ -63,6 +70,7 @@ struct OneWay {
     double meanSquare() const { return within / dofWithin; }
 };
 OneWay oneWayOf(const std::vector<Group>& groups);
+Result<OneWay> wholeOneWay(const Design& d); // errors: nothing to compare, or nothing scatters
 
 // Share of the scatter that the groups explain, with the interval of the noncentral F.
 EffectSize etaSquared(double f, double dofA, double dofB, double level);
