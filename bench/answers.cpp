@@ -2,7 +2,7 @@
 // Tests of groups, samples on a standard curve, and a hundred thousand results filtered, timed.
 #include "evaluate/evaluator.h"
 #include "project/edit.h"
-#include "session/result_grid.h"
+#include "session/result_filter.h"
 #include "stats/group_tests.h"
 
 #include <benchmark/benchmark.h>

@@ -5,6 +5,7 @@
 #include "cli/commands.h"
 #include "io/writer.h"
 #include "session/export.h"
+#include "session/result_filter.h"
 #include "session/result_grid.h"
 #include "session/session.h"
 

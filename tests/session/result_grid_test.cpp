@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Results filtered, wide, as text and LaTeX, and what was done for them in words.
+#include "session/result_filter.h"
 #include "session/result_grid.h"
 
 #include "project/edit.h"

@@ -10,6 +10,7 @@
 #include "draw/markup.h"
 #include "io/writer.h"
 #include "session/export.h"
+#include "session/result_filter.h"
 #include "session/result_grid.h"
 #include "session/trend.h"
 
