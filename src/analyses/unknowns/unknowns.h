@@ -9,6 +9,9 @@
 
 namespace jointer::analyses {
 
+// What a reading is of, as the second further list of a curve of samples holds it.
+inline constexpr double kSampleReading = 1, kBlankReading = 2;
+
 struct Sample {
     std::string name;
     double place = NAN; // on the axis of samples

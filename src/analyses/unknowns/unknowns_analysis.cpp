@@ -103,10 +103,9 @@ struct Readings {
     std::vector<double> blanks;
 
     explicit Readings(const Curve& c) {
-        constexpr double kBlank = 2; // as the mapping of samples writes it
         for (std::size_t i = 0; i < c.size(); ++i) {
             if (!c.counts(i)) continue;
-            if (c.more.size() > 1 && c.more[1][i] == kBlank) {
+            if (c.more.size() > 1 && c.more[1][i] == kBlankReading) {
                 blanks.push_back(c.y[i]);
                 continue;
             }

@@ -1,15 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Readings of samples that a standard curve shall turn into amounts: rows of kind unknown, or where nothing
 // is said those without an x; and blanks beside them.
+#include "analyses/unknowns/unknowns.h"
 #include "evaluate/mappings/kinds.h"
 
 #include <map>
 
 namespace jointer::evaluate {
 
-namespace {
+using analyses::kBlankReading, analyses::kSampleReading;
 
-constexpr double kUnknown = 1, kBlank = 2; // as `more` holds what a reading is of
+namespace {
 
 struct Parts {
     std::vector<const Column*> readings;
@@ -28,18 +29,20 @@ struct Parts {
         const double at = cellAt(x, row);
         switch (table.rowKind(row)) {
         case RowKind::Unknown:
-            return kUnknown;
+            return kSampleReading;
         case RowKind::Blank:
-            return kBlank;
+            return kBlankReading;
         case RowKind::Control:
             return 0;
         case RowKind::Standard:
-            return at == 0 ? kBlank : 0;
+            return at == 0 ? kBlankReading : 0;
         case RowKind::Plain:
             break;
         }
-        if (!table.rowKinds.empty()) return at == 0 ? kBlank : 0;
-        return at == 0 ? kBlank : std::isfinite(at) ? 0 : kUnknown; // without a column x all are samples
+        if (!table.rowKinds.empty()) return at == 0 ? kBlankReading : 0;
+        return at == 0             ? kBlankReading
+               : std::isfinite(at) ? 0
+                                   : kSampleReading; // without a column x all are samples
     }
 };
 
@@ -56,7 +59,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
         if (kind == 0) continue;
         std::string name = parts.name ? cellText(*parts.name, row) : std::string();
         if (name.empty() || name == "–") name = fmt::format("row {}", row + 1);
-        if (kind == kBlank) name = "blank";
+        if (kind == kBlankReading) name = "blank";
         const auto [at, isNew] = places.try_emplace(name, static_cast<double>(places.size() + 1));
         if (isNew) c.xMeaning.categories.push_back(name);
         for (const Column* readings : parts.readings)
@@ -79,8 +82,8 @@ void check(const Table& table, const Roles& roles, Check& check) {
     long long unknown = 0, blank = 0;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
         const double kind = parts.kindOf(table, row);
-        unknown += kind == kUnknown;
-        blank += kind == kBlank;
+        unknown += kind == kSampleReading;
+        blank += kind == kBlankReading;
     }
     addFact(check, counted(unknown, "row") + " of samples, " + counted(blank, "blank"));
     if (unknown > 0 && table.rowKinds.empty())
