@@ -5,9 +5,11 @@
 
 #include "app/panes/dataset_list.h"
 #include "app/panes/sentence_row.h"
+#include "app/theme/theme.h"
 
 #include <QClipboard>
 #include <QListWidget>
+#include <QMenu>
 #include <QStyleOptionComboBox>
 #include <fmt/format.h>
 #include <random>
@@ -334,6 +336,103 @@ TEST(Clean, AShiftIsDraggedByItsGrip) {
     d.dragHandle(grip, grip.x + 20, grip.y - 200);
     EXPECT_NEAR(d.last().settings.number("x"), 20, 1);
     EXPECT_NEAR(d.last().settings.number("y"), -200, 20);
+}
+
+TEST(Clean, EscapeGivesUpADragOfAHandle) {
+    Station d(Station::Files{{"a.csv", spectrumFile(11)}});
+    d.find("shift");
+    ASSERT_EQ(d.handles().size(), 1U);
+    const QPoint grip = d.plot()->toPixels(d.handles()[0].x, d.handles()[0].y).toPoint();
+    const std::size_t entries = d.entries();
+    QTest::mousePress(d.plot(), Qt::LeftButton, {}, grip);
+    QTest::mouseMove(d.plot(), grip + QPoint(20, 10));
+    QTest::mouseMove(d.plot(), grip + QPoint(60, 30));
+    EXPECT_GT(d.last().settings.number("x"), 1);
+    QTest::keyClick(d.plot(), Qt::Key_Escape);
+    QTest::mouseRelease(d.plot(), Qt::LeftButton, {}, grip + QPoint(60, 30));
+    d.settle();
+    EXPECT_EQ(d.last().settings.number("x"), 0) << "as it was";
+    EXPECT_EQ(d.entries(), entries);
+}
+
+TEST(Clean, AMenuOfDatasetsOpensAgain) {
+    Station d(Station::Files{{"a.csv", spectrumFile(1)}, {"b.csv", spectrumFile(2)}});
+    d.find("average");
+    const auto open = [&] {
+        auto* choose = d.window.clean()->findChild<QPushButton*>("with");
+        choose->click();
+        return choose->findChild<QMenu*>();
+    };
+    QMenu* menu = open();
+    ASSERT_TRUE(menu && menu->isVisible());
+    menu->close();
+    d.settle();
+    menu = open();
+    ASSERT_TRUE(menu && menu->isVisible());
+    menu->actions().front()->trigger();
+    d.settle();
+    EXPECT_EQ(d.last().settings.references("with").size(), 1U);
+}
+
+// Whatever became of x, each stage shows the whole curve as it is there.
+TEST(Clean, EachStageShowsTheCurveThatThereIs) {
+    const std::vector<std::pair<const char*, std::vector<std::pair<const char*, Value>>>> cases = {
+        {"scale", {{"x", Value(-1.0)}}},
+        {"scale", {{"x", Value(1000.0)}}},
+        {"shift", {{"x", Value(-1e6)}}},
+        {"convert", {{"from", Value(std::string("nm"))}, {"to", Value(std::string("ev"))}}},
+        {"convert", {{"from", Value(std::string("nm"))}, {"to", Value(std::string("wavenumber"))}}},
+        {"crop", {{"range", Value(Numbers{560, 610})}}},
+        {"calibrate", {{"lines", Value(Numbers{510, 100, 690, 800})}}}};
+    for (const auto& [kind, given] : cases) {
+        SCOPED_TRACE(kind);
+        Station d(Station::Files{{"a.csv", spectrumFile(1)}});
+        Settings settings;
+        for (const auto& [key, value] : given) settings.set(key, value);
+        ASSERT_TRUE(d.window.document().apply(edits::addStep(d.current().id, kind, settings, kind)));
+        ASSERT_TRUE(d.window.document().addAnalysis([](DatasetId id) { return newFit(id, "line"); }));
+        for (const char* stage : {"Clean", "Analyse"}) {
+            SCOPED_TRACE(stage);
+            d.stage(stage);
+            d.settle();
+            const bool clean = stage == std::string_view("Clean");
+            const figure::AxisMap& x = (clean ? d.plot() : d.window.analyse()->canvas())->geometryShown()->x;
+            const Curve& now = d.result().end().curve();
+            EXPECT_LE(x.low(), now.x.front());
+            EXPECT_GE(x.high(), now.x.back());
+            EXPECT_LT(x.high() - x.low(), (clean ? 5 : 1.2) * (now.x.back() - now.x.front()))
+                << "not far more";
+        }
+    }
+}
+
+// On an axis that is drawn from high to low too.
+TEST(Clean, WhatDoesNotCountIsVeiled) {
+    Station d(Station::Files{{"a.csv", spectrumFile(1)}});
+    for (const double factor : {1.0, -1.0}) {
+        if (factor < 0) {
+            Settings turned;
+            turned.set("x", Value(factor));
+            d.window.document().apply(edits::addStep(d.current().id, "scale", turned, "Scale"));
+        }
+        Analysis fit = newFit(d.current().id, "line");
+        fit.inputs[0].span.pieces = {std::minmax(factor * 510, factor * 530),
+                                     std::minmax(factor * 560, factor * 580)};
+        d.window.document().addAnalysis([&](DatasetId) { return fit; });
+        d.stage("Analyse");
+        d.settle();
+        PlotCanvas* plot = d.window.analyse()->canvas();
+        const QImage seen = plot->grab().toImage();
+        const auto& area = plot->geometryShown()->area;
+        const auto groundAt = [&](double x) { // near the upper edge, away from the curve
+            return seen.pixel(static_cast<int>(plot->toPixels(factor * x, 0).x()),
+                              static_cast<int>(area.y / kMmPerPixel) + 7);
+        };
+        for (const double inside : {517.0, 524.0, 567.0, 574.0})
+            EXPECT_EQ(groundAt(inside), theme().plot.rgb()) << inside << " × " << factor;
+        for (const double outside : {505.0, 541.0, 549.0, 586.0, 633.0})
+            EXPECT_NE(groundAt(outside), theme().plot.rgb()) << outside << " × " << factor;
+    }
 }
 
 // Levels for 0 and 100 % stand on the curve that the step takes; the strip shows what becomes of it.

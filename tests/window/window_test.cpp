@@ -306,6 +306,15 @@ TEST(Figure, ElementsAreChosenChangedAndRemovedOnThePage) {
     QTest::keyClick(editor, Qt::Key_Return);
     d.settle();
     EXPECT_EQ(d.project().figures[0].find(axis->id)->settings.text("name"), "Counts per second");
+    QTest::keyClick(page, Qt::Key_F2);
+    editor->selectAll();
+    QTest::keyClicks(editor, "Counts\\\\at \\nu"); // \\ begins a line, \nu stays a letter
+    QTest::keyClick(editor, Qt::Key_Return);
+    d.settle();
+    EXPECT_EQ(d.project().figures[0].find(axis->id)->settings.text("name"), "Counts\nat \\nu");
+    QTest::keyClick(page, Qt::Key_F2);
+    EXPECT_EQ(editor->text(), "Counts\\\\at \\nu");
+    QTest::keyClick(editor, Qt::Key_Return);
     const auto legend = std::ranges::find(before.elements[0].children, "legend", &Element::kind);
     ASSERT_NE(legend, before.elements[0].children.end());
     QTest::mouseClick(page, Qt::LeftButton, {}, page->regionOf(legend->id).center().toPoint());

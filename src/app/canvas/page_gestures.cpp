@@ -21,6 +21,7 @@ namespace {
 
 constexpr double kReach = 5;       // pixels about a line or a grip
 constexpr double kEdgePixels = 28; // of a panel, where a dropped dataset gets an axis or a lane
+const QString kLineBreak = "\\\\"; // in a field of one line; \n would swallow the beginning of \nu
 
 // A value as its axis tells it: a moment, a name, a number with its unit.
 QString valueWords(const AxisMeaning& of, double v) {
@@ -228,21 +229,20 @@ void PageView::editText(ElementId id) {
     const QRectF region =
         bounds ? onScreen({bounds->x, bounds->y, bounds->width, bounds->height}) : QRectF(rect());
     const std::string before = e->settings.text(key);
-    QString now = text(before);
-    editor_->setText(now.replace("\n", "\\n"));
+    editor_->setText(text(before).replace("\n", kLineBreak));
     const double width = std::min<double>(320, this->width() - 16);
     editor_->setGeometry(
         QRectF(QPointF(std::clamp(region.center().x() - width / 2, 8.0, this->width() - width - 8.0),
                        std::clamp(region.center().y() - 14, 4.0, height() - 34.0)),
                QSizeF(width, 28))
             .toRect());
-    editor_->setPlaceholderText(tr("Text; x^{2}, x_{i}, \\alpha, \\textit{…} are set"));
+    editor_->setPlaceholderText(tr("Text; x^{2}, x_{i}, \\alpha, \\textit{…} are set, \\\\ begins a line"));
     editor_->setAccessibleName(tr("Text"));
     editor_->show();
     editor_->setFocus();
     editor_->selectAll();
     disconnect(editor_, nullptr, this, nullptr);
-    auto typed = [this] { return editor_->text().replace("\\n", "\n").toStdString(); };
+    auto typed = [this] { return editor_->text().replace(kLineBreak, "\n").toStdString(); };
     document_.beginDrag(); // what is typed is one entry, and shows at once as it is set
     connect(editor_, &QLineEdit::textEdited, this, [this, id, key, typed] {
         const std::string words = typed();

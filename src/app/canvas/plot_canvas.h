@@ -54,6 +54,7 @@ Q_SIGNALS:
     void numbersCopied();
     void dragBegan(); // of a handle
     void dragEnded();
+    void dragGivenUp();
     void escaped();
     void tableDropped(const QString& id, QPoint at);
     void probed(const QString& text);

@@ -48,7 +48,9 @@ std::pair<PlotCanvas::Drag, std::size_t> PlotCanvas::spanEndAt(QPointF p) const 
 // Of several pieces, and of what lies outside of one, what does not count is veiled.
 void PlotCanvas::paintSpans(QPainter& p, const QRectF& area) const {
     if (content_.spans.size() < 2 && !content_.outsideSpans) return;
-    auto pieces = content_.spans;
+    std::vector<std::pair<double, double>> pieces; // from left to right, also on a reversed axis
+    for (const auto& [low, high] : content_.spans)
+        pieces.emplace_back(std::minmax({toPixels(low, 0).x(), toPixels(high, 0).x()}));
     std::ranges::sort(pieces);
     QColor veil = theme().ground;
     veil.setAlpha(150);
@@ -57,8 +59,7 @@ void PlotCanvas::paintSpans(QPainter& p, const QRectF& area) const {
         if (from < to) p.fillRect(part & area, veil);
     };
     double open = area.left();
-    for (const auto& [low, high] : pieces) {
-        const double a = toPixels(low, 0).x(), b = toPixels(high, 0).x();
+    for (const auto& [a, b] : pieces) {
         if (content_.outsideSpans)
             fill(a, b);
         else
@@ -325,9 +326,8 @@ void PlotCanvas::keyPressEvent(QKeyEvent* e) {
         return Q_EMIT viewStepped(e->key() == Qt::Key_Left ? -1 : 1);
     switch (e->key()) {
     case Qt::Key_Escape:
-        if (isHandle(std::exchange(drag_, Drag::None))) Q_EMIT dragEnded();
-        Q_EMIT escaped();
-        return;
+        if (const Drag was = std::exchange(drag_, Drag::None); isHandle(was)) return Q_EMIT dragGivenUp();
+        return Q_EMIT escaped();
     case Qt::Key_Left:
         return moveProbe(-step);
     case Qt::Key_Right:

@@ -214,21 +214,23 @@ QWidget* SettingsForm::referencesEditor(const Setting& s, const Value& value) {
     const References now = given ? *given : References{};
     auto* choose = new QPushButton(now.empty() ? text(s.whenEmpty) : text(counted(std::ssize(now), s.of)));
     choose->setObjectName(text(s.key));
-    auto* menu = newMenu(choose);
-    for (const auto& [key, name] : offered_[s.of]) {
-        QAction* action = menu->addAction(text(name));
-        action->setCheckable(true);
-        action->setChecked(std::ranges::find(now, Reference{key}) != now.end());
-        connect(action, &QAction::toggled, this, [this, now, s, k = key](bool on) mutable {
-            References next = now;
-            std::erase(next, Reference{k});
-            if (on) next.push_back({k});
-            Q_EMIT changed(text(s.key), next.empty() ? Value() : Value(std::move(next)));
-        });
-    }
-    if (offered_[s.of].empty())
-        menu->addAction(tr("There is no other %1").arg(text(s.of)))->setEnabled(false);
-    connect(choose, &QPushButton::clicked, this, [choose, menu] { menu->popup(below(choose)); });
+    connect(choose, &QPushButton::clicked, this, [this, choose, now, s] {
+        QMenu* menu = newMenu(choose);
+        for (const auto& [key, name] : offered_[s.of]) {
+            QAction* action = menu->addAction(text(name));
+            action->setCheckable(true);
+            action->setChecked(std::ranges::find(now, Reference{key}) != now.end());
+            connect(action, &QAction::toggled, this, [this, now, key = s.key, k = key](bool on) {
+                References next = now;
+                std::erase(next, Reference{k});
+                if (on) next.push_back({k});
+                Q_EMIT changed(text(key), next.empty() ? Value() : Value(std::move(next)));
+            });
+        }
+        if (offered_[s.of].empty())
+            menu->addAction(tr("There is no other %1").arg(text(s.of)))->setEnabled(false);
+        menu->popup(below(choose));
+    });
     return choose;
 }
 

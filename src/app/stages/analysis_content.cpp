@@ -161,13 +161,19 @@ std::vector<Element> mainMarks(const Project& project, const Dataset& d, const A
     return marks;
 }
 
+// The curve of a dataset as the analysis takes it; without one as its protocol leaves it.
+auto stageFor(const PlotContent& c, const Analysis* a, DatasetId id) {
+    return c.evaluator->protocol(c.project, id)
+        .at(a ? inputOf(*a, id).point : CurvePoint{CurvePoint::Place::End});
+}
+
 // The pieces as far as there are points; without any the whole as one.
-std::vector<std::pair<double, double>> shownPieces(const Span& span, const Curve& measured) {
+std::vector<std::pair<double, double>> shownPieces(const Span& span, const Curve& points) {
     auto pieces = span.pieces;
     if (pieces.empty()) pieces = {{-INFINITY, INFINITY}};
-    if (measured.size() > 0)
+    if (points.size() > 0)
         for (auto& [low, high] : pieces)
-            low = std::max(low, measured.x.front()), high = std::min(high, measured.x.back());
+            low = std::max(low, points.x.front()), high = std::min(high, points.x.back());
     for (auto& [low, high] : pieces) // a piece beyond the points cannot be shown, but keeps its place
         if (!(low < high)) low = high = std::nan("");
     return pieces;
@@ -367,25 +373,25 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         without_.reset();
     main.prepare = [id = d.id, a, without, project = document_.project(), waiting = document_.spanToTake(),
                     ink = str(theme().ink)](PlotContent& c) {
-        const auto protocol = c.evaluator->protocol(c.project, id);
-        const Curve& measured = protocol.stages.front().curve();
-        chooseRange(c, measured);
-        chooseSizes(c, measured.size());
-        if (a && a->inputs.size() == 1 && measured.size() > kCrowd) standOut(c, ink);
+        const auto stage = stageFor(c, a.get(), id);
+        const Curve& given = stage.curve();
+        chooseRange(c, given);
+        chooseSizes(c, given.size());
+        if (a && a->inputs.size() == 1 && given.size() > kCrowd) standOut(c, ink);
         if (!a && waiting) c.spans = {*waiting};
         if (!a) return;
-        if (a->inputs.size() > 1) c.yName = measured.yMeaning.name; // not that of the first that is drawn
+        if (a->inputs.size() > 1) c.yName = given.yMeaning.name; // not that of the first that is drawn
         if (const auto dataset = c.project.datasets.find(id)) {
             addFound(c, *a, *dataset);
             if (dataset->source.kind == "groups") addBrackets(c, *a, *dataset);
         }
         if (a->kind == "peaks" || a->kind == "areas") addHandles(c, *a);
         c.caption.clear();
-        const bool ofSpan = !readsSamples(*a) && measured.xMeaning.categories.empty();
+        const bool ofSpan = !readsSamples(*a) && given.xMeaning.categories.empty();
         const AnalysisInput input = inputOf(*a, id);
-        if (ofSpan) c.spans = shownPieces(input.span, measured);
+        if (ofSpan) c.spans = shownPieces(input.span, given);
         c.outsideSpans = input.span.outside;
-        c.spanText = pointsText(protocol.at(input.point).curve(), input.span);
+        c.spanText = pointsText(given, input.span);
         if (without) addWithout(c, project, *a, id, *without);
     };
     if (below_ == Below::Profile) return;
@@ -396,10 +402,10 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     strip.prepare = [id = d.id, a, fits, over](PlotContent& c) {
         if (fits) takeResiduals(c, *a, id, over);
         if (!over.empty()) return;
-        const auto protocol = c.evaluator->protocol(c.project, id);
-        const Curve& measured = protocol.stages.front().curve();
-        chooseRange(c, measured);
-        chooseSizes(c, measured.size());
+        const auto stage = stageFor(c, a.get(), id);
+        const Curve& given = stage.curve();
+        chooseRange(c, given);
+        chooseSizes(c, given.size());
     };
 }
 

@@ -2,12 +2,12 @@
 #include "app/stages/work_stage.h"
 
 #include "app/controls.h"
-#include "app/panes/following.h"
 #include "app/panes/doubt_row.h"
-#include "app/panes/pair_row.h"
-#include "app/panes/tables_row.h"
+#include "app/panes/following.h"
 #include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
+#include "app/panes/pair_row.h"
+#include "app/panes/tables_row.h"
 #include "app/widgets.h"
 #include "base/text.h"
 
@@ -263,6 +263,10 @@ void WorkStage::connectCanvas(PlotCanvas* canvas) {
     connect(canvas, &PlotCanvas::dragEnded, this, [this] {
         held_.reset();
         document_.endDrag();
+    });
+    connect(canvas, &PlotCanvas::dragGivenUp, this, [this] {
+        held_.reset();
+        document_.cancelDrag();
     });
     connect(canvas, &PlotCanvas::numbersCopied, this, &WorkStage::copyNumbers);
     if (canvas != plot_) return;
