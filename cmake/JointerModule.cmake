@@ -37,9 +37,9 @@ function(jointer_headers name)
   target_precompile_headers(${name} PRIVATE ${H_HEADERS})
 endfunction()
 
-# Of the window each source reads much and says little.
-function(jointer_unity target name)
-  if(JOINTER_UNITY AND name MATCHES "^(app|window)$")
+# Of these modules each source reads much and says little.
+function(jointer_unity target)
+  if(JOINTER_UNITY AND target MATCHES "^(jointer_(app|cli|session)|test_(window|analyses|numerics))$")
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 6)
   endif()
 endfunction()
@@ -62,7 +62,7 @@ function(jointer_module name)
   if(NOT name STREQUAL "app") # has Qt's headers
     target_precompile_headers(jointer_${name} REUSE_FROM jointer_core_headers)
   endif()
-  jointer_unity(jointer_${name} ${name})
+  jointer_unity(jointer_${name})
   jointer_tests(${name} jointer_${name} ${JOINTER_TEST_EXTRA_${name}})
 endfunction()
 
@@ -82,7 +82,7 @@ function(jointer_tests name)
   target_link_libraries(test_${name} PRIVATE jointer_options ${core_libraries}) # as the headers were read with
   target_include_directories(test_${name} PRIVATE "${PROJECT_SOURCE_DIR}/tests")
   target_compile_options(test_${name} PRIVATE ${JOINTER_TEST_OPTIONS})
-  jointer_unity(test_${name} ${name})
+  jointer_unity(test_${name})
   set(headers jointer_test_headers)
   if(name STREQUAL "window")
     set(headers jointer_window_test_headers)

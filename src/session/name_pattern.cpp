@@ -9,13 +9,13 @@ namespace jointer {
 
 namespace {
 
-struct Part {
+struct PatternPart {
     std::string literal, name; // a literal, or a placeholder of this name
     char kind = 't';           // t, d, f; * for what does not matter
 };
 
-Result<std::vector<Part>> partsOf(std::string_view pattern) {
-    std::vector<Part> parts;
+Result<std::vector<PatternPart>> partsOf(std::string_view pattern) {
+    std::vector<PatternPart> parts;
     for (std::size_t at = 0; at < pattern.size();) {
         if (pattern[at] == '*') {
             parts.push_back({.kind = '*'});
@@ -51,11 +51,11 @@ bool fits(char kind, std::string_view text) {
 }
 
 // Tries lengths from the shortest for texts and from the longest for numbers. `budget` bounds the work.
-bool match(const std::vector<Part>& parts, std::size_t k, std::string_view rest, NamedTexts& found,
+bool match(const std::vector<PatternPart>& parts, std::size_t k, std::string_view rest, NamedTexts& found,
            int& budget) {
     if (--budget < 0) return false;
     if (k == parts.size()) return rest.empty();
-    const Part& part = parts[k];
+    const PatternPart& part = parts[k];
     if (!part.literal.empty())
         return rest.starts_with(part.literal) &&
                match(parts, k + 1, rest.substr(part.literal.size()), found, budget);

@@ -344,12 +344,10 @@ void PeaksCard::sync() {
     rows_->sync();
     if (!release_->hasFocus()) release_->setText(scheduleText(a->settings));
     const auto kept = std::ssize(a->settings.rows("names"));
-    const bool byOrder = a->settings.text("naming") == "order";
-    relabel(
-        names_,
-        kept == 0
-            ? tr("+ names for other datasets")
-            : tr("%1 given by %2 ▾").arg(text(counted(kept, "name")), byOrder ? tr("order") : tr("place")));
+    const std::string naming = a->settings.text("naming");
+    const QString by = naming == "order" ? tr("order") : naming == "height" ? tr("height") : tr("place");
+    relabel(names_, kept == 0 ? tr("+ names for other datasets")
+                              : tr("%1 given by %2 ▾").arg(text(counted(kept, "name")), by));
 }
 
 void PeaksCard::showOutcome(const evaluate::AnalysisOutcome& outcome) {
