@@ -191,6 +191,7 @@ public:
     Result<Unit> read() {
         Unit out;
         if (auto done = sequence(out, 0); !done) return std::unexpected(done.error());
+        if (!ended()) return wrong("This bracket was never opened.");
         return out.times({}); // equal factors become one
     }
 
@@ -279,8 +280,10 @@ private:
         };
         while (!ended() && isInside(at_)) ++at_;
         // A hyphen within a word belongs to it, unless a power follows: "base-pairs", but "s-1".
-        while (at(U"-") && at_ + 1 < signs_.size() &&
-               std::u32string_view(U"0123456789").find(signs_[at_ + 1]) == std::u32string_view::npos) {
+        const auto isDigit = [&](std::size_t i) {
+            return std::u32string_view(U"0123456789").find(signs_[i]) != std::u32string_view::npos;
+        };
+        while (at(U"-") && at_ + 1 < signs_.size() && isInside(at_ + 1) && !isDigit(at_ + 1)) {
             ++at_;
             while (!ended() && isInside(at_)) ++at_;
         }
