@@ -95,6 +95,7 @@ struct TaskInput {
     std::shared_ptr<const Curve> curve;         // at the point of the protocol that was asked for
     bool smoothed = false;                      // and it is a smoothed one
     std::map<std::string, double> attributes{}; // of the dataset, those that are numbers
+    std::map<std::string, std::string> attributeUnits{};
     AnalysisInput spec{};
     // Readings of the samples and blanks in its table, as the mapping of samples lays them out; only for kinds
     // that take them.

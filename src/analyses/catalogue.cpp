@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/analysis.h"
 #include "analyses/areas/areas.h"
+#include "analyses/course/course.h"
+#include "analyses/derived/derived.h"
 
+#include "analyses/unknowns/drift.h"
 #include "base/text.h"
 #include "models/catalogue.h"
 
@@ -13,11 +16,11 @@ namespace jointer::analyses {
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(),
-                                          sizesAnalysis(), latticeAnalysis(), separationAnalysis(),
-                                          comparisonAnalysis(), differencesAnalysis(), groupsAnalysis(),
-                                          unknownsAnalysis(),
-                                          summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(),
+                                          areasAnalysis(), sizesAnalysis(), latticeAnalysis(),
+                                          separationAnalysis(), comparisonAnalysis(), differencesAnalysis(),
+                                          groupsAnalysis(), unknownsAnalysis(), standardAdditionAnalysis(),
+                                          derivedAnalysis(), courseAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -22,6 +22,7 @@ public:
     void add(ErrorRow row) { rows_.push_back(std::move(row)); }
     std::size_t size() const { return rows_.size(); }
     bool empty() const { return rows_.empty(); }
+    const ErrorRow& row(std::size_t quantity) const { return rows_[quantity]; }
 
     // Of two quantities by their places; NaN where one is not known.
     double of(std::size_t a, std::size_t b) const;

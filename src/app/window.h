@@ -40,6 +40,7 @@ public:
     bool saveTo(const QString& path);
     bool exportTo(const QString& path, const ExportOptions& options = {}); // the figure
     void exportTableTo(const QString& path); // the table in view
+    void exportReportTo(const QString& path); // of the dataset
     DataStage* data() { return data_; }
     WorkStage* clean() { return clean_; }
     WorkStage* analyse() { return analyse_; }
@@ -86,6 +87,7 @@ private:
     void exportFigure();
     void askForFigureFile(const std::string& name);
     void exportTable();
+    void exportReport();
     void writeInBackground(const QString& path, std::function<Result<QString>(const Cancellation&)> write);
     bool mayLeave();
     void offerRecovery(const std::string& stateFolder);

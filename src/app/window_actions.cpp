@@ -47,10 +47,13 @@ void Window::addFileEntries(std::vector<Entry>& all) {
          [this] { importFiles(); }},
         {tr("File"), tr("Save"), "Ctrl+S", tr("Save the project"), [this] { save(); }},
         {tr("File"), tr("Save as…"), "Ctrl+Shift+S", tr("Save under another name"), [this] { saveAs(); }},
-        {tr("File"), tr("Export figure…"), "Ctrl+E", tr("Write the figure as PDF, SVG or PNG"),
+        {tr("File"), tr("Export figure…"), "Ctrl+E", tr("Write the figure as PDF, SVG, PNG and others"),
          [this] { exportFigure(); }},
         {tr("File"), tr("Export table…"), "", tr("Write the table as CSV, XLSX, JSON or HDF5"),
          [this] { exportTable(); }},
+        {tr("File"), tr("Report of dataset…"), "Ctrl+R",
+         tr("The dataset on one page: curve, protocol, numbers, doubts and methods"),
+         [this] { exportReport(); }},
         {tr("File"), tr("Quit"), "Ctrl+Q", tr("Close Jointer"), [this] { close(); }},
         {tr("Edit"), tr("Undo"), "Ctrl+Z", tr("Take back the last change"), [&s] { s.undo(); }},
         {tr("Edit"), tr("Redo"), "Ctrl+Shift+Z", tr("Do it again"), [&s] { s.redo(); }},
@@ -144,8 +147,7 @@ void Window::addCatalogueEntries(std::vector<Entry>& all) {
 }
 
 void Window::addStep(const std::string& key, const std::string& name) {
-    if (!document_.dataset())
-        return document_.say(tr("Import data first: a step works on a dataset."), true);
+    if (!document_.dataset()) return document_.say(tr("Import data first: a step works on a dataset."), true);
     goTo(Stage::Clean);
     if (document_.onEach([&](DatasetId d) { return edits::addStep(d, key, {}, "Add step: " + name); }))
         document_.openStep(document_.currentDataset()->protocol.back().id);

@@ -5,8 +5,9 @@
 #include "app/window.h"
 #include "figure/layout.h"
 #include "paint/painter.h"
-#include "session/export.h"
+#include "session/report.h"
 
+#include <QDate>
 #include <QFileInfo>
 
 namespace jointer::app {
@@ -83,6 +84,35 @@ void Window::askForFigureFile(const std::string& name) {
     const QString path = ask::newFile(this, document_, tr("Export figure"),
                                       text(name + "." + exportWish_.format), filters.join(";;"));
     if (!path.isEmpty()) exportTo(path, exportWish_.options);
+}
+
+void Window::exportReportTo(const QString& path) {
+    writeInBackground(
+        path,
+        [id = document_.dataset(), analysis = document_.analysis(), path, project = document_.project(),
+         evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> Result<QString> {
+            paint::QtFigureWriter writer;
+            const ReportOptions options{.dataset = id,
+                                        .analysis = analysis,
+                                        .date = QDate::currentDate().toString(Qt::ISODate).toStdString()};
+            const auto done =
+                jointer::exportReport(project, options, *evaluator, path.toStdString(), writer, stop);
+            if (!done) return std::unexpected(done.error());
+            return tr("Wrote %1: the report of a dataset, %2 kB.")
+                .arg(path)
+                .arg(std::max<std::size_t>(1, done->bytes / 1000));
+        });
+}
+
+void Window::exportReport() {
+    const auto d = document_.currentDataset();
+    if (!d) return document_.say(tr("There is no dataset to report on yet: import data first."), true);
+    QStringList filters;
+    for (const KindInfo& format : figureFormats())
+        filters << QString("%1 (*.%2)").arg(text(format.name), text(format.key));
+    const QString path =
+        ask::newFile(this, document_, tr("Report of dataset"), text(d->name) + ".pdf", filters.join(";;"));
+    if (!path.isEmpty()) exportReportTo(path);
 }
 
 void Window::exportTableTo(const QString& path) {

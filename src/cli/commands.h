@@ -32,6 +32,8 @@ std::unique_ptr<Command> readCommand();
 std::unique_ptr<Command> statsCommand();
 std::unique_ptr<Command> groupsCommand();
 std::unique_ptr<Command> unknownsCommand();
+std::unique_ptr<Command> deriveCommand();
+std::unique_ptr<Command> reportCommand();
 std::unique_ptr<Command> fitCommand();
 std::unique_ptr<Command> peaksCommand();
 std::unique_ptr<Command> analyseCommand();

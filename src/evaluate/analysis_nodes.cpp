@@ -87,6 +87,13 @@ std::map<std::string, double> numbersOf(const std::vector<Attribute>& attributes
     return out;
 }
 
+std::map<std::string, std::string> unitsOf(const std::vector<Attribute>& attributes) {
+    std::map<std::string, std::string> out;
+    for (const Attribute& a : attributes)
+        if (!a.unit.empty()) out[a.name] = a.unit;
+    return out;
+}
+
 bool isStepped(const Dataset& d) {
     return std::ranges::any_of(d.protocol, &Step::on);
 }
@@ -102,6 +109,7 @@ analyses::Task taskOf(const Ground& ground, const Analysis& analysis, std::span<
             {.name = dataset ? dataset->name : "",
              .curve = curveOf(curves[i]),
              .attributes = dataset ? numbersOf(dataset->attributes) : std::map<std::string, double>(),
+             .attributeUnits = dataset ? unitsOf(dataset->attributes) : std::map<std::string, std::string>(),
              .spec = analysis.inputs[i],
              .samples = i < samples.size() ? curveOf(samples[i]) : nullptr,
              .stepped = dataset && isStepped(*dataset)});
@@ -180,7 +188,7 @@ Node planTaken(const Ground& ground, const NodeId& id) {
     for (const AnalysisInput& input : analysis.inputs)
         if (const auto d = ground.project.datasets.find(input.dataset)) {
             if (analysis.inputs.size() > 1) h.add(d->name); // messages name it
-            for (const Attribute& a : d->attributes) h.add(a.name).add(a.value);
+            for (const Attribute& a : d->attributes) h.add(a.name).add(a.value).add(a.unit);
         }
     for (const std::string& part : analyses::curvesOf(analysis.model))
         if (const auto d = ground.project.datasets.find(DatasetId::fromText(part))) h.add(d->name);

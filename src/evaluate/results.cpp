@@ -11,6 +11,20 @@
 
 namespace jointer::evaluate {
 
+ValueText shownValue(const analyses::Quantity& q) {
+    if (q.se > 0) return readableWithError(q.value, q.se);
+    const double apart = (q.high - q.low) / 4;
+    if (apart > 0 && std::isfinite(apart) && std::isfinite(q.value))
+        return {readableWithError(q.value, apart).value, {}};
+    return {readableNumber(q.value, q.digits), {}};
+}
+
+ValueText shownValue(const ResultRow& row) {
+    analyses::Quantity q{.value = row.value, .se = row.error, .low = row.low, .high = row.high};
+    q.digits = row.digits;
+    return shownValue(q);
+}
+
 std::vector<ResultRow> rowsOf(const Analysis& a, const AnalysisOutcome& outcome) {
     std::vector<ResultRow> rows;
     const DatasetId first = a.inputs.empty() ? DatasetId{} : a.inputs.front().dataset;
@@ -38,7 +52,8 @@ std::vector<ResultRow> rowsOf(const Analysis& a, const AnalysisOutcome& outcome)
                         .low = q.low,
                         .high = q.high,
                         .good = outcome->good && q.good,
-                        .ofAll = !q.member && a.inputs.size() > 1});
+                        .ofAll = !q.member && a.inputs.size() > 1,
+                        .digits = q.digits});
     }
     return rows;
 }
@@ -137,21 +152,37 @@ void addOrigin(const Project& project, const Dataset& d, std::vector<Source>& ou
 
 } // namespace
 
+namespace {
+
+// Those that it rests on first.
+void addAnalysis(const Project& project, const Analysis& a, Evaluator& evaluator, std::vector<Source>& out,
+                 int depth = 0) {
+    constexpr int kDeepest = 8; // beyond there is a circle
+    if (depth < kDeepest)
+        for (AnalysisId id : a.analyses)
+            if (const auto other = project.analyses.find(id))
+                addAnalysis(project, *other, evaluator, out, depth + 1);
+    const AnalysisOutcome outcome = evaluator.analysis(project, a);
+    Source told = outcome.exists() ? Source{outcome->sentence, outcome->detail}
+                                   : Source{analyses::nameOf(a) + ".", outcome.result.error().text};
+    const bool isTold = std::ranges::any_of(
+        out, [&](const Source& s) { return s.sentence == told.sentence && s.detail == told.detail; });
+    if (!isTold || depth == 0) out.push_back(std::move(told));
+}
+
+} // namespace
+
 std::vector<Source> provenance(const Project& project, Evaluator& evaluator, const ResultRow& row) {
     std::vector<Source> out;
     const auto d = project.datasets.find(row.dataset);
     const auto a = project.analyses.find(row.analysis);
-    if (!d || !a) return out;
+    if (!d) return out;
     addOrigin(project, *d, out);
     const ProtocolResult protocol = evaluator.protocol(project, d->id);
     for (std::size_t i = 1; i < protocol.stages.size(); ++i)
         if (protocol.stages[i].on)
             out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail});
-    const AnalysisOutcome outcome = evaluator.analysis(project, *a);
-    if (outcome.exists())
-        out.push_back({outcome->sentence, outcome->detail});
-    else
-        out.push_back({analyses::nameOf(*a) + ".", outcome.result.error().text});
+    if (a) addAnalysis(project, *a, evaluator, out); // else the protocol alone
     return out;
 }
 

@@ -2,6 +2,7 @@
 // Every number that the project has derived, a row for each quantity, with where it came from.
 #pragma once
 
+#include "base/text.h"
 #include "evaluate/evaluator.h"
 
 namespace jointer::evaluate {
@@ -15,7 +16,12 @@ struct ResultRow {
     double low = 0, high = 0;    // interval; NaN: not known
     bool good = true;
     bool ofAll = false; // of all datasets of the analysis
+    int digits = 6;     // that tell something where no error is known
 };
+
+// A value in the digits that its error leaves it, or its interval where only that is known.
+ValueText shownValue(const analyses::Quantity& quantity);
+ValueText shownValue(const ResultRow& row);
 
 // The rows of one analysis; of one that failed a single one without a quantity's value.
 std::vector<ResultRow> rowsOf(const Analysis& analysis, const AnalysisOutcome& outcome);

@@ -33,22 +33,36 @@ Result<Exported> writeTable(const Table& table, const std::string& path, const C
 
 } // namespace
 
-Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
-                              const std::string& path, FigureWriter& writer, ExportOptions options) {
+Result<Exported> exportPage(const std::function<draw::DisplayList()>& layOut, const std::string& path,
+                            FigureWriter& writer, const ExportOptions& options, const std::string& what) {
     const std::string format = endingOf(path);
     if (!writer.formats().find(format))
         return failure("format",
-                       "A figure cannot be written as “." + format +
+                       what + " cannot be written as “." + format +
                            "”; choose one of: " + joined(writer.formats().keys(), ", ") + ".",
                        {.file = path});
-    if (options.title.empty()) options.title = figure.name;
-    figure::Layout layout = figure::layOut(project, figure, evaluator);
+    const draw::DisplayList list = layOut();
     if (options.stop.stop_requested()) return stopped();
-    const auto bytes = writer.bytes(layout.list, format, options);
+    const auto bytes = writer.bytes(list, format, options);
     if (!bytes) return std::unexpected(bytes.error());
     if (options.stop.stop_requested()) return stopped();
     if (auto written = replaceFile(path, *bytes); !written) return std::unexpected(written.error());
-    return Exported{path, bytes->size(), layout.list.widthMm, layout.list.heightMm, std::move(layout.issues)};
+    return Exported{path, bytes->size(), list.widthMm, list.heightMm, {}};
+}
+
+Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+                              const std::string& path, FigureWriter& writer, ExportOptions options) {
+    if (options.title.empty()) options.title = figure.name;
+    std::vector<Issue> issues;
+    auto done = exportPage(
+        [&] {
+            figure::Layout layout = figure::layOut(project, figure, evaluator);
+            issues = std::move(layout.issues);
+            return std::move(layout.list);
+        },
+        path, writer, options, "A figure");
+    if (done) done->issues = std::move(issues);
+    return done;
 }
 
 Result<Exported> exportTable(const Project& project, TableId id, evaluate::Evaluator& evaluator,

@@ -7,6 +7,8 @@
 #include "draw/display_list.h"
 #include "evaluate/evaluator.h"
 
+#include <functional>
+
 namespace jointer {
 
 struct ExportOptions {
@@ -36,6 +38,10 @@ struct Exported {
     double widthMm = 0, heightMm = 0;
     std::vector<Issue> issues; // of the layout
 };
+
+// Lays a page out and replaces the file, in the format of its ending. `what`: "A figure", for messages.
+Result<Exported> exportPage(const std::function<draw::DisplayList()>& layOut, const std::string& path,
+                            FigureWriter& writer, const ExportOptions& options, const std::string& what);
 
 // Lays the figure out and replaces the file. The format is that of the file's ending.
 Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,

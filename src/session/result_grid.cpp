@@ -138,7 +138,7 @@ std::string resultsText(const Project& p, const std::vector<ResultRow>& rows) {
     std::string out = "dataset\tquantity\tvalue\n";
     for (const ResultRow& row : rows) {
         const auto d = p.datasets.find(row.dataset);
-        const ValueText t = readableWithError(row.value, row.error);
+        const ValueText t = shownValue(row);
         out += (d ? d->name : "") + "\t" + evaluate::nameOf(row) + "\t" + t.value +
                (t.error.empty() ? "" : " ± " + t.error) +
                (row.unit.empty() ? "" : " " + readableUnit(row.unit)) + "\n";
@@ -212,7 +212,7 @@ std::string resultsLatex(const Project& p, const std::vector<ResultRow>& rows) {
     std::string out = "\\begin{tabular}{llrl}\n\\hline\ndataset & quantity & value & unit \\\\\n\\hline\n";
     for (const ResultRow& row : rows) {
         const auto d = p.datasets.find(row.dataset);
-        const ValueText t = readableWithError(row.value, row.error);
+        const ValueText t = shownValue(row);
         const std::string value =
             !std::isfinite(row.value)
                 ? std::string("--")
@@ -244,20 +244,31 @@ std::string listed(const std::vector<std::string>& all) {
 
 std::string methodsText(const Project& p, evaluate::Evaluator& evaluator, const std::vector<ResultRow>& rows,
                         const Cancellation& stop) {
-    // Each analysis of each dataset once; those that went the same way share their sentence.
-    std::vector<std::pair<std::string, std::vector<std::string>>> told; // what was done, to which datasets
-    std::set<std::pair<DatasetId, AnalysisId>> done;
+    // Each dataset once with all its analyses; those that went the same way share their sentence.
+    std::vector<std::pair<DatasetId, std::vector<AnalysisId>>> wanted;
     for (const ResultRow& row : rows) {
+        auto at =
+            std::ranges::find(wanted, row.dataset, &std::pair<DatasetId, std::vector<AnalysisId>>::first);
+        if (at == wanted.end()) at = wanted.insert(wanted.end(), {row.dataset, {}});
+        if (std::ranges::find(at->second, row.analysis) == at->second.end())
+            at->second.push_back(row.analysis);
+    }
+    std::vector<std::pair<std::string, std::vector<std::string>>> told; // what was done, to which datasets
+    for (const auto& [dataset, analyses] : wanted) {
         if (stop.stop_requested()) return {};
-        if (!done.emplace(row.dataset, row.analysis).second) continue;
-        const auto d = p.datasets.find(row.dataset);
+        const auto d = p.datasets.find(dataset);
         std::vector<std::string> way;
         std::string from;
-        for (const auto& s : evaluate::provenance(p, evaluator, row)) {
-            if (from.empty())
-                from = asClause(s.sentence) + (s.detail.empty() ? "" : ", " + s.detail);
-            else
-                way.push_back(asClause(s.sentence));
+        for (AnalysisId a : analyses) {
+            const auto sources = evaluate::provenance(p, evaluator, {.dataset = dataset, .analysis = a});
+            // The protocol is told once.
+            for (std::size_t k = way.empty() ? 0 : sources.size() - 1; k < sources.size(); ++k) {
+                const auto& s = sources[k];
+                if (k == 0 && from.empty())
+                    from = asClause(s.sentence) + (s.detail.empty() ? "" : ", " + s.detail);
+                else if (k > 0 && std::ranges::find(way, asClause(s.sentence)) == way.end())
+                    way.push_back(asClause(s.sentence));
+            }
         }
         const std::string what = joined(way, "; ");
         auto at = std::ranges::find(told, what, &std::pair<std::string, std::vector<std::string>>::first);

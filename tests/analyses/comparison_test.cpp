@@ -215,9 +215,12 @@ TEST(DifferencesAnalysis, OfAJointFitAndOfTwoFitsAgree) {
         EXPECT_NEAR(a->se, b->se, 0.2 * a->se) << "the scatter is about the same";
         EXPECT_EQ(a->state, "difference");
     }
-    EXPECT_THAT(together->sentence, testing::StartsWith("intercept differs between the datasets. For all would do one slope (p = "));
+    EXPECT_THAT(
+        together->sentence,
+        testing::StartsWith("intercept differs between the datasets. For all would do one slope (p = "));
     EXPECT_THAT(together->sentence, testing::EndsWith("; one curve would not (p < 0.001)."));
-    EXPECT_NEAR(together->find("p of one slope")->value, apart->find("p of one slope")->value, 1e-9) << "of the same points";
+    EXPECT_NEAR(together->find("p of one slope")->value, apart->find("p of one slope")->value, 1e-9)
+        << "of the same points";
     Settings only;
     only.set("parameter", Value(std::string("intercept")));
     EXPECT_THAT(t.differences({joint}, only)->sentence,

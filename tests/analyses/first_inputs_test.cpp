@@ -36,8 +36,8 @@ TEST(FirstInputs, EachKindTakesTheLastThatServes) {
     EXPECT_GE(filled, 2U);
 }
 
-// A comparison of datasets takes the fit of its own and those of the same model of the others; of the selected ones where some
-// are; nothing beside a fit that is joint already.
+// A comparison of datasets takes the fit of its own and those of the same model of the others; of the
+// selected ones where some are; nothing beside a fit that is joint already.
 TEST(FirstInputs, OfOtherDatasetsThoseOfTheSameModel) {
     Project p = test::sampleProject();
     p.analyses = {};
@@ -50,7 +50,8 @@ TEST(FirstInputs, OfOtherDatasetsThoseOfTheSameModel) {
     std::vector<AnalysisId> lines;
     for (const DatasetId id : all)
         for (const char* model : {"line", "polynomial-2", "line"}) {
-            p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = id}}, .model = {.kind = model}}).apply(p);
+            p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = id}}, .model = {.kind = model}})
+                     .apply(p);
             if (model == std::string("line")) lines.push_back(p.analyses[p.analyses.size() - 1].id);
         }
     const auto lastOf = [&](std::size_t dataset) { return lines[2 * dataset + 1]; };
@@ -61,7 +62,9 @@ TEST(FirstInputs, OfOtherDatasetsThoseOfTheSameModel) {
     };
     EXPECT_THAT(taken({}), testing::ElementsAre(lastOf(0), lastOf(1), lastOf(2)));
     EXPECT_THAT(taken({all[0], all[2]}), testing::ElementsAre(lastOf(0), lastOf(2)));
-    p = *edits::addAnalysis({.kind = "fit", .inputs = {{.dataset = all[0]}, {.dataset = all[1]}}, .model = {.kind = "line"}}).apply(p);
+    p = *edits::addAnalysis(
+             {.kind = "fit", .inputs = {{.dataset = all[0]}, {.dataset = all[1]}}, .model = {.kind = "line"}})
+             .apply(p);
     const AnalysisId joint = p.analyses[p.analyses.size() - 1].id;
     EXPECT_THAT(taken({}), testing::ElementsAre(joint));
 }

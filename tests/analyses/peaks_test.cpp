@@ -288,7 +288,8 @@ TEST(Peaks, FitOneAloneAndProposeFurtherOnes) {
     EXPECT_NEAR(one.quantity("centre_2").value, 47, 0.7);
 }
 
-// A doublet of two wavelengths seen as such: its second line is the partner of the first, not a peak of its own.
+// A doublet of two wavelengths seen as such: its second line is the partner of the first, not a peak of its
+// own.
 TEST(Peaks, APartnerIsNotFoundAsAPeak) {
     std::mt19937 random(3);
     Curve c;
@@ -313,8 +314,8 @@ TEST(Peaks, APartnerIsNotFoundAsAPeak) {
     EXPECT_EQ(apart.detail().plan.peaks.size(), 2U) << "there the partner stands elsewhere";
 }
 
-// Whatever the peaks have in common and whatever they stand on: what is drawn below them is what the fit leaves
-// without them.
+// Whatever the peaks have in common and whatever they stand on: what is drawn below them is what the fit
+// leaves without them.
 TEST(Peaks, AndTheirBaselineAddUpToTheFit) {
     const Curve c = pictureOf("gaussian", {{30, 20, 6}, {47, 12, 8}, {75, 8, 5}}, 0.1);
     const std::vector<double> xs = {c.x.front(), 25, 33, 50, 71.5, c.x.back()};
@@ -356,7 +357,8 @@ TEST(Peaks, AreCalledByTheirList) {
     EXPECT_EQ(height.quantity("area_2").subject, "outer");
 }
 
-// The nearest of all pairs counts, whatever the order of the list; within a told reach the highest can be meant.
+// The nearest of all pairs counts, whatever the order of the list; within a told reach the highest can be
+// meant.
 TEST(Peaks, AreCalledByTheBestPair) {
     const Curve c = pictureOf("gaussian", {{30, 20, 6}, {47, 12, 8}, {75, 8, 5}}, 0.1);
     Settings a, b;

@@ -24,7 +24,7 @@ struct Plate {
     std::vector<double> dilution;
     ModelNode model{.kind = "line"};
     std::string weights = "none", interval = "slope";
-    bool rank = false;
+    bool rank = false, drift = false;
     Project project;
     std::shared_ptr<evaluate::Evaluator> evaluator = std::make_shared<evaluate::Evaluator>();
     evaluate::AnalysisOutcome outcome;
@@ -60,6 +60,7 @@ struct Plate {
                           .analyses = {project.analyses[0].id}};
         unknowns.settings.set("interval", Value(interval));
         unknowns.settings.set("rank", Value(rank));
+        unknowns.settings.set("drift", Value(drift));
         project = *edits::addAnalysis(unknowns).apply(project);
         outcome = evaluator->analysis(project, project.analyses[1]);
         if (!outcome.exists()) throw std::runtime_error(outcome.result.error().text);
@@ -310,4 +311,76 @@ TEST(Unknowns, SamplesMayBeADatasetOfTheirOwn) {
     EXPECT_EQ(found.samples[0].readings.size(), 2U);
     EXPECT_NEAR(found.samples[0].value, 4.05, 0.1);
     EXPECT_NEAR(found.samples[1].value, 2, 0.1);
+}
+
+// Fieller's interval of a line that is followed back to nothing, and the amount that was there.
+TEST(StandardAddition, TheIntervalIsFiellers) {
+    Plate p;
+    const std::vector<double> added = {0, 1, 2, 3, 4}, noise = {0.01, -0.02, 0.015, 0.005, -0.01};
+    for (std::size_t i = 0; i < added.size(); ++i) p.row("s", added[i], {0.5 + 0.2 * added[i] + noise[i]});
+    p.read();
+    const auto fit = p.evaluator->analysis(p.project, p.project.analyses[0]);
+    ASSERT_TRUE(fit.exists());
+    Analysis spec{.kind = "standard-addition",
+                  .inputs = {{.dataset = p.project.datasets[0].id}},
+                  .analyses = {p.project.analyses[0].id}};
+    spec.settings.set("dilution", Value(10.0));
+    const auto out = p.evaluator->analysis(p.project, spec);
+    ASSERT_TRUE(out.exists()) << out.result.error().text;
+    const Quantity* q = out->find("amount");
+    ASSERT_TRUE(q);
+    // By hand: slope, intercept, s², and the roots of (a + b·x)² = t²·s²·(1/n + (x − mean)²/Sxx).
+    double my = 0, sxy = 0;
+    const double mx = 2, sxx = 10, n = 5;
+    for (std::size_t i = 0; i < added.size(); ++i) my += (0.5 + 0.2 * added[i] + noise[i]) / n;
+    for (std::size_t i = 0; i < added.size(); ++i)
+        sxy += (added[i] - mx) * (0.5 + 0.2 * added[i] + noise[i] - my);
+    const double b = sxy / sxx, a = my - b * mx;
+    double rss = 0;
+    for (std::size_t i = 0; i < added.size(); ++i)
+        rss += std::pow(0.5 + 0.2 * added[i] + noise[i] - a - b * added[i], 2);
+    const double s2 = rss / 3, t = 3.182446305284263;
+    EXPECT_NEAR(q->value, 10 * a / b, 1e-9);
+    const double A = b * b - t * t * s2 / sxx, B = 2 * a * b + 2 * t * t * s2 * mx / sxx,
+                 C = a * a - t * t * s2 * (1 / n + mx * mx / sxx), root = std::sqrt(B * B - 4 * A * C);
+    EXPECT_NEAR(q->low, 10 * (B - root) / (2 * A), 1e-5);
+    EXPECT_NEAR(q->high, 10 * (B + root) / (2 * A), 1e-5);
+    EXPECT_NEAR(q->se, 10 * std::sqrt(s2 * (1 / n + std::pow(a / b + mx, 2) / sxx)) / b, 1e-7);
+}
+
+// An instrument whose readings fall by a third over a run: standards between the samples take that off.
+TEST(Unknowns, DriftIsTakenOffByTheStandardsAround) {
+    Plate p;
+    const auto drift = [](int row) { return 1 - 0.02 * row; };
+    const double truth[] = {3, 7, 5, 2, 8, 6};
+    int row = 0, next = 0;
+    const auto standard = [&](double x) { p.row("std", x, {2 * x * drift(row)}), ++row; };
+    const auto sample = [&] {
+        p.row("s" + std::to_string(next), kOpen, {2 * truth[next] * drift(row)}), ++next, ++row;
+    };
+    for (double x : {2.0, 4.0, 8.0}) standard(x);
+    for (int k = 0; k < 3; ++k) sample();
+    standard(4), standard(8);
+    for (int k = 0; k < 3; ++k) sample();
+    standard(2), standard(8);
+    p.model.settings.set("through-origin", Value(true));
+    p.drift = true;
+    const auto& d = p.read();
+    ASSERT_EQ(d.samples.size(), 6U);
+    // All readings share the factor that the line has by drifting standards: ratios of samples are exact.
+    const double factor = d.samples[0].value / truth[0];
+    EXPECT_NEAR(factor, 1, 0.25);
+    for (int k = 0; k < 6; ++k)
+        EXPECT_NEAR(d.samples[static_cast<std::size_t>(k)].value / truth[k], 1, 1e-9) << k;
+}
+
+TEST(Unknowns, ALineThroughTheOriginTakesOneStandard) {
+    Plate p;
+    p.model.settings.set("through-origin", Value(true));
+    for (double y : {9.8, 10.1, 10.1}) p.row("std", 5, {y});
+    p.row("a", kOpen, {4});
+    const auto& d = p.read();
+    ASSERT_EQ(d.samples.size(), 1U);
+    EXPECT_NEAR(d.samples[0].value, 2, 1e-9);
+    EXPECT_GT(d.samples[0].se, 0);
 }

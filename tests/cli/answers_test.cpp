@@ -83,3 +83,57 @@ TEST_F(Cli, UnknownsByAColumnOfKindsAndACurveWithoutAFormula) {
     EXPECT_EQ(wrong.status, 2);
     EXPECT_THAT(wrong.err, HasSubstr("“x” in row 1 of “what” is no kind of row"));
 }
+
+TEST_F(Cli, DerivesNumbersFromValuesAndProjects) {
+    const Ran typed = run("derive --given 'k = 0.12 ± 0.01 1/h' --formula 'half_life [d] = ln(2)/k' --json");
+    ASSERT_EQ(typed.status, 0) << typed.err;
+    const json one = typed.document()["derived"][0];
+    EXPECT_NEAR(one["value"].get<double>(), std::log(2) / 0.12 / 24, 1e-12);
+    EXPECT_NEAR(one["se"].get<double>(), std::log(2) / 0.0144 * 0.01 / 24, 1e-12);
+    EXPECT_EQ(one["unit"], "d");
+    const Ran together = run("derive --given 'a = 3 ± 0.3' --given 'b = 2 +- 0.2' --correlation 'a b 1' "
+                             "--formula 'r = a/b' --json");
+    ASSERT_EQ(together.status, 0) << together.err;
+    EXPECT_NEAR(together.document()["derived"][0]["se"].get<double>(), 0, 1e-6)
+        << "errors that go together leave a ratio alone";
+    const Ran clash = run("derive --given 'a=1 mg' --given 'b=1 h' --formula 'c = a+b'");
+    EXPECT_EQ(clash.status, 1);
+    EXPECT_THAT(clash.err, HasSubstr("do not measure the same"));
+    for (const char* bad :
+         {"--formula 'x = k'", "--formula 'x = (1' --given a=1", "--given what --formula x=1",
+          "--given 'a=1 mg/(' --formula x=a", "--given a=1 --correlation 'a z 0.1' --formula x=a"})
+        EXPECT_EQ(run(std::string("derive ") + bad).status, 2) << bad;
+    const std::string demo = JOINTER_SOURCE_DIR "/demos/answers.jointer";
+    const Ran project = run("derive " + demo + " --analysis Parabola --formula 'top = -c1/(2*c2)' --json");
+    ASSERT_EQ(project.status, 0) << project.err;
+    const json top = project.document()["derived"][0];
+    EXPECT_GT(top["value"].get<double>(), 100);
+    EXPECT_GT(top["se"].get<double>(), 0);
+    EXPECT_EQ(run("derive " + demo + " --analysis nobody --formula 'x = 1'").status, 2);
+}
+
+TEST_F(Cli, WritesReports) {
+    const std::string demo = JOINTER_SOURCE_DIR "/demos/answers.jointer",
+                      report = "report " + demo + " --dataset ";
+    const Ran done = run(report + "all --to " + path("report-{name}.pdf"));
+    ASSERT_EQ(done.status, 0) << done.err;
+    std::ifstream file(path("report-Nitrate_plate.pdf"), std::ios::binary);
+    std::string head(4, ' ');
+    file.read(head.data(), 4);
+    EXPECT_EQ(head, "%PDF");
+    EXPECT_EQ(run(report + "all --to " + path("same.pdf")).status, 2);
+    EXPECT_EQ(run(report + "nobody --to " + path("x.pdf")).status, 2);
+    EXPECT_EQ(run(report + "'Nitrate plate' --to " + path("x.docx")).status, 2);
+    EXPECT_EQ(run(report + "'Nitrate plate' --analysis no --to " + path("x.pdf")).status, 2);
+}
+
+TEST_F(Cli, ACourseInTime) {
+    const std::string file = write("course.csv", "time (h),conc (mg/L)\n0,8\n1,4\n2,2\n3,1\n4,0.5\n");
+    const Ran course = run("analyse " + file + " --x time --y conc --kind course --json");
+    ASSERT_EQ(course.status, 0) << course.err;
+    double half = 0;
+    const json document = course.document();
+    for (const json& q : document["quantities"])
+        if (q["key"] == "half-life") half = q["value"];
+    EXPECT_NEAR(half, 1, 1e-9);
+}

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Samples read on a standard curve. Source of the errors: E. J. Williams, Regression Analysis (1959), ch. 6;
 // limits: L. A. Currie, Pure Appl. Chem. 67 (1995) 1699.
-#include "analyses/free_curve.h"
+#include "analyses/unknowns/drift.h"
 #include "analyses/unknowns/unknowns.h"
 #include "base/text.h"
 #include "base/unit_text.h"
@@ -26,6 +26,10 @@ const KindInfo& unknownsSettings() {
             choice("interval", "Interval", {{"slope", "by the slope"}, {"band", "by the band"}},
                    "By the slope of the curve at the reading (to first order), or where the band of "
                    "the curve meets the reading, which is wider where the curve flattens."),
+            flag("drift", "Bracketing standards", false,
+                 "Each reading is divided by the drift of the standards before and after it, in the order of "
+                 "the "
+                 "rows."),
             flag("rank", "Rank curves", false,
                  "Which curves would serve: each level of the standards is left out in turn and read "
                  "back on the curve of the others.")}};
@@ -37,65 +41,6 @@ const UnknownsDetail* unknownsDetail(const AnalysisResult& result) {
 }
 
 namespace {
-
-// The curve that samples are read on, with what its fit knows of errors.
-class StandardCurve {
-public:
-    static Result<StandardCurve> of(const AnalysisResult& result) {
-        StandardCurve out;
-        out.curve_ = result.curve("fit");
-        const FitDetail* fit = fitDetail(result);
-        const FreeCurveDetail* free = freeCurveDetail(result);
-        if (!out.curve_ || !out.curve_->sample || !(fit || free))
-            return failure("no-curve", "Choose a fit of the standards as the curve.");
-        out.taken_ = fit ? fit->taken : free->taken;
-        if (out.taken_->problem.members.front().predictors.size() > 1)
-            return failure("several-predictors", "A standard curve has a single x.");
-        out.t_ = fit ? fit::tQuantile(fit->report) : free->members[0].t;
-        out.dof_ = fit ? static_cast<double>(fit->report.dof) : free->members[0].curve.degrees;
-        if (out.taken_->problem.absolute) out.dof_ = INFINITY;
-        out.residualSd_ = fit ? fit->report.residualSd : free->members[0].scale;
-        return out;
-    }
-
-    double y(double x) const { return curve_->sample({x}).y[0]; }
-
-    // Variances at places: of the curve, and of a single reading about it.
-    struct Variances {
-        std::vector<double> curve, reading;
-    };
-    Variances variances(const std::vector<double>& xs) const {
-        const Sampled s = curve_->sample(xs);
-        Variances out;
-        for (std::size_t i = 0; i < xs.size(); ++i) {
-            const double c = i < s.confidence.size() ? s.confidence[i] / t_ : NAN,
-                         p = i < s.prediction.size() ? s.prediction[i] / t_ : NAN;
-            out.curve.push_back(c * c);
-            out.reading.push_back(std::max(0.0, p * p - c * c));
-        }
-        return out;
-    }
-
-    std::vector<StandardBack> standards() const {
-        std::vector<StandardBack> out;
-        const MemberPoints& m = taken_->members.front();
-        for (std::size_t i = 0; i < m.curve->size(); ++i)
-            if (m.used.empty() || m.used[i]) out.push_back({m.curve->x[i], m.curve->y[i]});
-        return out;
-    }
-
-    const FitTaken& taken() const { return *taken_; }
-    double t() const { return t_; }
-    double dof() const { return dof_; }
-    double residualSd() const { return residualSd_; }
-    const AxisMeaning& xMeaning() const { return taken_->members.front().curve->xMeaning; }
-    const AxisMeaning& yMeaning() const { return taken_->members.front().curve->yMeaning; }
-
-private:
-    const NamedCurve* curve_ = nullptr;
-    std::shared_ptr<const FitTaken> taken_;
-    double t_ = NAN, dof_ = NAN, residualSd_ = NAN;
-};
 
 // The samples of a dataset, and the readings of its blanks.
 struct Readings {
@@ -339,10 +284,24 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     if (d->standards.empty()) return failure("no-points", "There are no standards: all are left out.");
     const auto [low, high] = std::ranges::minmax(d->standards, {}, &StandardBack::given);
     d->low = low.given, d->high = high.given;
+    const bool throughOrigin = std::abs(curve->y(0)) < 1e-9 * std::abs(curve->y(d->high)); // by its model
+    if (!(d->high > d->low) && throughOrigin && d->high > 0) d->low = 0; // a single standard
     if (!(d->high > d->low))
-        return failure("few-points", "A standard curve needs standards at two places at least.");
+        return failure("few-points",
+                       "A standard curve needs standards at two places at least; a line through the "
+                       "origin takes one.");
     const TaskInput& input = task.inputs[0];
-    Readings readings(input.samples ? *input.samples : Curve());
+    Curve taken = input.samples ? *input.samples : Curve();
+    const bool drifts = unknownsSettings().flag(task.spec.settings, "drift") && taken.size() > 0;
+    if (drifts) {
+        if (curve->points().dataset != input.spec.dataset)
+            return failure("drift",
+                           "Drift is told by standards among the samples: both have to stand in one table.");
+        auto corrected = driftTakenOff(*curve, std::move(taken));
+        if (!corrected) return std::unexpected(corrected.error());
+        taken = std::move(*corrected);
+    }
+    Readings readings(taken);
     if (unknownsSettings().flag(task.spec.settings, "rank"))
         d->serving = servingCurves(curve->taken(), task.stop);
     const ReadingBack back(*curve, d->low, d->high,
@@ -359,6 +318,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
                                counted(static_cast<long long>(d->samples.size()), "sample"));
     out.detail = fmt::format("standards from {} to {}", placeText(d->xMeaning, d->low),
                              placeText(d->xMeaning, d->high));
+    if (drifts) out.detail += ", readings divided by the drift of the standards before and after them";
     out.issues = issuesOf(*d);
     if (input.stepped)
         out.issues.push_back(

@@ -24,7 +24,7 @@ struct InLong { // the columns of the long form
 };
 
 QString valueText(const evaluate::ResultRow& row) {
-    const ValueText t = readableWithError(row.value, row.error);
+    const ValueText t = shownValue(row);
     return text(t.value) + (t.error.empty() ? QString() : " ± " + text(t.error));
 }
 
@@ -130,7 +130,7 @@ QVariant ResultsModel::longData(std::size_t place, int column, int role) const {
         return QIcon(swatch);
     }
     if (role != Qt::DisplayRole) return {};
-    const ValueText t = readableWithError(row.value, row.error);
+    const ValueText t = shownValue(row);
     switch (column) {
     case InLong::Name:
         return d ? text(d->name) : QString();

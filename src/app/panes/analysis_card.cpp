@@ -4,11 +4,13 @@
 #include "app/forms/settings_form.h"
 #include "app/forms/span_fields.h"
 #include "app/panes/fit_card.h"
+#include "app/panes/formulas_field.h"
 #include "app/panes/parameter_grid.h"
 #include "app/panes/peaks_card.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "draw/markup.h"
+#include "evaluate/results.h"
 
 #include <QComboBox>
 #include <QFormLayout>
@@ -71,13 +73,8 @@ std::vector<ParameterLine> quantityLines(const analyses::AnalysisResult& result,
         QString tip = text(q.meaning);
         if (!tip.isEmpty() && !unit.isEmpty()) tip += ", in " + unit;
         const QString name = q.subject.empty() ? text(q.label) : text(q.subject) + ": " + text(q.label);
-        const double apart = (q.high - q.low) / 4; // where only an interval tells how much of it is known
-        const ValueText value = q.se > 0 ? readableWithError(q.value, q.se)
-                                : apart > 0 && std::isfinite(apart) && std::isfinite(q.value)
-                                    ? ValueText{readableWithError(q.value, apart).value, {}}
-                                    : ValueText{readableNumber(q.value, q.digits), {}};
-        lines.push_back({name, value, unit,
-                         q.state == "summary" ? QString() : text(q.state), tip,
+        const ValueText value = evaluate::shownValue(q);
+        lines.push_back({name, value, unit, q.state == "summary" ? QString() : text(q.state), tip,
                          derived && q.state == "derived" ? theme().muted : theme().ink,
                          q.good ? theme().muted : theme().warning});
     }
@@ -103,10 +100,12 @@ public:
             changeInput(tr("Change span"), [=](AnalysisInput& in) { in.span = span; });
         });
         addSlots(*form, analysis);
+        addFormulas(*layout, analysis);
         settings_ = new SettingsForm;
         settings_->setNarrowest(214);
         const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
-        if (kind && std::ranges::find(kind->info.settings, "Details", &Setting::group) != kind->info.settings.end())
+        if (kind &&
+            std::ranges::find(kind->info.settings, "Details", &Setting::group) != kind->info.settings.end())
             settings_->foldGroups();
         connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
             changeSetting(tr("Change analysis"), key, value);
@@ -128,16 +127,30 @@ public:
 
     void showOutcome(const evaluate::AnalysisOutcome& outcome) override {
         error_->setVisible(!outcome.exists());
+        if (formulas_) formulas_->mark(outcome.exists() ? nullptr : &outcome.result.error());
         if (!outcome.exists()) {
             error_->setText(text(outcome.result.error().text));
             numbers_->showLines({});
             return warnings_->hide();
         }
+        if (formulas_) formulas_->showNames(*outcome);
         numbers_->showLines(quantityLines(*outcome, document_.dataset()));
         sayIssues(warnings_, outcome.issues);
     }
 
 private:
+    // Of kinds whose numbers are formulas of their own.
+    void addFormulas(QVBoxLayout& layout, const Analysis& analysis) {
+        const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
+        const Setting* s = kind ? kind->info.find("formula") : nullptr;
+        if (!s || s->kind != SettingKind::Formula || !s->hidden) return;
+        formulas_ = new FormulasField(text(s->label), text(s->help), text(s->whenEmpty));
+        connect(formulas_, &FormulasField::taken, this, [this](const QString& typed) {
+            changeSetting(tr("Change formulas"), "formula", Value(typed.toStdString()));
+        });
+        layout.addWidget(formulas_);
+    }
+
     // A box for each further analysis that it takes.
     void addSlots(QFormLayout& form, const Analysis& analysis) {
         const analyses::AnalysisKind* kind = analyses::kindOf(analysis);
@@ -157,8 +170,10 @@ private:
             addLabelled(form, text(slot.label), box);
             slots_.push_back({box, slot});
         }
-        const auto d = analysis.inputs.empty() ? nullptr : document_.project().datasets.find(analysis.inputs[0].dataset);
-        if (!slots_.empty() || (d && d->source.kind == "groups")) form.setRowVisible(span_, false); // it is theirs, or there is none
+        const auto d =
+            analysis.inputs.empty() ? nullptr : document_.project().datasets.find(analysis.inputs[0].dataset);
+        if (!slots_.empty() || (d && d->source.kind == "groups"))
+            form.setRowVisible(span_, false); // it is theirs, or there is none
     }
     void syncSlots(const Analysis& now) {
         for (std::size_t k = 0; k < slots_.size(); ++k) {
@@ -171,8 +186,7 @@ private:
                 const auto taken = std::ranges::find(now.analyses, other->id);
                 const bool elsewhere = taken != now.analyses.end() &&
                                        taken - now.analyses.begin() != static_cast<std::ptrdiff_t>(k);
-                if (other->id == now.id || elsewhere || !slot.takes(other->kind))
-                    continue;
+                if (other->id == now.id || elsewhere || !slot.takes(other->kind)) continue;
                 const auto d = other->inputs.empty()
                                    ? nullptr
                                    : document_.project().datasets.find(other->inputs[0].dataset);
@@ -189,6 +203,7 @@ private:
         const analyses::AnalysisKind* kind = a ? analyses::kindOf(*a) : nullptr;
         if (!kind) return;
         syncSlots(*a);
+        if (formulas_) formulas_->showText(text(a->settings.text("formula")));
         span_->show(input().span);
         settings_->setVisible(!kind->info.settings.empty());
         if (settings_->kindShown() == kind->info.key)
@@ -199,6 +214,7 @@ private:
 
     std::vector<std::pair<QComboBox*, analyses::InputSlot>> slots_; // of further analyses
     SpanFields* span_;
+    FormulasField* formulas_ = nullptr;
     SettingsForm* settings_;
     QFormLayout* form_;
     ParameterGrid* numbers_;

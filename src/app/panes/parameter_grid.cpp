@@ -11,7 +11,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr int kRowHeight = 25, kMostRows = 12; // shown without scrolling
+constexpr int kRowHeight = 25, kMostRowsShown = 12; // shown without scrolling
 constexpr int kPadding = 13;                   // of a cell, with the margins that the grid adds
 
 QTableWidgetItem* put(QTableWidget& grid, int row, int column, const QString& words, Qt::Alignment align,
@@ -89,7 +89,7 @@ void ParameterGrid::fill() {
         for (int column = 0; column < 4; ++column) item(row, column)->setToolTip(l.tip);
         const int span = sideBySide ? 1 : 4;
         if (columnSpan(row, 0) != span) setSpan(row, 0, 1, span);
-        if (row < kMostRows) height += rowHeight(row);
+        if (row < kMostRowsShown) height += rowHeight(row);
     }
     setFixedHeight(height);
 }

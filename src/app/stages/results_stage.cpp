@@ -211,7 +211,7 @@ void ResultsStage::showSource() {
         return;
     }
     const auto d = document_.project().datasets.find(row->dataset);
-    const ValueText t = readableWithError(row->value, row->error);
+    const ValueText t = shownValue(*row);
     name_->setText(tr("%1 of %2").arg(text(evaluate::nameOf(*row)), d ? text(d->name) : QString()));
     value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " +
                     text(draw::unitPlain(row->unit)));

@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "analyses/unknowns/standard_curve.h"
+
+#include "analyses/fit_analysis.h"
+#include "analyses/free_curve.h"
+#include "fit/residual_tests.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace jointer::analyses {
+
+Result<StandardCurve> StandardCurve::of(const AnalysisResult& result) {
+    StandardCurve out;
+    out.curve_ = result.curve("fit");
+    const FitDetail* fit = fitDetail(result);
+    const FreeCurveDetail* free = freeCurveDetail(result);
+    if (!out.curve_ || !out.curve_->sample || !(fit || free))
+        return failure("no-curve", "Choose a fit of the standards as the curve.");
+    out.taken_ = fit ? fit->taken : free->taken;
+    if (out.taken_->problem.members.front().predictors.size() > 1)
+        return failure("several-predictors", "A standard curve has a single x.");
+    out.t_ = fit ? fit::tQuantile(fit->report) : free->members[0].t;
+    out.dof_ = fit ? static_cast<double>(fit->report.dof) : free->members[0].curve.degrees;
+    if (out.taken_->problem.absolute) out.dof_ = INFINITY;
+    out.residualSd_ = fit ? fit->report.residualSd : free->members[0].scale;
+    return out;
+}
+
+StandardCurve::Variances StandardCurve::variances(const std::vector<double>& xs) const {
+    const Sampled s = curve_->sample(xs);
+    Variances out;
+    for (std::size_t i = 0; i < xs.size(); ++i) {
+        const double c = i < s.confidence.size() ? s.confidence[i] / t_ : NAN,
+                     p = i < s.prediction.size() ? s.prediction[i] / t_ : NAN;
+        out.curve.push_back(c * c);
+        out.reading.push_back(std::max(0.0, p * p - c * c));
+    }
+    return out;
+}
+
+std::vector<StandardBack> StandardCurve::standards() const {
+    std::vector<StandardBack> out;
+    const MemberPoints& m = taken_->members.front();
+    for (std::size_t i = 0; i < m.curve->size(); ++i)
+        if (m.used.empty() || m.used[i]) out.push_back({m.curve->x[i], m.curve->y[i]});
+    return out;
+}
+
+} // namespace jointer::analyses

@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The curve that samples are read on, with what its fit knows of errors.
+#pragma once
+
+#include "analyses/fit_taking.h"
+#include "analyses/unknowns/unknowns.h"
+
+namespace jointer::analyses {
+
+class StandardCurve {
+public:
+    // Errors: "no-curve" (the analysis is no fit), "several-predictors".
+    static Result<StandardCurve> of(const AnalysisResult& result);
+
+    double y(double x) const { return curve_->sample({x}).y[0]; }
+
+    // Variances at places: of the curve, and of a single reading about it.
+    struct Variances {
+        std::vector<double> curve, reading;
+    };
+    Variances variances(const std::vector<double>& xs) const;
+
+    std::vector<StandardBack> standards() const; // those that count, not computed back yet
+
+    const FitTaken& taken() const { return *taken_; }
+    double t() const { return t_; } // by which errors become intervals
+    double dof() const { return dof_; }
+    double residualSd() const { return residualSd_; }
+    const MemberPoints& points() const { return taken_->members.front(); }
+    const AxisMeaning& xMeaning() const { return points().curve->xMeaning; }
+    const AxisMeaning& yMeaning() const { return points().curve->yMeaning; }
+
+private:
+    const NamedCurve* curve_ = nullptr;
+    std::shared_ptr<const FitTaken> taken_;
+    double t_ = NAN, dof_ = NAN, residualSd_ = NAN;
+};
+
+} // namespace jointer::analyses
