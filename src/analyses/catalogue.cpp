@@ -4,7 +4,7 @@
 #include "analyses/course/course.h"
 #include "analyses/derived/derived.h"
 
-#include "analyses/unknowns/drift.h"
+#include "analyses/answers.h"
 #include "base/text.h"
 #include "models/catalogue.h"
 
@@ -16,11 +16,11 @@ namespace jointer::analyses {
 namespace {
 
 Catalogue<AnalysisKind>& all() {
-    static Catalogue<AnalysisKind> kinds({fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(),
-                                          areasAnalysis(), sizesAnalysis(), latticeAnalysis(),
-                                          separationAnalysis(), comparisonAnalysis(), differencesAnalysis(),
-                                          groupsAnalysis(), unknownsAnalysis(), standardAdditionAnalysis(),
-                                          derivedAnalysis(), courseAnalysis(), summaryAnalysis()});
+    static Catalogue<AnalysisKind> kinds(
+        {fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
+         latticeAnalysis(), separationAnalysis(), comparisonAnalysis(), differencesAnalysis(),
+         groupsAnalysis(), unknownsAnalysis(), standardAdditionAnalysis(), potencyAnalysis(),
+         derivedAnalysis(), courseAnalysis(), distributionAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

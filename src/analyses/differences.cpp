@@ -15,6 +15,24 @@
 
 namespace jointer::analyses {
 
+std::optional<fit::FitProblem> joinedProblem(const std::vector<const FitDetail*>& fits) {
+    fit::FitProblem out = fits.front()->taken->problem;
+    if (fits.size() == 1) return out;
+    out.members.clear();
+    out.parameters.clear();
+    for (const FitDetail* f : fits) {
+        const fit::FitProblem& own = f->taken->problem;
+        if (own.absolute != out.absolute || own.loss != out.loss) return {};
+        for (fit::FitMember m : own.members) {
+            for (const fit::ParameterSpec& p : own.parameters)
+                if (std::ranges::find(m.parameters, p.name, &fit::ParameterSpec::name) == m.parameters.end())
+                    m.parameters.push_back(p);
+            out.members.push_back(std::move(m));
+        }
+    }
+    return out;
+}
+
 namespace {
 
 constexpr std::size_t kMostFits = 6;
@@ -103,37 +121,20 @@ std::string sentenceOf(const std::vector<fit::Difference>& all, const std::strin
                        differ.size() == 1 ? "differs" : "differ");
 }
 
-// The points of all fits in one, with how each treats its parameters. None: they cannot be put together.
-std::optional<fit::FitProblem> joinedProblem(const std::vector<const FitDetail*>& fits) {
-    fit::FitProblem out = fits.front()->taken->problem;
-    if (fits.size() == 1) return out;
-    out.members.clear();
-    out.parameters.clear();
-    for (const FitDetail* f : fits) {
-        const fit::FitProblem& own = f->taken->problem;
-        if (own.absolute != out.absolute || own.loss != out.loss) return {};
-        for (fit::FitMember m : own.members) {
-            for (const fit::ParameterSpec& p : own.parameters)
-                if (std::ranges::find(m.parameters, p.name, &fit::ParameterSpec::name) == m.parameters.end())
-                    m.parameters.push_back(p);
-            out.members.push_back(std::move(m));
-        }
-    }
-    return out;
-}
-
 // Whether one value, or one curve, would do for all.
 std::string equalText(const std::vector<fit::Equality>& all) {
     std::vector<std::string> would;
     std::string curve;
     for (const fit::Equality& e : all) {
         if (e.parameter.empty())
-            curve = fmt::format("one curve {} ({})", e.test.p < 0.05 ? "would not" : "would", fit::probabilityText(e.test.p));
+            curve = fmt::format("one curve {} ({})", e.test.p < 0.05 ? "would not" : "would",
+                                fit::probabilityText(e.test.p));
         else if (e.test.p >= 0.05)
             would.push_back(fmt::format("one {} ({})", e.parameter, fit::probabilityText(e.test.p)));
     }
     if (all.empty()) return {};
-    const std::string values = would.empty() ? "No single value would do for all" : "For all would do " + joined(would, " or ");
+    const std::string values =
+        would.empty() ? "No single value would do for all" : "For all would do " + joined(would, " or ");
     return " " + values + (curve.empty() ? "." : "; " + curve + ".");
 }
 
@@ -171,10 +172,11 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     const bool sameTime = std::ranges::all_of(
         fits, [&](const FitDetail* f) { return f->taken->time == fits.front()->taken->time; });
     if (!sameTime)
-        out.issues.push_back({"time-origins",
-                              "These fits count their times from different days: what holds at the beginning of each "
-                              "cannot be compared. Fit the datasets together.",
-                              {}});
+        out.issues.push_back(
+            {"time-origins",
+             "These fits count their times from different days: what holds at the beginning of each "
+             "cannot be compared. Fit the datasets together.",
+             {}});
     if (const auto problem = joinedProblem(fits); problem && sameTime) {
         const auto equal = fit::equalitiesOf(*problem, {}, task.stop);
         for (const fit::Equality& e : equal)

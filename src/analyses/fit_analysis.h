@@ -21,11 +21,13 @@ struct MemberPoints {
 struct FitTaken final : Detail {
     fit::FitProblem problem;
     std::vector<MemberPoints> members;
-    std::string weightsNote; // how points are weighted, in words
+    std::string weightsNote;               // how points are weighted, in words
     std::optional<models::TimeScale> time; // by which the model counts an x of moments
 
     // The unit of x as parameters have it.
-    const std::string& xUnit(std::size_t member) const { return time ? time->symbol : members[member].curve->xMeaning.unit; }
+    const std::string& xUnit(std::size_t member) const {
+        return time ? time->symbol : members[member].curve->xMeaning.unit;
+    }
 
     const models::Model& model() const { return *problem.members.front().model; }
 };
@@ -54,6 +56,8 @@ struct FitSlots {
     bool elsewhere = false; // from the second on
 };
 std::vector<InputSlot> slotsOfFits(const FitSlots& wanted);
+// The points of all fits in one, with how each treats its parameters. None: they cannot be put together.
+std::optional<fit::FitProblem> joinedProblem(const std::vector<const FitDetail*>& fits);
 
 fit::FitOptions optionsOf(const Analysis& analysis);
 // The values at which a fit begins, or where it stands after so many iterations, without errors.

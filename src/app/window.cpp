@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window.h"
 
-#include "app/panes/model_picker.h"
 #include "app/panes/doubt_row.h"
-#include "app/panes/pair_row.h"
-#include "app/panes/tables_row.h"
+#include "app/panes/model_picker.h"
 #include "app/panes/model_row.h"
 #include "app/panes/numbers_grid.h"
+#include "app/panes/pair_row.h"
+#include "app/panes/tables_row.h"
 
 #include "app/faults.h"
 #include "app/panes/dataset_list.h"
@@ -138,6 +138,16 @@ void Window::connectDocument() {
         goTo(Stage::Results);
     });
     connect(results_->runs(), &RunsView::openWanted, this, [this] { goTo(Stage::Analyse); });
+    connect(results_->numbers(), &ResultsStage::stepWanted, this, [this](DatasetId dataset, StepId step) {
+        document_.selectDataset(dataset);
+        document_.openStep(step);
+        goTo(Stage::Clean);
+    });
+    connect(results_->numbers(), &ResultsStage::tableWanted, this, [this](DatasetId dataset) {
+        document_.selectDataset(dataset);
+        if (const auto d = document_.currentDataset()) document_.selectTable(d->source.table);
+        goTo(Stage::Data);
+    });
     connect(results_->numbers(), &ResultsStage::fitWanted, this, [this](AnalysisId id) {
         if (const auto a = document_.project().analyses.find(id))
             if (!a->takes(document_.dataset())) document_.selectDataset(a->inputs.front().dataset);

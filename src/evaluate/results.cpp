@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "evaluate/sources.h"
+#include "project/edit.h"
 
 #include <cmath>
 #include <filesystem>
@@ -165,6 +166,7 @@ void addAnalysis(const Project& project, const Analysis& a, Evaluator& evaluator
     const AnalysisOutcome outcome = evaluator.analysis(project, a);
     Source told = outcome.exists() ? Source{outcome->sentence, outcome->detail}
                                    : Source{analyses::nameOf(a) + ".", outcome.result.error().text};
+    told.analysis = a.id;
     const bool isTold = std::ranges::any_of(
         out, [&](const Source& s) { return s.sentence == told.sentence && s.detail == told.detail; });
     if (!isTold || depth == 0) out.push_back(std::move(told));
@@ -181,9 +183,22 @@ std::vector<Source> provenance(const Project& project, Evaluator& evaluator, con
     const ProtocolResult protocol = evaluator.protocol(project, d->id);
     for (std::size_t i = 1; i < protocol.stages.size(); ++i)
         if (protocol.stages[i].on)
-            out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail});
+            out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail,
+                           protocol.stages[i].step});
     if (a) addAnalysis(project, *a, evaluator, out); // else the protocol alone
     return out;
+}
+
+Result<ResultRow> withoutStep(const Project& project, Evaluator& evaluator, const ResultRow& row, StepId step,
+                              const Cancellation& stop) {
+    const auto a = project.analyses.find(row.analysis);
+    const auto other = edits::switchStep(row.dataset, step, false).apply(project);
+    if (!a || !other) return failure("gone", "The step or the analysis is no longer there.");
+    const AnalysisOutcome outcome = evaluator.analysis(*other, *a, {.stop = stop});
+    if (!outcome.exists()) return std::unexpected(outcome.result.error());
+    for (const ResultRow& r : rowsOf(*a, outcome))
+        if (r.key == row.key) return r;
+    return failure("gone", "Without this step there is no such number.");
 }
 
 } // namespace jointer::evaluate

@@ -42,7 +42,14 @@ Table resultsTable(const Project& project, const std::vector<ResultRow>& rows);
 // From file and lines through the steps to the analysis, one sentence each: also the methods text.
 struct Source {
     std::string sentence, detail;
+    StepId step{}; // what did it: a step, an analysis; none: where the points were read
+    AnalysisId analysis{};
 };
 std::vector<Source> provenance(const Project& project, Evaluator& evaluator, const ResultRow& row);
+
+// What the number would be with a step of its dataset switched off. Errors: "gone", or why there is none
+// then.
+Result<ResultRow> withoutStep(const Project& project, Evaluator& evaluator, const ResultRow& row, StepId step,
+                              const Cancellation& stop = {});
 
 } // namespace jointer::evaluate

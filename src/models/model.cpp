@@ -58,20 +58,22 @@ std::string unitText(std::string_view pattern, std::string_view xUnit, std::stri
     if (pattern.starts_with('=')) return std::string(pattern.substr(1)); // whatever the axes are
     if (pattern == "x") return std::string(xUnit);
     if (pattern == "y") return std::string(yUnit);
-    const bool needsX = pattern.find('x') != std::string_view::npos,
-               needsY = pattern.find('y') != std::string_view::npos;
-    if ((needsX && xUnit.empty()) || (needsY && yUnit.empty())) return {};
     // A unit such as "mg/L" or "cm^{-1}" is put in parentheses before it is divided by or raised.
     auto bracketed = [](std::string_view unit) {
         const bool plain = unit.find_first_of("/*·^ ") == std::string_view::npos;
         return plain ? std::string(unit) : "(" + std::string(unit) + ")";
     };
-    if (pattern == "1/x") return "1/" + bracketed(xUnit);
-    if (pattern == "y/x") return std::string(yUnit) + "/" + bracketed(xUnit);
-    if (pattern == "1/(xy)") return "1/(" + std::string(yUnit) + "·" + std::string(xUnit) + ")";
-    if (pattern == "xy") return std::string(yUnit) + "·" + std::string(xUnit);
-    if (pattern.starts_with("y/x^"))
-        return std::string(yUnit) + "/" + bracketed(xUnit) + "^{" + std::string(pattern.substr(4)) + "}";
+    // Axes without a unit measure plain numbers.
+    const auto over = [&](const std::string& above, const std::string& below, const std::string& power) {
+        if (below.empty()) return above;
+        return (above.empty() ? "1" : above) + "/" + bracketed(below) + power;
+    };
+    const std::string x(xUnit), y(yUnit), both = x.empty() || y.empty() ? y + x : y + "·" + x;
+    if (pattern == "1/x") return over({}, x, {});
+    if (pattern == "y/x") return over(y, x, {});
+    if (pattern == "1/(xy)") return over({}, both, {});
+    if (pattern == "xy") return both;
+    if (pattern.starts_with("y/x^")) return over(y, x, "^{" + std::string(pattern.substr(4)) + "}");
     return {};
 }
 

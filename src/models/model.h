@@ -91,7 +91,7 @@ Result<ModelPtr> equationModel(std::string_view text, const std::vector<std::str
                                const std::map<std::string, double>& constants = {},
                                std::string_view starts = {});
 
-// "cm⁻¹·counts" of a parameter's unit pattern and the units of the axes; empty where a unit is not known.
+// "counts/cm^{-1}" of a parameter's unit pattern and the units of the axes; one without measures plain numbers.
 std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit);
 
 } // namespace jointer::models

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "session/trend.h"
+#include "stats/summary.h"
 
 #include <algorithm>
 #include <cmath>
@@ -132,6 +133,19 @@ std::vector<RunCurve> curvesOf(const Project& p, const std::vector<ResultRow>& r
                                             row.error, row.unit, row.state, row.good});
     }
     return out;
+}
+
+std::string statisticsText(const std::vector<ResultRow>& rows, const ResultRow& like) {
+    std::vector<double> values;
+    for (const ResultRow& r : rows)
+        if (r.quantity == like.quantity && r.subject == like.subject && r.unit == like.unit &&
+            std::isfinite(r.value))
+            values.push_back(r.value);
+    if (values.size() < 2) return {};
+    const stats::Summary s = stats::summarise(values);
+    const auto told = [&](double v) { return readableWithError(v, s.sd / 5).value; };
+    return fmt::format("mean {}, SD {}, median {}, {} … {} ({})", told(s.mean), readableNumber(s.sd, 3),
+                       told(s.median), told(s.min), told(s.max), counted(std::ssize(values), "number"));
 }
 
 std::string resultsText(const Project& p, const std::vector<ResultRow>& rows) {

@@ -21,6 +21,10 @@ std::vector<std::string> wideHeadings(const Project& project, const std::vector<
 // Datasets of the rows as curves of a run, for trends.
 std::vector<RunCurve> curvesOf(const Project& project, const std::vector<evaluate::ResultRow>& rows);
 
+// "mean 3.42, SD 0.21, median 3.4, 3.1 … 3.9 (12 numbers)" of the rows that are of the same quantity and
+// subject as one of them; empty where they are fewer than two.
+std::string statisticsText(const std::vector<evaluate::ResultRow>& rows, const evaluate::ResultRow& like);
+
 // With "1.234 ± 0.012" in one column, names and units as headings, tabs between: for texts.
 std::string resultsText(const Project& project, const std::vector<evaluate::ResultRow>& rows);
 // The same as a tabular of LaTeX.

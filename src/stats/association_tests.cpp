@@ -370,4 +370,26 @@ TestResult rateRatio(double countA, double exposureA, double countB, double expo
     return out;
 }
 
+// Each value is the number of events in one unit of what was looked at.
+Result<TestResult> ratesTest(const Design& d) {
+    double counts[2] = {0, 0};
+    for (std::size_t g = 0; g < 2; ++g)
+        for (double v : d.groups[g].values) {
+            if (v < 0 || v != std::round(v))
+                return cannotTest("Rates are of counts: whole numbers that are not negative.");
+            counts[g] += v;
+        }
+    const double a = static_cast<double>(d.groups[0].values.size()),
+                 b = static_cast<double>(d.groups[1].values.size());
+    if (a == 0 || b == 0 || counts[0] + counts[1] == 0)
+        return cannotTest("Rates need events: there are none.");
+    TestResult out = rateRatio(counts[0], a, counts[1], b, d.level);
+    // Of the difference by the scores of both counts.
+    const double z = quantileOfNormal(d.level),
+                 half = z * std::sqrt(counts[0] / (a * a) + counts[1] / (b * b));
+    out.low = out.difference - half;
+    out.high = out.difference + half;
+    return out;
+}
+
 } // namespace jointer::stats

@@ -82,6 +82,10 @@ const std::array kTests = {
              fisherTest, "R. A. Fisher, J. R. Stat. Soc. 98 (1935) 39",
              "The outcomes hang on the group beyond chance",
              "That outcomes hang on the group is not seen beyond chance"},
+    TestKind{"rates", "Ratio of rates",
+             "Whether events are counted more often in one group, each value a count", Needs::TwoGroups,
+             ratesTest, "J. Przyborowski, H. Wilenski, Biometrika 31 (1940) 313",
+             "The rates differ beyond chance", "No difference of rates beyond chance"},
     TestKind{"chi-squared", "χ² of a table", "Whether outcomes hang on the group", Needs::Counts,
              chiSquaredTest, "K. Pearson, Phil. Mag. 50 (1900) 157",
              "The outcomes hang on the group beyond chance",
@@ -205,10 +209,13 @@ Assumption normality(const Design& d, bool differences, std::string instead) {
     // Of several groups one is below by chance more often: by Bonferroni.
     const double p = std::min(1.0, least.p * static_cast<double>(least.tried));
     if (p < kDoubtful)
-        return {fmt::format("Normal distributions are in doubt: {} ({}, Shapiro–Wilk).", least.of, probabilityText(p)),
+        return {fmt::format("Normal distributions are in doubt: {} ({}, Shapiro–Wilk).", least.of,
+                            probabilityText(p)),
                 true, std::move(instead)};
     return {
-        fmt::format("Nothing speaks against normal distributions ({}, Shapiro–Wilk).", probabilityText(p)), false, {}};
+        fmt::format("Nothing speaks against normal distributions ({}, Shapiro–Wilk).", probabilityText(p)),
+        false,
+        {}};
 }
 
 Assumption equalSpread(const Design& d, std::string instead) {
@@ -218,7 +225,9 @@ Assumption equalSpread(const Design& d, std::string instead) {
     if (levene->p < kDoubtful)
         return {fmt::format("Equal scatter is in doubt ({}, Levene).", probabilityText(levene->p)), true,
                 std::move(instead)};
-    return {fmt::format("Nothing speaks against equal scatter ({}, Levene).", probabilityText(levene->p)), false, {}};
+    return {fmt::format("Nothing speaks against equal scatter ({}, Levene).", probabilityText(levene->p)),
+            false,
+            {}};
 }
 
 struct Takes {

@@ -103,6 +103,7 @@ Result<TestResult> pearsonTest(const Design&);
 Result<TestResult> spearmanTest(const Design&);
 Result<TestResult> kendallTest(const Design&);
 Result<TestResult> fisherTest(const Design&);
+Result<TestResult> ratesTest(const Design&);
 Result<TestResult> chiSquaredTest(const Design&);
 Result<TestResult> trendTest(const Design&);
 

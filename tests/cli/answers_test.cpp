@@ -137,3 +137,19 @@ TEST_F(Cli, ACourseInTime) {
         if (q["key"] == "half-life") half = q["value"];
     EXPECT_NEAR(half, 1, 1e-9);
 }
+
+TEST_F(Cli, RatesOfCounts) {
+    std::string csv = "site,count\n";
+    for (int k = 0; k < 10; ++k)
+        csv += "n," + std::to_string(k % 3 + 3) + "\ns," + std::to_string(k % 2 + 1) + "\n";
+    const std::string file = write("rates.csv", csv); // 39 in ten, 15 in ten
+    const Ran r = run("groups " + file + " --column count --by site --test rates --json");
+    ASSERT_EQ(r.status, 0) << r.err;
+    const json document = r.document();
+    const json& t = document["tests"][0];
+    EXPECT_NEAR(t["difference"].get<double>(), 2.4, 1e-12);
+    EXPECT_NEAR(t["effect"]["value"].get<double>(), 2.6, 1e-12);
+    EXPECT_NEAR(t["p"].get<double>(), 0.0014962588853935084, 1e-12) << "binomial, 39 of 54 at one half, both sides";
+    const std::string words = write("parts.csv", "site,count\nn,1.5\nn,2\ns,1\ns,3\n");
+    EXPECT_NE(run("groups " + words + " --column count --by site --test rates").status, 0);
+}

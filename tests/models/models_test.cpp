@@ -126,5 +126,8 @@ TEST(Models, UnitsFollowTheAxes) {
     EXPECT_EQ(unitText("y/x", "cm", "mg/L"), "mg/L/cm");
     EXPECT_EQ(unitText("1/x", "cm^{-1}", ""), "1/(cm^{-1})");
     EXPECT_EQ(unitText("xy", "s", "V"), "V·s");
-    EXPECT_EQ(unitText("y/x", "", "V"), "");
+    EXPECT_EQ(unitText("y/x", "", "V"), "V") << "an axis without a unit measures plain numbers";
+    EXPECT_EQ(unitText("y/x", "mg/L", ""), "1/(mg/L)");
+    EXPECT_EQ(unitText("y/x^2", "s", ""), "1/s^{2}");
+    EXPECT_EQ(unitText("xy", "", ""), "");
 }

@@ -134,3 +134,41 @@ TEST(ResultTrends, ADatasetOfAQuantityOverAnAttribute) {
     EXPECT_EQ(t.columns[1].numbers()[2], 90);
     EXPECT_NEAR(t.columns[2].numbers()[2], 4, 0.05);
 }
+
+TEST(ResultsText, StatisticsOfTheShownNumbers) {
+    evaluate::ResultRow row{.quantity = "slope", .unit = "mg"};
+    std::vector<evaluate::ResultRow> rows;
+    for (double v : {1.0, 2.0, 3.0, 4.0, 10.0}) row.value = v, rows.push_back(row);
+    rows.push_back({.quantity = "intercept", .unit = "mg", .value = 99});
+    rows.push_back({.quantity = "slope", .unit = "mg", .value = std::nan("")});
+    EXPECT_EQ(statisticsText(rows, row), "mean 4.00, SD 3.54, median 3.00, 1.00 … 10.00 (5 numbers)");
+    EXPECT_EQ(statisticsText({row}, row), "");
+}
+
+// What a number would be without a step is what it is once the step is off.
+TEST(Provenance, WithoutAStep) {
+    Fitted3 f;
+    Project p = f.d.p;
+    const DatasetId id = p.datasets[0].id;
+    Settings by;
+    by.set("y", Value(10.0));
+    p = *edits::addStep(id, "scale", by, "Scale").apply(p);
+    const StepId step = p.datasets[0].protocol.back().id;
+    evaluate::Evaluator evaluator;
+    const auto rows = evaluate::resultRows(p, evaluator);
+    const Project off = *edits::switchStep(id, step, false).apply(p);
+    const auto plain = evaluate::resultRows(off, evaluator);
+    int differ = 0;
+    for (const auto& row : rows) {
+        if (row.dataset != id) continue;
+        const auto without = evaluate::withoutStep(p, evaluator, row, step);
+        ASSERT_TRUE(without) << without.error().text;
+        const auto expected = std::ranges::find_if(
+            plain, [&](const auto& r) { return r.analysis == row.analysis && r.key == row.key; });
+        ASSERT_NE(expected, plain.end());
+        EXPECT_EQ(without->value, expected->value) << row.key;
+        differ += without->value != row.value;
+    }
+    EXPECT_GT(differ, 0);
+    EXPECT_FALSE(evaluate::withoutStep(p, evaluator, rows[0], StepId{99999}));
+}

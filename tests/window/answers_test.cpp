@@ -4,9 +4,12 @@
 
 #include "analyses/groups/groups.h"
 #include "analyses/unknowns/unknowns.h"
+#include "app/panes/sentence_row.h"
 #include "app/panes/tables_row.h"
+#include "app/widgets.h"
 
 #include <QClipboard>
+#include <QHeaderView>
 #include <QTableView>
 #include <QTableWidget>
 #include <QTimer>
@@ -173,4 +176,117 @@ TEST(Answers, SitesAreComparedWithBrackets) {
     EXPECT_EQ(brackets().size(), 0U);
     undoAll(d);
     EXPECT_TRUE(d.project().analyses.empty());
+}
+
+// A half-life over two fits: formulas typed, a name put in by the menu, in the results, taken back.
+TEST(Answers, NumbersAreDerivedByFormulas) {
+    QTemporaryDir folder;
+    Driver d;
+    const QString path = folder.filePath("decay.csv");
+    {
+        std::mt19937_64 random(5);
+        std::normal_distribution<double> noise(0, 0.02);
+        std::ofstream out(path.toStdString());
+        out << "time (h),north (mg/L),south (mg/L)\n";
+        for (int k = 0; k <= 24; ++k)
+            out << k << "," << 5 * std::exp(-0.2 * k) + noise(random) << ","
+                << 4 * std::exp(-0.1 * k) + noise(random) << "\n";
+    }
+    d.drop({path});
+    d.click(d.window.data()->import(), "Import");
+    ASSERT_EQ(d.project().datasets.size(), 2U);
+    d.stage("Analyse");
+    d.window.document().selectDataset(d.project().datasets[0].id);
+    d.find("fit exponential decay");
+    d.window.document().selectDataset(d.project().datasets[1].id);
+    d.find("fit exponential decay");
+    d.find("fit derived numbers");
+    auto* pane = d.window.analyse()->protocol();
+    ASSERT_EQ(d.project().analyses.size(), 3U);
+    EXPECT_EQ(d.project().analyses[2].analyses.at(0), d.project().analyses[1].id)
+        << "the fit of this dataset";
+    d.choose(pane, "slot-analysis-2", text(d.project().analyses[0].id.text()));
+    d.type(pane, "formulas", "half [min] = ln(2)/rate");
+    bool said = false;
+    for (QLabel* l : pane->findChildren<QLabel*>())
+        said |= l->isVisible() && l->text().contains("rate_A or rate_B");
+    EXPECT_TRUE(said) << "it stands in both";
+    d.type(pane, "formulas", "half [min] = ln(2)/rate_A; ratio = rate_B/rate_A");
+    const auto outcome =
+        d.window.document().session().evaluator().analysis(d.project(), d.project().analyses[2]);
+    ASSERT_TRUE(outcome.exists());
+    EXPECT_NEAR(outcome->quantities[0].value, 60 * std::log(2) / 0.1, 12);
+    EXPECT_EQ(outcome->quantities[0].unit, "min");
+    EXPECT_NEAR(outcome->quantities[1].value, 2, 0.15);
+    EXPECT_GT(outcome->quantities[1].se, 0);
+    auto* field = pane->findChild<QPlainTextEdit*>("formulas");
+    field->selectAll();
+    d.click(pane, "names ▾");
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    ASSERT_TRUE(menu);
+    ASSERT_GT(menu->actions().size(), 4);
+    menu->actions().front()->trigger();
+    menu->close();
+    EXPECT_FALSE(field->toPlainText().isEmpty());
+    QTest::keyClick(field, Qt::Key_Escape);
+    d.stage("Results");
+    d.type(&d.window, "resultsFilter", "ratio");
+    EXPECT_EQ(d.window.findChild<QTableView*>("results")->model()->rowCount(), 1);
+    undoAll(d);
+    EXPECT_TRUE(d.project().datasets.empty());
+}
+
+// From a number to its step, what it would be without, its table; columns chosen; a report.
+TEST(Answers, ANumberTellsWhereItComesFromAndWhatAStepDoes) {
+    QTemporaryDir folder;
+    Driver d;
+    d.window.openPath("demo:");
+    const Dataset& first = *d.window.document().currentDataset();
+    const DatasetId id = first.id;
+    Settings by;
+    by.set("y", Value(2.0));
+    ASSERT_TRUE(d.window.document().apply(edits::addStep(id, "scale", by, "Scale")));
+    ASSERT_TRUE(d.window.document().addAnalysis([](DatasetId of) { return newFit(of, "line"); }));
+    d.stage("Results");
+    auto* grid = d.window.findChild<QTableView*>("results");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return grid->model()->rowCount() > 3; }, 20000));
+    d.type(&d.window, "resultsFilter", text("slope, " + d.window.document().currentDataset()->name));
+    ASSERT_EQ(grid->model()->rowCount(), 1);
+    std::vector<SentenceRow*> stations;
+    const auto look = [&] {
+        stations.clear();
+        for (auto* r : d.window.results()->findChildren<SentenceRow*>())
+            if (r->isVisible()) stations.push_back(r);
+        return stations.size() >= 3;
+    };
+    ASSERT_TRUE(QTest::qWaitFor(look, 5000));
+    SentenceRow* step = stations[stations.size() - 2];
+    for (auto* b : step->findChildren<QPushButton*>())
+        if (b->accessibleName().startsWith("What the number would be")) QTest::mouseClick(b, Qt::LeftButton);
+    const auto told = [&] {
+        for (QLabel* l : step->findChildren<QLabel*>())
+            if (l->text().startsWith("Without it: ") && l->text().contains("with it")) return true;
+        return false;
+    };
+    EXPECT_TRUE(QTest::qWaitFor(told, 10000));
+    EXPECT_TRUE(d.window.document().currentDataset()->protocol.back().on) << "the project stays as it is";
+    QTest::mouseClick(step, Qt::LeftButton, {}, QPoint(60, 8));
+    d.settle();
+    EXPECT_TRUE(d.window.clean()->isVisible());
+    EXPECT_EQ(d.window.document().step(), d.window.document().currentDataset()->protocol.back().id);
+    d.stage("Results");
+    // Columns by a right-click on the heading.
+    QTimer::singleShot(200, [&] { d.choose("State"); });
+    Q_EMIT grid->horizontalHeader()->customContextMenuRequested(QPoint(40, 8));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return grid->isColumnHidden(6); }, 5000));
+    EXPECT_FALSE(d.window.results()->table().findByName("state"));
+    EXPECT_TRUE(d.window.results()->table().findByName("value"));
+    // The report.
+    const QString report = folder.filePath("page.pdf");
+    d.window.exportReportTo(report);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("Wrote "); }, 10000))
+        << d.said().toStdString();
+    QFile file(report);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    EXPECT_TRUE(file.readAll().startsWith("%PDF"));
 }

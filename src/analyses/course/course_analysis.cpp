@@ -101,7 +101,8 @@ private:
                    .value = value * unit.gathered().scale,
                    .se = se * unit.gathered().scale,
                    .state = "summary",
-                   .member = input_.spec.dataset};
+                   .member = input_.spec.dataset,
+                   .digits = 4};
         if (dof > 0 && se > 0) {
             const double t =
                 boost::math::quantile(boost::math::complement(boost::math::students_t(dof), 0.025));
@@ -146,8 +147,9 @@ private:
         out_.quantities.push_back(std::move(half));
         const double last = p_.y.back() > 0 ? p_.y.back() : std::exp(end->intercept - k * p_.t.back());
         const double tail = last / k, whole = area_.area + tail, tLast = p_.t.back();
-        const double tailError = std::hypot(last / (k * k) * e, p_.sigma.empty() ? 0 : p_.sigma.back() / k);
-        const double wholeError = std::hypot(p_.sigma.empty() ? 0 : areaError(), tailError);
+        // Without uncertainties of the points that of their area is not known, and no part of it is told.
+        const double wholeError = p_.sigma.empty() ? NAN
+                                                   : std::hypot(areaError(), last / (k * k) * e, p_.sigma.back() / k);
         give("area-to-infinity", "area to infinity", "with what lies behind the last point", y_.times(t_),
              whole, wholeError, dof);
         const double share = 100 * tail / whole;
@@ -207,7 +209,19 @@ private:
                 out.y.push_back(x < from ? NAN : std::exp(end.intercept - end.rate * (x - origin) / unit));
             return out;
         };
+        auto rest = std::make_shared<Curve>();
+        rest->xMeaning = axis.xMeaning;
+        rest->yMeaning = axis.yMeaning;
+        for (std::size_t i = end.first; i < end.first + end.count; ++i) {
+            rest->x.push_back(origin + unit * p_.t[i]);
+            rest->y.push_back(p_.y[i] - std::exp(end.intercept - end.rate * p_.t[i]));
+        }
         out_.curves.push_back(std::move(line));
+        out_.curves.push_back({.role = "residuals",
+                               .member = input_.spec.dataset,
+                               .points = std::move(rest),
+                               .xMeaning = axis.xMeaning,
+                               .yMeaning = axis.yMeaning});
     }
 
     const TaskInput& input_;
@@ -232,7 +246,8 @@ AnalysisKind courseAnalysis() {
     return {.info = info(),
             .slots = {{.key = "dataset", .label = "Dataset", .of = "dataset"}},
             .compute = compute,
-            .costly = false};
+            .costly = false,
+            .givesCurve = true};
 }
 
 } // namespace jointer::analyses

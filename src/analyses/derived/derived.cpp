@@ -156,7 +156,7 @@ private:
                    .label = f.name,
                    .meaning = f.expression.text(),
                    .unit = measured.unit.text(),
-                   .state = "derived"};
+                   .state = "summary"};
         std::vector<double> values, gradient(grounds.size());
         for (const DerivedGround& g : grounds) values.push_back(g.value);
         program.evaluate({}, values, std::span(&q.value, 1), gradient);

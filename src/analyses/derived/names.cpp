@@ -2,11 +2,11 @@
 #include "analyses/derived/names.h"
 
 #include "base/text.h"
+#include "base/unit_text.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <set>
 
 namespace jointer::analyses {
 
@@ -110,13 +110,22 @@ std::unexpected<Issue> DerivedNames::nothing(const std::string& name) const {
 }
 
 std::vector<NameToUse> namesFor(const DerivedTask& task) {
+    // What a number is called: by its key where several of its analysis have the same label.
+    const auto called = [](const DerivedSource& source) {
+        std::vector<std::pair<std::string, const Quantity*>> all;
+        std::map<std::string, int> labels;
+        for (const Quantity& q : source.result->quantities) {
+            if (source.member && q.member && q.member != source.member) continue;
+            ++labels[q.label];
+            all.emplace_back(q.label, &q);
+        }
+        for (auto& [name, q] : all)
+            if (labels[name] > 1) name = q->key;
+        return all;
+    };
     std::map<std::string, int> counts;
-    for (const DerivedSource& s : task.sources) {
-        std::set<std::string> own;
-        for (const Quantity& q : s.result->quantities)
-            if (!s.member || !q.member || q.member == s.member) own.insert(q.label);
-        for (const std::string& label : own) ++counts[label];
-    }
+    for (const DerivedSource& s : task.sources)
+        for (const auto& [name, q] : called(s)) ++counts[name];
     std::vector<NameToUse> out;
     const auto spelled = [](const std::string& name) {
         const bool plain = !name.empty() && !std::isdigit(static_cast<unsigned char>(name[0])) &&
@@ -127,15 +136,10 @@ std::vector<NameToUse> namesFor(const DerivedTask& task) {
     };
     for (std::size_t s = 0; s < task.sources.size(); ++s) {
         const DerivedSource& source = task.sources[s];
-        std::set<std::string> told;
-        for (const Quantity& q : source.result->quantities) {
-            if (source.member && q.member && q.member != source.member) continue;
-            if (!told.insert(q.label).second) continue;
-            const std::string name =
-                counts[q.label] > 1 ? q.label + "_" + DerivedNames::letterOf(s) : q.label;
-            out.push_back({spelled(name), (q.meaning.empty() ? q.label : q.meaning) + " of " + source.name,
-                           q.unit, q.value});
-        }
+        for (const auto& [name, q] : called(source))
+            out.push_back({spelled(counts[name] > 1 ? name + "_" + DerivedNames::letterOf(s) : name),
+                           (q->meaning.empty() ? name : q->meaning) + " of " + source.name,
+                           readableUnit(q->unit), q->value});
     }
     for (const auto& [name, value] : task.attributes) {
         const auto unit = task.attributeUnits.find(name);

@@ -12,6 +12,4 @@ namespace jointer::analyses {
 // Errors: "drift" (no rows, or fewer than two standards that tell).
 Result<Curve> driftTakenOff(const StandardCurve& curve, Curve samples);
 
-AnalysisKind standardAdditionAnalysis();
-
 } // namespace jointer::analyses

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The amount in a sample to which known amounts were added: where the line of its readings meets none.
 // Source of the interval: E. C. Fieller, J. R. Stat. Soc. B 16 (1954) 175, as the band of the line inverted.
-#include "analyses/unknowns/drift.h"
+#include "analyses/answers.h"
+#include "analyses/unknowns/standard_curve.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
 

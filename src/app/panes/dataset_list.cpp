@@ -167,8 +167,7 @@ bool DatasetList::takeDrop(QDropEvent* drop, bool dropped) {
     const QListWidgetItem* item = datasets_->itemAt(drop->position().toPoint());
     const DatasetId id{item ? item->data(IdRole).toULongLong() : 0};
     drop->setAccepted(static_cast<bool>(id));
-    if (dropped && id &&
-        document_.pasteSteps(drop->mimeData()->data(kStepsMime).toStdString(), {id}, false))
+    if (dropped && id && document_.pasteSteps(drop->mimeData()->data(kStepsMime).toStdString(), {id}, false))
         document_.say(tr("Copied to %1.").arg(item->text()));
     return true;
 }
@@ -246,7 +245,8 @@ struct Picture {
 QString stateOf(const Analysis& last, const evaluate::AnalysisOutcome& outcome) {
     if (last.settings.flag("hold")) return DatasetList::tr("start values");
     const std::string state = outcome.stateText();
-    if (!outcome.good()) return state == "converged" ? DatasetList::tr("doubtful") : text(state);
+    if (!outcome.good())
+        return state == "converged" || state == "done" ? DatasetList::tr("doubtful") : text(state);
     if (last.kind == "fit") return DatasetList::tr("fitted ✓");
     if (last.kind == "peaks") return DatasetList::tr("peaks ✓");
     return last.kind == "areas" ? DatasetList::tr("areas ✓") : DatasetList::tr("analysed ✓");

@@ -50,6 +50,12 @@ SentenceRow::SentenceRow(const QString& number, bool on, bool open, QWidget* par
     setCursor(open ? Qt::ArrowCursor : Qt::PointingHandCursor);
 }
 
+void SentenceRow::setNumberTip(const QString& tip) {
+    number_->setToolTip(tip);
+    number_->setAccessibleName(tip);
+    number_->setEnabled(!tip.isEmpty());
+}
+
 void SentenceRow::setSentence(const QString& sentence, const QString& detail) {
     // A number is not broken at its thin spaces.
     const auto whole = [](QString words) { return words.replace(QChar(0x2009), QChar(0x202F)); };

@@ -19,6 +19,7 @@ class SentenceRow final : public QFrame {
 public:
     SentenceRow(const QString& number, bool on, bool open, QWidget* parent = nullptr);
     void setSentence(const QString& sentence, const QString& detail);
+    void setNumberTip(const QString& tip); // what a click on the number does, where it is another thing
     void setWarnings(const QStringList& warnings);
     void addBody(QWidget* body);
     void addTools(bool canMove); // up, down, remove at the upper right of an open card

@@ -3,7 +3,7 @@
 
 #include "app/file_dialogs.h"
 #include "app/models/results_model.h"
-#include "app/panes/sentence_row.h"
+#include "app/panes/source_pane.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -17,7 +17,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
-#include <QFrame>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -27,14 +26,15 @@
 #include <QScrollArea>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 
 namespace jointer::app {
 
 ResultsStage::ResultsStage(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), job_(this), sourceJob_(this), methodsJob_(this),
-      model_(new ResultsModel(this)), grid_(new QTableView), filter_(new QLineEdit), name_(new QLabel),
-      value_(new QLabel), empty_(new QLabel), fault_(errorLabel()) {
+    : QWidget(parent), document_(document), job_(this), methodsJob_(this), model_(new ResultsModel(this)),
+      grid_(new QTableView), filter_(new QLineEdit), source_(new SourcePane(document)), empty_(new QLabel),
+      statistics_(muted({})), fault_(errorLabel()) {
     const auto [column, side] = layOutStage(this);
     column->addLayout(buildHead());
     column->addWidget(fault_);
@@ -42,6 +42,9 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     column->addWidget(empty_);
     prepareResults();
     column->addWidget(grid_, 1);
+    statistics_->setObjectName("muted");
+    statistics_->setToolTip(tr("Of the shown numbers of the same quantity as the selected one"));
+    column->addWidget(statistics_);
     buildSide(*side);
     connect(&document_, &Document::changed, this, &ResultsStage::refresh);
     refresh();
@@ -101,25 +104,18 @@ void ResultsStage::prepareResults() {
     grid_->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
     grid_->horizontalHeader()->setResizeContentsPrecision(100); // rows that are looked at
     grid_->setSortingEnabled(true);
+    grid_->horizontalHeader()->setToolTip(tr("Click to sort, right-click to choose columns"));
+    grid_->horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(grid_->horizontalHeader(), &QWidget::customContextMenuRequested, this,
+            &ResultsStage::offerColumns);
     connect(grid_->selectionModel(), &QItemSelectionModel::currentChanged, this, &ResultsStage::showSource);
 }
 
 void ResultsStage::buildSide(QVBoxLayout& side) {
-    side.addWidget(caption(tr("Where it comes from")));
-    auto* card = new QFrame;
-    card->setObjectName("card");
-    auto* cardLayout = new QVBoxLayout(card);
-    name_->setObjectName("strong");
-    name_->setWordWrap(true);
-    value_->setObjectName("muted");
-    cardLayout->addWidget(name_);
-    cardLayout->addWidget(value_);
-    side.addWidget(card);
-    auto* sentences = new QWidget;
-    source_ = new QVBoxLayout(sentences);
-    source_->setContentsMargins(0, 4, 0, 4);
-    source_->setSpacing(2);
-    side.addWidget(sentences);
+    side.addWidget(source_);
+    connect(source_, &SourcePane::fitWanted, this, &ResultsStage::fitWanted);
+    connect(source_, &SourcePane::stepWanted, this, &ResultsStage::stepWanted);
+    connect(source_, &SourcePane::tableWanted, this, &ResultsStage::tableWanted);
     auto* buttons = new QHBoxLayout;
     open_ = button(this, tr("Open the fit"), "", tr("Show this fit in Analyse"), [this] {
         if (const evaluate::ResultRow* row = currentRow()) Q_EMIT fitWanted(row->analysis);
@@ -138,6 +134,10 @@ void ResultsStage::buildSide(QVBoxLayout& side) {
     below->addStretch(1);
     side.addLayout(below);
     side.addStretch(1);
+}
+
+bool ResultsStage::isCurrent() const {
+    return !job_.isBusy() && source_->isCurrent();
 }
 
 const evaluate::ResultRow* ResultsStage::currentRow() const {
@@ -183,6 +183,7 @@ void ResultsStage::refresh() {
             for (int k = 0; k < model_->columnCount(); ++k)
                 grid_->horizontalHeader()->setSectionResizeMode(
                     k, !c->wide && k == 1 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+            hideColumns();
             const int rows = model_->rowCount();
             empty_->setText(c->rows.empty()
                                 ? tr("No results yet. Add a fit in Analyse: its numbers appear here, "
@@ -204,41 +205,55 @@ void ResultsStage::showSource() {
     open_->setEnabled(row);
     over_->setEnabled(row);
     methods_->setEnabled(model_->rowCount() > 0);
-    if (!row) {
-        clearLayout(source_);
-        name_->setText(tr("Nothing selected"));
-        value_->clear();
-        return;
-    }
-    const auto d = document_.project().datasets.find(row->dataset);
-    const ValueText t = shownValue(*row);
-    name_->setText(tr("%1 of %2").arg(text(evaluate::nameOf(*row)), d ? text(d->name) : QString()));
-    value_->setText(text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " +
-                    text(draw::unitPlain(row->unit)));
-    sourceJob_.request([this, project = document_.project(),
-                        evaluator = document_.session().sharedEvaluator(),
-                        row = *row](const Cancellation&) -> std::function<void()> {
-        return [this, sources = evaluate::provenance(project, *evaluator, row)] { takeSource(sources); };
-    });
+    source_->show(row);
+    say(statistics_, row ? text(statisticsText(model_->shownRows(), *row)) : QString());
 }
 
-void ResultsStage::takeSource(const std::vector<evaluate::Source>& sources) {
-    clearLayout(source_);
-    int number = 0;
-    for (const auto& s : sources) {
-        auto* sentence = new SentenceRow(QString::number(number), number > 0, false);
-        ++number;
-        sentence->setSentence(text(s.sentence), text(s.detail));
-        sentence->setEnabled(true);
-        source_->addWidget(sentence);
+// A tick for each column; what is hidden is not copied either.
+void ResultsStage::offerColumns(QPoint at) {
+    QMenu* menu = newStayingMenu(this);
+    for (int k = 0; k < model_->columnCount(); ++k) {
+        const QString name = model_->headerData(k, Qt::Horizontal, Qt::DisplayRole).toString();
+        QAction* action = menu->addAction(name);
+        action->setCheckable(true);
+        action->setChecked(!hidden_.contains(name));
+        connect(action, &QAction::toggled, this, [this, name](bool on) {
+            if (on)
+                hidden_.remove(name);
+            else
+                hidden_.insert(name);
+            hideColumns();
+        });
     }
+    menu->popup(grid_->horizontalHeader()->mapToGlobal(at));
+}
+
+void ResultsStage::hideColumns() {
+    for (int k = 0; k < model_->columnCount(); ++k)
+        grid_->setColumnHidden(
+            k, hidden_.contains(model_->headerData(k, Qt::Horizontal, Qt::DisplayRole).toString()));
 }
 
 Table ResultsStage::table() const {
     const ResultsContent* c = model_->content();
     if (!c) return {};
-    return c->wide ? wideResults(c->project, c->rows, model_->shownDatasets())
-                   : evaluate::resultsTable(c->project, model_->shownRows());
+    Table all = c->wide ? wideResults(c->project, c->rows, model_->shownDatasets())
+                        : evaluate::resultsTable(c->project, model_->shownRows());
+    std::erase_if(all.columns, [&](const Column& column) { return isHidden(column); });
+    return all;
+}
+
+// A column of a file belongs to the one of the grid that begins with its name: "slope (Line) ±" to "slope
+// (Line) (mg/L)".
+bool ResultsStage::isHidden(const Column& column) const {
+    const auto heading = [](QString name, const std::string& unit) {
+        if (name.endsWith(" ±")) name.chop(2);
+        return unit.empty() ? name : name + " (" + text(draw::unitPlain(unit)) + ")";
+    };
+    const QString name = heading(text(column.name), column.unit);
+    return std::ranges::any_of(hidden_, [&](const QString& h) {
+        return name.compare(h, Qt::CaseInsensitive) == 0 || (column.name == "error" && h == "±");
+    });
 }
 
 void ResultsStage::copy(As what) {

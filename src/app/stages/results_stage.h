@@ -6,6 +6,7 @@
 #include "app/document.h"
 #include "evaluate/results.h"
 
+#include <QSet>
 #include <QWidget>
 
 class QComboBox;
@@ -19,16 +20,19 @@ class QVBoxLayout;
 namespace jointer::app {
 
 class ResultsModel;
+class SourcePane;
 
 class ResultsStage final : public QWidget {
     Q_OBJECT
 public:
     explicit ResultsStage(Document& document, QWidget* parent = nullptr);
-    bool isCurrent() const { return !job_.isBusy() && !sourceJob_.isBusy(); }
+    bool isCurrent() const;
     Table table() const; // as it is shown, for copying and saving
 
 Q_SIGNALS:
     void fitWanted(jointer::AnalysisId id);
+    void stepWanted(jointer::DatasetId dataset, jointer::StepId step);
+    void tableWanted(jointer::DatasetId dataset);
 
 protected:
     void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
@@ -41,7 +45,9 @@ private:
     void copyMethods();
     void refresh();
     void showSource();
-    void takeSource(const std::vector<evaluate::Source>& sources);
+    void offerColumns(QPoint at);
+    void hideColumns();
+    bool isHidden(const Column& column) const;
     enum class As { Cells, Text, Latex };
     void copy(As what);
     void save();
@@ -49,13 +55,14 @@ private:
     void keepTrendOver(const std::string& attribute);
 
     Document& document_;
-    LatestJob job_, sourceJob_, methodsJob_;
+    LatestJob job_, methodsJob_;
     ResultsModel* model_;
     QTableView* grid_;
     QLineEdit* filter_;
     QComboBox *form_ = nullptr, *order_ = nullptr;
-    QVBoxLayout* source_;
-    QLabel *name_, *value_, *empty_, *fault_;
+    SourcePane* source_;
+    QLabel *empty_, *statistics_, *fault_;
+    QSet<QString> hidden_; // columns, by their headings
     QPushButton *open_, *methods_, *over_;
 };
 

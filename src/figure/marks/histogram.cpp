@@ -51,13 +51,17 @@ public:
         if (density == "none" || values.size() < 2 || bins.counts.empty()) return;
         xs = evenly(x.low(), x.high(), 300);
         const double whole = unit * static_cast<double>(values.size()) * bins.width; // the area of the bins
-        if (density == "normal") {
-            const stats::Summary s = stats::summarise(values);
+        if (density == "normal" || density == "log-normal") {
+            const bool logs = density == "log-normal";
+            std::vector<double> fitted = values;
+            if (logs)
+                for (double& v : fitted) v = v > 0 ? std::log(v) : NAN;
+            const stats::Summary s = stats::summarise(fitted);
             for (double v : xs) {
-                const double z = (v - s.mean) / s.sd;
-                ys.push_back(s.sd > 0
-                                 ? whole * std::exp(-0.5 * z * z) / (s.sd * std::sqrt(2 * std::numbers::pi))
-                                 : NAN);
+                const double z = ((logs ? std::log(v) : v) - s.mean) / s.sd, per = logs ? v : 1;
+                ys.push_back(s.sd > 0 && per > 0 ? whole * std::exp(-0.5 * z * z) /
+                                                       (per * s.sd * std::sqrt(2 * std::numbers::pi))
+                                                 : NAN);
             }
             return;
         }
@@ -144,7 +148,10 @@ MarkKind histogramMark() {
         choice("shows", "Heights", {{"count", "numbers"}, {"share", "per cent"}, {"density", "density"}},
                "What the heights are: how many, which share of all, or a density of area one."),
         choice("density", "Curve",
-               {{"none", "none"}, {"kernel", "density by kernels"}, {"normal", "normal distribution"}},
+               {{"none", "none"},
+                {"kernel", "density by kernels"},
+                {"normal", "normal distribution"},
+                {"log-normal", "log-normal distribution"}},
                "A curve of the same area."),
         opacitySetting(0.35),
         number("outline", "Outline", 0.5, "Line around the bins.",
