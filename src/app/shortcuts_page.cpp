@@ -68,6 +68,7 @@ std::vector<Section> gestures() {
               {"Read point by point; ten at once", "`Left`, `Right`; with `Shift`"},
               {"To the first point, the last point", "`Home`, `End`"},
               {"To the curve before, the next curve", "`Up`, `Down`"},
+              {"Look into the crowded end; again: back", "`C`"},
               {"See the curve as measured", "hold `M`"},
               {"Take the handle under the pointer away, or leave the point read out", "`Del`"},
               {"Copy the numbers of the span", "`Ctrl+C`"},

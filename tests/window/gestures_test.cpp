@@ -303,3 +303,27 @@ TEST(Forms, NumbersInFields) {
     EXPECT_EQ(endText(-2.5), QString(QChar(0x2212)) + "2.5") << "with a minus sign, not a hyphen";
     EXPECT_EQ(numberIn(endText(-2.5)), -2.5) << "and read as it is shown";
 }
+
+TEST(Gestures, AKeyLooksIntoTheCrowdedEndAndBack) {
+    Cleaning d;
+    Table t{.name = "standards"};
+    t.columns = {numberColumn("x", "", {0, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20}),
+                 numberColumn("y", "", {0, 1, 2, 5, 10, 20, 50, 100, 200})};
+    ASSERT_TRUE(d.window.document().apply(edits::addTable(t)));
+    const Table& own = d.project().tables[d.project().tables.size() - 1];
+    Dataset set{.name = "standards", .source = {.kind = "columns", .table = own.id}};
+    set.source.roles = {{Role::X, own.columns[0].id}, {Role::Y, own.columns[1].id}};
+    ASSERT_TRUE(d.window.document().apply(edits::addDataset(set)));
+    d.window.document().selectDataset(d.project().datasets[d.project().datasets.size() - 1].id);
+    d.settle();
+    const double whole = d.shown().x.high();
+    d.plot->setFocus();
+    QTest::keyClick(d.plot, Qt::Key_C);
+    d.settle();
+    EXPECT_LT(d.shown().x.high(), 1.5);
+    EXPECT_GT(d.shown().x.high(), 0.4);
+    EXPECT_LT(d.shown().y.high(), 15);
+    QTest::keyClick(d.plot, Qt::Key_C);
+    d.settle();
+    EXPECT_NEAR(d.shown().x.high(), whole, 1e-9);
+}

@@ -100,6 +100,7 @@ private:
     std::optional<std::size_t> pointNear(QPointF p) const;
     void probeAt(QPointF p);
     void moveProbe(int by);
+    void lookIntoCrowd();
     void say(std::size_t point);
     void toggleIn(const QPolygonF& region, bool click);
     void chooseRegion();

@@ -206,7 +206,8 @@ void ResultsStage::showSource() {
     over_->setEnabled(row);
     methods_->setEnabled(model_->rowCount() > 0);
     source_->show(row);
-    say(statistics_, row ? text(statisticsText(model_->shownRows(), *row)) : QString());
+    const std::string numbers = row ? statisticsText(model_->shownRows(), *row) : std::string();
+    say(statistics_, numbers.empty() ? QString() : text(evaluate::nameOf(*row) + ": " + numbers));
 }
 
 // A tick for each column; what is hidden is not copied either.
