@@ -3,6 +3,7 @@
 #include "analyses/analysis.h"
 #include "analyses/points_within.h"
 #include "base/text.h"
+#include "base/unit_text.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -14,7 +15,7 @@ namespace {
 void add(AnalysisResult& out, const TaskInput& input, bool several, const SpanNumbers& s) {
     const std::string of = several ? " of " + input.spec.dataset.text() : "";
     const std::string &x = input.curve->xMeaning.unit, &y = input.curve->yMeaning.unit;
-    const std::string area = x.empty() ? y : y.empty() ? x : y + "·" + x;
+    const std::string area = multipliedUnits(y, x);
     auto give = [&](const char* key, const char* label, const std::string& unit, double value,
                     double se = NAN) {
         out.quantities.push_back({.key = key + of,

@@ -58,12 +58,26 @@ std::string unitMarkup(std::string_view unit) {
             out += "°";
             i += 3;
         } else if (const Power power = powerAt(unit, i); power.length > 0) {
-            out += "^{" + (power.negative ? std::string("\u2212") : std::string()) + std::string(power.digits) + '}';
+            out += "^{" + (power.negative ? std::string("\u2212") : std::string()) +
+                   std::string(power.digits) + '}';
             i += power.length;
         } else
             out += unit[i++];
     }
     return out;
+}
+
+std::string bracketedUnit(std::string_view unit) {
+    const auto has = [&](std::string_view sign) { return unit.find(sign) != std::string_view::npos; };
+    const bool plain = unit.find_first_of("/*^ -0123456789") == std::string_view::npos && !has("·") &&
+                       !has("⁻") && !has("¹") && !has("²") && !has("³");
+    return plain ? std::string(unit) : "(" + std::string(unit) + ")";
+}
+
+std::string multipliedUnits(std::string_view first, std::string_view second) {
+    if (first.empty() || second.empty()) return std::string(first) + std::string(second);
+    const bool divides = first.find('/') != std::string_view::npos;
+    return (divides ? "(" + std::string(first) + ")" : std::string(first)) + "·" + std::string(second);
 }
 
 std::string readableUnit(std::string_view unit) {

@@ -148,12 +148,14 @@ private:
             }
             raisedBy = trailingPower(name);
         }
-        if (raisedBy != 1 && !knownUnit(name))
+        if (raisedBy != 1 && !knownUnit(name)) {
             if (auto parts = dotted(name)) { // the power belongs to the last
                 parts->back().power *= raisedBy;
                 for (const Unit::Factor& f : *parts) out.factors_.push_back(f);
                 return {};
             }
+            raisedBy *= trailingPower(name); // "m2^2"
+        }
         out.factors_.push_back(named(name, raisedBy));
         return {};
     }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/model.h"
 
+#include "base/unit_text.h"
+
 #include "models/formula_model.h"
 
 #include <algorithm>
@@ -58,17 +60,12 @@ std::string unitText(std::string_view pattern, std::string_view xUnit, std::stri
     if (pattern.starts_with('=')) return std::string(pattern.substr(1)); // whatever the axes are
     if (pattern == "x") return std::string(xUnit);
     if (pattern == "y") return std::string(yUnit);
-    // A unit such as "mg/L" or "cm^{-1}" is put in parentheses before it is divided by or raised.
-    auto bracketed = [](std::string_view unit) {
-        const bool plain = unit.find_first_of("/*·^ ") == std::string_view::npos;
-        return plain ? std::string(unit) : "(" + std::string(unit) + ")";
-    };
     // Axes without a unit measure plain numbers.
     const auto over = [&](const std::string& above, const std::string& below, const std::string& power) {
         if (below.empty()) return above;
-        return (above.empty() ? "1" : above) + "/" + bracketed(below) + power;
+        return (above.empty() ? "1" : above) + "/" + bracketedUnit(below) + power;
     };
-    const std::string x(xUnit), y(yUnit), both = x.empty() || y.empty() ? y + x : y + "·" + x;
+    const std::string x(xUnit), y(yUnit), both = multipliedUnits(y, x);
     if (pattern == "1/x") return over({}, x, {});
     if (pattern == "y/x") return over(y, x, {});
     if (pattern == "1/(xy)") return over({}, both, {});

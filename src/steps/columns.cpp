@@ -252,7 +252,8 @@ std::string shareText(double share) {
 
 std::string unitProduct(const std::string& a, const std::string& b) {
     if (a.empty() || b.empty()) return a + b;
-    return a == b ? a + "^2" : a + " " + b;
+    if (a == b) return bracketedUnit(a) + "^2";
+    return (a.find('/') == a.npos ? a : "(" + a + ")") + " " + b; // what follows a slash would be below it
 }
 
 std::string unitQuotient(const std::string& a, const std::string& b) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Derivatives, by a local polynomial (Savitzky–Golay) or between neighbours.
+#include "base/unit_text.h"
 #include "describe/setting_makers.h"
 #include "steps/smoothers.h"
 
@@ -39,7 +40,7 @@ AxisMeaning derivedMeaning(const Curve& c, int order) {
     const std::string& x = c.xMeaning.name;
     m.name = order == 1 ? fmt::format("d({})/d({})", m.name, x) : fmt::format("d²({})/d({})²", m.name, x);
     const std::string unit = unitOfDistance(c.xMeaning);
-    m.unit = unitQuotient(c.yMeaning.unit, order == 1 || unit.empty() ? unit : unit + "^2");
+    m.unit = unitQuotient(c.yMeaning.unit, order == 1 || unit.empty() ? unit : bracketedUnit(unit) + "^2");
     m.isTime = false;
     return m;
 }

@@ -204,6 +204,9 @@ TEST(Groups, EveryTestRunsFromTheWindowsSettings) {
         Laid l;
         std::vector<double> a, b;
         for (int i = 0; i < 12; ++i) a.push_back(normal(random)), b.push_back(normal(random) + 1);
+        if (kind.key == "rates") // of counts
+            for (auto* list : {&a, &b})
+                for (double& v : *list) v = std::floor(std::abs(3 * v));
         l.table.columns = {numberColumn("a", "", a), numberColumn("b", "", b)};
         l.roles = {{Role::Y, 0}};
         if (kind.needs != stats::Needs::OneGroup) l.roles.push_back({Role::Y, 1});

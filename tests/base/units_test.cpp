@@ -2,6 +2,7 @@
 // Units: spellings against an independent program of definitions (tools/unit_references), laws of their
 // algebra over random products, and what must not be mistaken.
 #include "base/text.h"
+#include "base/unit_text.h"
 #include "base/units.h"
 #include "support/random.h"
 
@@ -142,4 +143,18 @@ TEST(Units, AnyTextIsReadOrRefused) {
         const auto again = Unit::parse(read->text());
         ASSERT_TRUE(again) << text << " as " << read->text();
     }
+}
+
+// The units that steps and models put together mean the product and the quotient of both.
+TEST(Units, TextsThatArePutTogetherMeanTheProduct) {
+    const char* some[] = {"mg/L", "h", "cm^{-1}", "µmol", "J/(mol K)", "V", "1/s", "m2"};
+    for (const char* a : some)
+        for (const char* b : some) {
+            const Unit expected = unit(a).times(unit(b)), read = unit(multipliedUnits(a, b));
+            EXPECT_EQ(read.dimension(), expected.dimension()) << multipliedUnits(a, b);
+            EXPECT_NEAR(read.inBase() / expected.inBase(), 1, 1e-12) << multipliedUnits(a, b);
+            const std::string over = std::string(a) + "/" + bracketedUnit(b);
+            EXPECT_EQ(unit(over).dimension(), unit(a).times(unit(b), -1).dimension()) << over;
+            EXPECT_EQ(unit(bracketedUnit(a) + "^2").dimension(), unit(a).raised(2).dimension()) << a;
+        }
 }

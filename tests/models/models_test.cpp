@@ -130,4 +130,5 @@ TEST(Models, UnitsFollowTheAxes) {
     EXPECT_EQ(unitText("y/x", "mg/L", ""), "1/(mg/L)");
     EXPECT_EQ(unitText("y/x^2", "s", ""), "1/s^{2}");
     EXPECT_EQ(unitText("xy", "", ""), "");
+    EXPECT_EQ(unitText("xy", "h", "mg/L"), "(mg/L)·h") << "what follows a slash would be below it";
 }

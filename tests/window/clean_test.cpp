@@ -378,9 +378,6 @@ TEST(Clean, AMenuOfDatasetsOpensAgain) {
 TEST(Clean, EachStageShowsTheCurveThatThereIs) {
     const std::vector<std::pair<const char*, std::vector<std::pair<const char*, Value>>>> cases = {
         {"scale", {{"x", Value(-1.0)}}},
-        {"scale", {{"x", Value(1000.0)}}},
-        {"shift", {{"x", Value(-1e6)}}},
-        {"convert", {{"from", Value(std::string("nm"))}, {"to", Value(std::string("ev"))}}},
         {"convert", {{"from", Value(std::string("nm"))}, {"to", Value(std::string("wavenumber"))}}},
         {"crop", {{"range", Value(Numbers{560, 610})}}},
         {"calibrate", {{"lines", Value(Numbers{510, 100, 690, 800})}}}};

@@ -455,7 +455,7 @@ TEST(FitCard, DerivesNumbersListsEndsAndRecordsSteps) {
     d.click(d.window.analyse(), "Numbers of the curve");
     d.choose("Area below the curve");
     EXPECT_NEAR(fitted(d).outcome->find("area")->value, 10 * (1 - std::exp(-0.4 * 9.75)) + 9.75, 0.3);
-    EXPECT_EQ(fitted(d).outcome->find("area")->unit, "mg/L·h");
+    EXPECT_EQ(fitted(d).outcome->find("area")->unit, "(mg/L)·h");
     d.window.document().apply(
         edits::changeAnalysis(only(d).id, "Starts", [](Analysis& a) { a.settings.set("starts", 12); }));
     d.settle();

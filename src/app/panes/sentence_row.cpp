@@ -52,7 +52,7 @@ SentenceRow::SentenceRow(const QString& number, bool on, bool open, QWidget* par
 
 void SentenceRow::setNumberTip(const QString& tip) {
     number_->setToolTip(tip);
-    number_->setAccessibleName(tip);
+    number_->setAccessibleName(tip.isEmpty() ? tr("Station %1").arg(number_->text()) : tip);
     number_->setEnabled(!tip.isEmpty());
 }
 
