@@ -159,3 +159,71 @@ TEST(Derived, OutsideOfItsDomainThereIsNoNumber) {
     EXPECT_FALSE(out.good);
     EXPECT_THAT(out.issues[0].text, HasSubstr("has no value"));
 }
+
+TEST(Derived, WithoutAnyErrorThereIsNone) {
+    const auto out = derived("x = 1/0; y = 2*pi; z = planck", {});
+    ASSERT_EQ(out.quantities.size(), 3U);
+    EXPECT_FALSE(std::isfinite(out.quantities[0].value));
+    EXPECT_EQ(out.quantities[1].se, 0);
+    EXPECT_EQ(out.quantities[2].unit, "J s");
+}
+
+// Random formulas over random numbers, some exact and some without an error: nothing breaks, and what has an
+// error has the one that differences of the formula give.
+TEST(Derived, RandomFormulasHaveTheErrorsOfTheirDifferences) {
+    test::Random random(12);
+    const std::function<std::string(int)> made = [&](int depth) -> std::string {
+        const char* leaves[] = {"a", "b", "c", "2.5", "0.3", "pi"};
+        if (depth == 0 || random.below(5) == 0) return leaves[random.below(6)];
+        const std::string p = made(depth - 1), q = made(depth - 1);
+        switch (random.below(7)) {
+        case 0:
+            return "(" + p + " + " + q + ")";
+        case 1:
+            return "(" + p + " - " + q + ")";
+        case 2:
+            return p + "*" + q;
+        case 3:
+            return "(" + p + ")/(" + q + ")";
+        case 4:
+            return "exp(0.1*" + p + ")";
+        case 5:
+            return "sqrt(" + p + ")";
+        default:
+            return "ln(" + p + ")";
+        }
+    };
+    int compared = 0;
+    for (int trial = 0; trial < 600; ++trial) {
+        const std::string formula = made(4);
+        std::vector<std::tuple<std::string, double, std::string>> numbers;
+        for (const char* name : {"a", "b", "c"}) numbers.emplace_back(name, random.between(0.5, 3), "");
+        Eigen::MatrixXd covariance = Eigen::MatrixXd::Zero(3, 3);
+        for (int k = 0; k < 3; ++k) covariance(k, k) = std::pow(random.between(0.001, 0.01), 2);
+        AnalysisResult source = resultOf(numbers, covariance);
+        const bool certain = random.below(3) == 0;
+        if (certain) source.quantities[0].state = "fixed";
+        const auto at = [&](std::size_t which, double by) {
+            AnalysisResult moved = source;
+            moved.quantities[which].value += by;
+            return derived(formula, {{"fit", &moved}}).quantities[0].value;
+        };
+        const auto out =
+            derived(formula, {{"fit", &source}},
+                    random.below(10) == 0 ? DerivedErrors::Simulated : DerivedErrors::FirstOrder);
+        const Quantity& q = out.quantities[0];
+        if (!std::isfinite(q.value)) {
+            EXPECT_FALSE(out.good) << formula;
+            continue;
+        }
+        double variance = 0;
+        for (std::size_t k = certain ? 1 : 0; k < 3; ++k) {
+            const double h = 1e-6, slope = (at(k, h) - at(k, -h)) / (2 * h);
+            variance += slope * slope * covariance(static_cast<int>(k), static_cast<int>(k));
+        }
+        if (!std::isfinite(variance)) continue;
+        ++compared;
+        EXPECT_NEAR(q.se, std::sqrt(variance), 1e-4 * std::sqrt(variance) + 1e-9) << formula;
+    }
+    EXPECT_GT(compared, 300);
+}

@@ -106,11 +106,8 @@ public:
     Result<AnalysisResult> all() {
         for (const DerivedFormula& f : task_.formulas)
             if (auto done = one(f); !done) return std::unexpected(done.error());
-        for (const Eigen::RowVectorXd& row : rows_) {
-            ErrorRow kept{.common = padded(row, directions_.count())};
-            kept.known = !std::isnan(row.sum());
-            out_.covariance.add(std::move(kept));
-        }
+        for (const auto& [row, known] : rows_)
+            out_.covariance.add({.common = padded(row, directions_.count()), .known = known});
         out_.state = "done";
         sayRest();
         return std::move(out_);
@@ -175,8 +172,7 @@ private:
         if (!known && std::isfinite(q.value)) sayUnknown(f.name, grounds);
         q.se = known ? row.norm() : NAN;
         if (known && q.se > 0) setInterval(q, row, grounds, measured.expression, program.isLinearInScalars());
-        if (!known) row = Eigen::RowVectorXd::Constant(1, NAN);
-        rows_.push_back(std::move(row));
+        rows_.emplace_back(std::move(row), known);
         return q;
     }
 
@@ -307,7 +303,7 @@ private:
     Directions directions_;
     std::map<std::string, formula::NodePtr> earlier_;
     std::map<std::string, Unit> earlierUnits_;
-    std::vector<Eigen::RowVectorXd> rows_;
+    std::vector<std::pair<Eigen::RowVectorXd, bool>> rows_; // of each quantity; false: not known
     std::vector<std::string> simulated_;
     AnalysisResult out_;
 };
