@@ -3,6 +3,7 @@
 // the window of a smoothing over ten thousand points moved by its slider, until the picture is there. Run by
 // bench/run; a handle of twenty peaks dragged.
 #include "app/window.h"
+#include "app/models/results_model.h"
 #include "base/memory.h"
 #include "paint/painter.h"
 #include "project/edit.h"
@@ -190,9 +191,53 @@ void scrollTable(app::Window& window) {
     }
 }
 
+// A hundred thousand results of a thousand datasets: each heading clicked up and down, then scrolled.
+void sortResults() {
+    auto content = std::make_shared<app::ResultsContent>();
+    std::mt19937 random(9);
+    std::normal_distribution<double> value(5, 2);
+    for (int k = 0; k < 1000; ++k)
+        content->project = *edits::addDataset({.name = "shell " + std::to_string(k)}).apply(content->project);
+    for (const auto& d : content->project.datasets)
+        for (int q = 0; q < 100; ++q) {
+            content->shown.push_back(content->rows.size());
+            content->rows.push_back({.dataset = d->id,
+                                     .quantity = "c" + std::to_string(q),
+                                     .unit = "mg/L",
+                                     .state = "converged",
+                                     .value = value(random),
+                                     .error = 0.1});
+        }
+    app::ResultsModel model;
+    QTableView view;
+    view.setModel(&model);
+    view.resize(900, 700);
+    model.show(content);
+    view.show();
+    QApplication::processEvents();
+    QElapsedTimer clock;
+    std::vector<double> times;
+    for (int column = 0; column < model.columnCount(); ++column)
+        for (const Qt::SortOrder order : {Qt::AscendingOrder, Qt::DescendingOrder}) {
+            clock.restart();
+            model.sort(column, order);
+            view.viewport()->repaint();
+            times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+        }
+    report("100 k results sorted", times);
+    times.clear();
+    for (int i = 0; i < 600; ++i) {
+        clock.restart();
+        view.verticalScrollBar()->setValue(i % 2 ? i * 25 : static_cast<int>(random() % 99000));
+        view.viewport()->repaint();
+        times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    }
+    report("100 k results scrolled", times);
+}
+
 } // namespace
 
-// Use: jointer-bench-window [table|slider|drag]
+// Use: jointer-bench-window [table|slider|drag|results]
 int main(int argc, char** argv) {
     jointer::keepFreedMemory(); // as the programs do
     QApplication application(argc, argv);
@@ -204,4 +249,5 @@ int main(int argc, char** argv) {
     if (only.empty() || only == "table") scrollTable(window);
     if (only.empty() || only == "slider") moveSlider(window);
     if (only.empty() || only == "drag") dragPeak(window);
+    if (only.empty() || only == "results") sortResults();
 }

@@ -25,8 +25,8 @@ constexpr double kMargin = 17, kGap = 8, kResiduals = 34; // mm
 // Height of the figure in mm and size of the text in pt: the first with which all fits on the page.
 constexpr std::pair<double, double> kSizes[] = {{118, 8.5}, {100, 8.5}, {84, 8.5},
                                                 {84, 7.5},  {70, 7.5},  {70, 6.5}};
-const Colour kInk{32, 40, 43, 255}, kQuiet{102, 112, 111, 255}, kLine{200, 196, 186, 255},
-    kDoubt{150, 90, 10, 255}, kAccent{23, 107, 99, 255};
+const Colour kInk{32, 40, 43, 255}, kQuiet{102, 112, 111, 255}, kDoubt{150, 90, 10, 255},
+    kAccent{23, 107, 99, 255};
 
 // Text from top to bottom in one column of the page.
 class Column {
@@ -59,13 +59,15 @@ public:
             line.clear();
             used = 0;
         };
-        for (std::string_view word : split(markup, ' ')) {
-            if (word.empty()) continue;
-            SetText set = setText(word, style);
-            if (!line.empty() && used + set.widthMm > width_ - indent) flush();
-            used += set.widthMm + blank;
-            line.push_back(std::move(set));
-        }
+        for (std::string_view whole : split(markup, ' '))
+            for (std::string_view rest = whole; !rest.empty();) {
+                const std::string_view word = asMuchAsFits(rest, width_ - indent, style);
+                rest.remove_prefix(word.size());
+                SetText set = setText(word, style);
+                if (!line.empty() && used + set.widthMm > width_ - indent) flush();
+                used += set.widthMm + blank;
+                line.push_back(std::move(set));
+            }
         flush();
     }
     // A number with its name at the left, aligned at the right; what has no room beside stands below.
@@ -74,6 +76,10 @@ public:
             doubt{.sizePt = size_, .colour = kDoubt};
         const SetText left = setText(name, ink), right = setText(value, ink),
                       word = setText(state, good ? quiet : doubt);
+        if (left.widthMm > width_) { // a name that is longer than a line
+            paragraph(name, kInk);
+            return row({}, value, state, good);
+        }
         const double stateRoom = state.empty() ? 0 : word.widthMm + 2;
         const bool narrow = left.widthMm + right.widthMm + 2 > width_ - stateRoom;
         put(left, x_);
@@ -84,6 +90,16 @@ public:
     }
 
 private:
+    // A word that is longer than a line is broken; no sign of markup is parted.
+    static std::string_view asMuchAsFits(std::string_view word, double room, const TextStyle& style) {
+        while (setText(word, style).widthMm > room && word.size() > 1) {
+            std::size_t cut = word.size() / 2;
+            while (cut > 1 && ((word[cut] & 0xC0) == 0x80 || word[cut - 1] == '\\')) --cut;
+            word = word.substr(0, cut);
+        }
+        return word;
+    }
+
     double lineHeight() const { return size_ * 25.4 / 72 * 1.36; }
     void put(const SetText& set, double x) {
         for (TextRun& run : placed(set, {x, y_ + 0.75 * lineHeight()}, HAlign::Left, VAlign::Baseline))
@@ -113,6 +129,7 @@ public:
         main_ = project.analyses.find(options.analysis);
         if (!main_ && !own_.empty()) main_ = own_.back();
         for (const auto& a : own_) outcomes_.push_back(evaluator.analysis(project, *a));
+        if (d_) methods_ = methods();
     }
 
     DisplayList page() {
@@ -267,7 +284,7 @@ private:
 
     void writeMethods(Column& to) const {
         to.heading("Methods");
-        to.paragraph(literal(methods()), kInk);
+        to.paragraph(literal(methods_), kInk);
     }
 
     void writeWay(Column& to) const {
@@ -362,6 +379,7 @@ private:
     std::vector<std::shared_ptr<const Analysis>> own_;
     std::shared_ptr<const Analysis> main_;
     std::vector<evaluate::AnalysisOutcome> outcomes_;
+    std::string methods_;
 };
 
 } // namespace

@@ -81,3 +81,17 @@ TEST(Report, OfNothingFittedAndOfNothingThere) {
     evaluate::Evaluator evaluator;
     EXPECT_TRUE(reportPage(p, {.dataset = DatasetId{987654}}, evaluator).items.empty());
 }
+
+// Names and formulas without a blank are broken, not drawn over what stands beside.
+TEST(Report, LongWordsStayInTheirColumn) {
+    Project p = demo::answersDemo();
+    const DatasetId plate = p.datasets[0].id;
+    Analysis fit{.kind = "fit", .inputs = {{.dataset = plate}}, .model = {.kind = "equation"}};
+    std::string equation = "a";
+    for (int k = 0; k < 40; ++k) equation += "+0*x^" + std::to_string(k + 2);
+    fit.model.settings.set("equation", Value(equation + "+b*x"));
+    fit.name = std::string(200, 'n');
+    p = *edits::addAnalysis(fit).apply(p);
+    p = *edits::changeDataset(plate, "Rename", [](Dataset& d) { d.name = std::string(150, 'W'); }).apply(p);
+    reported(p, plate, p.analyses[p.analyses.size() - 1].id); // holds all text within the page
+}
