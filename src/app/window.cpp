@@ -143,6 +143,7 @@ void Window::connectDocument() {
         document_.openStep(step);
         goTo(Stage::Clean);
     });
+    connect(results_->numbers(), &ResultsStage::figureWanted, this, [this] { goTo(Stage::Figure); });
     connect(results_->numbers(), &ResultsStage::tableWanted, this, [this](DatasetId dataset) {
         document_.selectDataset(dataset);
         if (const auto d = document_.currentDataset()) document_.selectTable(d->source.table);

@@ -45,6 +45,15 @@ Edit addResiduals(FigureId figure, ElementId panel);
 // Places of the peaks above them; components are drawn where the panel has none yet. Error: "no-peaks".
 Edit labelPeaks(const Project& project, FigureId figure, ElementId panel);
 Edit addResultsTable(FigureId figure, ElementId panel);
+// A table of chosen numbers, which follows them: of one analysis, by its subjects where it has several
+// (samples, groups); without one of the datasets, each with its last analysis.
+struct TableWish {
+    AnalysisId analysis{};
+    bool bySubject = false;
+    std::vector<DatasetId> datasets{};
+    std::vector<std::string> quantities{};
+};
+Edit addTableOf(FigureId figure, ElementId panel, const TableWish& wish);
 Edit addPanel(FigureId figure, const std::vector<Element>& marks);
 // The same panel again, of any figure, with a range of its own: it follows the other one's marks and looks.
 Edit addLinkedPanel(FigureId figure, ElementId source);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a panel can show of the fits that are drawn in it.
+#include "base/text.h"
 #include "figure/actions.h"
 #include "figure/kinds.h"
 #include "figure/on_panels.h"
@@ -71,7 +72,8 @@ Edit labelPeaks(const Project& project, FigureId figure, ElementId panel) {
             added.push_back(std::move(components));
         }
         eachOf(e, "group", [&](Element& group) {
-            if (!added.empty() || std::ranges::none_of(group.children, [](const Element& c) { return c.kind == "curve"; }))
+            if (!added.empty() ||
+                std::ranges::none_of(group.children, [](const Element& c) { return c.kind == "curve"; }))
                 return;
             Element components{.kind = "components"};
             components.settings.set("labels", "places");
@@ -79,7 +81,8 @@ Edit labelPeaks(const Project& project, FigureId figure, ElementId panel) {
             labelled = true;
         });
         if (added.empty() && !labelled)
-            return failure("no-peaks", "The panel shows no fitted peaks; draw the fitted curve of Peaks first.");
+            return failure("no-peaks",
+                           "The panel shows no fitted peaks; draw the fitted curve of Peaks first.");
         for (Element& components : added) insert(e, std::move(components));
         return {};
     });
@@ -99,6 +102,21 @@ Edit addResultsTable(FigureId figure, ElementId panel) {
         Element table{.kind = "results-table"};
         table.settings.set("datasets", Value(std::move(datasets)));
         e.children.push_back(std::move(table));
+        return {};
+    });
+}
+
+Edit addTableOf(FigureId figure, ElementId panel, const TableWish& wish) {
+    return edits::arrange(figure, "Table of results", [=](Project&, Figure& f) -> Result<void> {
+        const auto panels = panelsOf(f, panel);
+        if (panels.empty()) return noPanel();
+        Element table{.kind = "results-table", .source = wish.analysis ? wish.analysis.text() : ""};
+        References datasets;
+        for (DatasetId d : wish.datasets) datasets.push_back({d.text()});
+        if (!wish.bySubject) table.settings.set("datasets", Value(std::move(datasets)));
+        if (wish.bySubject) table.settings.set("rows", "subjects");
+        table.settings.set("quantities", Value(joined(wish.quantities, ", ")));
+        panels.front()->children.push_back(std::move(table));
         return {};
     });
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What each kind of mark draws, read back from the page in the values of its axes and held against what it
 // shall show: given points, closed forms, published formulas.
+#include "answers.h"
+#include "figure/actions.h"
 #include "figure/marks/mark.h"
 #include "figure/marks/peak_labels.h"
 #include "project/table_edits.h"
@@ -636,7 +638,8 @@ TEST(MarkComponents, LabelsOfCloseTopsStandAboveEachOther) {
         const AxisMap x(scaleFor({{}, {}}), {0, 100}, 10, 80), y(scaleFor({{}, {}}), {0, 10}, 60, 5);
         const Frame frame{x, y, {10, 5, 70, 55}, 20, {}};
         std::vector<PeakLabel> labels;
-        for (int k = 0; k < 12; ++k) labels.push_back({100 * u(random), 6 * u(random), std::to_string(1000 + k)});
+        for (int k = 0; k < 12; ++k)
+            labels.push_back({100 * u(random), 6 * u(random), std::to_string(1000 + k)});
         const auto runs = peakLabelRuns(labels, frame);
         ASSERT_EQ(runs.size(), labels.size());
         for (std::size_t a = 0; a < runs.size(); ++a)
@@ -678,7 +681,8 @@ TEST(MarkSeries, SaysWhichPointsALogarithmicAxisHasNoPlaceFor) {
         return all;
     };
     EXPECT_THAT(said("x"), testing::HasSubstr("1 point is not above zero: “x” has no place for it."));
-    EXPECT_THAT(said("y"), testing::HasSubstr("1 point is not above zero: “y” has no place for it. “Linear to”"));
+    EXPECT_THAT(said("y"),
+                testing::HasSubstr("1 point is not above zero: “y” has no place for it. “Linear to”"));
 }
 
 TEST(MarkResiduals, AreDataMinusCurve) {
@@ -751,4 +755,31 @@ TEST(EveryMark, ShiftsByItsOffsetAsItsScaleDoes) {
             EXPECT_NEAR(moved, wanted, 1e-6 * wanted) << kind.info.key << " on " << scale;
         }
     }
+}
+
+// Of an analysis of samples a row for each of them.
+TEST(MarkTable, ListsTheSubjectsOfOneAnalysis) {
+    const Project p = demo::answersDemo();
+    const auto unknowns =
+        std::ranges::find_if(p.analyses, [](const auto& a) { return a->kind == "unknowns"; });
+    ASSERT_NE(unknowns, p.analyses.end());
+    Figure f = newFigure("table", {}, {});
+    Project with = *edits::addFigure(f).apply(p);
+    const FigureId id = with.figures[with.figures.size() - 1].id;
+    with = *addTableOf(id, {}, {.analysis = (*unknowns)->id, .bySubject = true, .quantities = {"Nitrate"}})
+                .apply(with);
+    evaluate::Evaluator evaluator;
+    const Layout layout = layOut(with, *with.figures.find(id), evaluator);
+    std::string words;
+    const std::function<void(const std::vector<draw::Item>&)> read =
+        [&](const std::vector<draw::Item>& items) {
+            for (const draw::Item& item : items)
+                if (const auto* run = std::get_if<draw::TextRun>(&item.what))
+                    words += run->text + "|";
+                else if (const auto* group = std::get_if<draw::Group>(&item.what))
+                    read(group->items);
+        };
+    read(layout.list.items);
+    for (const char* part : {"Creek mouth", "Spring 2", "29", ".63 ± 0.15", "µmol/L"})
+        EXPECT_NE(words.find(part), std::string::npos) << part << " in " << words;
 }

@@ -281,6 +281,17 @@ TEST(Answers, ANumberTellsWhereItComesFromAndWhatAStepDoes) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return grid->isColumnHidden(6); }, 5000));
     EXPECT_FALSE(d.window.results()->table().findByName("state"));
     EXPECT_TRUE(d.window.results()->table().findByName("value"));
+    // On a figure, as a table that follows.
+    const std::size_t figures = d.project().figures.size();
+    d.click(d.window.results(), "On a figure");
+    EXPECT_TRUE(d.window.figure()->isVisible());
+    EXPECT_EQ(d.project().figures.size(), figures);
+    const auto figure = d.project().figures.find(d.window.document().figure());
+    ASSERT_TRUE(figure);
+    const auto& children = figure->elements[0].children;
+    const auto table = std::ranges::find(children, "results-table", &Element::kind);
+    ASSERT_NE(table, children.end());
+    EXPECT_EQ(table->settings.text("quantities"), "slope");
     // The report.
     const QString report = folder.filePath("page.pdf");
     d.window.exportReportTo(report);

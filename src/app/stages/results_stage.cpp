@@ -8,6 +8,8 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "draw/markup.h"
+#include "figure/actions.h"
+#include "figure/kinds.h"
 #include "io/writer.h"
 #include "session/export.h"
 #include "session/result_filter.h"
@@ -28,6 +30,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace jointer::app {
 
@@ -125,12 +128,16 @@ void ResultsStage::buildSide(QVBoxLayout& side) {
     over_ = button(this, tr("Plot over…"), "",
                    tr("This quantity of all shown datasets over an attribute, as a dataset of its own"),
                    [this] { offerTrends(); });
+    figure_ = button(this, tr("On a figure"), "",
+                     tr("A table of the shown numbers on the figure, which follows them"),
+                     [this] { putOnFigure(); });
     buttons->addWidget(open_);
     buttons->addWidget(over_);
     buttons->addStretch(1);
     side.addLayout(buttons);
     auto* below = new QHBoxLayout;
     below->addWidget(methods_);
+    below->addWidget(figure_);
     below->addStretch(1);
     side.addLayout(below);
     side.addStretch(1);
@@ -204,7 +211,7 @@ void ResultsStage::showSource() {
     const evaluate::ResultRow* row = currentRow();
     open_->setEnabled(row);
     over_->setEnabled(row);
-    methods_->setEnabled(model_->rowCount() > 0);
+    for (QPushButton* ofAll : {methods_, figure_}) ofAll->setEnabled(model_->rowCount() > 0);
     source_->show(row);
     const std::string numbers = row ? statisticsText(model_->shownRows(), *row) : std::string();
     say(statistics_, numbers.empty() ? QString() : text(evaluate::nameOf(*row) + ": " + numbers));
@@ -303,6 +310,32 @@ void ResultsStage::keepTrendOver(const std::string& attribute) {
     const auto& datasets = document_.project().datasets;
     document_.selectDataset(datasets[datasets.size() - 1].id);
     document_.say(tr("Made the dataset “%1”: fit and draw it as any other.").arg(text(trend.name)));
+}
+
+// On the figure that is open; without one on a new one.
+void ResultsStage::putOnFigure() {
+    constexpr std::size_t kMostQuantities = 6;
+    figure::TableWish wish;
+    std::set<AnalysisId> analyses;
+    bool subjects = true;
+    for (const evaluate::ResultRow& row : model_->shownRows()) {
+        analyses.insert(row.analysis);
+        subjects &= !row.subject.empty();
+        if (std::ranges::find(wish.datasets, row.dataset) == wish.datasets.end())
+            wish.datasets.push_back(row.dataset);
+        if (std::ranges::find(wish.quantities, row.quantity) == wish.quantities.end() &&
+            wish.quantities.size() < kMostQuantities)
+            wish.quantities.push_back(row.quantity);
+    }
+    if (analyses.size() == 1) wish.analysis = *analyses.begin();
+    wish.bySubject = subjects && wish.analysis;
+    if (!document_.figure() && !document_.apply(edits::addFigure(figure::newFigure("Results", {}, {}))))
+        return;
+    const auto& figures = document_.project().figures;
+    const FigureId on = document_.figure() ? document_.figure() : figures[figures.size() - 1].id;
+    if (!document_.apply(figure::addTableOf(on, {}, wish))) return;
+    document_.selectFigure(on);
+    Q_EMIT figureWanted();
 }
 
 } // namespace jointer::app

@@ -33,6 +33,7 @@ Q_SIGNALS:
     void fitWanted(jointer::AnalysisId id);
     void stepWanted(jointer::DatasetId dataset, jointer::StepId step);
     void tableWanted(jointer::DatasetId dataset);
+    void figureWanted();
 
 protected:
     void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
@@ -52,6 +53,7 @@ private:
     void copy(As what);
     void save();
     void offerTrends();
+    void putOnFigure();
     void keepTrendOver(const std::string& attribute);
 
     Document& document_;
@@ -63,7 +65,7 @@ private:
     SourcePane* source_;
     QLabel *empty_, *statistics_, *fault_;
     QSet<QString> hidden_; // columns, by their headings
-    QPushButton *open_, *methods_, *over_;
+    QPushButton *open_, *methods_, *over_, *figure_;
 };
 
 } // namespace jointer::app

@@ -120,31 +120,52 @@ MarkPtr prepare(const MarkTask& task) {
     const std::string told = task.look.text("quantities");
     for (std::string_view part : split(told, ','))
         if (!trimmed(part).empty()) wanted.emplace_back(trimmed(part));
+    const bool bySubject = task.look.text("rows") == "subjects";
+    const auto add = [&](const std::string& name, const auto& find) {
+        std::vector<std::string> row;
+        for (const std::string& quantity : wanted) {
+            const analyses::Quantity* q = find(quantity);
+            row.push_back(q ? quantityText(*q, fmt::format("{}{}", digits, form), false) : "–");
+            if (t->heads.size() < wanted.size() && row.size() > t->heads.size())
+                t->heads.push_back(
+                    (q ? literal(q->label) + (q->unit.empty() ? "" : " (" + unitMarkup(q->unit) + ")")
+                       : literal(quantity)));
+        }
+        t->names.push_back(literal(name));
+        t->rows.push_back(std::move(row));
+    };
     for (const auto& [dataset, analysis] : rowsOf(task)) {
         const auto outcome = task.evaluator.analysis(task.project, *analysis, {.effort = task.effort});
         if (!outcome.exists()) {
             t->issues.push_back(outcome.result.error());
             continue;
         }
-        auto ofMember = [&](const std::string& name) -> const analyses::Quantity* {
-            for (const analyses::Quantity& q : outcome->quantities)
-                if ((q.label == name || q.key == name) && (!q.member || q.member == dataset->id)) return &q;
-            return outcome->find(name);
+        const auto takes = [&, id = dataset->id](const analyses::Quantity& q) {
+            return (!q.member || q.member == id) && (!bySubject || !q.subject.empty());
         };
         if (wanted.empty())
             for (const analyses::Quantity& q : outcome->quantities)
-                if ((!q.member || q.member == dataset->id) && wanted.size() < 4) wanted.push_back(q.label);
-        std::vector<std::string> row;
-        for (const std::string& name : wanted) {
-            const analyses::Quantity* q = ofMember(name);
-            row.push_back(q ? quantityText(*q, fmt::format("{}{}", digits, form), false) : "–");
-            if (t->heads.size() < wanted.size() && row.size() > t->heads.size())
-                t->heads.push_back(
-                    (q ? literal(q->label) + (q->unit.empty() ? "" : " (" + unitMarkup(q->unit) + ")")
-                       : literal(name)));
+                if (takes(q) && wanted.size() < 4 && std::ranges::find(wanted, q.label) == wanted.end())
+                    wanted.push_back(q.label);
+        const auto named = [&](const std::string& name,
+                               const std::string& subject) -> const analyses::Quantity* {
+            for (const analyses::Quantity& q : outcome->quantities)
+                if ((q.label == name || q.key == name) && takes(q) &&
+                    (subject.empty() || q.subject == subject))
+                    return &q;
+            return subject.empty() ? outcome->find(name) : nullptr;
+        };
+        if (!bySubject) {
+            add(dataset->name, [&](const std::string& name) { return named(name, {}); });
+            continue;
         }
-        t->names.push_back(literal(dataset->name));
-        t->rows.push_back(std::move(row));
+        std::vector<std::string> subjects;
+        for (const analyses::Quantity& q : outcome->quantities)
+            if (takes(q) && std::ranges::find(subjects, q.subject) == subjects.end() &&
+                std::ranges::find(wanted, q.label) != wanted.end())
+                subjects.push_back(q.subject);
+        for (const std::string& subject : subjects)
+            add(subject, [&](const std::string& name) { return named(name, subject); });
     }
     if (t->rows.empty())
         t->issues.push_back({"no-results", "The table of results has no analysis to show.", {}});
@@ -155,29 +176,31 @@ MarkPtr prepare(const MarkTask& task) {
 
 MarkKind resultsTableMark() {
     return {
-        .info =
-            {.key = "results-table",
-             .name = "Table of results",
-             .purpose =
-                 "Numbers of analyses, datasets down and quantities across; they follow their analyses",
-             .group = "Marks",
-             .settings = {word("quantities", "Quantities",
-                               "Their names with commas between; empty takes the first four.",
-                               {.whenEmpty = "the first"}),
-                          references("datasets", "Datasets", "dataset",
-                                     "Each with its last analysis; none: those of the analysis.",
-                                     {.whenEmpty = "of the analysis"}),
-                          choice("errors", "Errors", {{"plus-minus", "2.31 ± 0.04"}, {"brackets", "2.31(4)"}},
-                                 "How standard errors are written."),
-                          wholeNumber("digits", "Digits", 2, "Of the error.", {.lowest = 1, .highest = 6}),
-                          number("text-size", "Text", 8, "Size of the text.",
-                                 {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooksGroup}),
-                          flag("lines", "Lines", true, "Above and below the headings and at the end.",
-                               {.group = kLooksGroup}),
-                          number("x", "x", 0.05, "Left edge, as part of the panel's width.",
-                                 {.lowest = -2, .highest = 3, .group = kPlaceGroup}),
-                          number("y", "y", 0.95, "Upper edge, as part of the panel's height from below.",
-                                 {.lowest = -2, .highest = 3, .group = kPlaceGroup})}},
+        .info = {.key = "results-table",
+                 .name = "Table of results",
+                 .purpose =
+                     "Numbers of analyses, datasets down and quantities across; they follow their analyses",
+                 .group = "Marks",
+                 .settings =
+                     {word("quantities", "Quantities",
+                           "Their names with commas between; empty takes the first four.",
+                           {.whenEmpty = "the first"}),
+                      references("datasets", "Datasets", "dataset",
+                                 "Each with its last analysis; none: those of the analysis.",
+                                 {.whenEmpty = "of the analysis"}),
+                      choice("rows", "Rows", {{"datasets", "datasets"}, {"subjects", "what was analysed"}},
+                             "Datasets, or the samples, groups or peaks of one analysis."),
+                      choice("errors", "Errors", {{"plus-minus", "2.31 ± 0.04"}, {"brackets", "2.31(4)"}},
+                             "How standard errors are written."),
+                      wholeNumber("digits", "Digits", 2, "Of the error.", {.lowest = 1, .highest = 6}),
+                      number("text-size", "Text", 8, "Size of the text.",
+                             {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooksGroup}),
+                      flag("lines", "Lines", true, "Above and below the headings and at the end.",
+                           {.group = kLooksGroup}),
+                      number("x", "x", 0.05, "Left edge, as part of the panel's width.",
+                             {.lowest = -2, .highest = 3, .group = kPlaceGroup}),
+                      number("y", "y", 0.95, "Upper edge, as part of the panel's height from below.",
+                             {.lowest = -2, .highest = 3, .group = kPlaceGroup})}},
         .takes = Takes::Analysis,
         .prepare = prepare};
 }
