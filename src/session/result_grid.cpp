@@ -137,10 +137,14 @@ std::vector<RunCurve> curvesOf(const Project& p, const std::vector<ResultRow>& r
 
 std::string statisticsText(const std::vector<ResultRow>& rows, const ResultRow& like) {
     std::vector<double> values;
-    for (const ResultRow& r : rows)
-        if (r.quantity == like.quantity && r.subject == like.subject && r.unit == like.unit &&
-            std::isfinite(r.value))
-            values.push_back(r.value);
+    for (const bool anySubject : {false, true}) { // of a sample that is shown once all samples count
+        if (values.size() > 1) break;
+        values.clear();
+        for (const ResultRow& r : rows)
+            if (r.quantity == like.quantity && (anySubject || r.subject == like.subject) &&
+                r.unit == like.unit && std::isfinite(r.value))
+                values.push_back(r.value);
+    }
     if (values.size() < 2) return {};
     const stats::Summary s = stats::summarise(values);
     const auto told = [&](double v) { return readableWithError(v, s.sd / 5).value; };

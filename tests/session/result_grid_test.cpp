@@ -143,6 +143,8 @@ TEST(ResultsText, StatisticsOfTheShownNumbers) {
     rows.push_back({.quantity = "slope", .unit = "mg", .value = std::nan("")});
     EXPECT_EQ(statisticsText(rows, row), "mean 4.00, SD 3.54, median 3.00, 1.00 … 10.00 (5 numbers)");
     EXPECT_EQ(statisticsText({row}, row), "");
+    for (std::size_t k = 0; k < 5; ++k) rows[k].subject = "sample " + std::to_string(k);
+    EXPECT_EQ(statisticsText(rows, rows[0]), "mean 4.00, SD 3.54, median 3.00, 1.00 … 10.00 (5 numbers)");
 }
 
 // What a number would be without a step is what it is once the step is off.

@@ -119,6 +119,7 @@ QVariant ResultsModel::longData(std::size_t place, int column, int role) const {
                                    (column == InLong::Value ? Qt::AlignRight : Qt::AlignLeft));
     if (role == Qt::ForegroundRole) {
         if (column == InLong::State) return row.good ? theme().accent : theme().warning;
+        if (column == InLong::Value && !row.good) return theme().warning;
         return column == InLong::Analysed || column == InLong::Error || column == InLong::Unit
                    ? QVariant(theme().muted)
                    : QVariant();

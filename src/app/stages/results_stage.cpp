@@ -42,6 +42,8 @@ ResultsStage::ResultsStage(Document& document, QWidget* parent)
     column->addLayout(buildHead());
     column->addWidget(fault_);
     empty_->setObjectName("muted");
+    empty_->setAlignment(Qt::AlignTop);
+    empty_->setMargin(8);
     column->addWidget(empty_);
     prepareResults();
     column->addWidget(grid_, 1);
@@ -187,9 +189,8 @@ void ResultsStage::refresh() {
         return [this, c] {
             const int before = std::max(0, grid_->currentIndex().row());
             model_->show(c);
-            for (int k = 0; k < model_->columnCount(); ++k)
-                grid_->horizontalHeader()->setSectionResizeMode(
-                    k, !c->wide && k == 1 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+            grid_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+            grid_->horizontalHeader()->setStretchLastSection(!c->wide);
             hideColumns();
             const int rows = model_->rowCount();
             empty_->setText(c->rows.empty()
@@ -214,7 +215,7 @@ void ResultsStage::showSource() {
     for (QPushButton* ofAll : {methods_, figure_}) ofAll->setEnabled(model_->rowCount() > 0);
     source_->show(row);
     const std::string numbers = row ? statisticsText(model_->shownRows(), *row) : std::string();
-    say(statistics_, numbers.empty() ? QString() : text(evaluate::nameOf(*row) + ": " + numbers));
+    say(statistics_, numbers.empty() ? QString() : text(row->quantity + ": " + numbers));
 }
 
 // A tick for each column; what is hidden is not copied either.
@@ -329,8 +330,17 @@ void ResultsStage::putOnFigure() {
     }
     if (analyses.size() == 1) wish.analysis = *analyses.begin();
     wish.bySubject = subjects && wish.analysis;
-    if (!document_.figure() && !document_.apply(edits::addFigure(figure::newFigure("Results", {}, {}))))
-        return;
+    if (!document_.figure()) {
+        Figure made = figure::newFigure("Results", {}, {});
+        made.elements[0].settings.set("frame-width", Value(0.0)); // a table alone needs no axes
+        for (Element& axis : made.elements[0].children) {
+            if (axis.kind != "axis") continue;
+            axis.settings.set("show", Value(false));
+            axis.settings.set("ticks", "none");
+            axis.settings.set("opposite", "none");
+        }
+        if (!document_.apply(edits::addFigure(made))) return;
+    }
     const auto& figures = document_.project().figures;
     const FigureId on = document_.figure() ? document_.figure() : figures[figures.size() - 1].id;
     if (!document_.apply(figure::addTableOf(on, {}, wish))) return;

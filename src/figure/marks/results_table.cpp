@@ -125,7 +125,10 @@ MarkPtr prepare(const MarkTask& task) {
         std::vector<std::string> row;
         for (const std::string& quantity : wanted) {
             const analyses::Quantity* q = find(quantity);
-            row.push_back(q ? quantityText(*q, fmt::format("{}{}", digits, form), false) : "–");
+            const bool known = q && std::isfinite(q->value);
+            row.push_back(known ? quantityText(*q, fmt::format("{}{}", digits, form), false)
+                          : q && !q->state.empty() ? literal(q->state) // "above the standards"
+                                                   : "–");
             if (t->heads.size() < wanted.size() && row.size() > t->heads.size())
                 t->heads.push_back(
                     (q ? literal(q->label) + (q->unit.empty() ? "" : " (" + unitMarkup(q->unit) + ")")
