@@ -9,6 +9,7 @@
 #include "figure/kinds.h"
 #include "figure/layout.h"
 #include "session/result_grid.h"
+#include "session/text_column.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,90 +26,6 @@ constexpr double kMargin = 17, kGap = 8, kResiduals = 34; // mm
 // Height of the figure in mm and size of the text in pt: the first with which all fits on the page.
 constexpr std::pair<double, double> kSizes[] = {{118, 8.5}, {100, 8.5}, {84, 8.5},
                                                 {84, 7.5},  {70, 7.5},  {70, 6.5}};
-const Colour kInk{32, 40, 43, 255}, kQuiet{102, 112, 111, 255}, kDoubt{150, 90, 10, 255},
-    kAccent{23, 107, 99, 255};
-
-// Text from top to bottom in one column of the page.
-class Column {
-public:
-    Column(double x, double y, double width, double sizePt) : x_(x), y_(y), width_(width), size_(sizePt) {}
-
-    double y() const { return y_; }
-    double width() const { return width_; }
-    std::vector<Item> take() { return std::move(items_); }
-
-    void space(double ofLine) { y_ += ofLine * lineHeight(); }
-    void heading(const std::string& words) {
-        space(0.7);
-        paragraph(literal(words), kAccent, true);
-        space(0.15);
-    }
-    // Wrapped between words; markup stays whole within a word.
-    void paragraph(const std::string& markup, Colour colour, bool bold = false, double indent = 0) {
-        const TextStyle style{.sizePt = size_, .colour = colour, .bold = bold};
-        const double blank = setText("n n", style).widthMm - setText("nn", style).widthMm;
-        std::vector<SetText> line;
-        double used = 0;
-        const auto flush = [&] {
-            double x = x_ + indent;
-            for (const SetText& word : line) {
-                put(word, x);
-                x += word.widthMm + blank;
-            }
-            if (!line.empty()) y_ += lineHeight();
-            line.clear();
-            used = 0;
-        };
-        for (std::string_view whole : split(markup, ' '))
-            for (std::string_view rest = whole; !rest.empty();) {
-                const std::string_view word = asMuchAsFits(rest, width_ - indent, style);
-                rest.remove_prefix(word.size());
-                SetText set = setText(word, style);
-                if (!line.empty() && used + set.widthMm > width_ - indent) flush();
-                used += set.widthMm + blank;
-                line.push_back(std::move(set));
-            }
-        flush();
-    }
-    // A number with its name at the left, aligned at the right; what has no room beside stands below.
-    void row(const std::string& name, const std::string& value, const std::string& state, bool good) {
-        const TextStyle quiet{.sizePt = size_, .colour = kQuiet}, ink{.sizePt = size_, .colour = kInk},
-            doubt{.sizePt = size_, .colour = kDoubt};
-        const SetText left = setText(name, ink), right = setText(value, ink),
-                      word = setText(state, good ? quiet : doubt);
-        if (left.widthMm > width_) { // a name that is longer than a line
-            paragraph(name, kInk);
-            return row({}, value, state, good);
-        }
-        const double stateRoom = state.empty() ? 0 : word.widthMm + 2;
-        const bool narrow = left.widthMm + right.widthMm + 2 > width_ - stateRoom;
-        put(left, x_);
-        if (narrow) y_ += lineHeight();
-        put(right, x_ + width_ - stateRoom - right.widthMm);
-        put(word, x_ + width_ - word.widthMm);
-        y_ += lineHeight();
-    }
-
-private:
-    // A word that is longer than a line is broken; no sign of markup is parted.
-    static std::string_view asMuchAsFits(std::string_view word, double room, const TextStyle& style) {
-        while (setText(word, style).widthMm > room && word.size() > 1) {
-            std::size_t cut = word.size() / 2;
-            while (cut > 1 && ((word[cut] & 0xC0) == 0x80 || word[cut - 1] == '\\')) --cut;
-            word = word.substr(0, cut);
-        }
-        return word;
-    }
-
-    double lineHeight() const { return size_ * 25.4 / 72 * 1.36; }
-    void put(const SetText& set, double x) {
-        for (TextRun& run : placed(set, {x, y_ + 0.75 * lineHeight()}, HAlign::Left, VAlign::Baseline))
-            items_.push_back({{}, std::move(run)});
-    }
-
-    double x_, y_, width_, size_;
-    std::vector<Item> items_;
-};
 
 std::string withUnit(const evaluate::ResultRow& row) {
     const ValueText t = shownValue(row);
@@ -135,11 +52,11 @@ public:
     DisplayList page() {
         DisplayList out{.widthMm = o_.widthMm, .heightMm = o_.heightMm};
         if (!d_) return out;
-        Column head(kMargin, kMargin - 4, o_.widthMm - 2 * kMargin, 14);
-        head.paragraph(literal(d_->name), kInk, true);
+        TextColumn head(kMargin, kMargin - 4, o_.widthMm - 2 * kMargin, 14);
+        head.paragraph(literal(d_->name), kReportInk, true);
         move(head, out);
-        Column below(kMargin, head.y() + 0.5, head.width(), 8.5);
-        below.paragraph(literal(facts()), kQuiet);
+        TextColumn below(kMargin, head.y() + 0.5, head.width(), 8.5);
+        below.paragraph(literal(facts()), kReportQuiet);
         below.space(0.3);
         move(below, out);
         for (const auto& [height, size] : kSizes) {
@@ -151,14 +68,14 @@ public:
             std::ranges::move(items, std::back_inserter(out.items));
             break;
         }
-        Column foot(kMargin, o_.heightMm - kMargin + 5, head.width(), 6.5);
-        foot.paragraph(literal(footer()), kQuiet);
+        TextColumn foot(kMargin, o_.heightMm - kMargin + 5, head.width(), 6.5);
+        foot.paragraph(literal(footer()), kReportQuiet);
         move(foot, out);
         return out;
     }
 
 private:
-    static void move(Column& from, DisplayList& to) {
+    static void move(TextColumn& from, DisplayList& to) {
         std::ranges::move(from.take(), std::back_inserter(to.items));
     }
 
@@ -267,37 +184,37 @@ private:
     // What is told below the figures; true: it fits. `cut`: what does not fit is counted instead.
     bool write(std::vector<Item>& items, double top, double size, bool cut) {
         const double wide = o_.widthMm - 2 * kMargin, width = (wide - kGap) / 2;
-        Column trial(kMargin, 0, wide, size); // as high as the methods at the foot
+        TextColumn trial(kMargin, 0, wide, size); // as high as the methods at the foot
         writeMethods(trial);
         const double bottom = o_.heightMm - kMargin - trial.y() - 2;
-        Column left(kMargin, top, width, size), right(kMargin + width + kGap, top, width, size);
+        TextColumn left(kMargin, top, width, size), right(kMargin + width + kGap, top, width, size);
         const double limit = cut ? bottom - 1.5 * size * 25.4 / 72 * 1.36 : INFINITY; // room for saying so
         writeWay(left);
         writeDoubts(left, limit);
         writeNumbers(right, limit);
         const double end = std::max(left.y(), right.y());
-        Column below(kMargin, end + 2, wide, size);
+        TextColumn below(kMargin, end + 2, wide, size);
         writeMethods(below);
-        for (Column* c : {&left, &right, &below}) std::ranges::move(c->take(), std::back_inserter(items));
+        for (TextColumn* c : {&left, &right, &below}) std::ranges::move(c->take(), std::back_inserter(items));
         return end <= bottom;
     }
 
-    void writeMethods(Column& to) const {
+    void writeMethods(TextColumn& to) const {
         to.heading("Methods");
-        to.paragraph(literal(methods_), kInk);
+        to.paragraph(literal(methods_), kReportInk);
     }
 
-    void writeWay(Column& to) const {
+    void writeWay(TextColumn& to) const {
         to.heading("How it came about");
         evaluate::ResultRow row{.dataset = d_->id, .analysis = main_ ? main_->id : AnalysisId{}};
         int number = 0;
         for (const evaluate::Source& s : evaluate::provenance(p_, evaluator_, row)) {
-            to.paragraph(literal(fmt::format("{}. {}", ++number, s.sentence)), kInk);
-            if (!s.detail.empty()) to.paragraph(literal(s.detail), kQuiet, false, 3);
+            to.paragraph(literal(fmt::format("{}. {}", ++number, s.sentence)), kReportInk);
+            if (!s.detail.empty()) to.paragraph(literal(s.detail), kReportQuiet, false, 3);
         }
     }
 
-    void writeDoubts(Column& to, double bottom) const {
+    void writeDoubts(TextColumn& to, double bottom) const {
         std::vector<std::string> all;
         const auto add = [&](const std::vector<Issue>& issues) {
             for (const Issue& i : issues)
@@ -308,21 +225,21 @@ private:
         for (const auto& stage : protocol.stages) add(stage.issues);
         for (const auto& outcome : outcomes_) add(outcome.issues);
         to.heading("What is in doubt");
-        if (all.empty()) return to.paragraph("Nothing was found to object to.", kQuiet);
+        if (all.empty()) return to.paragraph("Nothing was found to object to.", kReportQuiet);
         for (std::size_t k = 0; k < all.size(); ++k) {
             if (to.y() > bottom) {
                 to.paragraph(fmt::format("… and {}.", counted(std::ssize(all) - static_cast<long long>(k),
                                                               "further remark")),
-                             kQuiet);
+                             kReportQuiet);
                 return;
             }
-            to.paragraph(literal(all[k]), kDoubt);
+            to.paragraph(literal(all[k]), kReportDoubt);
             to.space(0.2);
         }
     }
 
     // The numbers of all analyses as far as there is room; the others are counted.
-    void writeNumbers(Column& to, double bottom) const {
+    void writeNumbers(TextColumn& to, double bottom) const {
         std::size_t missing = 0;
         for (std::size_t k = 0; k < own_.size(); ++k) {
             const analyses::AnalysisKind* kind = analyses::kindOf(*own_[k]);
@@ -332,7 +249,7 @@ private:
                                ? kind->info.name + ": " + name
                                : name);
             if (!outcomes_[k].exists()) {
-                to.paragraph(literal(outcomes_[k].result.error().text), kDoubt);
+                to.paragraph(literal(outcomes_[k].result.error().text), kReportDoubt);
                 continue;
             }
             for (const evaluate::ResultRow& row : evaluate::rowsOf(*own_[k], outcomes_[k])) {
@@ -346,21 +263,21 @@ private:
             }
             if (to.y() < bottom) writeQuality(to, *outcomes_[k]);
         }
-        if (own_.empty()) to.heading("Numbers"), to.paragraph("Nothing has been fitted yet.", kQuiet);
+        if (own_.empty()) to.heading("Numbers"), to.paragraph("Nothing has been fitted yet.", kReportQuiet);
         if (missing > 0)
             to.paragraph(fmt::format("… and {}: see the results of the project.",
                                      counted(static_cast<long long>(missing), "further number")),
-                         kQuiet);
+                         kReportQuiet);
     }
 
-    static void writeQuality(Column& to, const analyses::AnalysisResult& result) {
+    static void writeQuality(TextColumn& to, const analyses::AnalysisResult& result) {
         static const std::set<std::string_view> kTold = {"n",           "dof",          "r2",
                                                          "residual_sd", "reduced_chi2", "aicc"};
         std::vector<std::string> told;
         for (const analyses::Quantity& q : result.quality)
             if (std::isfinite(q.value) && kTold.contains(q.key))
                 told.push_back(q.label + " " + readableNumber(q.value, 5));
-        if (!told.empty()) to.paragraph(literal(joined(told, ", ")), kQuiet);
+        if (!told.empty()) to.paragraph(literal(joined(told, ", ")), kReportQuiet);
     }
 
     std::string methods() const {

@@ -319,26 +319,6 @@ void PlotCanvas::wheelEvent(QWheelEvent* e) {
     offerRange(x, onX ? content_.yRange : y);
 }
 
-// The end of x where the points stand closest, and the view before when it is seen already: the low standards
-// of a curve, the beginning of a decay.
-void PlotCanvas::lookIntoCrowd() {
-    if (!panel_ || !probedCurve_ || content_.overview || probedCurve_->size() < 4) return;
-    const Curve& c = *probedCurve_;
-    const std::size_t last = c.size() - 1, part = (9 * last) / 20;
-    const bool low = c.x[last / 2] - c.x[0] <= c.x[last] - c.x[last / 2];
-    const std::size_t from = low ? 0 : last - part, to = low ? part : last;
-    if (!(c.x[to] > c.x[from])) return;
-    const auto padded = [](double a, double b) {
-        const double room = 0.08 * (b - a);
-        return std::pair(a - room, b + room);
-    };
-    const auto [least, most] = std::minmax_element(c.y.begin() + static_cast<std::ptrdiff_t>(from),
-                                                   c.y.begin() + static_cast<std::ptrdiff_t>(to) + 1);
-    const auto x = padded(c.x[from], c.x[to]);
-    if (content_.xRange == x) return Q_EMIT viewStepped(-1);
-    offerRange(x, *most > *least ? std::optional(padded(*least, *most)) : std::nullopt);
-}
-
 void PlotCanvas::keyPressEvent(QKeyEvent* e) {
     const int step = e->modifiers().testFlag(Qt::ShiftModifier) ? 10 : 1;
     if (e->matches(QKeySequence::Copy)) return Q_EMIT numbersCopied();
