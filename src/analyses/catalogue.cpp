@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/analysis.h"
+#include "analyses/answers.h"
 #include "analyses/areas/areas.h"
 #include "analyses/course/course.h"
 #include "analyses/derived/derived.h"
 
-#include "analyses/answers.h"
 #include "base/text.h"
 #include "models/catalogue.h"
 

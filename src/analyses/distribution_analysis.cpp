@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which distribution the values of a dataset come from: normal or log-normal, with what tells them apart.
-#include "analyses/points_within.h"
 #include "analyses/answers.h"
+#include "analyses/points_within.h"
 #include "base/text.h"
 #include "stats/normality.h"
 #include "stats/summary.h"

@@ -164,6 +164,24 @@ const FitDetail* fitDetail(const AnalysisResult& result) {
     return dynamic_cast<const FitDetail*>(result.kept.get());
 }
 
+std::optional<fit::FitProblem> joinedProblem(const std::vector<const FitDetail*>& fits) {
+    fit::FitProblem out = fits.front()->taken->problem;
+    if (fits.size() == 1) return out;
+    out.members.clear();
+    out.parameters.clear();
+    for (const FitDetail* f : fits) {
+        const fit::FitProblem& own = f->taken->problem;
+        if (own.absolute != out.absolute || own.loss != out.loss) return {};
+        for (fit::FitMember m : own.members) {
+            for (const fit::ParameterSpec& p : own.parameters)
+                if (std::ranges::find(m.parameters, p.name, &fit::ParameterSpec::name) == m.parameters.end())
+                    m.parameters.push_back(p);
+            out.members.push_back(std::move(m));
+        }
+    }
+    return out;
+}
+
 AnalysisKind fitAnalysis() {
     return {.info = fitSettings(),
             .slots = {{.key = "datasets", .label = "Datasets", .of = "dataset", .most = 100000}},

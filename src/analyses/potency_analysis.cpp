@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Relative potency of preparations by parallel curves: one curve, moved along the doses. Source: D. J.
 // Finney, Statistical Method in Biological Assay (1978), ch. 4; parallelism by the extra sum of squares.
-#include "analyses/fit_analysis.h"
 #include "analyses/answers.h"
+#include "analyses/fit_analysis.h"
 #include "base/text.h"
 #include "data/column_names.h"
 #include "describe/setting_makers.h"
 
-#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <fmt/format.h>
 

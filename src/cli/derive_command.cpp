@@ -21,6 +21,13 @@ struct Given {
     double value = 0, error = NAN;
 };
 
+std::vector<std::string> wordsOf(std::string_view text) {
+    std::vector<std::string> words;
+    for (std::string_view word : split(text, ' '))
+        if (!trimmed(word).empty()) words.emplace_back(trimmed(word));
+    return words;
+}
+
 // "k = 0.12 ± 0.01 1/h"; the error may be written +- or be left out.
 Result<Given> givenFrom(const std::string& text) {
     const auto wrong = [&] {
@@ -36,9 +43,7 @@ Result<Given> givenFrom(const std::string& text) {
             rest = rest.substr(0, at) + " \u00b1 " + rest.substr(at + sign.size());
             break;
         }
-    std::vector<std::string> words;
-    for (std::string_view word : split(rest, ' '))
-        if (!trimmed(word).empty()) words.emplace_back(trimmed(word));
+    const std::vector<std::string> words = wordsOf(rest);
     std::size_t next = 0;
     const auto take = [&](double& into) {
         const auto value = next < words.size() ? parseNumber(words[next]) : std::nullopt;
@@ -115,9 +120,7 @@ private:
         }
         Eigen::MatrixXd correlation = Eigen::MatrixXd::Identity(n, n);
         for (const std::string& text : correlations_) {
-            std::vector<std::string> words;
-            for (std::string_view word : split(text, ' '))
-                if (!trimmed(word).empty()) words.emplace_back(word);
+            const std::vector<std::string> words = wordsOf(text);
             const auto r = words.size() == 3 ? parseNumber(words[2]) : std::nullopt;
             if (!r || std::abs(*r) > 1 || !places.contains(words[0]) || !places.contains(words[1]))
                 return failure("usage", "“" + text +
@@ -141,7 +144,6 @@ private:
         const auto opened = session_.open(project_);
         if (!opened) return fail(opened.error(), CannotRead);
         const Project& p = session_.project();
-        std::vector<std::string> names;
         for (const std::string& wanted : analyses_) {
             const Analysis* found = nullptr;
             DatasetId of;

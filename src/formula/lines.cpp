@@ -105,15 +105,27 @@ Result<Expression> parseLines(std::string_view text) {
     return Expression::fromTree(std::move(root), std::string(trimmed(text)), std::move(names));
 }
 
+Expression withNames(const Expression& expression, const std::map<std::string, Expression>& known) {
+    Substitution values;
+    for (const auto& [name, value] : known) values.add(name, value.root());
+    std::vector<std::string> names;
+    const auto take = [&](const std::string& name) {
+        if (std::ranges::find(names, name) == names.end()) names.push_back(name);
+    };
+    for (const std::string& name : expression.names())
+        if (const auto at = known.find(name); at == known.end())
+            take(name);
+        else
+            std::ranges::for_each(at->second.names(), take);
+    return Expression::fromTree(values.in(expression.root()), expression.text(), std::move(names));
+}
+
 Expression withConstants(const Expression& expression, const std::map<std::string, double>& constants) {
     if (constants.empty()) return expression;
-    Substitution numbers;
+    std::map<std::string, Expression> known;
     for (const auto& [name, value] : constants)
-        numbers.add(name, std::make_shared<Node>(Node{Op::Constant, value, {}, {}}));
-    std::vector<std::string> names;
-    for (const std::string& name : expression.names())
-        if (!constants.contains(name)) names.push_back(name);
-    return Expression::fromTree(numbers.in(expression.root()), expression.text(), std::move(names));
+        known[name] = Expression::fromTree(std::make_shared<Node>(Node{Op::Constant, value, {}, {}}));
+    return withNames(expression, known);
 }
 
 } // namespace jointer::formula

@@ -15,6 +15,10 @@ namespace jointer::formula {
 // is named twice or used before its line.
 Result<Expression> parseLines(std::string_view text);
 
+// The expression with some names replaced by what they stand for; its names are those that are left. A
+// variable of an integral or a sum stays its own.
+Expression withNames(const Expression& expression, const std::map<std::string, Expression>& known);
+
 // The expression with some names replaced by numbers.
 Expression withConstants(const Expression& expression, const std::map<std::string, double>& constants);
 

@@ -46,7 +46,10 @@ public:
         main_ = project.analyses.find(options.analysis);
         if (!main_ && !own_.empty()) main_ = own_.back();
         for (const auto& a : own_) outcomes_.push_back(evaluator.analysis(project, *a));
-        if (d_) methods_ = methods();
+        if (!d_) return;
+        methods_ = methods();
+        way_ = evaluate::provenance(p_, evaluator_,
+                                    {.dataset = d_->id, .analysis = main_ ? main_->id : AnalysisId{}});
     }
 
     DisplayList page() {
@@ -206,9 +209,8 @@ private:
 
     void writeWay(TextColumn& to) const {
         to.heading("How it came about");
-        evaluate::ResultRow row{.dataset = d_->id, .analysis = main_ ? main_->id : AnalysisId{}};
         int number = 0;
-        for (const evaluate::Source& s : evaluate::provenance(p_, evaluator_, row)) {
+        for (const evaluate::Source& s : way_) {
             to.paragraph(literal(fmt::format("{}. {}", ++number, s.sentence)), kReportInk);
             if (!s.detail.empty()) to.paragraph(literal(s.detail), kReportQuiet, false, 3);
         }
@@ -297,6 +299,7 @@ private:
     std::shared_ptr<const Analysis> main_;
     std::vector<evaluate::AnalysisOutcome> outcomes_;
     std::string methods_;
+    std::vector<evaluate::Source> way_;
 };
 
 } // namespace

@@ -227,3 +227,14 @@ TEST(Derived, RandomFormulasHaveTheErrorsOfTheirDifferences) {
     }
     EXPECT_GT(compared, 300);
 }
+
+// The variable of an integral or a sum is its own, also where an earlier line is called so.
+TEST(Derived, VariablesWithinAFormulaStayTheirOwn) {
+    const auto a = resultOf({{"k", 1, ""}, {"c", 2, ""}}, matrix(0.01, 0, 0.01));
+    const auto out =
+        derived("whole = integral(exp(-k*t), t, 0, 5); t = 3*c; again = integral(k*t, t, 0, 2) + whole",
+                {{"fit", &a}});
+    ASSERT_EQ(out.quantities.size(), 3U);
+    EXPECT_NEAR(out.quantities[0].value, 1 - std::exp(-5), 1e-9);
+    EXPECT_NEAR(out.quantities[2].value, 2 + 1 - std::exp(-5), 1e-9);
+}

@@ -5,9 +5,9 @@
 #include "base/text.h"
 #include "base/units.h"
 #include "describe/setting_makers.h"
+#include "fit/fit.h"
 #include "models/timed_model.h"
 
-#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -104,8 +104,7 @@ private:
                    .member = input_.spec.dataset,
                    .digits = 4};
         if (dof > 0 && se > 0) {
-            const double t =
-                boost::math::quantile(boost::math::complement(boost::math::students_t(dof), 0.025));
+            const double t = fit::tQuantile(0.95, dof);
             q.low = q.value - t * q.se;
             q.high = q.value + t * q.se;
         }
@@ -139,8 +138,7 @@ private:
                       .state = "summary",
                       .member = input_.spec.dataset};
         if (dof > 0 && e > 0) { // the interval of the rate, turned over
-            const double t =
-                boost::math::quantile(boost::math::complement(boost::math::students_t(dof), 0.025));
+            const double t = fit::tQuantile(0.95, dof);
             half.low = std::log(2) / (k + t * e);
             half.high = k > t * e ? std::log(2) / (k - t * e) : INFINITY;
         }
@@ -148,8 +146,8 @@ private:
         const double last = p_.y.back() > 0 ? p_.y.back() : std::exp(end->intercept - k * p_.t.back());
         const double tail = last / k, whole = area_.area + tail, tLast = p_.t.back();
         // Without uncertainties of the points that of their area is not known, and no part of it is told.
-        const double wholeError = p_.sigma.empty() ? NAN
-                                                   : std::hypot(areaError(), last / (k * k) * e, p_.sigma.back() / k);
+        const double wholeError =
+            p_.sigma.empty() ? NAN : std::hypot(areaError(), last / (k * k) * e, p_.sigma.back() / k);
         give("area-to-infinity", "area to infinity", "with what lies behind the last point", y_.times(t_),
              whole, wholeError, dof);
         const double share = 100 * tail / whole;

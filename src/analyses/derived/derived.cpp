@@ -5,10 +5,12 @@
 #include "analyses/derived/names.h"
 
 #include "base/text.h"
+#include "fit/fit.h"
+#include "formula/lines.h"
 #include "formula/program.h"
+#include "stats/summary.h"
 
 #include <algorithm>
-#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <fmt/format.h>
 #include <random>
@@ -25,25 +27,6 @@ constexpr double kInfiniteDof = 1e9;
 double dofOf(const AnalysisResult& result) {
     const Quantity* dof = result.find("dof");
     return dof && dof->value > 0 ? dof->value : kInfiniteDof;
-}
-
-// The tree with the names of earlier lines replaced by what they stand for.
-formula::NodePtr replaced(const formula::NodePtr& node,
-                          const std::map<std::string, formula::NodePtr>& earlier) {
-    if (node->op == formula::Op::Name) {
-        const auto at = earlier.find(node->name);
-        return at == earlier.end() ? node : at->second;
-    }
-    if (node->arguments.empty()) return node;
-    auto out = std::make_shared<formula::Node>(*node);
-    for (formula::NodePtr& a : out->arguments) a = replaced(a, earlier);
-    return out;
-}
-
-void collectNames(const formula::Node& node, std::vector<std::string>& names) {
-    if (node.op == formula::Op::Name && std::ranges::find(names, node.name) == names.end())
-        names.push_back(node.name);
-    for (const formula::NodePtr& a : node.arguments) collectNames(*a, names);
 }
 
 // The independent directions of error of all sources, one behind the other.
@@ -132,11 +115,9 @@ private:
         for (const std::string& clash : measured.clashes) say("unit-clash", f.name + ": " + clash);
         for (const std::string& taken : measured.taken) say("unit-taken", f.name + ": " + taken + ".");
         // Earlier lines are put in as they are computed: each has its unit already.
-        const formula::NodePtr tree = replaced(measured.expression.root(), earlier_);
-        std::vector<std::string> names;
-        collectNames(*tree, names);
-        measured.expression = formula::Expression::fromTree(tree, f.expression.text(), names);
-        earlier_[f.name] = tree;
+        measured.expression = formula::withNames(measured.expression, earlier_);
+        const std::vector<std::string>& names = measured.expression.names();
+        earlier_[f.name] = measured.expression;
         earlierUnits_[f.name] = measured.unit;
         std::vector<DerivedGround> grounds;
         for (const std::string& name : names) grounds.push_back(*names_.find(name));
@@ -200,20 +181,15 @@ private:
     void setInterval(Quantity& q, const Eigen::RowVectorXd& row, const std::vector<DerivedGround>& grounds,
                      const formula::Expression& expression, bool isLinear) {
         const double dof = dofOf(row);
-        const double t = boost::math::quantile(boost::math::complement(boost::math::students_t(dof), 0.025));
+        const double t = fit::tQuantile(0.95, dof);
         q.low = q.value - t * q.se;
         q.high = q.value + t * q.se;
         const bool asked = task_.errors == DerivedErrors::Simulated;
         if (task_.errors == DerivedErrors::FirstOrder || (isLinear && !asked)) return;
         const auto drawn = simulated(grounds, expression);
         if (drawn.first.empty()) return;
-        const auto quantile = [&](double share) {
-            const double at = share * static_cast<double>(drawn.first.size() - 1);
-            const auto i = static_cast<std::size_t>(at);
-            return std::lerp(drawn.first[i], drawn.first[std::min(i + 1, drawn.first.size() - 1)],
-                             at - std::floor(at));
-        };
-        const double low = quantile(0.025), high = quantile(0.975), half = t * q.se;
+        const double low = stats::quantile(drawn.first, 0.025), high = stats::quantile(drawn.first, 0.975),
+                     half = t * q.se;
         const bool curved =
             std::abs(low - q.low) > kCurved * half || std::abs(high - q.high) > kCurved * half;
         if (drawn.second > kDraws / 1000)
@@ -301,7 +277,7 @@ private:
     const DerivedTask& task_;
     DerivedNames names_;
     Directions directions_;
-    std::map<std::string, formula::NodePtr> earlier_;
+    std::map<std::string, formula::Expression> earlier_;
     std::map<std::string, Unit> earlierUnits_;
     std::vector<std::pair<Eigen::RowVectorXd, bool>> rows_; // of each quantity; false: not known
     std::vector<std::string> simulated_;

@@ -43,7 +43,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     const auto found = inversion.nearest(blank, least.given);
     if (!found) return failure("no-solution", "The curve never comes down to the reading of none.");
     const double x = *found, slope = inversion.slope(x);
-    const double variance = curve->variances({x}).curve[0], t = curve->t();
+    const double variance = curve->variances({x}).curve[0];
     Quantity q{.key = "amount",
                .label = curve->xMeaning().name,
                .meaning = "in the sample before any addition",
@@ -52,14 +52,9 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
                .se = by * std::sqrt(variance) / std::abs(slope),
                .state = "summary",
                .member = task.inputs[0].spec.dataset};
-    const auto off = [&](int side) {
-        return [&, side](double at) {
-            return side * (curve->y(at) - blank) - t * std::sqrt(curve->variances({at}).curve[0]);
-        };
-    };
-    const int up = slope < 0 ? -1 : 1;
-    q.high = -by * inversion.crossing(x, -1, off(-up));
-    q.low = -by * inversion.crossing(x, 1, off(up));
+    const auto [below, above] = curve->bandAt(inversion, x, blank, INFINITY);
+    q.high = -by * below;
+    q.low = -by * above;
     AnalysisResult out{.state = "done"};
     if (q.value < 0) {
         q.good = false;

@@ -39,6 +39,18 @@ StandardCurve::Variances StandardCurve::variances(const std::vector<double>& xs)
     return out;
 }
 
+std::pair<double, double> StandardCurve::bandAt(const fit::Inversion& inversion, double x, double y,
+                                                double readings) const {
+    const auto off = [&](int side) { // how far y is inside the band
+        return [&, side](double at) {
+            const Variances v = variances({at});
+            return side * (this->y(at) - y) - t_ * std::sqrt(v.reading[0] / readings + v.curve[0]);
+        };
+    };
+    const int up = inversion.slope(x) < 0 ? -1 : 1;
+    return {inversion.crossing(x, -1, off(-up)), inversion.crossing(x, 1, off(up))};
+}
+
 std::vector<StandardBack> StandardCurve::standards() const {
     std::vector<StandardBack> out;
     const MemberPoints& m = taken_->members.front();

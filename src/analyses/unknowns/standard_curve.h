@@ -20,6 +20,11 @@ public:
     };
     Variances variances(const std::vector<double>& xs) const;
 
+    // Where the band of the mean of so many readings (infinitely many: of the curve alone) meets y, on both
+    // sides of x; infinite: nowhere.
+    std::pair<double, double> bandAt(const fit::Inversion& inversion, double x, double y,
+                                     double readings) const;
+
     std::vector<StandardBack> standards() const; // those that count, not computed back yet
 
     const FitTaken& taken() const { return *taken_; }

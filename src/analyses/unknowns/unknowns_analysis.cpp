@@ -123,16 +123,9 @@ private:
         s.se = std::abs(s.dilution) * se;
         s.low = s.value - curve_.t() * s.se, s.high = s.value + curve_.t() * s.se;
         if (byBand_) {
-            const auto off = [&](int side) { // how far the reading is inside the band
-                return [this, &s, m, side](double x) {
-                    const auto v = curve_.variances({x});
-                    return side * (curve_.y(x) - s.meanReading) -
-                           curve_.t() * std::sqrt(v.reading[0] / m + v.curve[0]);
-                };
-            };
-            const int up = slope < 0 ? -1 : 1;
-            s.low = s.dilution * inversion_.crossing(s.x, -1, off(-up));
-            s.high = s.dilution * inversion_.crossing(s.x, 1, off(up));
+            const auto [low, high] = curve_.bandAt(inversion_, s.x, s.meanReading, m);
+            s.low = s.dilution * low;
+            s.high = s.dilution * high;
         }
         s.disagrees = disagree(s, ofReading);
     }
