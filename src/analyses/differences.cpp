@@ -7,7 +7,7 @@
 #include "data/column_names.h"
 #include "describe/setting_makers.h"
 #include "fit/quality.h"
-#include "fit/residual_tests.h"
+#include "stats/group_tests.h"
 
 #include <algorithm>
 #include <cmath>
@@ -81,10 +81,9 @@ void add(const fit::Difference& d, const std::string& unit, AnalysisResult& out)
 
 // A single difference with its number.
 std::string oneText(const fit::Difference& d, const std::string& unit) {
-    const ValueText t = readableWithError(std::abs(d.value), d.se);
     const std::string size =
-        t.value + (t.error.empty() ? "" : " ± " + t.error) + (unit.empty() ? "" : " " + readableUnit(unit));
-    const std::string p = fit::probabilityText(d.corrected);
+        readableWithError(std::abs(d.value), d.se).text() + (unit.empty() ? "" : " " + readableUnit(unit));
+    const std::string p = stats::probabilityText(d.corrected);
     if (!(d.corrected < 0.05))
         return fmt::format("{} of {} and {} do not differ beyond their errors (by {}, {}).", d.parameter,
                            d.first, d.second, size, p);
@@ -110,9 +109,9 @@ std::string equalText(const std::vector<fit::Equality>& all) {
     for (const fit::Equality& e : all) {
         if (e.parameter.empty())
             curve = fmt::format("one curve {} ({})", e.test.p < 0.05 ? "would not" : "would",
-                                fit::probabilityText(e.test.p));
+                                stats::probabilityText(e.test.p));
         else if (e.test.p >= 0.05)
-            would.push_back(fmt::format("one {} ({})", e.parameter, fit::probabilityText(e.test.p)));
+            would.push_back(fmt::format("one {} ({})", e.parameter, stats::probabilityText(e.test.p)));
     }
     if (all.empty()) return {};
     const std::string values =

@@ -16,19 +16,15 @@ namespace jointer::analyses {
 
 namespace {
 
-// By maximum likelihood; of logarithms with the Jacobian, so that both can be compared.
+// A normal distribution by maximum likelihood.
 struct Likely {
     double mean = NAN, sd = NAN, logLikelihood = NAN;
 };
 
-Likely likelyOf(const std::vector<double>& values, bool logs) {
-    std::vector<double> taken = values;
-    double jacobian = 0;
-    if (logs)
-        for (double& v : taken) v = std::log(v), jacobian += v;
-    const stats::Summary s = stats::summarise(taken);
-    const double n = static_cast<double>(taken.size()), variance = s.sd * s.sd * (n - 1) / n;
-    return {s.mean, s.sd, -0.5 * n * (std::log(2 * std::numbers::pi * variance) + 1) - jacobian};
+Likely likelyOf(const std::vector<double>& values) {
+    const stats::Summary s = stats::summarise(values);
+    const double n = static_cast<double>(values.size()), variance = s.sd * s.sd * (n - 1) / n;
+    return {s.mean, s.sd, -0.5 * n * (std::log(2 * std::numbers::pi * variance) + 1)};
 }
 
 // Values in ascending order beside the quantiles of the standard normal distribution. Source: G. Blom,
@@ -73,7 +69,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     const auto p = [&](std::vector<double> of) {
         return of.size() <= stats::kMostForNormality ? stats::shapiroWilk(of).p : NAN;
     };
-    const Likely normal = likelyOf(values, false);
+    const Likely normal = likelyOf(values);
     if (!(normal.sd > 0)) return failure("no-scatter", "All values are equal: they have no distribution.");
     give("mean", "mean", "of the normal distribution", y.unit, normal.mean, normal.sd / std::sqrt(n));
     give("sd", "SD", "of the normal distribution", y.unit, normal.sd, normal.sd / std::sqrt(2 * (n - 1)));
@@ -81,9 +77,10 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
          2);
     out.sentence = "The values are taken as normal.";
     if (std::ranges::min(values) > 0) {
-        const Likely logs = likelyOf(values, true);
         std::vector<double> taken = values;
-        for (double& v : taken) v = std::log(v);
+        double jacobian = 0; // with which the values themselves are as likely
+        for (double& v : taken) v = std::log(v), jacobian += v;
+        const Likely logs = likelyOf(taken);
         const double median = std::exp(logs.mean), factor = std::exp(logs.sd);
         give("geometric-mean", "geometric mean", "the median of the log-normal distribution", y.unit, median,
              median * logs.sd / std::sqrt(n));
@@ -91,7 +88,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
              factor * logs.sd / std::sqrt(2 * (n - 1)));
         give("p-log-normal", "p of log-normal", "of such values, were they log-normal (Shapiro and Wilk)", "",
              p(taken), NAN, 2);
-        const double difference = 2 * (logs.logLikelihood - normal.logLikelihood); // as many parameters each
+        const double difference =
+            2 * (logs.logLikelihood - jacobian - normal.logLikelihood); // as many parameters each
         give("aicc-difference", "AICc of normal less log-normal",
              "positive speaks for the log-normal distribution", "", difference, NAN, 3);
         const double weight = 1 / (1 + std::exp(-0.5 * std::abs(difference)));

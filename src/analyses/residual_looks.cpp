@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "fit/residual_tests.h"
+#include "stats/group_tests.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,7 +15,11 @@ namespace {
 
 // Clear, perhaps, or nothing found; and the test with its probability.
 std::string finding(double p, const char* clear, const char* perhaps, const char* none, const char* test) {
-    return fmt::format("{} ({} {})", p < 0.01 ? clear : p < 0.05 ? perhaps : none, test, fit::probabilityText(p));
+    return fmt::format("{} ({} {})",
+                       p < 0.01   ? clear
+                       : p < 0.05 ? perhaps
+                                  : none,
+                       test, stats::probabilityText(p));
 }
 
 std::string runsText(const fit::RunsTest& t) {
@@ -37,7 +42,8 @@ std::string normalText(double p) {
 std::string lackText(const fit::LackOfFit& t) {
     return fmt::format("{} (lack of fit {} = {}, {})",
                        t.p < 0.01 ? "the curve misses the replicates" : "the replicates scatter as much",
-                       t.dof[1] > 0 ? "F" : "χ²", readableNumber(t.statistic, 3), fit::probabilityText(t.p));
+                       t.dof[1] > 0 ? "F" : "χ²", readableNumber(t.statistic, 3),
+                       stats::probabilityText(t.p));
 }
 
 class Looks {

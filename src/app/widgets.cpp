@@ -146,10 +146,13 @@ QScrollArea* paneScroll(QWidget* content, const QString& name) {
     return scroll;
 }
 
+QString endingFilter(const KindInfo& format) {
+    return QString("%1 (*.%2)").arg(text(format.name), text(format.key));
+}
+
 QString tableFilter() {
     QStringList filters;
-    for (const io::WriterKind& w : io::writerCatalogue())
-        filters << QString("%1 (*.%2)").arg(text(w.info.name), text(w.info.key));
+    for (const io::WriterKind& w : io::writerCatalogue()) filters << endingFilter(w.info);
     return filters.join(";;");
 }
 

@@ -20,6 +20,10 @@ class QTableView;
 class QVBoxLayout;
 class QWidget;
 
+namespace jointer {
+struct KindInfo;
+}
+
 namespace jointer::app {
 
 QString text(std::string_view utf8);
@@ -43,6 +47,7 @@ QScrollArea* paneScroll(QWidget* content, const QString& name);
 void preparePaneScroll(QScrollArea& scroll, QWidget* content, const QString& name);
 
 // Filters of file dialogs, from the catalogues of formats.
+QString endingFilter(const KindInfo& format); // "PDF (*.pdf)", of its key
 QString tableFilter();
 QString readerFilter();
 

@@ -18,6 +18,14 @@ const Catalogue<KindInfo>& figureFormats() {
     return writer.formats();
 }
 
+// All of them, the one of this key first.
+QString figureFilter(const std::string& first) {
+    QStringList filters;
+    for (const KindInfo& format : figureFormats())
+        format.key == first ? filters.prepend(endingFilter(format)) : filters.append(endingFilter(format));
+    return filters.join(";;");
+}
+
 } // namespace
 
 // Writes a file in the background; the readout says what was written.
@@ -76,13 +84,9 @@ void Window::exportFigure() {
 
 // The file may have another ending than the format that was chosen first: it decides.
 void Window::askForFigureFile(const std::string& name) {
-    QStringList filters;
-    for (const KindInfo& format : figureFormats()) {
-        const QString filter = QString("%1 (*.%2)").arg(text(format.name), text(format.key));
-        format.key == exportWish_.format ? filters.prepend(filter) : filters.append(filter);
-    }
-    const QString path = ask::newFile(this, document_, tr("Export figure"),
-                                      text(name + "." + exportWish_.format), filters.join(";;"));
+    const QString path =
+        ask::newFile(this, document_, tr("Export figure"), text(name + "." + exportWish_.format),
+                     figureFilter(exportWish_.format));
     if (!path.isEmpty()) exportTo(path, exportWish_.options);
 }
 
@@ -107,11 +111,8 @@ void Window::exportReportTo(const QString& path) {
 void Window::exportReport() {
     const auto d = document_.currentDataset();
     if (!d) return document_.say(tr("There is no dataset to report on yet: import data first."), true);
-    QStringList filters;
-    for (const KindInfo& format : figureFormats())
-        filters << QString("%1 (*.%2)").arg(text(format.name), text(format.key));
     const QString path =
-        ask::newFile(this, document_, tr("Report of dataset"), text(d->name) + ".pdf", filters.join(";;"));
+        ask::newFile(this, document_, tr("Report of dataset"), text(d->name) + ".pdf", figureFilter("pdf"));
     if (!path.isEmpty()) exportReportTo(path);
 }
 

@@ -39,6 +39,7 @@ std::string readableNumber(double value, int significant = 5);
 // How value ± error is shown: the error to two significant digits, the value to the same place.
 struct ValueText {
     std::string value, error; // error is empty where it is not known
+    std::string text() const { return error.empty() ? value : value + " ± " + error; }
 };
 ValueText readableWithError(double value, double error);
 

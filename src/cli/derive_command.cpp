@@ -40,7 +40,7 @@ Result<Given> givenFrom(const std::string& text) {
     std::string rest(trimmed(text.substr(equals + 1)));
     for (std::string_view sign : {"±", "+-", "+/-"})
         if (const std::size_t at = rest.find(sign); at != rest.npos) {
-            rest = rest.substr(0, at) + " \u00b1 " + rest.substr(at + sign.size());
+            rest = rest.substr(0, at) + " ± " + rest.substr(at + sign.size());
             break;
         }
     const std::vector<std::string> words = wordsOf(rest);
@@ -84,9 +84,7 @@ public:
         auto formulas = analyses::derivedFormulas(joined(formulas_, "\n"));
         if (!formulas) return fail(formulas.error(), WrongUsage);
         task_.formulas = std::move(*formulas);
-        task_.errors = errors_ == "simulated"     ? analyses::DerivedErrors::Simulated
-                       : errors_ == "first-order" ? analyses::DerivedErrors::FirstOrder
-                                                  : analyses::DerivedErrors::Automatic;
+        task_.errors = analyses::derivedErrors(errors_);
         if (!given_.empty())
             if (const auto done = takeGiven(); !done) return fail(done.error(), WrongUsage);
         if (!project_.empty())
@@ -190,8 +188,7 @@ private:
             return print({{"derived", list}, {"errors", out.detail}, {"warnings", warnings}});
         }
         for (const analyses::Quantity& q : out.quantities) {
-            const ValueText t = readableWithError(q.value, q.se);
-            std::cout << fmt::format("{} = {}{}{}", q.label, t.value, t.error.empty() ? "" : " ± " + t.error,
+            std::cout << fmt::format("{} = {}{}", q.label, readableWithError(q.value, q.se).text(),
                                      q.unit.empty() ? "" : " " + q.unit);
             if (std::isfinite(q.low) || std::isfinite(q.high))
                 std::cout << fmt::format("   (95 %: {} … {})", readableNumber(q.low, 4),

@@ -5,6 +5,7 @@
 #include "fit/quality.h"
 #include "fit/residual_tests.h"
 #include "fit/specs.h"
+#include "stats/group_tests.h"
 
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
@@ -283,10 +284,10 @@ void addAgainst(const ModelComparison& c, std::size_t best, Verdict& v) {
         if (t.larger == best && t.p > 0.05)
             v.against.push_back(fmt::format("the {} test finds it no better than “{}” ({})",
                                             c.absolute ? "χ²" : "F", c.models[t.simpler].name,
-                                            probabilityText(t.p)));
+                                            stats::probabilityText(t.p)));
         if (t.simpler == best && t.p < 0.05)
             v.against.push_back(fmt::format("the {} test prefers “{}” to it ({})", c.absolute ? "χ²" : "F",
-                                            c.models[t.larger].name, probabilityText(t.p)));
+                                            c.models[t.larger].name, stats::probabilityText(t.p)));
     }
     const Compared* predicts = &b;
     for (const Compared& m : c.models)

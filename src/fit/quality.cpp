@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "fit/residual_tests.h"
+#include "stats/group_tests.h"
 
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
@@ -114,8 +115,8 @@ std::string sharingText(const FitReport& r) {
     return fmt::format(
         "{}: {} = {}, {}; AICc {} {} than with each for itself.",
         c.p < 0.05 ? "The shared values differ between the datasets" : "One value for all would do", test,
-        readableNumber(c.f, 3), probabilityText(c.p),
-        readableNumber(std::abs(c.aiccDifference), 3), c.aiccDifference < 0 ? "lower" : "higher");
+        readableNumber(c.f, 3), stats::probabilityText(c.p), readableNumber(std::abs(c.aiccDifference), 3),
+        c.aiccDifference < 0 ? "lower" : "higher");
 }
 
 void markRunaways(FitReport& r, bool isLinear) {

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "fit/residual_tests.h"
 
-#include "stats/group_tests.h"
-
 #include "base/text.h"
 
 #include <algorithm>
@@ -127,10 +125,6 @@ std::vector<double> residualsOf(const FitReport& report) {
     for (const MemberReport& m : report.members)
         all.insert(all.end(), m.residuals.begin(), m.residuals.end());
     return all;
-}
-
-std::string probabilityText(double p) {
-    return stats::probabilityText(p);
 }
 
 RunsTest runsTest(const std::vector<double>& residuals) {

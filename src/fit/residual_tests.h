@@ -9,8 +9,6 @@ namespace jointer::fit {
 
 std::vector<double> residualsOf(const FitReport& report); // of all members, one after another
 
-std::string probabilityText(double p); // "p = 0.032", "p < 0.001"
-
 // Of Wald and Wolfowitz about zero, by the normal approximation.
 struct RunsTest {
     double p = 1;     // two-sided

@@ -37,10 +37,8 @@ std::vector<Line> linesOf(std::string_view text) {
 
 // The name before a single equals sign; empty: there is none.
 std::string nameOf(std::string_view line) {
-    const std::size_t at = line.find('=');
-    if (at == line.npos || at == 0 || line.substr(at + 1).starts_with('=') ||
-        std::string_view("<>!=").find(line[at - 1]) != std::string_view::npos)
-        return {};
+    const std::size_t at = equalsIn(line);
+    if (at == line.npos) return {};
     const std::string name(trimmed(line.substr(0, at)));
     const bool plain = !name.empty() && name.find_first_of("+-*/^()<>, ") == name.npos;
     return plain ? name : std::string();
@@ -80,6 +78,13 @@ std::unexpected<Issue> wrong(const Line& line, std::string text, long sign = 0) 
 }
 
 } // namespace
+
+std::size_t equalsIn(std::string_view line) {
+    const std::size_t at = line.find('=');
+    if (at == line.npos || line.substr(at + 1).starts_with('=')) return line.npos;
+    const bool compares = at > 0 && std::string_view("<>!").find(line[at - 1]) != std::string_view::npos;
+    return compares ? line.npos : at;
+}
 
 Result<Expression> parseLines(std::string_view text) {
     const auto lines = linesOf(text);

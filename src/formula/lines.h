@@ -10,6 +10,10 @@
 
 namespace jointer::formula {
 
+// The place of the equals sign by which a line names its value; npos: it has none, or begins with a
+// comparison.
+std::size_t equalsIn(std::string_view line);
+
 // One expression with the intermediates put in. Its names are those that are left, in order of appearance.
 // Errors: "formula" with line and sign: a line that cannot be read, an intermediate without a name, one that
 // is named twice or used before its line.

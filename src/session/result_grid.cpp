@@ -11,6 +11,7 @@
 #include <fmt/format.h>
 #include <map>
 #include <set>
+#include <unordered_map>
 
 namespace jointer {
 
@@ -18,38 +19,22 @@ using evaluate::ResultRow;
 
 namespace {
 
-// The columns of a wide grid: quantities in the order in which they are met.
-class WideColumns {
-public:
-    WideColumns(const Project& p, const std::vector<ResultRow>& rows) {
-        for (const ResultRow& row : rows) kinds_[evaluate::nameOf(row)].insert(analysisName(p, row));
-        for (const ResultRow& row : rows) {
-            const auto [at, fresh] = places_.try_emplace(headingOf(p, row), headings.size());
-            if (fresh) headings.push_back({at->first, row.unit});
-        }
-    }
-    std::size_t placeOf(const Project& p, const ResultRow& row) const {
-        return places_.at(headingOf(p, row));
-    }
+std::string analysisName(const Project& p, const ResultRow& row) {
+    const auto a = p.analyses.find(row.analysis);
+    return a ? analyses::nameOf(*a) : std::string();
+}
 
-    std::string headingOf(const Project& p, const ResultRow& row) const {
+// Of each row the name of its quantity, with the analysis where several have it.
+std::vector<std::string> headingsOf(const Project& p, const std::vector<ResultRow>& rows) {
+    std::map<std::string, std::set<std::string>> kinds; // analyses that have a quantity of this name
+    for (const ResultRow& row : rows) kinds[evaluate::nameOf(row)].insert(analysisName(p, row));
+    std::vector<std::string> out;
+    for (const ResultRow& row : rows) {
         const std::string name = evaluate::nameOf(row);
-        return kinds_.at(name).size() > 1 ? name + " (" + analysisName(p, row) + ")" : name;
+        out.push_back(kinds.at(name).size() > 1 ? name + " (" + analysisName(p, row) + ")" : name);
     }
-
-    struct Heading {
-        std::string name, unit;
-    };
-    std::vector<Heading> headings;
-
-private:
-    static std::string analysisName(const Project& p, const ResultRow& row) {
-        const auto a = p.analyses.find(row.analysis);
-        return a ? analyses::nameOf(*a) : std::string();
-    }
-    std::map<std::string, std::set<std::string>> kinds_; // analyses that have a quantity of this name
-    std::map<std::string, std::size_t> places_;
-};
+    return out;
+}
 
 // A column for each attribute that some of the datasets have; of numbers where all are.
 void addAttributes(const Project& p, const std::vector<DatasetId>& datasets, Table& out) {
@@ -78,40 +63,43 @@ void addAttributes(const Project& p, const std::vector<DatasetId>& datasets, Tab
 
 } // namespace
 
-Table wideResults(const Project& p, const std::vector<ResultRow>& rows,
+WideGrid wideGrid(const Project& p, const std::vector<ResultRow>& rows,
                   const std::vector<DatasetId>& datasets) {
-    Table out{.name = "Results"};
-    std::map<DatasetId, std::size_t> line;
+    WideGrid out{.attributes = {.name = "Results"}, .quantities = {}};
+    std::unordered_map<DatasetId, std::size_t> line;
     std::vector<std::string> names;
     for (DatasetId id : datasets) {
         line.emplace(id, names.size());
         names.push_back(p.datasets.find(id)->name);
     }
-    out.columns.push_back(textColumn("dataset", names));
-    addAttributes(p, datasets, out);
-    const WideColumns columns(p, rows);
-    std::vector<std::vector<double>> values(columns.headings.size(), std::vector<double>(names.size(), NAN)),
-        errors = values;
-    for (const ResultRow& row : rows) {
-        const auto at = line.find(row.dataset);
-        if (at == line.end()) continue;
-        const std::size_t c = columns.placeOf(p, row);
-        values[c][at->second] = row.value;
-        errors[c][at->second] = row.error;
-    }
-    for (std::size_t c = 0; c < columns.headings.size(); ++c) {
-        const auto& [name, unit] = columns.headings[c];
-        const bool known = std::ranges::any_of(errors[c], [](double e) { return std::isfinite(e); });
-        out.columns.push_back(numberColumn(name, unit, std::move(values[c])));
-        if (known) out.columns.push_back(numberColumn(name + " ±", unit, std::move(errors[c])));
+    out.attributes.columns.push_back(textColumn("dataset", names));
+    addAttributes(p, datasets, out.attributes);
+    const std::vector<std::string> headings = headingsOf(p, rows);
+    std::unordered_map<std::string_view, std::size_t> places;
+    for (std::size_t r = 0; r < rows.size(); ++r) {
+        const auto [at, fresh] = places.try_emplace(headings[r], out.quantities.size());
+        if (fresh)
+            out.quantities.push_back({headings[r], rows[r].unit, std::vector<int>(datasets.size(), -1)});
+        const auto where = line.find(rows[r].dataset);
+        if (where != line.end()) out.quantities[at->second].rows[where->second] = static_cast<int>(r);
     }
     return out;
 }
 
-std::vector<std::string> wideHeadings(const Project& p, const std::vector<ResultRow>& rows) {
-    const WideColumns columns(p, rows);
-    std::vector<std::string> out;
-    for (const ResultRow& row : rows) out.push_back(columns.headingOf(p, row));
+Table wideResults(const Project& p, const std::vector<ResultRow>& rows,
+                  const std::vector<DatasetId>& datasets) {
+    WideGrid grid = wideGrid(p, rows, datasets);
+    Table out = std::move(grid.attributes);
+    for (const WideGrid::Quantity& q : grid.quantities) {
+        std::vector<double> values, errors;
+        for (int row : q.rows) {
+            values.push_back(row < 0 ? NAN : rows[static_cast<std::size_t>(row)].value);
+            errors.push_back(row < 0 ? NAN : rows[static_cast<std::size_t>(row)].error);
+        }
+        const bool known = std::ranges::any_of(errors, [](double e) { return std::isfinite(e); });
+        out.columns.push_back(numberColumn(q.name, q.unit, std::move(values)));
+        if (known) out.columns.push_back(numberColumn(q.name + " ±", q.unit, std::move(errors)));
+    }
     return out;
 }
 
@@ -156,9 +144,7 @@ std::string resultsText(const Project& p, const std::vector<ResultRow>& rows) {
     std::string out = "dataset\tquantity\tvalue\n";
     for (const ResultRow& row : rows) {
         const auto d = p.datasets.find(row.dataset);
-        const ValueText t = shownValue(row);
-        out += (d ? d->name : "") + "\t" + evaluate::nameOf(row) + "\t" + t.value +
-               (t.error.empty() ? "" : " ± " + t.error) +
+        out += (d ? d->name : "") + "\t" + evaluate::nameOf(row) + "\t" + shownValue(row).text() +
                (row.unit.empty() ? "" : " " + readableUnit(row.unit)) + "\n";
     }
     return out;

@@ -9,14 +9,23 @@
 
 namespace jointer {
 
-// A row for each dataset: its name and attributes, then value and, where any is known, error of each
-// quantity. Quantities of the same name in several analyses are told apart by these. `datasets`: which, in
-// this order.
-Table wideResults(const Project& project, const std::vector<evaluate::ResultRow>& rows,
+// The wide form: a row for each dataset, a column for each quantity in the order in which they are met.
+// Quantities of the same name in several analyses are told apart by these.
+struct WideGrid {
+    Table attributes; // the dataset's name and its attributes
+    struct Quantity {
+        std::string name, unit;
+        std::vector<int> rows; // by dataset the place among the results; −1: it has none
+    };
+    std::vector<Quantity> quantities;
+};
+// `datasets`: which, in this order. Cost: linear.
+WideGrid wideGrid(const Project& project, const std::vector<evaluate::ResultRow>& rows,
                   const std::vector<DatasetId>& datasets);
 
-// Of each row what its column of the wide form is called.
-std::vector<std::string> wideHeadings(const Project& project, const std::vector<evaluate::ResultRow>& rows);
+// The same as a table: name and attributes, then value and, where any is known, error of each quantity.
+Table wideResults(const Project& project, const std::vector<evaluate::ResultRow>& rows,
+                  const std::vector<DatasetId>& datasets);
 
 // Datasets of the rows as curves of a run, for trends.
 std::vector<RunCurve> curvesOf(const Project& project, const std::vector<evaluate::ResultRow>& rows);

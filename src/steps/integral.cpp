@@ -82,8 +82,8 @@ Outcome<StepOutput> apply(const StepInput& in) {
     c.yMeaning.unit = unitProduct(in.curve.yMeaning.unit, unitOfDistance(in.curve.xMeaning));
     c.yMeaning.isTime = false;
     out.value.sentence = "Integrated by trapezoids.";
-    const ValueText text = readableWithError(whole, error);
-    out.value.detail = "whole area " + (error > 0 ? text.value + " ± " + text.error : readableNumber(whole)) +
+    out.value.detail = "whole area " +
+                       (error > 0 ? readableWithError(whole, error).text() : readableNumber(whole)) +
                        (c.yMeaning.unit.empty() ? "" : " " + readableUnit(c.yMeaning.unit));
     return out;
 }

@@ -208,8 +208,7 @@ Outcome<StepOutput> toReferences(const StepInput& in) {
     out.value.sentence = "Normalised to two references: 0 and 100 %.";
     auto said = [&](const Level& level) {
         const ValueText text = readableWithError(level.value, level.error);
-        return (text.error.empty() ? readableNumber(level.value) : text.value + " ± " + text.error) + " (" +
-               level.from + ")";
+        return (text.error.empty() ? readableNumber(level.value) : text.text()) + " (" + level.from + ")";
     };
     out.value.detail = "0 % at " + said(*zero) + " · 100 % at " + said(*hundred);
     if (zero->error > 0 || hundred->error > 0) out.value.detail += " · their errors are common to all points";

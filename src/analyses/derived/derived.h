@@ -27,6 +27,7 @@ struct DerivedFormula {
 Result<std::vector<DerivedFormula>> derivedFormulas(std::string_view text);
 
 enum class DerivedErrors { Automatic, FirstOrder, Simulated };
+DerivedErrors derivedErrors(std::string_view key); // "automatic", "first-order", "simulated"
 
 struct DerivedTask {
     std::vector<DerivedFormula> formulas;

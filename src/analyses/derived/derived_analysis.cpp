@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Derived numbers as a kind: it takes analyses of any kind and the attributes of its dataset.
-#include "analyses/derived/derived.h"
+#include "analyses/derived/names.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
 
@@ -32,11 +32,6 @@ const KindInfo& info() {
                             "draws what it rests "
                             "on 40 000 times: for ratios and powers of what is little known.")}};
     return kind;
-}
-
-DerivedErrors errorsOf(std::string_view key) {
-    if (key == "first-order") return DerivedErrors::FirstOrder;
-    return key == "simulated" ? DerivedErrors::Simulated : DerivedErrors::Automatic;
 }
 
 struct DerivedDetail final : Detail {
@@ -87,7 +82,7 @@ Result<AnalysisResult> derivedFrom(const std::string& text, DerivedTask wanted) 
 
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
     DerivedTask wanted{
-        .formulas = {}, .sources = {}, .errors = errorsOf(info().text(task.spec.settings, "errors"))};
+        .formulas = {}, .sources = {}, .errors = derivedErrors(info().text(task.spec.settings, "errors"))};
     if (!task.inputs.empty()) {
         wanted.attributes = task.inputs[0].attributes;
         wanted.attributeUnits = task.inputs[0].attributeUnits;
@@ -97,7 +92,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
         const auto& quantities = task.analyses[k]->quantities;
         const bool isOfIt =
             std::ranges::any_of(quantities, [&](const Quantity& q) { return q.member == of; });
-        wanted.sources.push_back({.name = std::string(1, static_cast<char>('A' + k)),
+        wanted.sources.push_back({.name = std::string(1, DerivedNames::letterOf(k)),
                                   .result = task.analyses[k].get(),
                                   .member = isOfIt ? of : DatasetId{}});
     }
@@ -119,7 +114,7 @@ std::vector<InputSlot> slotsOfAnalyses() {
     std::vector<InputSlot> all = {{.key = "dataset", .label = "Dataset", .of = "dataset"}};
     for (std::size_t k = 0; k < kMost; ++k)
         all.push_back({.key = fmt::format("analysis-{}", k + 1),
-                       .label = std::string(1, static_cast<char>('A' + k)),
+                       .label = std::string(1, DerivedNames::letterOf(k)),
                        .of = "analysis",
                        .fewest = 0,
                        .eager = k == 0});
@@ -127,6 +122,11 @@ std::vector<InputSlot> slotsOfAnalyses() {
 }
 
 } // namespace
+
+DerivedErrors derivedErrors(std::string_view key) {
+    if (key == "first-order") return DerivedErrors::FirstOrder;
+    return key == "simulated" ? DerivedErrors::Simulated : DerivedErrors::Automatic;
+}
 
 AnalysisKind derivedAnalysis() {
     return {.info = info(), .slots = slotsOfAnalyses(), .compute = compute, .costly = false};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/derived/derived.h"
 #include "base/text.h"
+#include "formula/lines.h"
 
 #include <fmt/format.h>
 #include <set>
@@ -24,10 +25,8 @@ Result<std::vector<DerivedFormula>> derivedFormulas(std::string_view text) {
             };
             DerivedFormula f{.line = number};
             std::string_view head, body = line;
-            const auto equals = line.find('=');
-            const bool named =
-                equals != line.npos && (equals + 1 >= line.size() || line[equals + 1] != '=') &&
-                (equals == 0 || std::string_view("<>!=").find(line[equals - 1]) == std::string_view::npos);
+            const std::size_t equals = formula::equalsIn(line);
+            const bool named = equals != line.npos;
             if (named) head = trimmed(line.substr(0, equals)), body = line.substr(equals + 1);
             if (const auto bracket = head.find('['); bracket != head.npos) {
                 if (!head.ends_with(']')) return wrong("A unit in brackets has to stand just before the =.");

@@ -5,7 +5,6 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "draw/markup.h"
-#include "session/result_grid.h"
 
 #include <QColor>
 #include <QIcon>
@@ -23,11 +22,6 @@ struct InLong { // the columns of the long form
     enum { Name, Analysed, Quantity, Value, Error, Unit, State, Count };
 };
 
-QString valueText(const evaluate::ResultRow& row) {
-    const ValueText t = shownValue(row);
-    return text(t.value) + (t.error.empty() ? QString() : " ± " + text(t.error));
-}
-
 // Texts as numbers in their alphabetical order.
 std::vector<double> ranksOf(const std::vector<std::string>& texts) {
     std::unordered_map<std::string_view, double> known;
@@ -42,23 +36,6 @@ std::vector<double> ranksOf(const std::vector<std::string>& texts) {
 }
 
 } // namespace
-
-void layWide(ResultsContent& c) {
-    const Table all = wideResults(c.project, {}, c.datasets); // names and attributes alone
-    c.attributes = all;
-    std::unordered_map<DatasetId, int> line;
-    for (int k = 0; k < std::ssize(c.datasets); ++k) line.emplace(c.datasets[static_cast<std::size_t>(k)], k);
-    std::vector<std::string> headings = wideHeadings(c.project, c.rows);
-    std::unordered_map<std::string_view, std::size_t> places;
-    for (std::size_t r = 0; r < c.rows.size(); ++r) {
-        const auto [at, fresh] = places.try_emplace(headings[r], c.quantities.size());
-        if (fresh)
-            c.quantities.push_back({headings[r], c.rows[r].unit, std::vector<int>(c.datasets.size(), -1)});
-        const auto where = line.find(c.rows[r].dataset);
-        if (where != line.end())
-            c.quantities[at->second].rows[static_cast<std::size_t>(where->second)] = static_cast<int>(r);
-    }
-}
 
 void ResultsModel::show(std::shared_ptr<const ResultsContent> content) {
     beginResetModel();
@@ -78,7 +55,7 @@ int ResultsModel::rowCount(const QModelIndex& parent) const {
 int ResultsModel::columnCount(const QModelIndex& parent) const {
     if (parent.isValid() || !content_) return 0;
     return content_->wide
-               ? static_cast<int>(content_->attributes.columns.size() + content_->quantities.size())
+               ? static_cast<int>(content_->grid.attributes.columns.size() + content_->grid.quantities.size())
                : InLong::Count;
 }
 
@@ -86,9 +63,9 @@ const evaluate::ResultRow* ResultsModel::rowAt(const QModelIndex& index) const {
     if (!content_ || !index.isValid() || index.row() >= std::ssize(order_)) return nullptr;
     const std::size_t place = order_[static_cast<std::size_t>(index.row())];
     if (!content_->wide) return &content_->rows[content_->shown[place]];
-    const int q = index.column() - static_cast<int>(content_->attributes.columns.size());
-    if (q < 0 || q >= std::ssize(content_->quantities)) return nullptr;
-    const int row = content_->quantities[static_cast<std::size_t>(q)].rows[place];
+    const int q = index.column() - static_cast<int>(content_->grid.attributes.columns.size());
+    if (q < 0 || q >= std::ssize(content_->grid.quantities)) return nullptr;
+    const int row = content_->grid.quantities[static_cast<std::size_t>(q)].rows[place];
     return row < 0 ? nullptr : &content_->rows[static_cast<std::size_t>(row)];
 }
 
@@ -100,7 +77,7 @@ std::vector<evaluate::ResultRow> ResultsModel::shownRows() const {
         return out;
     }
     for (std::size_t place : order_)
-        for (const auto& q : content_->quantities)
+        for (const auto& q : content_->grid.quantities)
             if (q.rows[place] >= 0) out.push_back(content_->rows[static_cast<std::size_t>(q.rows[place])]);
     return out;
 }
@@ -153,7 +130,7 @@ QVariant ResultsModel::longData(std::size_t place, int column, int role) const {
 }
 
 QVariant ResultsModel::wideData(std::size_t place, int column, int role) const {
-    const auto& attributes = content_->attributes.columns;
+    const auto& attributes = content_->grid.attributes.columns;
     if (column < std::ssize(attributes)) {
         const Column& c = attributes[static_cast<std::size_t>(column)];
         if (role == Qt::TextAlignmentRole)
@@ -161,13 +138,13 @@ QVariant ResultsModel::wideData(std::size_t place, int column, int role) const {
         if (role != Qt::DisplayRole || c.cells->state(place) != CellState::Fine) return {};
         return text(cellText(c, place));
     }
-    const auto& q = content_->quantities[static_cast<std::size_t>(column - std::ssize(attributes))];
+    const auto& q = content_->grid.quantities[static_cast<std::size_t>(column - std::ssize(attributes))];
     if (role == Qt::TextAlignmentRole) return QVariant::fromValue(Qt::AlignVCenter | Qt::AlignRight);
     if (q.rows[place] < 0) return {};
     const evaluate::ResultRow& row = content_->rows[static_cast<std::size_t>(q.rows[place])];
     if (role == Qt::ForegroundRole) return row.good ? QVariant() : QVariant(theme().warning);
     if (role == Qt::ToolTipRole) return row.good ? QVariant() : QVariant(text(row.state));
-    return role == Qt::DisplayRole ? QVariant(valueText(row)) : QVariant();
+    return role == Qt::DisplayRole ? QVariant(text(shownValue(row).text())) : QVariant();
 }
 
 QVariant ResultsModel::data(const QModelIndex& index, int role) const {
@@ -183,15 +160,15 @@ QVariant ResultsModel::headerData(int section, Qt::Orientation orientation, int 
                                  tr("±"),       tr("Unit"),     tr("State")};
         return section < InLong::Count ? names[section] : QString();
     }
-    const auto& attributes = content_->attributes.columns;
+    const auto& attributes = content_->grid.attributes.columns;
     const bool own = section < std::ssize(attributes);
-    if (!own && section - std::ssize(attributes) >= std::ssize(content_->quantities)) return {};
+    if (!own && section - std::ssize(attributes) >= std::ssize(content_->grid.quantities)) return {};
     const std::string& name =
         own ? attributes[static_cast<std::size_t>(section)].name
-            : content_->quantities[static_cast<std::size_t>(section - std::ssize(attributes))].name;
+            : content_->grid.quantities[static_cast<std::size_t>(section - std::ssize(attributes))].name;
     const std::string& unit =
         own ? attributes[static_cast<std::size_t>(section)].unit
-            : content_->quantities[static_cast<std::size_t>(section - std::ssize(attributes))].unit;
+            : content_->grid.quantities[static_cast<std::size_t>(section - std::ssize(attributes))].unit;
     return text(name) + (unit.empty() ? QString() : " (" + text(draw::unitPlain(unit)) + ")");
 }
 
@@ -200,13 +177,13 @@ std::vector<double> ResultsModel::keysOf(int column) const {
     std::vector<double> numbers;
     std::vector<std::string> words;
     if (c.wide) {
-        const auto& attributes = c.attributes.columns;
+        const auto& attributes = c.grid.attributes.columns;
         if (column < std::ssize(attributes)) {
             const Column& a = attributes[static_cast<std::size_t>(column)];
             if (!a.isNumeric()) return ranksOf(a.cells->texts);
             return {a.numbers().begin(), a.numbers().end()};
         }
-        for (int row : c.quantities[static_cast<std::size_t>(column - std::ssize(attributes))].rows)
+        for (int row : c.grid.quantities[static_cast<std::size_t>(column - std::ssize(attributes))].rows)
             numbers.push_back(row < 0 ? NAN : c.rows[static_cast<std::size_t>(row)].value);
         return numbers;
     }

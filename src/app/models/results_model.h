@@ -3,7 +3,7 @@
 // with a column for each quantity. Cells are made when they are looked at; sorting moves places only.
 #pragma once
 
-#include "evaluate/results.h"
+#include "session/result_grid.h"
 
 #include <QAbstractTableModel>
 #include <memory>
@@ -17,16 +17,8 @@ struct ResultsContent {
     std::vector<std::size_t> shown;  // long: which, in their order
     std::vector<DatasetId> datasets; // wide: which
     bool wide = false;
-    Table attributes; // wide: the dataset's name and its attributes
-    struct Quantity {
-        std::string name, unit;
-        std::vector<int> rows; // by dataset the place in `rows`; −1: it has none
-    };
-    std::vector<Quantity> quantities; // wide
+    WideGrid grid; // wide
 };
-
-// Fills in what the wide form needs. Cost: linear.
-void layWide(ResultsContent& content);
 
 class ResultsModel final : public QAbstractTableModel {
     Q_OBJECT

@@ -24,10 +24,7 @@ namespace {
 constexpr int kRow = 22, kNarrowest = 96, kWidest = 230;
 
 QString numberText(const analyses::Quantity& q) {
-    const ValueText t = readableWithError(q.value, q.se);
-    QString out = text(t.value);
-    if (!t.error.empty()) out += " ± " + text(t.error);
-    return out;
+    return text(readableWithError(q.value, q.se).text());
 }
 
 // The names of all rows, in order of first appearance: of fits of different models what they have in common

@@ -27,8 +27,7 @@ namespace jointer::app {
 namespace {
 
 QString withError(const analyses::Quantity& q) {
-    const ValueText t = readableWithError(q.value, q.se);
-    return text(t.value) + (t.error.empty() ? QString() : " ± " + text(t.error));
+    return text(readableWithError(q.value, q.se).text());
 }
 
 } // namespace

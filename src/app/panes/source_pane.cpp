@@ -15,10 +15,7 @@ namespace jointer::app {
 namespace {
 
 QString valueText(const evaluate::ResultRow& row) {
-    const ValueText t = shownValue(row);
-    return (text(t.value) + (t.error.empty() ? "" : " ± " + text(t.error)) + " " +
-            text(draw::unitPlain(row.unit)))
-        .trimmed();
+    return (text(shownValue(row).text()) + " " + text(draw::unitPlain(row.unit))).trimmed();
 }
 
 } // namespace

@@ -12,8 +12,7 @@ namespace jointer::app {
 namespace {
 
 std::string withError(const analyses::Measured& m) {
-    const ValueText t = readableWithError(m.value, m.se);
-    return t.value + (t.error.empty() ? "" : " ± " + t.error);
+    return readableWithError(m.value, m.se).text();
 }
 
 } // namespace

@@ -15,8 +15,7 @@ std::string saysOf(const analyses::PeaksDetail& shown, std::size_t k) {
     const analyses::PlannedPeak& p = shown.plan.peaks[k];
     const auto with = [&](const models::PeakNumber& n) {
         const double se = shown.report.provisional ? std::nan("") : shown.errorOf(p, n);
-        const ValueText t = readableWithError(n.value, se);
-        return t.value + (t.error.empty() ? "" : " ± " + t.error);
+        return readableWithError(n.value, se).text();
     };
     const analyses::PeakNumbers& n = shown.numbers[k];
     const std::string& unit = shown.taken->members.front().curve->xMeaning.unit;

@@ -184,7 +184,7 @@ void ResultsStage::refresh() {
         c->shown = filter.rows(project, c->rows);
         if (wide) {
             c->datasets = filter.datasets(project, c->rows);
-            layWide(*c);
+            c->grid = wideGrid(project, c->rows, c->datasets);
         }
         return [this, c] {
             const int before = std::max(0, grid_->currentIndex().row());
@@ -199,7 +199,7 @@ void ResultsStage::refresh() {
                                 : tr("No number fits the filter."));
             empty_->setVisible(rows == 0);
             grid_->setVisible(rows > 0);
-            const int first = c->wide ? static_cast<int>(c->attributes.columns.size()) : 0;
+            const int first = c->wide ? static_cast<int>(c->grid.attributes.columns.size()) : 0;
             if (rows > 0)
                 grid_->setCurrentIndex(
                     model_->index(std::min(before, rows - 1), std::min(first, model_->columnCount() - 1)));

@@ -48,10 +48,8 @@ std::string quantityText(const analyses::Quantity& q, std::string_view form, boo
         number = inParentheses(q.value, q.se, digits ? static_cast<int>(*digits) : 1);
     else if (digits)
         number = withDigits(q.value, q.se, static_cast<int>(*digits));
-    else {
-        const ValueText t = readableWithError(q.value, q.se);
-        number = t.value + (t.error.empty() ? "" : " ± " + t.error);
-    }
+    else
+        number = readableWithError(q.value, q.se).text();
     if (q.unit.empty() || !withUnit) return number;
     const bool both = number.find(" ± ") != number.npos;
     return (both ? "(" + number + ")" : number) + "\u2009" + unitMarkup(q.unit);
