@@ -23,6 +23,10 @@ Json groupJson(const analyses::GroupSummary& g) {
     j["ci"] = {number(g.low), number(g.high)};
     j["whiskers"] = {number(g.whiskers.first), number(g.whiskers.second)};
     j["outliers"] = g.outliers;
+    if (g.limited.below > 0) {
+        j["below_limit"] = g.limited.below;
+        j["mean_at_least"] = number(g.limited.meanAtLeast);
+    }
     j["normality"] = {{"w", number(g.normality.w)}, {"p", number(g.normality.p)}};
     return j;
 }
@@ -94,6 +98,8 @@ public:
         app.add_option("--against", against_, "Of one group: the mean that it may have");
         app.add_option("--type", type_, "Sums of squares of two factors: II or III");
         app.add_option("--outliers", outliers_, "By fences, deviates or median");
+        app.add_option("--below-limit", below_,
+                       "Cells such as \"<0.05\": kept (means of Kaplan and Meier), half or left-out");
         app.add_option("--level", level_, "Of the intervals");
         app.add_flag("--json", json_, "As JSON");
     }
@@ -178,7 +184,8 @@ private:
                                  : type_ == "II" || type_ == "2" ? "2"
                                                                  : type_;
         const Assignments given = {{"test", test},        {"level", level_}, {"control", control_},
-                                   {"against", against_}, {"squares", type}, {"outliers", outliers_}};
+                                   {"against", against_}, {"squares", type}, {"outliers", outliers_},
+                                   {"below", below_}};
         for (const auto& [key, text] : given)
             if (!text.empty())
                 if (auto good = ColumnCommand::set(analyses::groupsSettings(), {{key, text}}, a.settings);
@@ -232,7 +239,7 @@ private:
     }
 
     InputOptions input_;
-    std::string column_, columns_, subject_, control_, type_, outliers_, level_, against_;
+    std::string column_, columns_, subject_, control_, type_, outliers_, level_, against_, below_;
     std::vector<std::string> by_, tests_;
     bool json_ = false;
 };

@@ -41,7 +41,7 @@ struct Curve {
     std::vector<double> y;                       // mean of the replicates where there are several
     std::vector<std::vector<double>> replicates; // r columns of n values; empty: y is single
     // Further predictors, x2, x3…, with n values each; of groups a second factor and the subject, by their
-    // categories.
+    // categories, and the limit below which a value is known to lie.
     std::vector<std::vector<double>> more;
     std::vector<double> sigma;                   // standard uncertainty of y; empty: not known
     std::vector<double> sigmaX;

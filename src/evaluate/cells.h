@@ -16,4 +16,8 @@ inline AxisMeaning meaningOf(const Column& c) {
     return {c.name, c.unit, c.kind == ColumnKind::DateTime || c.kind == ColumnKind::Date};
 }
 
+// The limit below which the value of a cell is known to lie: "<0.05", "≤ 0,05". NaN: it is no such cell, or
+// its text tells no number.
+double limitAt(const Column& c, std::size_t row);
+
 } // namespace jointer::evaluate

@@ -13,7 +13,8 @@ namespace jointer::stats {
 struct Group {
     std::string name;
     std::vector<double> values;
-    std::size_t missing = 0; // cells without a value, which are not among them
+    std::size_t missing = 0;      // cells without a value, which are not among them
+    std::vector<double> limits{}; // of further values, which are only known to lie below these
 };
 
 // Values by the levels of two factors at once.

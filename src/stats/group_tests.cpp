@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "stats/group_tests.h"
 
+#include "stats/limits.h"
 #include "stats/normality.h"
 #include "stats/summary.h"
 #include "stats/test_tools.h"
@@ -121,6 +122,20 @@ std::string lacks(const TestKind& t, const Design& d) {
     return {};
 }
 
+// Tests of groups by ranks, which hold values that are only known to lie below a limit.
+bool isByRanks(std::string_view test) {
+    return test == "mann-whitney" || test == "kruskal-wallis" || test == "dunn";
+}
+
+Result<TestResult> runByRanks(const TestKind& t, const Design& design) {
+    auto out = t.run(withTiedLimits(design));
+    if (!out) return out;
+    out->difference = out->low = out->high = NAN; // a shift of values that are not known
+    out->differenceOf.clear();
+    out->notes.push_back("Whatever lies below the highest limit is taken as equal and least.");
+    return out;
+}
+
 } // namespace
 
 std::span<const TestKind> groupTests() {
@@ -141,7 +156,7 @@ Result<TestResult> runTest(std::string_view key, const Design& design) {
     }
     if (const std::string why = lacks(*t, design); !why.empty())
         return failure("test", fmt::format("{} {}.", t->name, why));
-    return t->run(design);
+    return isByRanks(t->key) && hasLimits(design) ? runByRanks(*t, design) : t->run(design);
 }
 
 std::string probabilityText(double p) {
@@ -158,6 +173,11 @@ Proposal proposedTests(const Design& d) {
     if (d.factors) return {{"two-way-anova"}, "Two factors at once."};
     if (d.repeated && k == 2) return {{"paired"}, "Two groups with a value of each subject in both."};
     if (d.repeated) return {{"repeated-measures"}, "Several groups with a value of each subject in all."};
+    if (hasLimits(d) && k > 1) {
+        static const std::string kWhy =
+            "Independent groups with values below a limit, which have ranks but no mean of their own.";
+        return k == 2 ? Proposal{{"mann-whitney"}, kWhy} : Proposal{{"kruskal-wallis", "dunn"}, kWhy};
+    }
     if (k == 2)
         return {{"welch"},
                 "Two groups that are independent of each other; their variances need not be equal."};
@@ -258,11 +278,16 @@ std::vector<Assumption> assumptionsOf(const TestResult& result, const Design& d)
         if (takes->normal) out.push_back(normality(d, takes->differences, takes->ifNotNormal));
         if (takes->spread) out.push_back(equalSpread(d, takes->ifNotEqual));
     }
-    if (result.test == "mann-whitney" || result.test == "kruskal-wallis" || result.test == "dunn")
+    if (isByRanks(result.test))
         out.push_back({"It compares medians only where the groups are spread alike; else it tells which "
                        "tends to be larger.",
                        false,
                        {}});
+    if (hasLimits(d) && !isByRanks(result.test))
+        out.push_back({"Values below a limit are left out, which moves the means up.", true,
+                       d.groups.size() == 2  ? "mann-whitney"
+                       : d.groups.size() > 2 ? "kruskal-wallis"
+                                             : ""});
     const TestKind* kind = findTest(result.test);
     const bool ofSubjects = kind && (kind->needs == Needs::Pairs || kind->needs == Needs::Blocks);
     out.push_back({ofSubjects ? "The subjects are independent of each other: no test can see that."

@@ -228,3 +228,62 @@ TEST(Groups, EveryTestRunsFromTheWindowsSettings) {
         EXPECT_TRUE(l.outcome->find("p of " + kind.key)) << kind.key;
     }
 }
+
+namespace {
+
+// Chlorine of two ponds, some of it below what the method sees.
+Laid ponds() {
+    Laid l;
+    Column level = numberColumn("level", "mg/L", {0.3, NAN, 0.7, 0.5, NAN, 1.2, 2.5, 1.9, NAN, 2.2, NAN});
+    auto cells = std::make_shared<Cells>(*level.cells);
+    cells->states.assign(11, CellState::Fine);
+    for (const auto& [row, text] : {std::pair(1U, "<0.2"), {4U, "< 0,1"}, {8U, "≤ 0.5"}}) {
+        cells->states[row] = CellState::Below;
+        cells->originals[row] = text;
+    }
+    cells->states[10] = CellState::Missing;
+    level.cells = cells;
+    l.table.columns = {textColumn("pond", {"a", "a", "a", "a", "a", "b", "b", "b", "b", "b", "b"}), level};
+    l.roles = {{Role::Y, 1}, {Role::Class, 0}};
+    return l;
+}
+
+} // namespace
+
+TEST(Groups, ValuesBelowALimitAreKeptAsSuch) {
+    Laid l = ponds();
+    const GroupsDetail* d = l.compare();
+    ASSERT_TRUE(d);
+    EXPECT_THAT(d->design.groups[0].limits, ElementsAre(0.2, 0.1));
+    EXPECT_THAT(d->design.groups[1].limits, ElementsAre(0.5));
+    EXPECT_EQ(d->groups[1].numbers.n, 5U);
+    EXPECT_EQ(d->groups[1].numbers.missing, 1U); // the empty cell, not the limit
+    // (0.7 + 0.5 + 0.3)/5 and the rest, two fifths, at the lowest limit.
+    EXPECT_NEAR(d->groups[0].numbers.mean, 0.3 + 0.4 * 0.1, 1e-12);
+    EXPECT_EQ(d->tests[0].result.test, "mann-whitney");
+    EXPECT_THAT(l.outcome->detail, HasSubstr("3 values below a limit: kept as limits"));
+    EXPECT_THAT(l.outcome->detail, HasSubstr("40 % of “a” lies below all that was measured"));
+    EXPECT_THAT(l.outcome->detail, HasSubstr("at least 0.3 mg/L"));
+    l.settings.set("below", Value(std::string("half")));
+    d = l.compare();
+    ASSERT_TRUE(d);
+    EXPECT_THAT(d->design.groups[0].values, ElementsAre(0.3, 0.1, 0.7, 0.5, 0.05));
+    EXPECT_EQ(d->tests[0].result.test, "welch");
+    EXPECT_THAT(l.outcome->detail, HasSubstr("taken as half the limit, as was asked for"));
+    l.settings.set("below", Value(std::string("left-out")));
+    d = l.compare();
+    ASSERT_TRUE(d);
+    EXPECT_THAT(d->design.groups[0].values, ElementsAre(0.3, 0.7, 0.5));
+    EXPECT_EQ(d->groups[0].numbers.missing, 2U);
+}
+
+TEST(Groups, AMeanWithALimitInItIsALimit) {
+    Laid l = ponds();
+    l.table.columns.push_back(textColumn("sampler", {"s", "s", "t", "u", "v", "s", "t", "t", "u", "u", "v"}));
+    l.roles.emplace_back(Role::Label, 2);
+    const GroupsDetail* d = l.compare();
+    ASSERT_TRUE(d);
+    // s: 0.3 and below 0.2 → below 0.25; v: below 0.1; t 0.7, u 0.5.
+    EXPECT_THAT(d->design.groups[0].limits, testing::UnorderedElementsAre(0.25, 0.1));
+    EXPECT_THAT(d->design.groups[1].limits, testing::UnorderedElementsAre((0.5 + 2.2) / 2));
+}

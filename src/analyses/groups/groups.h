@@ -4,6 +4,7 @@
 
 #include "analyses/analysis.h"
 #include "stats/group_tests.h"
+#include "stats/limits.h"
 #include "stats/normality.h"
 #include "stats/summary.h"
 
@@ -17,6 +18,8 @@ struct GroupSummary {
     std::pair<double, double> whiskers;
     std::vector<double> outliers;
     stats::Normality normality{NAN, NAN};
+    stats::LimitedSummary
+        limited{}; // where some lie below a limit: then mean, SD, quartiles and interval come from here
 };
 
 struct GroupTest {
@@ -34,9 +37,16 @@ struct GroupsDetail : Detail {
 
 const GroupsDetail* groupsDetail(const AnalysisResult& result); // nullptr: of another kind
 
-// Values of a dataset of groups (its x are categories) as an experiment has laid them out. Several values of one subject in a group
-// are averaged. `notes` tells of that, and of what is left out.
-stats::Design designOf(const Curve& curve, std::vector<std::string>& notes);
+enum class BelowLimit {
+    Kept,
+    Half,
+    LeftOut
+}; // how values are taken that are only known to lie below a limit
+
+// Values of a dataset of groups (its x are categories) as an experiment has laid them out. Several values of
+// one subject in a group are averaged. `notes` tells of that, of values below a limit and of what is left
+// out.
+stats::Design designOf(const Curve& curve, BelowLimit below, std::vector<std::string>& notes);
 
 // What p says, in words: "A difference this large would come by chance in 2 of 100 such experiments…".
 std::string meaningOfP(double p);

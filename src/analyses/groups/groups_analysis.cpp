@@ -38,6 +38,12 @@ const KindInfo& groupsSettings() {
                        "Of two factors with unequal numbers: each factor beside the other (II), or each term "
                        "beside all others (III).",
                        {.group = kDetails}),
+                choice("below", "Below a limit",
+                       {{"kept", "kept as limits"}, {"half", "half the limit"}, {"left-out", "left out"}},
+                       "Cells such as “< 0.05”: kept, with means after Kaplan and Meier and tests by ranks; "
+                       "or taken as a "
+                       "number, or left out.",
+                       {.group = kDetails}),
                 choice("outliers", "Outliers",
                        {{"fences", "Tukey’s fences"},
                         {"deviates", "extreme deviates"},
@@ -65,6 +71,21 @@ const GroupsDetail* groupsDetail(const AnalysisResult& result) {
 
 namespace {
 
+// What is said of a group in which some values are only known to lie below a limit.
+void takeLimits(const stats::Group& g, double level, GroupSummary& s) {
+    s.limited = stats::summariseWithLimits(g.values, g.limits);
+    const double half = stats::meanHalfWidth(s.limited, level);
+    stats::Summary& n = s.numbers;
+    n.n = s.limited.n;
+    n.mean = s.limited.mean, n.sem = s.limited.sem, n.sd = s.limited.sd;
+    n.q1 = s.limited.q1, n.median = s.limited.median, n.q3 = s.limited.q3;
+    n.min = n.skewness = n.kurtosis = NAN;
+    s.low = n.mean - half, s.high = n.mean + half;
+    s.whiskers = {NAN, NAN};
+    s.outliers.clear();
+    s.normality = {NAN, NAN};
+}
+
 GroupSummary summaryOf(const stats::Group& g, double place, double level, stats::OutlierRule rule) {
     std::vector<double> sorted = g.values; // once: all of these put them in order
     std::ranges::sort(sorted);
@@ -77,7 +98,12 @@ GroupSummary summaryOf(const stats::Group& g, double place, double level, stats:
     s.low = s.numbers.mean - half, s.high = s.numbers.mean + half;
     s.outliers = stats::outliersOf(sorted, rule);
     s.normality = stats::shapiroWilk(sorted);
+    if (!g.limits.empty()) takeLimits(g, level, s);
     return s;
+}
+
+BelowLimit belowLimitOf(const std::string& key) {
+    return key == "half" ? BelowLimit::Half : key == "left-out" ? BelowLimit::LeftOut : BelowLimit::Kept;
 }
 
 stats::OutlierRule ruleOf(const std::string& key) {
@@ -279,6 +305,10 @@ NamedTable tableOf(const GroupsDetail& d, const std::string& unit) {
         columnOf(d, "median", unit, [](const GroupSummary& g) { return g.numbers.median; }),
         columnOf(d, "outliers", "",
                  [](const GroupSummary& g) { return static_cast<double>(g.outliers.size()); })};
+    if (stats::hasLimits(d.design))
+        t.table.columns.push_back(columnOf(d, "below a limit", "", [](const GroupSummary& g) {
+            return static_cast<double>(g.limited.below);
+        }));
     return t;
 }
 
@@ -307,6 +337,33 @@ Result<void> runTests(const stats::Proposal& proposal, GroupsDetail& d, std::vec
     return {};
 }
 
+// Steps change values, and not the limits beside them.
+BelowLimit belowLimitFor(const Task& task, const Curve& curve, std::vector<Issue>& issues) {
+    const BelowLimit asked = belowLimitOf(groupsSettings().text(task.spec.settings, "below"));
+    const bool limited = curve.more.size() > 2;
+    if (!limited || !task.inputs[0].stepped || asked == BelowLimit::LeftOut) return asked;
+    issues.push_back(
+        {"steps",
+         "Values below a limit are left out: the steps of the protocol change what was measured.",
+         {}});
+    return BelowLimit::LeftOut;
+}
+
+void tellLimits(const GroupSummary& g, const std::string& unit, std::vector<std::string>& notes) {
+    const stats::LimitedSummary& s = g.limited;
+    if (!(s.unknownShare > 0)) return;
+    const std::string share =
+        fmt::format("{:.0f} % of “{}” lies below all that was measured", 100 * s.unknownShare, g.name);
+    if (std::isnan(s.mean))
+        notes.push_back(share + ".");
+    else if (std::isnan(s.meanAtLeast))
+        notes.push_back(share + ": its mean is at most the one given.");
+    else
+        notes.push_back(
+            fmt::format("{}: its mean is at most the one given, and at least {} where no value is negative.",
+                        share, withUnit(readableNumber(s.meanAtLeast, 3), unit)));
+}
+
 Result<AnalysisResult> compute(const Task& task, const Taken&) {
     if (task.inputs.empty()) return failure("no-input", "This comparison has no dataset.");
     const auto curve = pointsWithin(task.inputs[0]);
@@ -315,18 +372,19 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
                        "This dataset has no groups: make one of the kind “groups” from its table (Data, "
                        "“Make dataset…”), with a column that says which group a row belongs to.");
     auto d = std::make_shared<GroupsDetail>();
-    d->design = designOf(*curve, d->notes);
+    std::vector<Issue> issues;
+    d->design = designOf(*curve, belowLimitFor(task, *curve, issues), d->notes);
     if (const auto good = takeSettings(task.spec.settings, d->design); !good)
         return std::unexpected(good.error());
-    const bool none =
-        std::ranges::all_of(d->design.groups, [](const stats::Group& g) { return g.values.empty(); });
+    const bool none = std::ranges::all_of(
+        d->design.groups, [](const stats::Group& g) { return g.values.empty() && g.limits.empty(); });
     if (!d->design.counts && none)
         return failure("no-points", "There are no values to compare: all are missing or left out.");
     const auto rule = ruleOf(groupsSettings().text(task.spec.settings, "outliers"));
     for (std::size_t k = 0; k < d->design.groups.size(); ++k)
         d->groups.push_back(
             summaryOf(d->design.groups[k], static_cast<double>(k + 1), d->design.level, rule));
-    std::vector<Issue> issues;
+    for (const GroupSummary& g : d->groups) tellLimits(g, curve->yMeaning.unit, d->notes);
     if (const auto run = runTests(testsOf(task.spec.settings, d->design), *d, issues); !run)
         return std::unexpected(run.error());
     const std::string& unit = curve->yMeaning.unit;

@@ -38,6 +38,11 @@ std::vector<double> valuesOf(const Column& c, std::size_t rows, AxisMeaning& mea
     return out;
 }
 
+bool hasLimits(const Column* c) {
+    return std::ranges::any_of(
+        c->cells->originals, [&](const auto& odd) { return c->cells->state(odd.first) == CellState::Below; });
+}
+
 Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     Curve c;
     const Parts parts(table, d.source.roles);
@@ -48,11 +53,13 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     if (parts.by) groups = categoriesOf(*parts.by, parts.rows);
     if (parts.second) second = categoriesOf(*parts.second, parts.rows);
     if (parts.subject) subjects = categoriesOf(*parts.subject, parts.rows);
-    const bool further = parts.second || parts.subject;
+    const bool limited = std::ranges::any_of(parts.lists, hasLimits);
+    const bool further = parts.second || parts.subject || limited;
     if (further) {
-        c.more.resize(2);
+        c.more.resize(2 + limited);
         c.moreMeanings = {{parts.second ? parts.second->name : "", "", false, false, second.names},
                           {parts.subject ? parts.subject->name : "", "", false, false, subjects.names}};
+        if (limited) c.moreMeanings.push_back({"limit", c.yMeaning.unit});
     }
     std::vector<std::pair<double, std::size_t>> order; // group and place in the lists
     std::vector<std::vector<double>> values;
@@ -72,6 +79,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
         if (!further) continue;
         c.more[0].push_back(parts.second ? second.places[row] : std::nan(""));
         c.more[1].push_back(parts.subject ? subjects.places[row] : std::nan(""));
+        if (limited) c.more[2].push_back(limitAt(*parts.lists[place / parts.rows], row));
     }
     c.xMeaning.name = parts.by ? parts.by->name : "group";
     if (!parts.by)
