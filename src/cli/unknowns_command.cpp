@@ -68,8 +68,8 @@ public:
         app.add_option("--dilution", dilution_, "Column of dilution factors");
         app.add_option("--kind", kind_, "Column that says what a row is: standard, blank, unknown");
         app.add_option("--by", by_,
-                       "Interval: slope, or band (where the band of the curve meets the reading)")
-            ->check(CLI::IsMember({"slope", "band"}));
+                       "Interval: slope, band (where the band of the curve meets the reading) or bootstrap")
+            ->check(CLI::IsMember({"slope", "band", "bootstrap"}));
         app.add_flag("--rank", rank_,
                      "Which curves would serve: each level left out and read back by the others");
     }

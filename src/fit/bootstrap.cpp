@@ -5,33 +5,19 @@
 #include "fit/attempt.h"
 #include "fit/inference.h"
 #include "fit/robust.h"
+#include "numerics/random.h"
 
 #include <algorithm>
 #include <boost/math/distributions/normal.hpp>
 #include <cmath>
 #include <fmt/format.h>
-#include <random>
 
 namespace jointer::fit {
 
 namespace {
 
+using numerics::Random;
 constexpr int kFewest = 50; // that make an interval
-
-// Own numbers: the library's differ from one implementation to the next.
-class Random {
-public:
-    explicit Random(std::uint64_t seed) : engine_(seed * 0x9E3779B97F4A7C15ULL + 1) {}
-    std::size_t below(std::size_t n) { return static_cast<std::size_t>(uniform() * static_cast<double>(n)); }
-    double normal() {
-        const double u = uniform(), v = uniform();
-        return std::sqrt(-2 * std::log(u)) * std::cos(2 * M_PI * v);
-    }
-
-private:
-    double uniform() { return (static_cast<double>(engine_() >> 11) + 0.5) * 0x1p-53; }
-    std::mt19937_64 engine_;
-};
 
 double sigmaOf(const FitMember& member, std::size_t i) {
     return member.sigma.empty() ? 1 : member.sigma[i];
@@ -100,6 +86,8 @@ double percentile(const std::vector<double>& sorted, double p) {
     const double inside = std::clamp(at, 0.0, last);
     const auto below = static_cast<std::size_t>(inside);
     const std::size_t above = std::min(below + 1, sorted.size() - 1);
+    if (!std::isfinite(sorted[below]) || !std::isfinite(sorted[above]))
+        return sorted[inside - std::floor(inside) < 0.5 ? below : above];
     return sorted[below] + (inside - static_cast<double>(below)) * (sorted[above] - sorted[below]);
 }
 
@@ -168,15 +156,38 @@ void setInterval(auto& quantity, const std::vector<double>& list, double estimat
 
 } // namespace
 
+namespace {
+
+// Empty: it could not be fitted.
+std::vector<std::vector<double>> repetitions(const Repeater& repeater, int count, const Cancellation& stop) {
+    std::vector<std::vector<double>> found(static_cast<std::size_t>(count));
+    parallelRanges(found.size(), 8, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end && !stop.stop_requested(); ++i)
+            found[i] = repeater.repeat(static_cast<int>(i), stop);
+    });
+    return found;
+}
+
+} // namespace
+
+std::pair<double, double> percentiles(std::vector<double> list, double z) {
+    std::ranges::sort(list);
+    const boost::math::normal normal;
+    return {percentile(list, boost::math::cdf(normal, -z)), percentile(list, boost::math::cdf(normal, z))};
+}
+
+std::vector<std::vector<double>> repeatedFits(const FitProblem& problem, const FitReport& report,
+                                              const BootstrapOptions& options, const Cancellation& stop) {
+    auto found = repetitions(Repeater(problem, report, options), options.count, stop);
+    std::erase_if(found, [](const auto& f) { return f.empty(); });
+    return found;
+}
+
 std::vector<Issue> bootstrap(const FitProblem& problem, FitReport& report, const BootstrapOptions& options,
                              const Cancellation& stop) {
     const Repeater repeater(problem, report, options);
     const auto count = static_cast<std::size_t>(options.count);
-    std::vector<std::vector<double>> found(count);
-    parallelRanges(count, 8, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t i = begin; i < end && !stop.stop_requested(); ++i)
-            found[i] = repeater.repeat(static_cast<int>(i), stop);
-    });
+    auto found = repetitions(repeater, options.count, stop);
     std::vector<Issue> warnings;
     const std::vector<double> estimate = repeater.estimate();
     const auto failed = std::ranges::count_if(found, [](const auto& f) { return f.empty(); });

@@ -26,4 +26,13 @@ struct BootstrapOptions {
 std::vector<Issue> bootstrap(const FitProblem& problem, FitReport& report, const BootstrapOptions& options,
                              const Cancellation& stop = {});
 
+// The parameters of such fits, member after member, then whatever is derived of each; those that did not
+// converge are left out. Shape: repetitions × numbers.
+std::vector<std::vector<double>> repeatedFits(const FitProblem& problem, const FitReport& report,
+                                              const BootstrapOptions& options, const Cancellation& stop = {});
+
+// The percentiles at −z and z of a normal distribution; infinite values are taken as ends. Requires: not
+// empty, no NaN.
+std::pair<double, double> percentiles(std::vector<double> list, double z);
+
 } // namespace jointer::fit

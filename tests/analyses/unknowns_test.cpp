@@ -6,6 +6,7 @@
 #include "fit/fit.h"
 #include "project/edit.h"
 
+#include <array>
 #include <gmock/gmock.h>
 #include <random>
 
@@ -159,24 +160,102 @@ TEST(Unknowns, IntervalsHoldTheTruth) {
         std::normal_distribution<double> normal;
         const auto reading = [&](double x) { return c.truth(x) + c.noise(c.truth(x)) * normal(random); };
         int covered = 0, all = 0;
+        std::array<int, 3> coveredBy{}, allBy{}; // the three kinds of intervals
         for (int run = 0; run < 120; ++run) {
             Plate p;
             p.model.kind = c.model;
             p.weights = c.weights;
-            p.interval = run % 2 == 0 ? "slope" : "band";
+            p.interval = run % 3 == 0 ? "slope" : run % 3 == 1 ? "band" : "bootstrap";
             for (double x : {0.5, 1.0, 2.0, 4.0, 6.0, 8.0, 10.0}) p.row("S", x, {reading(x), reading(x)});
             const std::vector<double> truths = {1.5, 3.0, 5.0, 7.0};
             for (double x : truths) p.row("U" + std::to_string(x), kOpen, {reading(x), reading(x)});
             const UnknownsDetail& d = p.read();
             for (std::size_t k = 0; k < truths.size(); ++k) {
                 if (d.samples[k].state != fit::ReadState::InRange) continue;
-                ++all;
-                covered += d.samples[k].low <= truths[k] && truths[k] <= d.samples[k].high;
+                const bool holds = d.samples[k].low <= truths[k] && truths[k] <= d.samples[k].high;
+                ++all, covered += holds;
+                ++allBy[run % 3], coveredBy[run % 3] += holds;
             }
         }
         EXPECT_NEAR(static_cast<double>(covered) / all, 0.95, 0.03) << c.model << " " << c.weights;
+        for (std::size_t k = 0; k < 3; ++k)
+            EXPECT_NEAR(static_cast<double>(coveredBy[k]) / allBy[k], 0.95, 0.05) << c.model << " " << k;
         EXPECT_GE(all, 470) << c.model;
     }
+}
+
+// On a line the repetitions must give the interval of the closed form, but for the luck of a thousand draws.
+TEST(Unknowns, IntervalsByBootstrapAreThoseOfALine) {
+    std::mt19937_64 random(29);
+    Plate p = linePlate(random, 4, 0.004);
+    for (const double x : {0.7, 3.0, 9.0})
+        p.row("U" + std::to_string(x), kOpen, {0.05 + 0.1 * x, 0.05 + 0.1 * x}, 2);
+    const std::vector<Sample> bySlope = p.read().samples;
+    p.interval = "bootstrap";
+    const std::vector<Sample> repeated = p.read().samples;
+    for (std::size_t k = 0; k < 3; ++k) {
+        const double half = bySlope[k].high - bySlope[k].value;
+        EXPECT_EQ(repeated[k].value, bySlope[k].value);
+        EXPECT_NEAR(repeated[k].low, bySlope[k].low, 0.2 * half);
+        EXPECT_NEAR(repeated[k].high, bySlope[k].high, 0.2 * half);
+    }
+    EXPECT_EQ(p.read().samples[0].low, repeated[0].low); // by a seed
+}
+
+// Near a plateau many of the curves never reach the reading: the interval is open there.
+TEST(Unknowns, ABootstrapIntervalIsOpenNearAPlateau) {
+    std::mt19937_64 random(31);
+    std::normal_distribution<double> noise(0, 0.02);
+    const auto reading = [&](double x) { return 0.1 + 1.9 / (1 + std::pow(4 / x, 1.3)) + noise(random); };
+    Plate p;
+    p.model.kind = "logistic-4";
+    p.interval = "bootstrap";
+    for (double x : {0.5, 1.0, 2.0, 4.0, 8.0, 16.0, 64.0, 256.0}) p.row("S", x, {reading(x), reading(x)});
+    p.row("near the top", kOpen, {1.97, 1.975});
+    p.row("in the middle", kOpen, {1.0, 1.01});
+    const UnknownsDetail& d = p.read();
+    if (d.samples[0].state == fit::ReadState::InRange) {
+        EXPECT_GT(d.samples[0].high, 256);
+    }
+    EXPECT_LT(d.samples[1].high, 4.5);
+    EXPECT_GT(d.samples[1].low, 3);
+}
+
+TEST(Unknowns, SeriesOfStandardsMayShareACurve) {
+    // Each with half of the rows; the curve of both is that of one table with all.
+    std::mt19937_64 random(41);
+    Plate p = linePlate(random, 1, 0.004);
+    Plate second = linePlate(random, 1, 0.004);
+    Plate both = p;
+    for (std::size_t i = 0; i < second.x.size(); ++i) both.row("S", second.x[i], {second.y[0][i]});
+    for (Plate* all : {&p, &both}) all->row("U", kOpen, {0.35});
+    const Sample want = both.read().samples.at(0);
+    p.read();
+    Table t{.name = "second"};
+    t.columns = {numberColumn("conc", "mg/L", second.x), numberColumn("A", "", second.y[0])};
+    Project project = *edits::addTable(t).apply(p.project);
+    const Table& own = project.tables[1];
+    Dataset further{.name = "second", .source = {.kind = "columns", .table = own.id}};
+    further.source.roles = {{Role::X, own.columns[0].id}, {Role::Y, own.columns[1].id}};
+    project = *edits::addDataset(further).apply(project);
+    const auto readWith = [&](Treatment treatment) {
+        Analysis fit = project.analyses[0];
+        fit.inputs = {fit.inputs[0], {.dataset = project.datasets[1].id}};
+        for (const char* name : {"intercept", "slope"})
+            fit.parameters.push_back({.name = name, .treatment = treatment});
+        project.analyses = project.analyses.with(fit);
+        return evaluate::Evaluator().analysis(project, project.analyses[1]);
+    };
+    const auto shared = readWith(Treatment::Shared);
+    ASSERT_TRUE(shared.exists()) << shared.result.error().text;
+    const UnknownsDetail& d = *unknownsDetail(*shared);
+    EXPECT_NEAR(d.samples.at(0).value, want.value, 1e-9);
+    EXPECT_NEAR(d.samples[0].se, want.se, 1e-9);
+    EXPECT_EQ(d.standards.size(), 12U);
+    // Curves of their own are no standard curve.
+    const auto apart = readWith(Treatment::Free);
+    ASSERT_FALSE(apart.exists());
+    EXPECT_EQ(apart.result.error().code, "several-curves");
 }
 
 TEST(Unknowns, WhatCannotBeReadIsSaidAndHasNoNumber) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/unknowns/serving_curves.h"
 
-#include "fit/inversion.h"
+#include "analyses/unknowns/standard_curve.h"
 
 #include <algorithm>
 #include <cmath>
@@ -35,17 +35,7 @@ double readBack(const fit::FitProblem& points, double reading, double low, doubl
                 const Cancellation& stop) {
     const auto report = fit::fit(points, {}, stop);
     if (!report) return NAN;
-    const models::Model& model = *points.members[0].model;
-    const std::vector<double> values = report->one().values();
-    const fit::Inversion curve(
-        [&](double x) {
-            const std::vector<double> at = {x};
-            const std::span<const double> column(at);
-            double y = NAN;
-            model.evaluate({&column, 1}, values, {&y, 1});
-            return y;
-        },
-        low, high);
+    const fit::Inversion curve = inversionOf(*points.members[0].model, report->one().values(), low, high);
     return curve.read(reading).x.value_or(NAN);
 }
 
@@ -61,10 +51,27 @@ std::vector<std::pair<double, double>> levelsOf(const fit::FitMember& m) {
     return out;
 }
 
+// Series of standards as one.
+fit::FitMember joinedMember(const fit::FitProblem& all) {
+    fit::FitMember out = all.members.front();
+    for (std::size_t m = 1; m < all.members.size(); ++m) {
+        const fit::FitMember& further = all.members[m];
+        const auto append = [](std::vector<double>& to, const std::vector<double>& from) {
+            to.insert(to.end(), from.begin(), from.end());
+        };
+        append(out.predictors[0], further.predictors[0]);
+        append(out.y, further.y);
+        append(out.sigma, further.sigma);
+        append(out.sigmaX, further.sigmaX);
+    }
+    return out;
+}
+
 // The problem of the standards with another model; nothing said of its parameters.
-fit::FitProblem problemWith(const fit::FitProblem& all, models::ModelPtr model) {
+fit::FitProblem problemWith(const fit::FitProblem& all, const fit::FitMember& standards,
+                            models::ModelPtr model) {
     fit::FitProblem out = all;
-    out.members.resize(1);
+    out.members = {standards};
     out.members[0].model = std::move(model);
     out.members[0].parameters.clear();
     out.parameters.clear();
@@ -95,7 +102,8 @@ void tryLevels(const fit::FitProblem& problem, const std::vector<std::pair<doubl
 } // namespace
 
 std::vector<ServingCurve> servingCurves(const FitTaken& taken, const Cancellation& stop) {
-    const auto levels = levelsOf(taken.problem.members.front());
+    const fit::FitMember standards = joinedMember(taken.problem);
+    const auto levels = levelsOf(standards);
     std::vector<ServingCurve> out;
     if (levels.size() < 4) return out;
     for (const std::string_view key : kCandidates) {
@@ -103,7 +111,7 @@ std::vector<ServingCurve> servingCurves(const FitTaken& taken, const Cancellatio
         const auto model = modelOf(node);
         if (!model || (*model)->parameters().size() + 2 > levels.size()) continue;
         out.push_back({.key = std::string(key), .name = modelName(node)});
-        tryLevels(problemWith(taken.problem, *model), levels, stop, out.back());
+        tryLevels(problemWith(taken.problem, standards, *model), levels, stop, out.back());
     }
     std::ranges::sort(out, [](const ServingCurve& a, const ServingCurve& b) {
         return a.read != b.read ? a.read > b.read : a.typical < b.typical;

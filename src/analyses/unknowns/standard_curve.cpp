@@ -10,6 +10,19 @@
 
 namespace jointer::analyses {
 
+namespace {
+
+// Several series of standards have one curve where they share all parameters.
+bool hasOneCurve(const FitTaken& taken, const FitDetail* fit) {
+    if (taken.members.size() == 1) return true;
+    if (!fit) return false;
+    const std::vector<double> first = fit->report.members.front().values();
+    return std::ranges::all_of(fit->report.members,
+                               [&](const fit::MemberReport& m) { return m.values() == first; });
+}
+
+} // namespace
+
 Result<StandardCurve> StandardCurve::of(const AnalysisResult& result) {
     StandardCurve out;
     out.curve_ = result.curve("fit");
@@ -18,8 +31,14 @@ Result<StandardCurve> StandardCurve::of(const AnalysisResult& result) {
     if (!out.curve_ || !out.curve_->sample || !(fit || free))
         return failure("no-curve", "Choose a fit of the standards as the curve.");
     out.taken_ = fit ? fit->taken : free->taken;
+    out.report_ = fit ? &fit->report : nullptr;
     if (out.taken_->problem.members.front().predictors.size() > 1)
         return failure("several-predictors", "A standard curve has a single x.");
+    if (!hasOneCurve(*out.taken_, fit))
+        return failure(
+            "several-curves",
+            "Each series of standards has a curve of its own: share all parameters of their fit, or "
+            "fit one series alone.");
     out.t_ = fit ? fit::tQuantile(fit->report) : free->members[0].t;
     out.dof_ = fit ? static_cast<double>(fit->report.dof) : free->members[0].curve.degrees;
     if (out.taken_->problem.absolute) out.dof_ = INFINITY;
@@ -53,10 +72,22 @@ std::pair<double, double> StandardCurve::bandAt(const fit::Inversion& inversion,
 
 std::vector<StandardBack> StandardCurve::standards() const {
     std::vector<StandardBack> out;
-    const MemberPoints& m = taken_->members.front();
-    for (std::size_t i = 0; i < m.curve->size(); ++i)
-        if (m.used.empty() || m.used[i]) out.push_back({m.curve->x[i], m.curve->y[i]});
+    for (const MemberPoints& m : taken_->members)
+        for (std::size_t i = 0; i < m.curve->size(); ++i)
+            if (m.used.empty() || m.used[i]) out.push_back({m.curve->x[i], m.curve->y[i]});
     return out;
+}
+
+fit::Inversion inversionOf(const models::Model& model, std::vector<double> parameters, double low,
+                           double high) {
+    return {[&model, parameters = std::move(parameters)](double x) {
+                const std::vector<double> column = {x};
+                const std::span<const double> xs(column);
+                double y = NAN;
+                model.evaluate({&xs, 1}, parameters, {&y, 1});
+                return y;
+            },
+            low, high};
 }
 
 } // namespace jointer::analyses

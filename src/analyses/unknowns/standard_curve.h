@@ -9,7 +9,8 @@ namespace jointer::analyses {
 
 class StandardCurve {
 public:
-    // Errors: "no-curve" (the analysis is no fit), "several-predictors".
+    // Errors: "no-curve" (the analysis is no fit), "several-predictors", "several-curves" (series of
+    // standards that do not share one curve).
     static Result<StandardCurve> of(const AnalysisResult& result);
 
     double y(double x) const { return curve_->sample({x}).y[0]; }
@@ -28,6 +29,7 @@ public:
     std::vector<StandardBack> standards() const; // those that count, not computed back yet
 
     const FitTaken& taken() const { return *taken_; }
+    const fit::FitReport* report() const { return report_; } // nullptr: no fit of a model
     double t() const { return t_; } // by which errors become intervals
     double dof() const { return dof_; }
     double residualSd() const { return residualSd_; }
@@ -38,7 +40,12 @@ public:
 private:
     const NamedCurve* curve_ = nullptr;
     std::shared_ptr<const FitTaken> taken_;
+    const fit::FitReport* report_ = nullptr;
     double t_ = NAN, dof_ = NAN, residualSd_ = NAN;
 };
+
+// The curve of a model of one predictor read backwards. Holds a reference to the model.
+fit::Inversion inversionOf(const models::Model& model, std::vector<double> parameters, double low,
+                           double high);
 
 } // namespace jointer::analyses

@@ -2,6 +2,7 @@
 // Samples read on a standard curve. Source of the errors: E. J. Williams, Regression Analysis (1959), ch. 6;
 // limits: L. A. Currie, Pure Appl. Chem. 67 (1995) 1699.
 #include "analyses/unknowns/drift.h"
+#include "analyses/unknowns/repeated_readings.h"
 #include "analyses/unknowns/unknowns.h"
 #include "base/text.h"
 #include "base/unit_text.h"
@@ -23,9 +24,13 @@ const KindInfo& unknownsSettings() {
         .purpose = "Amounts of samples from their readings by a standard curve, with intervals",
         .group = "Analyses",
         .settings = {
-            choice("interval", "Interval", {{"slope", "by the slope"}, {"band", "by the band"}},
-                   "By the slope of the curve at the reading (to first order), or where the band of "
-                   "the curve meets the reading, which is wider where the curve flattens."),
+            choice("interval", "Interval",
+                   {{"slope", "by the slope"}, {"band", "by the band"}, {"bootstrap", "by bootstrap"}},
+                   "By the slope of the curve at the reading (to first order); where the band of the curve "
+                   "meets the "
+                   "reading, which is wider where the curve flattens; or by fitting 1000 times what the "
+                   "standards could as "
+                   "well have been."),
             flag("drift", "Bracketing standards", false,
                  "Each reading is divided by the drift of the standards before and after it, in the order of "
                  "the "
@@ -69,22 +74,27 @@ struct Readings {
 
 class ReadingBack {
 public:
-    ReadingBack(const StandardCurve& curve, double low, double high, bool byBand)
-        : curve_(curve), inversion_([&curve](double x) { return curve.y(x); }, low, high), byBand_(byBand) {}
+    ReadingBack(const StandardCurve& curve, double low, double high, std::string interval)
+        : curve_(curve), inversion_([&curve](double x) { return curve.y(x); }, low, high),
+          interval_(std::move(interval)) {}
 
-    void read(std::vector<Sample>& samples) const {
+    // Errors: of intervals by bootstrap.
+    Result<void> read(std::vector<Sample>& samples, const Cancellation& stop) const {
         std::vector<double> xs;
         for (Sample& s : samples) {
             place(s);
             if (s.state == fit::ReadState::InRange) xs.push_back(s.x);
         }
         const auto variances = curve_.variances(xs);
-        std::size_t k = 0;
-        for (Sample& s : samples)
-            if (s.state == fit::ReadState::InRange) {
-                takeErrors(s, variances.curve[k], variances.reading[k]);
+        std::vector<double> ofReadings(samples.size(), NAN);
+        for (std::size_t i = 0, k = 0; i < samples.size(); ++i)
+            if (samples[i].state == fit::ReadState::InRange) {
+                ofReadings[i] = variances.reading[k];
+                takeErrors(samples[i], variances.curve[k], variances.reading[k]);
                 ++k;
             }
+        if (interval_ != "bootstrap") return {};
+        return takeRepeatedIntervals(curve_, inversion_, samples, ofReadings, stop);
     }
 
     void readBack(std::vector<StandardBack>& standards) const {
@@ -122,7 +132,7 @@ private:
         const double slope = inversion_.slope(s.x), se = std::sqrt(ofReading / m + ofCurve) / std::abs(slope);
         s.se = std::abs(s.dilution) * se;
         s.low = s.value - curve_.t() * s.se, s.high = s.value + curve_.t() * s.se;
-        if (byBand_) {
+        if (interval_ == "band") {
             const auto [low, high] = curve_.bandAt(inversion_, s.x, s.meanReading, m);
             s.low = s.dilution * low;
             s.high = s.dilution * high;
@@ -141,7 +151,7 @@ private:
 
     const StandardCurve& curve_;
     fit::Inversion inversion_;
-    bool byBand_;
+    std::string interval_;
 };
 
 Column numbersOf(const UnknownsDetail& d, std::string name, const std::string& unit,
@@ -297,9 +307,8 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     Readings readings(taken);
     if (unknownsSettings().flag(task.spec.settings, "rank"))
         d->serving = servingCurves(curve->taken(), task.stop);
-    const ReadingBack back(*curve, d->low, d->high,
-                           unknownsSettings().text(task.spec.settings, "interval") == "band");
-    back.read(readings.samples);
+    const ReadingBack back(*curve, d->low, d->high, unknownsSettings().text(task.spec.settings, "interval"));
+    if (const auto read = back.read(readings.samples, task.stop); !read) return std::unexpected(read.error());
     back.readBack(d->standards);
     d->samples = std::move(readings.samples);
     d->detection = back.limit(readings.blanks, 3, 3.3);
@@ -325,6 +334,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     out.tables = {samplesTable(*d), standardsTable(*d)};
     if (!d->serving.empty()) out.tables.push_back(servingTable(*d));
     out.detail += servingText(*d);
+    out.whole = !task.stop.stop_requested();
     out.kept = std::move(d);
     return out;
 }
