@@ -46,6 +46,20 @@ std::string sitesFile() {
     return text;
 }
 
+// Dye put into a creek and into a pool at once, sampled for two days.
+std::string dyeFile() {
+    Noise noise(77);
+    std::string text = "# Tern Sands, dye run 3, 60 mg into each\nTime (h),Creek (ug/L),Pool (ug/L)\n";
+    for (const double t : {0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 12.0, 16.0, 24.0, 32.0, 48.0}) {
+        const double mixing = 1 - std::exp(-2.1 * t);
+        const auto reading = [&](double first, double rate) {
+            return first * mixing * std::exp(-rate * t) * (1 + 0.03 * noise.normal()) + 0.05 * noise.share();
+        };
+        text += fmt::format("{},{:.2f},{:.2f}\n", t, reading(41, 0.118), reading(26, 0.047));
+    }
+    return text;
+}
+
 void addPlate(Maker& m, const std::string& text) {
     if (!m.addTable("nitrate_plate.csv", text)) return;
     const DatasetId d = m.addColumns("Nitrate plate", 2, 2, {{"plate", "7", ""}});
@@ -70,10 +84,29 @@ void addSites(Maker& m, const std::string& text) {
     m.apply(edits::addAnalysis({.kind = "groups", .inputs = {{.dataset = m.lastDataset()}}}));
 }
 
+// Each course without a model, and how much longer the dye stays in the pool.
+void addDye(Maker& m, const std::string& text) {
+    if (!m.addTable("dye_run.csv", text)) return;
+    std::vector<AnalysisId> courses;
+    for (const auto& [name, column] : {std::pair("Dye in the creek", 1U), {"Dye in the pool", 2U}}) {
+        const DatasetId d = m.addColumns(name, column, 1, {{"dye run", "3", ""}});
+        Analysis course{.kind = "course", .inputs = {{.dataset = d}}};
+        course.settings.set("dose", Value(60.0));
+        course.settings.set("dose-unit", Value(std::string("mg")));
+        m.apply(edits::addAnalysis(std::move(course)));
+        courses.push_back(m.lastAnalysis());
+    }
+    Analysis derived{.kind = "derived", .inputs = {{.dataset = m.lastDataset()}}, .analyses = courses};
+    derived.settings.set("formula", Value(std::string("longer = 'half-life_B'/'half-life_A'\n"
+                                                      "exchange [1/d] = 'rate at the end_A'")));
+    m.apply(edits::addAnalysis(std::move(derived)));
+}
+
 } // namespace
 
 std::vector<std::pair<std::string, std::string>> answerFiles() {
-    return {{"nitrate_plate.csv", plateFile()}, {"shell_thickness.csv", sitesFile()}};
+    return {
+        {"nitrate_plate.csv", plateFile()}, {"shell_thickness.csv", sitesFile()}, {"dye_run.csv", dyeFile()}};
 }
 
 Project answersDemo() {
@@ -81,6 +114,7 @@ Project answersDemo() {
     const auto files = answerFiles();
     addPlate(m, files[0].second);
     addSites(m, files[1].second);
+    addDye(m, files[2].second);
     return m.project();
 }
 

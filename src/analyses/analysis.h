@@ -50,8 +50,10 @@ struct Sampled {
 
 // A curve to be drawn: a line that can be asked anywhere, or points.
 struct NamedCurve {
-    // "fit", "component", "residuals"; of fits that share parameters "apart"; of peaks "baseline" and "partner"; over several predictors "slice" and
-    // "residuals-over"; under a robust loss "lessened" and "disregarded"; "profile" and "profile-level".
+    // "fit", "component", "residuals"; of fits that share parameters "apart"; of peaks "baseline" and
+    // "partner"; over several predictors "slice" and "residuals-over"; under a robust loss "lessened" and
+    // "disregarded"; "profile" and "profile-level"; of values "quantiles" over those of the normal
+    // distribution, and "quantile-line".
     std::string role;
     std::string label{};
     DatasetId member{};
@@ -153,6 +155,7 @@ struct AnalysisKind {
     bool costly = true; // computed in the background, can be stopped
     bool givesCurve = false; // "fit" and "residuals" of each dataset
     bool takesSamples = false;
+    bool givesQuantiles = false;
 
     bool takesPoints() const { return std::ranges::find(slots, "dataset", &InputSlot::of) != slots.end(); }
     // One for all selected datasets, not one for each.

@@ -2,12 +2,13 @@
 // Which distribution the values of a dataset come from: normal or log-normal, with what tells them apart.
 #include "analyses/answers.h"
 #include "analyses/points_within.h"
+#include "analyses/quantile_plot.h"
 #include "base/text.h"
+#include "fit/influence.h"
 #include "stats/normality.h"
 #include "stats/summary.h"
 
 #include <algorithm>
-#include <boost/math/distributions/normal.hpp>
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
@@ -27,15 +28,10 @@ Likely likelyOf(const std::vector<double>& values) {
     return {s.mean, s.sd, -0.5 * n * (std::log(2 * std::numbers::pi * variance) + 1)};
 }
 
-// Values in ascending order beside the quantiles of the standard normal distribution. Source: G. Blom,
-// Statistical Estimates and Transformed Beta-Variables (1958).
+// Values in ascending order beside the quantiles of the standard normal distribution.
 NamedTable quantilesOf(std::vector<double> values, const AxisMeaning& meaning) {
     std::ranges::sort(values);
-    const boost::math::normal standard;
-    std::vector<double> quantiles;
-    for (std::size_t k = 0; k < values.size(); ++k)
-        quantiles.push_back(boost::math::quantile(standard, (static_cast<double>(k) + 1 - 0.375) /
-                                                                (static_cast<double>(values.size()) + 0.25)));
+    std::vector<double> quantiles = fit::normalScores(values);
     NamedTable t{.key = "quantiles", .label = "Quantiles", .table = {.name = "Quantiles of " + meaning.name}};
     t.table.columns = {
         numberColumn("normal quantile", "", std::move(quantiles)),
@@ -76,11 +72,13 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
     give("p-normal", "p of normal", "of such values, were they normal (Shapiro and Wilk)", "", p(values), NAN,
          2);
     out.sentence = "The values are taken as normal.";
+    addQuantilePlot(values, "values", y, input.spec.dataset, out);
     if (std::ranges::min(values) > 0) {
         std::vector<double> taken = values;
         double jacobian = 0; // with which the values themselves are as likely
         for (double& v : taken) v = std::log(v), jacobian += v;
         const Likely logs = likelyOf(taken);
+        addQuantilePlot(taken, "logarithms", {"ln " + y.name, ""}, input.spec.dataset, out);
         const double median = std::exp(logs.mean), factor = std::exp(logs.sd);
         give("geometric-mean", "geometric mean", "the median of the log-normal distribution", y.unit, median,
              median * logs.sd / std::sqrt(n));

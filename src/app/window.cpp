@@ -201,7 +201,7 @@ void Window::refreshHeader() {
     };
     header_->showStages(stages_->currentIndex(), {few(p.datasets.size(), "", ""),
                                                   few(d ? d->protocol.size() : 0, "step", "steps"),
-                                                  few(p.analyses.size(), "fit", "fits"),
+                                                  few(p.analyses.size(), "", ""),
                                                   few(p.figures.size(), "", ""),
                                                   {}});
     const bool changed = document_.session().isChanged();

@@ -168,12 +168,20 @@ void Window::addViewEntries(std::vector<Entry>& all) {
                        results_->showRuns(true);
                        goTo(Stage::Results);
                    }});
+    for (const auto& [name, form] : {std::pair(tr("Results long"), ResultsStage::Form::Long),
+                                     std::pair(tr("Results wide"), ResultsStage::Form::Wide)})
+        all.push_back({tr("View"), name, "", tr("Long: a row for each number. Wide: a row for each dataset"),
+                       [this, form = form] {
+                           goTo(Stage::Results);
+                           results_->numbers()->showAs(form);
+                       }});
     const std::pair<QString, WorkStage::Below> below[] = {
         {tr("Residuals"), WorkStage::Below::Residuals},
         {tr("Numbers side by side"), WorkStage::Below::Numbers},
         {tr("Models side by side"), WorkStage::Below::Models},
         {tr("Doubt view"), WorkStage::Below::Doubt},
         {tr("Pairs of parameters"), WorkStage::Below::Pairs},
+        {tr("Quantiles of values"), WorkStage::Below::Quantiles},
         {tr("Tables of the analysis"), WorkStage::Below::Tables}};
     for (const auto& [name, what] : below)
         all.push_back({tr("View"), name, "", tr("Show them below the plot of Analyse"), [this, what] {

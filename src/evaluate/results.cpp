@@ -120,6 +120,14 @@ Table resultsTable(const Project& project, const std::vector<ResultRow>& rows) {
     return table;
 }
 
+std::string asClause(std::string sentence) {
+    if (sentence.ends_with('.')) sentence.pop_back();
+    if (sentence.size() > 1 && std::isupper(static_cast<unsigned char>(sentence[0])) &&
+        std::islower(static_cast<unsigned char>(sentence[1])))
+        sentence[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(sentence[0])));
+    return sentence;
+}
+
 namespace {
 
 // Where the points come from: lines and columns of a file, a function, or the two datasets that were joined.
@@ -155,44 +163,76 @@ void addOrigin(const Project& project, const Dataset& d, std::vector<Source>& ou
 
 namespace {
 
-// Those that it rests on first.
-void addAnalysis(const Project& project, const Analysis& a, Evaluator& evaluator, std::vector<Source>& out,
-                 int depth = 0) {
-    constexpr int kDeepest = 8; // beyond there is a circle
-    if (depth < kDeepest)
-        for (AnalysisId id : a.analyses)
-            if (const auto other = project.analyses.find(id))
-                addAnalysis(project, *other, evaluator, out, depth + 1);
-    const AnalysisOutcome outcome = evaluator.analysis(project, a);
-    Source told = outcome.exists() ? Source{outcome->sentence, outcome->detail}
-                                   : Source{analyses::nameOf(a) + ".", outcome.result.error().text};
-    told.analysis = a.id;
-    const bool isTold = std::ranges::any_of(
-        out, [&](const Source& s) { return s.sentence == told.sentence && s.detail == told.detail; });
-    if (!isTold || depth == 0) out.push_back(std::move(told));
-}
+// How a number came about, station by station; each dataset is followed back to where it was read once.
+class Way {
+public:
+    Way(const Project& project, Evaluator& evaluator, DatasetId dataset)
+        : project_(project), evaluator_(evaluator), dataset_(dataset) {}
+
+    void addDataset(const Dataset& d) {
+        known_.push_back(d.id);
+        const std::size_t from = out_.size();
+        addOrigin(project_, d, out_);
+        const ProtocolResult protocol = evaluator_.protocol(project_, d.id);
+        for (std::size_t i = 1; i < protocol.stages.size(); ++i)
+            if (protocol.stages[i].on)
+                out_.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail,
+                                protocol.stages[i].step});
+        for (std::size_t k = from; k < out_.size(); ++k) out_[k].dataset = d.id, name(out_[k], d);
+    }
+
+    // Those that it rests on first.
+    void addAnalysis(const Analysis& a, int depth = 0) {
+        constexpr int kDeepest = 8; // beyond there is a circle
+        if (depth < kDeepest)
+            for (AnalysisId id : a.analyses)
+                if (const auto other = project_.analyses.find(id)) addAnalysis(*other, depth + 1);
+        const auto of = depth == 0 || a.takes(dataset_) || a.inputs.empty()
+                            ? nullptr
+                            : project_.datasets.find(a.inputs[0].dataset);
+        if (of && std::ranges::find(known_, of->id) == known_.end()) addDataset(*of);
+        const AnalysisOutcome outcome = evaluator_.analysis(project_, a);
+        Source told = outcome.exists() ? Source{outcome->sentence, outcome->detail}
+                                       : Source{analyses::nameOf(a) + ".", outcome.result.error().text};
+        told.analysis = a.id;
+        told.dataset = of ? of->id : dataset_;
+        if (of) name(told, *of);
+        const bool isTold = std::ranges::any_of(
+            out_, [&](const Source& s) { return s.sentence == told.sentence && s.detail == told.detail; });
+        if (!isTold || depth == 0) out_.push_back(std::move(told));
+    }
+
+    std::vector<Source> take() { return std::move(out_); }
+
+private:
+    // What is of another dataset than the number says so.
+    void name(Source& s, const Dataset& d) const {
+        if (d.id != dataset_) s.sentence = d.name + ": " + asClause(s.sentence) + ".";
+    }
+
+    const Project& project_;
+    Evaluator& evaluator_;
+    DatasetId dataset_;
+    std::vector<DatasetId> known_;
+    std::vector<Source> out_;
+};
 
 } // namespace
 
 std::vector<Source> provenance(const Project& project, Evaluator& evaluator, const ResultRow& row) {
-    std::vector<Source> out;
     const auto d = project.datasets.find(row.dataset);
     const auto a = project.analyses.find(row.analysis);
-    if (!d) return out;
-    addOrigin(project, *d, out);
-    const ProtocolResult protocol = evaluator.protocol(project, d->id);
-    for (std::size_t i = 1; i < protocol.stages.size(); ++i)
-        if (protocol.stages[i].on)
-            out.push_back({protocol.stages[i].output->sentence, protocol.stages[i].output->detail,
-                           protocol.stages[i].step});
-    if (a) addAnalysis(project, *a, evaluator, out); // else the protocol alone
-    return out;
+    if (!d) return {};
+    Way way(project, evaluator, d->id);
+    way.addDataset(*d);
+    if (a) way.addAnalysis(*a); // else the protocol alone
+    return way.take();
 }
 
-Result<ResultRow> withoutStep(const Project& project, Evaluator& evaluator, const ResultRow& row, StepId step,
-                              const Cancellation& stop) {
+Result<ResultRow> withoutStep(const Project& project, Evaluator& evaluator, const ResultRow& row,
+                              const Source& step, const Cancellation& stop) {
     const auto a = project.analyses.find(row.analysis);
-    const auto other = edits::switchStep(row.dataset, step, false).apply(project);
+    const auto other = edits::switchStep(step.dataset, step.step, false).apply(project);
     if (!a || !other) return failure("gone", "The step or the analysis is no longer there.");
     const AnalysisOutcome outcome = evaluator.analysis(*other, *a, {.stop = stop});
     if (!outcome.exists()) return std::unexpected(outcome.result.error());

@@ -44,12 +44,16 @@ struct Source {
     std::string sentence, detail;
     StepId step{}; // what did it: a step, an analysis; none: where the points were read
     AnalysisId analysis{};
+    DatasetId dataset{}; // whose points they are
 };
+// What is of another dataset than the number begins with its name.
 std::vector<Source> provenance(const Project& project, Evaluator& evaluator, const ResultRow& row);
 
-// What the number would be with a step of its dataset switched off. Errors: "gone", or why there is none
-// then.
-Result<ResultRow> withoutStep(const Project& project, Evaluator& evaluator, const ResultRow& row, StepId step,
-                              const Cancellation& stop = {});
+// A sentence as a part of a longer one: without its stop, begun small.
+std::string asClause(std::string sentence);
+
+// What the number would be with the step of a source switched off. Errors: "gone", or why there is none then.
+Result<ResultRow> withoutStep(const Project& project, Evaluator& evaluator, const ResultRow& row,
+                              const Source& step, const Cancellation& stop = {});
 
 } // namespace jointer::evaluate

@@ -123,8 +123,8 @@ private:
             if (auto readings = figure::readingsOf(*main_, d_->id); !readings.empty())
                 return withPoints(readings);
         std::vector<Element> all;
-        if (hasCurve()) {
-            Element curve = figure::newMark("curve", main_->id.text());
+        if (const Analysis* fit = sourceOf("fit")) {
+            Element curve = figure::newMark("curve", fit->id.text());
             curve.settings.set("band", "confidence");
             curve.settings.set("member", Value(Reference{d_->id.text()}));
             all.push_back(std::move(curve));
@@ -146,42 +146,45 @@ private:
         return "end";
     }
     std::size_t pointCount() const { return evaluator_.protocol(p_, d_->id).end().curve().size(); }
-    const analyses::AnalysisResult* resultOfMain() const {
-        for (std::size_t k = 0; k < own_.size(); ++k)
-            if (main_ && own_[k]->id == main_->id && outcomes_[k].exists()) return &*outcomes_[k];
-        return nullptr;
-    }
-    bool hasCurve() const {
-        const auto* r = resultOfMain();
-        return r && r->curve("fit", d_->id);
-    }
-    // The fit that is drawn, or the one that what is drawn rests on.
-    const Analysis* residualSource() const {
+    // The analysis that has such a curve: the one that is told of, or one that it rests on.
+    const Analysis* sourceOf(const char* role) const {
         if (!main_ || d_->source.kind == "groups") return nullptr;
         for (std::size_t k = 0; k < own_.size(); ++k) {
             const bool rested = std::ranges::find(main_->analyses, own_[k]->id) != main_->analyses.end();
-            if ((own_[k]->id != main_->id && !rested) || !outcomes_[k].exists()) continue;
-            const auto* rest = outcomes_[k]->curve("residuals", d_->id);
-            if (rest && rest->points) return own_[k].get();
+            if ((own_[k]->id == main_->id || rested) && outcomes_[k].exists() &&
+                outcomes_[k]->curve(role, d_->id))
+                return own_[k].get();
         }
         return nullptr;
     }
+    const Analysis* residualSource() const { return sourceOf("residuals"); }
 
     // The curve, and the residuals below it.
     void addFigures(DisplayList& out, double y, double height) const {
         const auto add = [&](const Figure& f, double tall) {
-            DisplayList list = figure::layOut(p_, f, evaluator_).list;
-            Group shifted{.items = std::move(list.items), .matrix = Matrix{.e = kMargin, .f = y}};
+            figure::Layout laid = figure::layOut(p_, f, evaluator_);
+            Group shifted{.items = std::move(laid.list.items), .matrix = Matrix{.e = kMargin, .f = y}};
             out.items.push_back({{}, std::move(shifted)});
             y += tall;
+            return laid.panels;
         };
-        add(figureOf("curve", marks(), height, true), height);
+        const auto above = add(figureOf("curve", marks(), height, true), height);
         const Analysis* fit = residualSource();
         if (!fit) return;
         Element rest = figure::newMark("residuals", fit->id.text());
         rest.settings.set("member", Value(Reference{d_->id.text()}));
         rest.settings.set("size", Value(pointCount() > 300 ? 1.0 : 2.2));
-        add(figureOf("residuals", {rest}, kResiduals, false), kResiduals);
+        Figure below = figureOf("residuals", {rest}, kResiduals, false);
+        for (Element& e : below.elements[0].children) {
+            if (e.kind != "axis") continue;
+            if (e.settings.text("side") == "left") {
+                e.settings.set("name", Value(std::string("residual")));
+                e.settings.set("margin", Value(10.0));
+            }
+            if (e.settings.text("side") == "bottom" && !above.empty())
+                e.settings.set("range", Value(Numbers{above[0].x.low(), above[0].x.high()}));
+        }
+        add(below, kResiduals);
     }
 
     // What is told below the figures; true: it fits. `cut`: what does not fit is counted instead.

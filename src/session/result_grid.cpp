@@ -229,13 +229,10 @@ std::string resultsLatex(const Project& p, const std::vector<ResultRow>& rows) {
 
 namespace {
 
-// A sentence as a part of a longer one: without its stop, begun small.
-std::string asClause(std::string sentence) {
-    if (sentence.ends_with('.')) sentence.pop_back();
-    if (sentence.size() > 1 && std::isupper(static_cast<unsigned char>(sentence[0])) &&
-        std::islower(static_cast<unsigned char>(sentence[1])))
-        sentence[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(sentence[0])));
-    return sentence;
+// What is of another dataset begins with its name, which stays as it is.
+std::string clauseOf(const evaluate::Source& s, DatasetId dataset) {
+    if (s.dataset == dataset) return evaluate::asClause(s.sentence);
+    return s.sentence.ends_with('.') ? s.sentence.substr(0, s.sentence.size() - 1) : s.sentence;
 }
 
 // "a, b and c"
@@ -265,13 +262,12 @@ std::string methodsText(const Project& p, evaluate::Evaluator& evaluator, const 
         std::string from;
         for (AnalysisId a : analyses) {
             const auto sources = evaluate::provenance(p, evaluator, {.dataset = dataset, .analysis = a});
-            // The protocol is told once.
-            for (std::size_t k = way.empty() ? 0 : sources.size() - 1; k < sources.size(); ++k) {
+            for (std::size_t k = 0; k < sources.size(); ++k) { // each sentence once
                 const auto& s = sources[k];
                 if (k == 0 && from.empty())
-                    from = asClause(s.sentence) + (s.detail.empty() ? "" : ", " + s.detail);
-                else if (k > 0 && std::ranges::find(way, asClause(s.sentence)) == way.end())
-                    way.push_back(asClause(s.sentence));
+                    from = clauseOf(s, dataset) + (s.detail.empty() ? "" : ", " + s.detail);
+                else if (k > 0 && std::ranges::find(way, clauseOf(s, dataset)) == way.end())
+                    way.push_back(clauseOf(s, dataset));
             }
         }
         const std::string what = joined(way, "; ");

@@ -138,7 +138,39 @@ TEST(Distribution, SpeaksForWhereTheValuesComeFrom) {
         ASSERT_EQ(r->tables.size(), 1U);
         EXPECT_EQ(r->tables[0].table.rowCount(), 300U);
         EXPECT_TRUE(std::ranges::is_sorted(r->tables[0].table.columns[1].numbers()));
+        // The picture of the values, and of their logarithms: they lie about the line of their mean and SD.
+        for (const bool ofLogs : {false, true}) {
+            const std::string label = ofLogs ? "logarithms" : "values";
+            const NamedCurve* points = r->curve("quantiles", {}, label);
+            const NamedCurve* line = r->curve("quantile-line", {}, label);
+            ASSERT_TRUE(points && line) << label;
+            ASSERT_EQ(points->points->size(), 300U);
+            EXPECT_NEAR(points->points->x.front(), -points->points->x.back(), 1e-12);
+            EXPECT_NEAR(line->sample({0}).y[0], ofLogs ? meanLog : mean, 1e-9);
+            EXPECT_NEAR(line->sample({1}).y[0] - line->sample({0}).y[0],
+                        std::sqrt((ofLogs ? ssLog : ss) * 300 / 299), 1e-9);
+            EXPECT_THAT(points->says, HasSubstr("normal: p"));
+            if (logs || !ofLogs) {
+                EXPECT_EQ(points->says.find("p < 0.001") != std::string::npos, logs && !ofLogs)
+                    << points->says;
+            }
+        }
     }
+}
+
+TEST(Distribution, TheQuantilesOfManyAreThinnedWithBothEnds) {
+    Curve c;
+    for (int i = 0; i < 10001; ++i) c.x.push_back(i), c.y.push_back(std::sqrt(i));
+    Analysis spec{.kind = "distribution", .inputs = {{}}};
+    Task task{.spec = spec};
+    task.inputs.push_back({.curve = std::make_shared<const Curve>(c)});
+    const auto r = distributionAnalysis().compute(task, {});
+    ASSERT_TRUE(r);
+    const Curve& shown = *r->curve("quantiles", {}, "values")->points;
+    EXPECT_LE(shown.size(), 4001U);
+    EXPECT_EQ(shown.y.front(), 0);
+    EXPECT_EQ(shown.y.back(), 100);
+    EXPECT_TRUE(std::ranges::is_sorted(shown.x));
 }
 
 TEST(Distribution, OfWhatHasNone) {

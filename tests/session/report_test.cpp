@@ -4,6 +4,7 @@
 
 #include "answers.h"
 #include "doubts.h"
+#include "evaluate/results.h"
 #include "project/edit.h"
 #include "tern_sands.h"
 
@@ -60,6 +61,24 @@ TEST(Report, TellsOfEachDatasetOfTheDemos) {
                 }
             EXPECT_GT(page.paths, 3U) << "the curve is drawn";
         }
+}
+
+// What is derived from courses of two datasets: the curve of its own is drawn, and the way of both is told.
+TEST(Report, WhatRestsOnOthersShowsTheirCurveAndTheirWay) {
+    Project p = demo::answersDemo();
+    const DatasetId pool = p.datasets[p.datasets.size() - 1].id;
+    const Read page = reported(p, pool, p.analyses[p.analyses.size() - 1].id);
+    EXPECT_THAT(page.words, HasSubstr("residual"));
+    evaluate::Evaluator evaluator;
+    const auto way = evaluate::provenance(
+        p, evaluator, {.dataset = pool, .analysis = p.analyses[p.analyses.size() - 1].id});
+    std::vector<std::string> told;
+    for (const auto& s : way) told.push_back(s.sentence.substr(0, 24));
+    EXPECT_THAT(told, testing::ElementsAre(
+                          "Read from dye_run.csv.", testing::StartsWith("Dye in the creek: read"),
+                          testing::StartsWith("Dye in the creek: course"),
+                          testing::StartsWith("Course over 12"), testing::StartsWith("Derived longer")));
+    EXPECT_NE(way[1].dataset, pool);
 }
 
 TEST(Report, NumbersThatHaveNoRoomAreCounted) {

@@ -164,7 +164,7 @@ TEST(Provenance, WithoutAStep) {
     int differ = 0;
     for (const auto& row : rows) {
         if (row.dataset != id) continue;
-        const auto without = evaluate::withoutStep(p, evaluator, row, step);
+        const auto without = evaluate::withoutStep(p, evaluator, row, {.step = step, .dataset = row.dataset});
         ASSERT_TRUE(without) << without.error().text;
         const auto expected = std::ranges::find_if(
             plain, [&](const auto& r) { return r.analysis == row.analysis && r.key == row.key; });
@@ -173,5 +173,6 @@ TEST(Provenance, WithoutAStep) {
         differ += without->value != row.value;
     }
     EXPECT_GT(differ, 0);
-    EXPECT_FALSE(evaluate::withoutStep(p, evaluator, rows[0], StepId{99999}));
+    EXPECT_FALSE(
+        evaluate::withoutStep(p, evaluator, rows[0], {.step = StepId{99999}, .dataset = rows[0].dataset}));
 }

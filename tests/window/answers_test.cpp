@@ -162,6 +162,20 @@ TEST(Answers, SitesAreComparedWithBrackets) {
     ASSERT_EQ(brackets().size(), 3U);
     EXPECT_THAT(brackets()[0], testing::EndsWith("p < 0.001"));
     EXPECT_EQ(tables(d).rowCount(), 3);
+    // The quantiles of all about their means, then those of one site.
+    auto* stage = d.window.analyse();
+    d.click(stage, "quantiles");
+    const auto& shown = stage->strip()->content();
+    ASSERT_EQ(shown.marks.size(), 2U);
+    EXPECT_EQ(shown.marks[1].settings.text("role"), "quantiles");
+    EXPECT_EQ(shown.marks[1].settings.text("named"), "all, less their means");
+    EXPECT_THAT(shown.caption, testing::HasSubstr("Shapiro–Wilk"));
+    auto* which = stage->findChild<QComboBox*>("stripChoice");
+    ASSERT_TRUE(which->isVisible());
+    ASSERT_EQ(which->count(), 4);
+    d.choose(stage, "stripChoice", "north");
+    EXPECT_EQ(shown.marks[1].settings.text("named"), "north");
+    d.click(stage, "tables");
     d.find("new figure");
     const auto& children = d.project().figures[0].elements[0].children;
     EXPECT_EQ(std::ranges::count(children, "bracket", &Element::kind), 3);

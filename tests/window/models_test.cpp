@@ -251,9 +251,13 @@ TEST(Pairs, WithoutAFitTheySayWhatToDo) {
     Models d;
     d.click(&d.window, "Below: pairs");
     EXPECT_TRUE(d.window.findChild<QLabel*>("pairSentence")->text().startsWith("Open a fit first"));
-    d.find("Summary");
-    EXPECT_TRUE(
-        d.window.findChild<QLabel*>("pairSentence")->text().startsWith("This analysis has no parameters"));
+    d.find("Summary"); // has no parameters: its tables stand there, and nothing else is offered
+    for (QPushButton* segment : d.window.analyse()->findChildren<QPushButton*>("segment")) {
+        const QString name = segment->text();
+        const bool kept = name == "tables" || name == "side by side" || name == "doubt";
+        EXPECT_EQ(segment->isVisible(), kept) << name.toStdString();
+        EXPECT_EQ(segment->isChecked(), name == "tables") << name.toStdString();
+    }
 }
 
 // A click on a residual draws the fit without its point, another one takes that away; the project does not

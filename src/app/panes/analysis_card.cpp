@@ -190,11 +190,13 @@ private:
                 const auto d = other->inputs.empty()
                                    ? nullptr
                                    : document_.project().datasets.find(other->inputs[0].dataset);
-                box.addItem(tr("%1 of %2").arg(text(analyses::nameOf(*other)), d ? text(d->name) : "?"),
-                            text(other->id.text()));
+                const bool ofAnother = d && (now.inputs.empty() || now.inputs[0].dataset != d->id);
+                const QString name = text(analyses::nameOf(*other));
+                box.addItem(ofAnother ? tr("%1: %2").arg(text(d->name), name) : name, text(other->id.text()));
             }
             const QString taken = k < now.analyses.size() ? text(now.analyses[k].text()) : QString();
             box.setCurrentIndex(std::max(0, box.findData(taken)));
+            box.setToolTip(box.currentText());                    // which may be cut
             form_->setRowVisible(&box, k <= now.analyses.size()); // the next one comes when this is chosen
         }
     }

@@ -70,9 +70,9 @@ void SourcePane::take(const std::vector<evaluate::Source>& sources) {
                             : s.analysis ? tr("Click to see this analysis")
                                          : tr("Click to see the table"));
         connect(station, &SentenceRow::clicked, this, [this, s] {
-            if (s.step) return Q_EMIT stepWanted(row_.dataset, s.step);
+            if (s.step) return Q_EMIT stepWanted(s.dataset, s.step);
             if (s.analysis) return Q_EMIT fitWanted(s.analysis);
-            Q_EMIT tableWanted(row_.dataset);
+            Q_EMIT tableWanted(s.dataset);
         });
         if (s.step)
             connect(station, &SentenceRow::switched, this, [this, station, s] { tellWithout(station, s); });
@@ -86,7 +86,7 @@ void SourcePane::tellWithout(SentenceRow* at, const evaluate::Source& source) {
     without_.request([this, at = QPointer(at), source, row = row_, project = document_.project(),
                       evaluator = document_.session().sharedEvaluator()](
                          const Cancellation& stop) -> std::function<void()> {
-        const auto other = evaluate::withoutStep(project, *evaluator, row, source.step, stop);
+        const auto other = evaluate::withoutStep(project, *evaluator, row, source, stop);
         const QString words = other ? tr("Without it: %1, with it %2.").arg(valueText(*other), valueText(row))
                                     : tr("Without it there is no number: %1").arg(text(other.error().text));
         return [at, source, words] {

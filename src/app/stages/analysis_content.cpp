@@ -90,7 +90,8 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
     c.found.clear();
     if (a.kind == "fit")
         std::erase_if(c.marks, [](const Element& m) { return !m.settings.text("role").empty(); });
-    if (a.kind != "fit") return;
+    const analyses::AnalysisKind* kind = analyses::kindOf(a);
+    if (a.kind != "fit" && !(kind && kind->givesQuantiles)) return;
     const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
     if (!outcome.exists()) return;
     const Value member = Value(Reference{d.id.text()});
@@ -99,7 +100,7 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
     int number = 0;
     for (const analyses::NamedCurve& curve : outcome->curves) {
         if (curve.member != d.id) continue;
-        if (curve.role == "residuals-over" || curve.role == "profile")
+        if (curve.role == "residuals-over" || curve.role == "profile" || curve.role == "quantiles")
             c.found.emplace_back(curve.role, curve.label);
         if (curve.role == "slice") {
             sliced = true;
@@ -143,6 +144,7 @@ void WorkStage::takeFound() {
     for (const auto& [role, label] : plot_->content().found) {
         if (role == "residuals-over") found.overs.push_back(label);
         if (role == "profile") found.profiles.push_back(label);
+        if (role == "quantiles") found.quantiles.push_back(label);
     }
     if (found == found_) return;
     found_ = std::move(found);
@@ -216,11 +218,47 @@ void WorkStage::fillProfile(const Analysis& fit, DatasetId dataset, PlotContent&
     strip.bareY = true;
 }
 
+// Values over the quantiles of the normal distribution, and the line on which they would lie, were they
+// normal.
+void WorkStage::fillQuantiles(const Analysis& analysis, DatasetId dataset, PlotContent& strip) {
+    giveOwnX(strip);
+    strip.emptyText = tr("Quantiles appear here once there are three values that differ.").toStdString();
+    if (found_.quantiles.empty()) return;
+    const auto at = std::ranges::find(found_.quantiles, which_->currentData().toString().toStdString());
+    const std::string named = at == found_.quantiles.end() ? found_.quantiles.front() : *at;
+    const auto d = document_.project().datasets.find(dataset);
+    strip.marks = {stripMark("curve", analysis, dataset,
+                             {{"role", "quantile-line"},
+                              {"named", Value(named)},
+                              {"width", 0.9},
+                              {"dash", "dashed"},
+                              {"colour", str(theme().copper)}}),
+                   stripMark("residuals", analysis, dataset,
+                             {{"role", "quantiles"},
+                              {"named", Value(named)},
+                              {"size", 3.5},
+                              {"colour", str(QColor(text(shownColour(d->colour))))}})};
+    strip.bareY = true;
+    strip.prepare = [id = dataset, a = analysis, named](PlotContent& c) {
+        const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
+        const analyses::NamedCurve* curve =
+            outcome.exists() ? outcome->curve("quantiles", id, named) : nullptr;
+        c.caption = "quantiles of the normal distribution";
+        if (curve && !curve->says.empty()) c.caption += " · " + curve->says;
+    };
+}
+
 void WorkStage::offerStripChoices() {
     std::vector<std::pair<QString, QString>> wanted;
-    if (below_ == Below::Profile)
-        for (const std::string& name : found_.profiles) wanted.emplace_back(text(name), text(name));
-    else if (below_ == Below::Residuals && !found_.overs.empty()) {
+    const Below shown = belowShown();
+    const auto offer = [&](const std::vector<std::string>& names) {
+        for (const std::string& name : names) wanted.emplace_back(text(name), text(name));
+    };
+    if (shown == Below::Profile)
+        offer(found_.profiles);
+    else if (shown == Below::Quantiles)
+        offer(found_.quantiles);
+    else if (shown == Below::Residuals && !found_.overs.empty()) {
         wanted.emplace_back(tr("over x"), QString());
         for (const std::string& over : found_.overs)
             wanted.emplace_back(tr("over %1").arg(text(over)), text(over));
@@ -243,7 +281,11 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     main.logY = document_.logY;
     strip.logX = document_.logX;
     const bool fits = a && isFitted(*a);
-    if (fits) fillBelow(*a, d.id, strip);
+    const bool quantiles = a && belowShown() == Below::Quantiles;
+    if (quantiles)
+        fillQuantiles(*a, d.id, strip);
+    else if (fits)
+        fillBelow(*a, d.id, strip);
     offerStripChoices();
     std::optional<std::uint32_t> without; // of this fit, as long as it is open
     if (without_ && without_->fit == document_.analysis() && without_->dataset == d.id)
@@ -273,7 +315,7 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         c.spanText = pointsText(given, input.span);
         if (without) addWithout(c, project, *a, id, *without);
     };
-    if (below_ == Below::Profile) return;
+    if (quantiles || below_ == Below::Profile) return;
     const std::string over = strip.ownX ? which_->currentData().toString().toStdString() : std::string();
     if (over.empty()) strip.yName = tr("residual").toStdString();
     strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();

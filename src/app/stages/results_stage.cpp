@@ -149,6 +149,11 @@ bool ResultsStage::isCurrent() const {
     return !job_.isBusy() && source_->isCurrent();
 }
 
+void ResultsStage::showAs(Form form) {
+    form_->setCurrentIndex(static_cast<int>(form));
+    refresh();
+}
+
 const evaluate::ResultRow* ResultsStage::currentRow() const {
     return model_->rowAt(grid_->currentIndex());
 }
@@ -171,7 +176,7 @@ void ResultsStage::refresh() {
     const auto filter = ResultFilter::parse(filter_->text().toStdString());
     fault_->setVisible(!filter);
     if (!filter) return fault_->setText(text(filter.error().text));
-    const bool wide = form_->currentIndex() == 1;
+    const bool wide = form_->currentIndex() == static_cast<int>(Form::Wide);
     order_->setVisible(!wide);
     job_.request([this, project = document_.project(), evaluator = document_.session().sharedEvaluator(),
                   grouped = order_->currentIndex() == 1, wide,

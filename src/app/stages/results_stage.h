@@ -28,6 +28,8 @@ public:
     explicit ResultsStage(Document& document, QWidget* parent = nullptr);
     bool isCurrent() const;
     Table table() const; // as it is shown, for copying and saving
+    enum class Form { Long, Wide };
+    void showAs(Form form);
 
 Q_SIGNALS:
     void fitWanted(jointer::AnalysisId id);

@@ -162,6 +162,7 @@ QWidget* WorkStage::buildStripHead() {
         addSegment(*row, static_cast<int>(Below::Doubt), tr("doubt"), false);
         addSegment(*row, static_cast<int>(Below::Pairs), tr("pairs"), false);
         addSegment(*row, static_cast<int>(Below::Profile), tr("profile"), false);
+        addSegment(*row, static_cast<int>(Below::Quantiles), tr("quantiles"), false);
         addSegment(*row, static_cast<int>(Below::Tables), tr("tables"), false);
         which_ = new QComboBox;
         which_->setObjectName("stripChoice");
@@ -196,10 +197,32 @@ void WorkStage::showBelow(Below what) {
     refresh();
 }
 
-WorkStage::Below WorkStage::belowShown() const {
+// Without an analysis all that fits have is offered, and says what it needs.
+bool WorkStage::goesWith(Below what, const analyses::AnalysisKind* kind) {
+    switch (what) {
+    case Below::Residuals:
+    case Below::Models:
+    case Below::Pairs:
+    case Below::Profile:
+        return !kind || kind->givesCurve;
+    case Below::Quantiles:
+        return kind && kind->givesQuantiles;
+    case Below::Doubt: // lists of values have no span, windows or models that could be others
+        return !kind || !kind->givesQuantiles;
+    default:
+        return true;
+    }
+}
+
+const analyses::AnalysisKind* WorkStage::kindOpen() const {
     const auto a = document_.project().analyses.find(document_.analysis());
-    const analyses::AnalysisKind* kind = a ? analyses::kindOf(*a) : nullptr;
-    return below_ == Below::Residuals && kind && !kind->givesCurve ? Below::Tables : below_;
+    return a ? analyses::kindOf(*a) : nullptr;
+}
+
+WorkStage::Below WorkStage::belowShown() const {
+    const analyses::AnalysisKind* kind = kindOpen();
+    if (goesWith(below_, kind)) return below_;
+    return kind && !kind->givesCurve ? Below::Tables : Below::Residuals;
 }
 
 void WorkStage::chooseTool(Tool tool) {
@@ -286,7 +309,10 @@ void WorkStage::copyNumbers() {
 void WorkStage::refreshBelow() {
     const Below what = belowShown();
     strips_->button(static_cast<int>(what))->setChecked(true);
-    strip_->setVisible(what == Below::Residuals || what == Below::Profile);
+    const analyses::AnalysisKind* kind = kindOpen();
+    for (QAbstractButton* segment : strips_->buttons())
+        segment->setVisible(goesWith(static_cast<Below>(strips_->id(segment)), kind));
+    strip_->setVisible(what == Below::Residuals || what == Below::Profile || what == Below::Quantiles);
     numbers_->setVisible(what == Below::Numbers);
     models_->setVisible(what == Below::Models);
     doubt_->setVisible(what == Below::Doubt);

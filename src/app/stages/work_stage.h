@@ -37,7 +37,7 @@ public:
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
     // What the place below the plot shows of Analyse.
-    enum class Below { Residuals, Numbers, Profile, Models, Doubt, Pairs, Tables };
+    enum class Below { Residuals, Numbers, Profile, Models, Doubt, Pairs, Tables, Quantiles };
     NumbersGrid* numbers() { return numbers_; }
     ModelRow* models() { return models_; }
     DoubtRow* doubt() { return doubt_; }
@@ -55,8 +55,11 @@ private:
     void refresh();
     void refreshBelow();
     void offerStripChoices();
-    Below belowShown() const; // what was chosen; of an analysis without residuals its tables
+    static bool goesWith(Below what, const analyses::AnalysisKind* kind);
+    const analyses::AnalysisKind* kindOpen() const;
+    Below belowShown() const; // what was chosen; of an analysis that has none such its tables
     void fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip);
+    void fillQuantiles(const Analysis& analysis, DatasetId dataset, PlotContent& strip);
     void fillProfile(const Analysis& fit, DatasetId dataset, PlotContent& strip);
     void connectCanvas(PlotCanvas* canvas);
     void connectHandles();
@@ -100,10 +103,12 @@ private:
     QWidget* stripHead_;
     Strip shownStrip_ = Strip::Taken;
     Below below_ = Below::Residuals;
-    QComboBox* which_ = nullptr; // of the profiles, or of the predictors that residuals are shown over
+    QComboBox* which_ = nullptr; // of the profiles, of the predictors that residuals are shown over, or of
+                                 // the lists with quantiles
     struct Found {               // of the fit shown, as far as it is computed
         std::vector<std::string> profiles;
-        std::vector<std::string> overs; // what residuals can be shown over, beside x
+        std::vector<std::string> overs;     // what residuals can be shown over, beside x
+        std::vector<std::string> quantiles; // whose quantiles there are
         bool operator==(const Found&) const = default;
     };
     void takeFound();
