@@ -86,6 +86,25 @@ WideGrid wideGrid(const Project& p, const std::vector<ResultRow>& rows,
     return out;
 }
 
+std::vector<std::size_t> attributesAlike(const WideGrid& grid) {
+    const auto& columns = grid.attributes.columns;
+    const std::size_t rows = columns.empty() ? 0 : columns[0].cells->size();
+    std::vector<std::vector<std::string>> texts;
+    for (const Column& c : columns) {
+        texts.emplace_back();
+        for (std::size_t row = 0; row < rows; ++row) texts.back().push_back(plainCellText(c, row));
+    }
+    std::vector<std::size_t> out;
+    for (std::size_t k = 1; k < columns.size(); ++k) {
+        const bool constant =
+            rows > 1 && std::ranges::adjacent_find(texts[k], std::not_equal_to()) == texts[k].end();
+        if (constant || std::find(texts.begin() + 1, texts.begin() + static_cast<std::ptrdiff_t>(k),
+                                  texts[k]) != texts.begin() + static_cast<std::ptrdiff_t>(k))
+            out.push_back(k);
+    }
+    return out;
+}
+
 Table wideResults(const Project& p, const std::vector<ResultRow>& rows,
                   const std::vector<DatasetId>& datasets) {
     WideGrid grid = wideGrid(p, rows, datasets);

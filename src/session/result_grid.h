@@ -23,6 +23,9 @@ struct WideGrid {
 WideGrid wideGrid(const Project& project, const std::vector<evaluate::ResultRow>& rows,
                   const std::vector<DatasetId>& datasets);
 
+// The attributes that tell nothing: alike for all datasets, or the same as an earlier one. Their places.
+std::vector<std::size_t> attributesAlike(const WideGrid& grid);
+
 // The same as a table: name and attributes, then value and, where any is known, error of each quantity.
 Table wideResults(const Project& project, const std::vector<evaluate::ResultRow>& rows,
                   const std::vector<DatasetId>& datasets);

@@ -96,6 +96,21 @@ TEST(WideResults, HaveARowForEachDatasetAndKeepAnalysesApart) {
     EXPECT_THAT(headings, testing::IsSupersetOf({"intercept (Line)", "intercept (Bent)"}));
 }
 
+TEST(WideResults, AttributesThatTellNothingAreKnown) {
+    WideGrid grid;
+    grid.attributes.columns = {
+        textColumn("dataset", {"a", "b", "c"}),          textColumn("instrument", {"one", "one", "one"}),
+        textColumn("site", {"north", "south", "north"}), textColumn("Site", {"north", "south", "north"}),
+        numberColumn("age", "d", {1, 2, NAN}),           numberColumn("Age", "d", {1, 2, NAN}),
+        numberColumn("depth", "m", {NAN, NAN, NAN}),     textColumn("shell", {"a", "b", "c"})};
+    EXPECT_THAT(attributesAlike(grid), testing::ElementsAre(1U, 3U, 5U, 6U));
+    for (Column& c : grid.attributes.columns)
+        c = c.isNumeric() ? numberColumn(c.name, c.unit, {1}) : textColumn(c.name, {"x"});
+    EXPECT_THAT(attributesAlike(grid), testing::ElementsAre(2U, 3U, 5U, 6U, 7U))
+        << "of one dataset only repetitions";
+    EXPECT_THAT(attributesAlike(WideGrid{}), testing::IsEmpty());
+}
+
 TEST(ResultsText, WithErrorsAndAsLatex) {
     Fitted3 f;
     const std::vector<evaluate::ResultRow> one = {f.rows[f.filtered("site = south, quantity = slope").at(0)]};

@@ -126,6 +126,14 @@ TEST(Answers, ANumberIsPlottedOverAnAttribute) {
     d.settle();
     EXPECT_EQ(grid->model()->rowCount(), 3);
     EXPECT_EQ(grid->model()->headerData(0, Qt::Horizontal).toString(), "dataset");
+    EXPECT_TRUE(grid->isColumnHidden(0)) << "the name heads the rows";
+    EXPECT_TRUE(grid->verticalHeader()->isVisible());
+    EXPECT_EQ(grid->model()->headerData(0, Qt::Vertical).toString(),
+              grid->model()->index(0, 0).data().toString());
+    grid->sortByColumn(grid->model()->columnCount() - 1, Qt::DescendingOrder);
+    QTest::mouseClick(grid->findChild<QAbstractButton*>(), Qt::LeftButton); // the order of the datasets again
+    EXPECT_EQ(grid->model()->headerData(0, Qt::Vertical).toString().toStdString(),
+              d.project().datasets[0].name);
     d.click(d.window.results(), "Copy methods text");
     ASSERT_TRUE(QTest::qWaitFor(
         [] { return QGuiApplication::clipboard()->text().contains("Evaluated with Jointer"); }, 5000));

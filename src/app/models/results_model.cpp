@@ -8,6 +8,7 @@
 
 #include <QColor>
 #include <QIcon>
+#include <QPainter>
 #include <QPixmap>
 #include <algorithm>
 #include <cmath>
@@ -33,6 +34,13 @@ std::vector<double> ranksOf(const std::vector<std::string>& texts) {
     std::vector<double> out;
     for (const std::string& t : texts) out.push_back(known[t]);
     return out;
+}
+
+QIcon swatchOf(const Dataset& d, int gap = 0) { // gap: beside it, in pixels
+    QPixmap swatch(10 + gap, 10);
+    swatch.fill(Qt::transparent);
+    QPainter(&swatch).fillRect(0, 0, 10, 10, QColor(text(d.colour)));
+    return swatch;
 }
 
 } // namespace
@@ -102,11 +110,7 @@ QVariant ResultsModel::longData(std::size_t place, int column, int role) const {
                    : QVariant();
     }
     const auto d = content_->project.datasets.find(row.dataset);
-    if (role == Qt::DecorationRole && column == InLong::Name && d) {
-        QPixmap swatch(10, 10);
-        swatch.fill(QColor(text(d->colour)));
-        return QIcon(swatch);
-    }
+    if (role == Qt::DecorationRole && column == InLong::Name && d) return swatchOf(*d);
     if (role != Qt::DisplayRole) return {};
     const ValueText t = shownValue(row);
     switch (column) {
@@ -153,8 +157,19 @@ QVariant ResultsModel::data(const QModelIndex& index, int role) const {
     return content_->wide ? wideData(place, index.column(), role) : longData(place, index.column(), role);
 }
 
+// In the wide form the dataset, which so stays in view.
+QVariant ResultsModel::rowHeading(int row, int role) const {
+    if (!content_->wide || row < 0 || row >= std::ssize(order_)) return {};
+    const auto d = content_->project.datasets.find(content_->datasets[order_[static_cast<std::size_t>(row)]]);
+    if (!d) return {};
+    if (role == Qt::DecorationRole) return swatchOf(*d, 6); // headings keep none
+    return role == Qt::DisplayRole || role == Qt::ToolTipRole ? QVariant(text(d->name)) : QVariant();
+}
+
 QVariant ResultsModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (orientation != Qt::Horizontal || role != Qt::DisplayRole || !content_) return {};
+    if (!content_) return {};
+    if (orientation == Qt::Vertical) return rowHeading(section, role);
+    if (role != Qt::DisplayRole) return {};
     if (!content_->wide) {
         const QString names[] = {tr("Dataset"), tr("Analysis"), tr("Quantity"), tr("Value"),
                                  tr("±"),       tr("Unit"),     tr("State")};

@@ -37,6 +37,7 @@ public:
     void sort(int column, Qt::SortOrder order) override;
 
 private:
+    QVariant rowHeading(int row, int role) const;
     QVariant longData(std::size_t place, int column, int role) const;
     QVariant wideData(std::size_t place, int column, int role) const;
     std::vector<double> keysOf(int column) const; // by which rows are put in order

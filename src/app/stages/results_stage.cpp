@@ -102,6 +102,8 @@ void ResultsStage::prepareResults() {
     grid_->setAccessibleName(tr("Results"));
     prepareGrid(grid_);
     grid_->verticalHeader()->hide();
+    grid_->verticalHeader()->setMaximumWidth(200);
+    grid_->verticalHeader()->setTextElideMode(Qt::ElideMiddle);
     grid_->setShowGrid(false);
     grid_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     grid_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -110,6 +112,11 @@ void ResultsStage::prepareResults() {
     grid_->horizontalHeader()->setResizeContentsPrecision(100); // rows that are looked at
     grid_->setSortingEnabled(true);
     grid_->horizontalHeader()->setToolTip(tr("Click to sort, right-click to choose columns"));
+    if (auto* corner = grid_->findChild<QAbstractButton*>()) { // above the names of the wide form
+        corner->setToolTip(tr("In the order of the datasets"));
+        connect(corner, &QAbstractButton::clicked, this,
+                [this] { grid_->sortByColumn(-1, Qt::AscendingOrder); });
+    }
     grid_->horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(grid_->horizontalHeader(), &QWidget::customContextMenuRequested, this,
             &ResultsStage::offerColumns);
@@ -196,6 +203,7 @@ void ResultsStage::refresh() {
             model_->show(c);
             grid_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
             grid_->horizontalHeader()->setStretchLastSection(!c->wide);
+            grid_->verticalHeader()->setVisible(c->wide);
             hideColumns();
             const int rows = model_->rowCount();
             empty_->setText(c->rows.empty()
@@ -230,22 +238,30 @@ void ResultsStage::offerColumns(QPoint at) {
         const QString name = model_->headerData(k, Qt::Horizontal, Qt::DisplayRole).toString();
         QAction* action = menu->addAction(name);
         action->setCheckable(true);
-        action->setChecked(!hidden_.contains(name));
+        action->setChecked(!grid_->isColumnHidden(k));
         connect(action, &QAction::toggled, this, [this, name](bool on) {
-            if (on)
-                hidden_.remove(name);
-            else
-                hidden_.insert(name);
+            (on ? hidden_ : wanted_).remove(name);
+            (on ? wanted_ : hidden_).insert(name);
             hideColumns();
         });
     }
     menu->popup(grid_->horizontalHeader()->mapToGlobal(at));
 }
 
+// Of the wide form attributes that tell nothing are hidden too, and the name, which heads the rows, until
+// they are asked for.
 void ResultsStage::hideColumns() {
-    for (int k = 0; k < model_->columnCount(); ++k)
-        grid_->setColumnHidden(
-            k, hidden_.contains(model_->headerData(k, Qt::Horizontal, Qt::DisplayRole).toString()));
+    const ResultsContent* c = model_->content();
+    std::vector<std::size_t> quiet;
+    if (c && c->wide) {
+        quiet = attributesAlike(c->grid);
+        quiet.push_back(0);
+    }
+    for (int k = 0; k < model_->columnCount(); ++k) {
+        const QString name = model_->headerData(k, Qt::Horizontal, Qt::DisplayRole).toString();
+        const bool isQuiet = std::ranges::find(quiet, static_cast<std::size_t>(k)) != quiet.end();
+        grid_->setColumnHidden(k, hidden_.contains(name) || (isQuiet && !wanted_.contains(name)));
+    }
 }
 
 Table ResultsStage::table() const {

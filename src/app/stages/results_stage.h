@@ -66,7 +66,7 @@ private:
     QComboBox *form_ = nullptr, *order_ = nullptr;
     SourcePane* source_;
     QLabel *empty_, *statistics_, *fault_;
-    QSet<QString> hidden_; // columns, by their headings
+    QSet<QString> hidden_, wanted_; // columns, by their headings
     QPushButton *open_, *methods_, *over_, *figure_;
 };
 
