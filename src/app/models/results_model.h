@@ -18,6 +18,7 @@ struct ResultsContent {
     std::vector<DatasetId> datasets; // wide: which
     bool wide = false;
     WideGrid grid; // wide
+    std::vector<std::size_t> quiet; // its attributes that tell nothing
 };
 
 class ResultsModel final : public QAbstractTableModel {

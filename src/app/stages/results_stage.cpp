@@ -197,6 +197,7 @@ void ResultsStage::refresh() {
         if (wide) {
             c->datasets = filter.datasets(project, c->rows);
             c->grid = wideGrid(project, c->rows, c->datasets);
+            c->quiet = attributesAlike(c->grid);
         }
         return [this, c] {
             const int before = std::max(0, grid_->currentIndex().row());
@@ -252,14 +253,11 @@ void ResultsStage::offerColumns(QPoint at) {
 // they are asked for.
 void ResultsStage::hideColumns() {
     const ResultsContent* c = model_->content();
-    std::vector<std::size_t> quiet;
-    if (c && c->wide) {
-        quiet = attributesAlike(c->grid);
-        quiet.push_back(0);
-    }
     for (int k = 0; k < model_->columnCount(); ++k) {
         const QString name = model_->headerData(k, Qt::Horizontal, Qt::DisplayRole).toString();
-        const bool isQuiet = std::ranges::find(quiet, static_cast<std::size_t>(k)) != quiet.end();
+        const bool isQuiet =
+            c && c->wide &&
+            (k == 0 || std::ranges::find(c->quiet, static_cast<std::size_t>(k)) != c->quiet.end());
         grid_->setColumnHidden(k, hidden_.contains(name) || (isQuiet && !wanted_.contains(name)));
     }
 }
