@@ -256,6 +256,22 @@ TEST(Parameters, LongNumbersAreNeverCut) {
     }
 }
 
+// Names of middling length without a word beside them, at every width of the side.
+TEST(Numbers, OfDerivedNumbersAreNotCut) {
+    Driver d;
+    d.window.openPath(JOINTER_SOURCE_DIR "/demos/answers.jointer");
+    d.stage("Analyse");
+    d.find("dataset dye in the pool");
+    auto* table = d.window.analyse()->findChild<QTableWidget*>("quantities");
+    ASSERT_TRUE(table && table->isVisible());
+    auto* split = d.window.analyse()->findChild<QSplitter*>("stageSplit");
+    for (int side = 280; side <= 520; side += 7) {
+        split->setSizes({1000 - side, side});
+        d.settle();
+        expectNothingCut(*table, "side of " + std::to_string(side));
+    }
+}
+
 // The side pane is drawn wider by its edge, in all stages, and the width is found again with the project.
 TEST(Pane, IsDrawnWiderAndRemembersIt) {
     Driver d;

@@ -56,6 +56,7 @@ ParameterGrid::ParameterGrid(QWidget* parent) : QTableWidget(0, 4, parent) {
     setSelectionMode(QAbstractItemView::SingleSelection);
     setEditTriggers(QAbstractItemView::NoEditTriggers);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    horizontalHeader()->setMinimumSectionSize(1); // an empty last column takes nothing from the values
     horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
     setStyleSheet("QTableWidget { border: none; } QTableWidget::item { padding: 0 1px; }");
