@@ -12,6 +12,14 @@ std::string nameWithoutNumber(std::string_view name) {
     return end == name.npos ? std::string() : std::string(name.substr(0, end + 1));
 }
 
+std::string nameWithoutLetter(std::string_view name) {
+    if (name.size() < 2 || name.back() < 'a' || name.back() > 'h') return {};
+    name.remove_suffix(1);
+    const std::size_t end = name.find_last_not_of(" _.-");
+    const bool apart = end + 1 < name.size(), afterDigit = name.back() >= '0' && name.back() <= '9';
+    return end != name.npos && (apart || afterDigit) ? std::string(name.substr(0, end + 1)) : std::string();
+}
+
 std::string sharedBeginning(const std::vector<std::string>& names) {
     constexpr std::string_view kBetween = " · ";
     const std::size_t end = names.empty() ? std::string::npos : names[0].find(kBetween);

@@ -40,7 +40,9 @@ std::vector<ResultRow> rowsOf(const Analysis& a, const AnalysisOutcome& outcome)
         return rows;
     }
     for (const analyses::Quantity& q : outcome->quantities) {
-        const bool ownState = q.state == "fixed" || !q.good;
+        const bool ofAnswers =
+            outcome->state == "done" && !q.state.empty() && q.state != "summary"; // "in range"
+        const bool ownState = q.state == "fixed" || !q.good || ofAnswers;
         rows.push_back({.dataset = q.member ? q.member : first,
                         .analysis = a.id,
                         .key = q.key,

@@ -52,6 +52,7 @@ struct TableWish {
     bool bySubject = false;
     std::vector<DatasetId> datasets{};
     std::vector<std::string> quantities{};
+    bool alone = false; // on a figure of its own: from its upper left corner on
 };
 Edit addTableOf(FigureId figure, ElementId panel, const TableWish& wish);
 Edit addPanel(FigureId figure, const std::vector<Element>& marks);

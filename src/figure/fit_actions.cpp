@@ -116,6 +116,7 @@ Edit addTableOf(FigureId figure, ElementId panel, const TableWish& wish) {
         if (!wish.bySubject) table.settings.set("datasets", Value(std::move(datasets)));
         if (wish.bySubject) table.settings.set("rows", "subjects");
         table.settings.set("quantities", Value(joined(wish.quantities, ", ")));
+        if (wish.alone) table.settings.set("x", Value(0.0)), table.settings.set("y", Value(1.0));
         panels.front()->children.push_back(std::move(table));
         return {};
     });

@@ -27,6 +27,10 @@ std::vector<HouseStyle> shippedStyles();
 
 // A figure with one panel, two axes and a legend, that shows the given marks.
 Figure newFigure(std::string name, StyleId style, const std::vector<Element>& marks);
+// A figure for a table alone: no axes, and as high as so many rows below a heading need, up to a page of
+// paper.
+Figure newTableFigure(std::string name, std::size_t rows);
+double tableRowMm(double sizePt);          // the height of one
 bool standsBeside(std::string_view where); // of a legend: not within the panel, with room of its own
 Element groupOf(const std::vector<DatasetId>& datasets, std::vector<Element> marks); // one for each
 Element newPanel(const std::vector<Element>& marks);

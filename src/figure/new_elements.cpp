@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The styles that ship, and new elements.
+#include "draw/geometry.h"
 #include "figure/kinds.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace jointer::figure {
 
@@ -66,6 +68,25 @@ Element newPanel(const std::vector<Element>& marks) {
 
 Figure newFigure(std::string name, StyleId style, const std::vector<Element>& marks) {
     return {.name = std::move(name), .style = style, .elements = {newPanel(marks)}};
+}
+
+double tableRowMm(double sizePt) {
+    return 1.45 * sizePt * draw::kMmPerPt;
+}
+
+Figure newTableFigure(std::string name, std::size_t rows) {
+    constexpr double kText = 8, kAround = 9, kLowest = 30, kHighest = 260; // pt and mm
+    Figure made = newFigure(std::move(name), {}, {});
+    const double wanted = kAround + tableRowMm(kText) * static_cast<double>(rows + 1);
+    made.settings.set("height", Value(std::round(std::clamp(wanted, kLowest, kHighest))));
+    made.elements[0].settings.set("frame-width", Value(0.0));
+    for (Element& axis : made.elements[0].children) {
+        if (axis.kind != "axis") continue;
+        axis.settings.set("show", Value(false));
+        axis.settings.set("ticks", "none");
+        axis.settings.set("opposite", "none");
+    }
+    return made;
 }
 
 } // namespace jointer::figure

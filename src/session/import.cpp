@@ -59,6 +59,24 @@ bool areReplicates(const std::string& a, const std::string& b) {
     return mark == '-' && numberOf(a) >= 1 && numberOf(b) == numberOf(a) + 1 && numberOf(b) <= kMostRepeats;
 }
 
+// Letters also tell sites and kinds apart: those that repeat each other are close by their values too.
+bool areLetteredReplicates(const Column& a, const Column& b) {
+    const std::string base = nameWithoutLetter(b.name);
+    if (base.empty() || base != nameWithoutLetter(a.name) || b.name.back() != a.name.back() + 1 ||
+        a.unit != b.unit)
+        return false;
+    constexpr double kClose = 0.1; // of the range
+    double off = 0, low = INFINITY, high = -INFINITY;
+    std::size_t n = 0;
+    for (std::size_t i = 0; i < std::min(a.numbers().size(), b.numbers().size()); ++i) {
+        const double p = a.numbers()[i], q = b.numbers()[i];
+        if (!std::isfinite(p) || !std::isfinite(q)) continue;
+        off += std::abs(p - q), ++n;
+        low = std::min({low, p, q}), high = std::max({high, p, q});
+    }
+    return n >= 3 && off / static_cast<double>(n) < kClose * (high - low);
+}
+
 // "0.5 m fit" beside "0.5 m" → "fit": companions of several curves are then called alike.
 std::string ownPart(const std::string& name, const std::string& y) {
     if (name.size() <= y.size() || !name.starts_with(y)) return name;
@@ -76,29 +94,33 @@ struct CurveColumns {
 std::vector<CurveColumns> curvesOf(const Table& table) {
     std::vector<CurveColumns> curves;
     const Column* x = nullptr;
-    std::string firstX, lastY;
+    std::string firstX;
+    const Column* lastY = nullptr;
     bool hasY = false; // over the present x
     for (const Column& c : table.columns) {
         if (c.role == Role::X && !x) {
             x = &c;
             firstX = nameWithoutNumber(c.name);
         } else if (x && hasY && c.role == Role::Y && !firstX.empty() && nameWithoutNumber(c.name) == firstX &&
-                   firstX != nameWithoutNumber(lastY)) {
+                   !(lastY && firstX == nameWithoutNumber(lastY->name))) {
             x = &c;
             hasY = false;
         } else if (c.role == Role::Y) {
-            if (!x || !hasY || !areReplicates(lastY, c.name))
-                curves.push_back({x ? x->id : ColumnId(), c.name, {}});
-            else
+            const bool follows = x && hasY;
+            if (follows && areReplicates(lastY->name, c.name))
                 curves.back().name = nameWithoutNumber(c.name);
+            else if (follows && areLetteredReplicates(*lastY, c))
+                curves.back().name = nameWithoutLetter(c.name);
+            else
+                curves.push_back({x ? x->id : ColumnId(), c.name, {}});
             curves.back().roles.push_back({Role::Y, c.id});
-            lastY = c.name;
+            lastY = &c;
             hasY = true;
         } else if (!curves.empty() && hasY &&
                    (c.role == Role::YError || c.role == Role::XError || c.role == Role::Weight ||
                     c.role == Role::Resolution || c.role == Role::Companion))
             curves.back().roles.push_back(
-                {c.role, c.id, c.role == Role::Companion ? ownPart(c.name, lastY) : std::string()});
+                {c.role, c.id, c.role == Role::Companion ? ownPart(c.name, lastY->name) : std::string()});
     }
     return curves;
 }

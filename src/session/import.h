@@ -35,9 +35,10 @@ std::string nameFromPath(const std::string& path);
 Dataset datasetFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
 
 // The datasets that a table holds: one for each y that is no replicate of another, over the x before it, with
-// the uncertainties and labels beside it. Replicates bear one name with numbers ("count", "count 2"); x–y
-// pairs side by side repeat the name of x. The first dataset only where there would be more than 60. A table
-// with the main ions of waters is one dataset of samples.
+// the uncertainties and labels beside it. Replicates bear one name with numbers ("count", "count 2"), or with
+// small letters where their values are close ("A405 a", "A405 b"); x–y pairs side by side repeat the name of
+// x. The first dataset only where there would be more than 60. A table with the main ions of waters is one
+// dataset of samples.
 std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
 
 // A dataset of a kind of `evaluate/sources.h`: a function, or two datasets joined.

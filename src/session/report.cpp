@@ -264,7 +264,7 @@ private:
                     continue;
                 }
                 to.row(literal(evaluate::nameOf(row)), withUnit(row),
-                       row.good && row.state == outcomes_[k].stateText() ? "" : literal(row.state), row.good);
+                       row.good && row.state != "fixed" ? "" : literal(row.state), row.good);
             }
             if (to.y() < bottom) writeQuality(to, *outcomes_[k]);
         }

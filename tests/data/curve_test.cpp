@@ -254,6 +254,18 @@ TEST(ColumnNames, WhatRepeatsHaveInCommon) {
                                        {"a_12", "a"},
                                        {"O2 sat", "O2 sat"}})
         EXPECT_EQ(nameWithoutNumber(name), wanted) << name;
+    for (const auto& [name, wanted] : {std::pair("A405 a", "A405"),
+                                       {"A405c", "A405"},
+                                       {"OD_b", "OD"},
+                                       {"data", ""},
+                                       {"Site A", ""},
+                                       {"k z", ""},
+                                       {"a", ""},
+                                       {" a", ""},
+                                       {"", ""}})
+        EXPECT_EQ(nameWithoutLetter(name), wanted) << name;
+    EXPECT_EQ(common({"A405 a", "A405 b"}), "A405");
+    EXPECT_EQ(common({"A405 a", "A280 b"}), "A405 a");
 }
 
 TEST(CompanionNames, TellWhatCameWithTheData) {

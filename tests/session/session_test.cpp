@@ -328,6 +328,15 @@ TEST(Import, FindsTheDatasetsOfATable) {
     EXPECT_EQ(datasetsOf("t,Pb-206,Pb-207\n0,1,2\n1,2,3\n"), "pond · Pb-206: x=t y=Pb-206; pond · Pb-207: x=t y=Pb-207") << "two isotopes";
     EXPECT_EQ(datasetsOf("t,count,count,count\n0,1,2,3\n1,2,3,4\n"), "pond: x=t y=count y=count 2 y=count 3")
         << "replicates";
+    EXPECT_EQ(datasetsOf("t,A405 a,A405 b,A405 c\n0,1,1.1,1\n1,2,2,2.1\n3,4,4.1,4.2\n"),
+              "pond: x=t y=A405 a y=A405 b y=A405 c");
+    EXPECT_EQ(datasetsOf("t,OD1a,OD1b,OD2a,OD2b\n0,1,1.1,5,5\n1,2,2,6,6.1\n3,4,4.1,9,9\n"),
+              "pond · OD1: x=t y=OD1a y=OD1b; pond · OD2: x=t y=OD2a y=OD2b");
+    EXPECT_EQ(datasetsOf("t,tank a,tank b\n0,1,3\n1,2,5\n3,4,4\n"),
+              "pond · tank a: x=t y=tank a; pond · tank b: x=t y=tank b")
+        << "letters whose values are far from each other";
+    EXPECT_EQ(datasetsOf("t,Site A,Site B\n0,1,1.1\n1,2,2\n3,4,4.1\n"),
+              "pond · Site A: x=t y=Site A; pond · Site B: x=t y=Site B");
     EXPECT_EQ(datasetsOf("t,salt,salt sd,oxygen\n0,1,2,3\n1,2,3,4\n"),
               "pond · salt: x=t y=salt y-error=salt sd; pond · oxygen: x=t y=oxygen");
     EXPECT_EQ(datasetsOf("q1,i1,q2,i2\n0,1,2,3\n1,2,3,4\n"), "pond · i1: x=q1 y=i1; pond · i2: x=q2 y=i2")

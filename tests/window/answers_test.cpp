@@ -7,6 +7,7 @@
 #include "app/panes/sentence_row.h"
 #include "app/panes/tables_row.h"
 #include "app/widgets.h"
+#include "figure/kinds.h"
 
 #include <QClipboard>
 #include <QHeaderView>
@@ -97,6 +98,28 @@ TEST(Answers, APlateFromFileToSamplesInFiveActs) {
     d.type(&d.window, "resultsFilter", "");
     undoAll(d);
     EXPECT_TRUE(d.project().analyses.empty());
+}
+
+// A table alone on a figure is as high as its samples need.
+TEST(Answers, ATableOfManySamplesHasRoomOnItsFigure) {
+    QTemporaryDir folder;
+    Driver d;
+    const QString path = folder.filePath("plate.csv");
+    writePlate(path.toStdString());
+    d.drop({path});
+    d.click(d.window.data()->import(), "Import");
+    d.find("fit polynomial of degree 2");
+    d.find("fit unknowns");
+    d.stage("Results");
+    d.type(&d.window, "resultsFilter", "phosphate");
+    auto* grid = d.window.findChild<QTableView*>("results");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return grid->model()->rowCount() == 40; }, 10000));
+    EXPECT_EQ(grid->model()->index(0, 6).data().toString(), "in range");
+    d.click(d.window.results(), "On a figure");
+    ASSERT_EQ(d.project().figures.size(), 1U);
+    const double needed = 41 * figure::tableRowMm(8); // samples and a heading
+    EXPECT_GT(d.project().figures[0].settings.number("height"), needed + 4);
+    EXPECT_LT(d.project().figures[0].settings.number("height"), needed + 12);
 }
 
 // A trend over datasets in three acts: a number, what it is plotted over, a fit.

@@ -337,9 +337,11 @@ void ResultsStage::putOnFigure() {
     constexpr std::size_t kMostQuantities = 6;
     figure::TableWish wish;
     std::set<AnalysisId> analyses;
+    std::set<std::string> named; // samples, groups
     bool subjects = true;
     for (const evaluate::ResultRow& row : model_->shownRows()) {
         analyses.insert(row.analysis);
+        named.insert(row.subject);
         subjects &= !row.subject.empty();
         if (std::ranges::find(wish.datasets, row.dataset) == wish.datasets.end())
             wish.datasets.push_back(row.dataset);
@@ -349,15 +351,10 @@ void ResultsStage::putOnFigure() {
     }
     if (analyses.size() == 1) wish.analysis = *analyses.begin();
     wish.bySubject = subjects && wish.analysis;
-    if (!document_.figure()) {
-        Figure made = figure::newFigure("Results", {}, {});
-        made.elements[0].settings.set("frame-width", Value(0.0)); // a table alone needs no axes
-        for (Element& axis : made.elements[0].children) {
-            if (axis.kind != "axis") continue;
-            axis.settings.set("show", Value(false));
-            axis.settings.set("ticks", "none");
-            axis.settings.set("opposite", "none");
-        }
+    wish.alone = !document_.figure();
+    if (wish.alone) {
+        const std::size_t rows = wish.bySubject ? named.size() : wish.datasets.size();
+        const Figure made = figure::newTableFigure("Results", rows);
         if (!document_.apply(edits::addFigure(made))) return;
     }
     const auto& figures = document_.project().figures;

@@ -51,7 +51,7 @@ public:
 
     void draw(const Frame& frame, Group& into) const override {
         if (!detail) return;
-        std::vector<double> taken; // heights of the words that stand already
+        Heights taken{.lines = linesOf(frame), .words = {}};
         for (std::size_t k = 0; k < detail->samples.size(); ++k) {
             const analyses::Sample& s = detail->samples[k];
             if (s.state == fit::ReadState::InRange)
@@ -67,12 +67,16 @@ public:
     }
 
 private:
+    struct Heights {
+        std::vector<double> lines, words; // those that stand already
+    };
+
     Colour colourOf(std::size_t k) const {
         const bool few = ofPalette && detail->samples.size() <= kMostColours;
         return few ? Colour::fromText(palette()[k % palette().size()]) : colour;
     }
 
-    void drawRead(const Frame& frame, const analyses::Sample& s, Colour c, std::vector<double>& taken,
+    void drawRead(const Frame& frame, const analyses::Sample& s, Colour c, Heights& taken,
                   Group& into) const {
         const Point p = frame.at(s.x, s.meanReading);
         if (!frame.holds(p, 0.1)) return;
@@ -102,8 +106,7 @@ private:
         addFilled(into, {{{a, bottom}, {b, bottom}, {b, bottom - thick}, {a, bottom - thick}}, true}, fill);
     }
 
-    void drawOutside(const Frame& frame, const analyses::Sample& s, std::vector<double>& taken,
-                     Group& into) const {
+    void drawOutside(const Frame& frame, const analyses::Sample& s, Heights& taken, Group& into) const {
         const double em = frame.text.sizePt * kMmPerPt, place = frame.y.place(s.meanReading);
         if (!std::isfinite(place)) return;
         const double y = std::clamp(place, frame.area.y + 1.2 * em, frame.area.bottom() - 0.4 * em);
@@ -117,14 +120,24 @@ private:
                      HAlign::Left, taken, into);
     }
 
-    // Above its line at the left, where no other stands.
+    // Where the lines of all samples stand.
+    std::vector<double> linesOf(const Frame& frame) const {
+        std::vector<double> out;
+        for (const analyses::Sample& s : detail->samples) out.push_back(frame.y.place(s.meanReading));
+        return out;
+    }
+
+    // Above its line at the left, where no other stands and no other line would strike it through.
     void drawName(const Frame& frame, double y, const std::string& name, Colour c, HAlign side,
-                  std::vector<double>& taken, Group& into) const {
+                  Heights& taken, Group& into) const {
         const double em = frame.text.sizePt * kMmPerPt;
-        const bool free =
-            std::ranges::none_of(taken, [&](double other) { return std::abs(other - y) < 1.15 * em; });
-        if (!free && name != stressed) return;
-        taken.push_back(y);
+        const double room = 1.15 * em;
+        const bool struck = std::ranges::any_of(
+                       taken.lines, [&](double other) { return other < y - 1e-9 && other > y - room; }),
+                   over = std::ranges::any_of(taken.words,
+                                              [&](double other) { return std::abs(other - y) < room; });
+        if ((struck || over) && name != stressed) return;
+        taken.words.push_back(y);
         TextStyle style = frame.text;
         style.colour = c;
         style.sizePt *= 0.9;

@@ -49,7 +49,7 @@ public:
     void draw(const Frame& frame, Group& into) const override {
         TextStyle style = frame.text;
         style.sizePt = sizePt;
-        const double em = sizePt * kMmPerPt, rowHeight = 1.45 * em, gap = 1.3 * em;
+        const double em = sizePt * kMmPerPt, rowHeight = tableRowMm(sizePt), gap = 1.3 * em;
         const Point at{frame.area.x + x * frame.area.width, frame.area.bottom() - y * frame.area.height};
         auto text = [&](const std::string& words, Point p, HAlign h) {
             addText(into, placed(setText(words, style), p, h, VAlign::Middle));
