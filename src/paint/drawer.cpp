@@ -270,7 +270,14 @@ private:
             return;
         clips_ = std::move(within);
     }
-    QRect deviceRect(const QRectF& logical) const { return p_.transform().mapRect(logical).toRect(); }
+    // Whole pixels; what lies far outside of any device, or is no number, ends out there.
+    QRect deviceRect(const QRectF& logical) const {
+        static constexpr double kFar = 1e6;
+        const auto near = [](double v) { return std::isnan(v) ? kFar : std::clamp(v, -kFar, kFar); };
+        const QRectF at = p_.transform().mapRect(logical);
+        return QRectF(QPointF(near(at.left()), near(at.top())), QPointF(near(at.right()), near(at.bottom())))
+            .toRect();
+    }
 
     // Drawn opaque on a sheet of its own, which is then laid on with the opacity.
     void asOne(const Group& g) {

@@ -185,14 +185,22 @@ void expectSound(const std::vector<draw::Item>& items, std::uint64_t seed) {
     auto sound = [](const draw::Point& p) { return std::abs(p.x) < 2e5 && std::abs(p.y) < 2e5; };
     std::vector<draw::Point> places;
     for (const draw::Item& item : items) {
-        if (const auto* g = std::get_if<draw::Group>(&item.what)) expectSound(g->items, seed);
+        if (const auto* g = std::get_if<draw::Group>(&item.what)) {
+            expectSound(g->items, seed);
+            std::vector<draw::Rect> clips = g->parts;
+            if (g->clip) clips.push_back(*g->clip);
+            for (const draw::Rect& c : clips) // an inset may be far off the page
+                ASSERT_TRUE(std::isfinite(c.x + c.y + c.width + c.height))
+                    << "seed " << seed << " of " << item.element.text();
+        }
         if (const auto* s = std::get_if<draw::Symbols>(&item.what))
             std::ranges::copy(s->places, std::back_inserter(places));
         if (const auto* p = std::get_if<draw::Path>(&item.what))
             for (const auto& l : p->lines) std::ranges::copy(l.points, std::back_inserter(places));
         if (const auto* t = std::get_if<draw::TextRun>(&item.what)) places.push_back(t->origin);
         for (const draw::Point& p : places)
-            ASSERT_TRUE(sound(p)) << "seed " << seed << " of " << item.element.text();
+            ASSERT_TRUE(sound(p)) << "seed " << seed << " of " << item.element.text() << ": " << p.x << ", "
+                                  << p.y;
         places.clear();
     }
 }

@@ -14,6 +14,7 @@
 #include <set>
 
 using namespace jointer;
+using namespace jointer::draw;
 using testing::HasSubstr;
 
 namespace {
@@ -119,6 +120,31 @@ TEST(Export, RefusesWhatItCannotDo) {
 }
 
 // What was painted again is, pixel for pixel, what the whole list gives.
+// Clips that lie astronomically far, or are no numbers, hold nothing of the page; those that reach beyond it
+// hold all of it.
+TEST(Painting, ClipsMayBeAnywhere) {
+    const auto inkWithin = [](const Rect& clip) {
+        std::vector<Point> zigzag; // enough points for the own rasteriser
+        for (int i = 0; i < 3000; ++i) zigzag.push_back({10.0 + i * 0.01, i % 2 ? 5.0 : 35.0});
+        Group g{.clip = clip, .opacity = 1, .items = {}, .parts = {}};
+        g.items.push_back({{}, Path{.lines = {{zigzag}}, .stroke = Stroke{.widthMm = 0.3}, .fill = {}}});
+        DisplayList list{.widthMm = 50, .heightMm = 40};
+        list.items.push_back({{}, std::move(g)});
+        const QImage picture = paint::toImage(list, 72, false);
+        int ink = 0;
+        for (int y = 0; y < picture.height(); ++y)
+            for (int x = 0; x < picture.width(); ++x) ink += qGray(picture.pixel(x, y)) < 200;
+        return ink;
+    };
+    const int all = inkWithin({0, 0, 50, 40});
+    EXPECT_GT(all, 500);
+    EXPECT_EQ(inkWithin({-1e9, -1e9, 2e9, 2e9}), all);
+    EXPECT_EQ(inkWithin({1e12, 1e12, 10, 10}), 0);
+    EXPECT_EQ(inkWithin({-1e300, 5, 10, 10}), 0);
+    EXPECT_EQ(inkWithin({NAN, NAN, NAN, NAN}), 0);
+    EXPECT_EQ(inkWithin({482793, 1e15, 2, 1}), 0);
+}
+
 TEST(Painting, OnlyWhatDiffersIsPaintedAgain) {
     paint::loadFonts();
     auto listOf = [](double x) {

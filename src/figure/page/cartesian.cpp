@@ -186,11 +186,13 @@ void Cartesian::placeAxes(const Rect& area) {
         shares += lane.share;
         gaps += lane.gap;
     }
-    gaps = std::min(gaps, 0.5 * area.height);
+    const double shrunk =
+        gaps > 0.5 * area.height ? 0.5 * area.height / gaps : 1; // lanes keep half of the room
+    gaps *= shrunk;
     double bottom = area.bottom();
     for (Lane& lane : lanes_) {
         const double height = (area.height - gaps) * lane.share / shares;
-        bottom -= lane.gap;
+        bottom -= shrunk * lane.gap;
         lane.area = {area.x, bottom - height, area.width, height};
         bottom -= height;
     }
