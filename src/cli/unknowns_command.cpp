@@ -160,19 +160,19 @@ protected:
 private:
     static void printText(const analyses::UnknownsDetail& d) {
         for (const analyses::Sample& s : d.samples) {
-            const ValueText t = readableWithError(s.value, s.se);
-            std::cout << fmt::format("{:20} {:>12}  {}\n", s.name, readableNumber(s.meanReading),
-                                     std::isnan(s.value)
-                                         ? std::string(fit::readStateWords(s.state))
-                                         : fmt::format("{} ± {} ({} … {})", t.value, t.error,
-                                                       readableNumber(s.low), readableNumber(s.high)));
+            std::string told(fit::readStateWords(s.state));
+            if (!std::isnan(s.value)) told = readableWithError(s.value, s.se).text();
+            if (!std::isnan(s.value) && !std::isnan(s.high - s.low))
+                told += fmt::format(" ({} … {})", readableNumber(s.low), readableNumber(s.high));
+            std::cout << fmt::format("{:20} {:>12}  {}\n", s.name, readableNumber(s.meanReading), told);
         }
         for (const analyses::ServingCurve& c : d.serving)
             std::cout << fmt::format("{:28} standards come back within {} % ({} of {} levels)\n", c.name,
                                      readableNumber(c.typical, 2), c.read, c.of);
-        std::cout << fmt::format("Limit of detection {} ({}), of quantification {}\n",
-                                 readableNumber(d.detection.value), d.detection.from,
-                                 readableNumber(d.quantification.value));
+        if (std::isfinite(d.detection.value))
+            std::cout << fmt::format("Limit of detection {} ({}), of quantification {}\n",
+                                     readableNumber(d.detection.value), d.detection.from,
+                                     readableNumber(d.quantification.value));
     }
 
     std::string name_, dilution_, kind_, by_ = "slope";

@@ -221,6 +221,24 @@ TEST(Unknowns, ABootstrapIntervalIsOpenNearAPlateau) {
     EXPECT_GT(d.samples[1].low, 3);
 }
 
+// A calibration at two points leaves nothing to tell errors by: there are none, and no limits of detection.
+TEST(Unknowns, OfACalibrationAtTwoPointsHaveNoErrors) {
+    for (const char* interval : {"slope", "band", "bootstrap"}) {
+        Plate p;
+        p.interval = interval;
+        p.row("S", 0, {0.02});
+        p.row("S", 10, {0.52});
+        p.row("U", kOpen, {0.27}, 2);
+        const UnknownsDetail& d = p.read();
+        ASSERT_EQ(d.samples.size(), 1U);
+        EXPECT_NEAR(d.samples[0].value, 10, 1e-9) << interval;
+        EXPECT_TRUE(std::isnan(d.samples[0].se)) << interval;
+        EXPECT_FALSE(std::isfinite(d.samples[0].high - d.samples[0].low)) << interval;
+        EXPECT_FALSE(p.outcome->find("detection-limit")) << interval;
+        EXPECT_FALSE(d.samples[0].disagrees);
+    }
+}
+
 TEST(Unknowns, SeriesOfStandardsMayShareACurve) {
     // Each with half of the rows; the curve of both is that of one table with all.
     std::mt19937_64 random(41);

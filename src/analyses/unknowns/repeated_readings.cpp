@@ -28,6 +28,7 @@ Result<void> takeRepeatedIntervals(const StandardCurve& curve, const fit::Invers
     if (!curve.report())
         return failure("no-model", "Intervals by bootstrap need a fit of a model; a free curve has those by "
                                    "the slope and by the band.");
+    if (!(curve.t() > 0)) return {}; // nothing tells how the standards scatter
     const fit::BootstrapOptions options{.count = kRepetitions, .seed = kSeed};
     const auto fits = fit::repeatedFits(curve.taken().problem, *curve.report(), options, stop);
     if (stop.stop_requested()) return {};

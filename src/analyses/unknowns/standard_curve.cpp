@@ -53,7 +53,8 @@ StandardCurve::Variances StandardCurve::variances(const std::vector<double>& xs)
         const double c = i < s.confidence.size() ? s.confidence[i] / t_ : NAN,
                      p = i < s.prediction.size() ? s.prediction[i] / t_ : NAN;
         out.curve.push_back(c * c);
-        out.reading.push_back(std::max(0.0, p * p - c * c));
+        const double rest = p * p - c * c; // not known where the curve leaves no degree of freedom
+        out.reading.push_back(rest < 0 ? 0 : rest);
     }
     return out;
 }

@@ -106,6 +106,7 @@ QWidget* FigureSide::buildInner() {
     innerLayout->addWidget(memberTitle_);
     innerLayout->addWidget(member_);
     innerLayout->addWidget(groupTitle_);
+    groupTitle_->hide(); // until a curve of a group is chosen
     drawnAs_->setObjectName("drawnAs");
     drawnAs_->setAccessibleName(tr("Drawn as"));
     drawnAs_->setToolTip(tr("The same data as another kind of mark; what both kinds have is kept"));

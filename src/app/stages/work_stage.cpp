@@ -350,6 +350,7 @@ void WorkStage::refresh() {
         main.probedName = d->name;
     }
     PlotContent strip = main;
+    strip.emptyText.clear(); // once is enough
     strip.yRange.reset();
     strip.probed = {};
     strip.legend = false;
