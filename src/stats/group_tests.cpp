@@ -156,7 +156,11 @@ Result<TestResult> runTest(std::string_view key, const Design& design) {
     }
     if (const std::string why = lacks(*t, design); !why.empty())
         return failure("test", fmt::format("{} {}.", t->name, why));
-    return isByRanks(t->key) && hasLimits(design) ? runByRanks(*t, design) : t->run(design);
+    auto result = isByRanks(t->key) && hasLimits(design) ? runByRanks(*t, design) : t->run(design);
+    if (result && std::isnan(result->p))
+        return cannotTest(t->name +
+                          " finds no number: the values are too large or too far apart for its sums.");
+    return result;
 }
 
 std::string probabilityText(double p) {

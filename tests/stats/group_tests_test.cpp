@@ -523,3 +523,19 @@ TEST(Trend, OfALineIsItsSlopeAndOfNoiseNone) {
     EXPECT_NEAR(found, 0.05 * runs, 0.025 * runs);
     EXPECT_NEAR(covered, 0.95 * runs, 0.025 * runs);
 }
+
+// Sums of squares that are too large for a number are no answer, and "no difference" would be a wrong one.
+TEST(GroupTests, WhatOverflowsIsRefused) {
+    Design d{
+        .groups = {{.name = "a", .values = {1e300, -1e300, 3e299}}, {.name = "b", .values = {1, 2, 1e300}}}};
+    d.subjects = {{1e300, 1}, {-1e300, 2}, {3e299, 1e300}};
+    for (const TestKind& t : groupTests()) {
+        const auto r = runTest(t.key, d);
+        if (r) {
+            EXPECT_FALSE(std::isnan(r->p)) << t.key;
+        }
+    }
+    const auto anova = runTest("anova", d);
+    ASSERT_FALSE(anova);
+    EXPECT_EQ(anova.error().code, "cannot-test");
+}
