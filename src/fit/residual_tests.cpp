@@ -2,6 +2,7 @@
 #include "fit/residual_tests.h"
 
 #include "base/text.h"
+#include "stats/group_tests.h"
 
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
@@ -168,16 +169,13 @@ ResidualTests residualTests(const FitProblem& problem, const FitReport& report,
 
 std::vector<Issue> doubtsOf(const ResidualTests& tests, const FitProblem& problem) {
     std::vector<Issue> out;
-    const auto probability = [](double p) {
-        return p < 0.001 ? std::string("p < 0.001") : fmt::format("p = {:.3f}", p);
-    };
     if (tests.scatter && tests.scatter->p < kDoubtful)
         out.push_back(
             {"uneven-scatter",
              fmt::format(
                  "The scatter {} with the fitted value ({}){}: errors and intervals take it as the same "
                  "everywhere. {}",
-                 tests.scatter->grows ? "grows" : "shrinks", probability(tests.scatter->p),
+                 tests.scatter->grows ? "grows" : "shrinks", stats::probabilityText(tests.scatter->p),
                  problem.members[0].sigma.empty() ? "" : ", beyond what the weights say",
                  tests.scatter->grows ? "Weigh the points by 1/y or 1/y², or by their uncertainties."
                                       : "Weigh the points by their uncertainties."),
@@ -189,7 +187,7 @@ std::vector<Issue> doubtsOf(const ResidualTests& tests, const FitProblem& proble
                  "The curve misses the replicates by more than they scatter ({} = {}, {}): the model may be "
                  "too simple.",
                  tests.lackOfFit->dof[1] > 0 ? "F" : "χ²", readableNumber(tests.lackOfFit->statistic, 3),
-                 probability(tests.lackOfFit->p)),
+                 stats::probabilityText(tests.lackOfFit->p)),
              {}});
     return out;
 }
