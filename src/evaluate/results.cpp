@@ -2,6 +2,7 @@
 #include "evaluate/results.h"
 
 #include "base/text.h"
+#include "data/kept_tables.h"
 #include "evaluate/sources.h"
 #include "project/edit.h"
 
@@ -154,10 +155,13 @@ void addOrigin(const Project& project, const Dataset& d, std::vector<Source>& ou
         const std::string lines = t->rows->line(0) > 0 && n > 0
                                       ? fmt::format("lines {}–{}, ", t->rows->line(0), t->rows->line(n - 1))
                                       : "";
-        out.push_back({t->origin.file.empty()
-                           ? "Typed into the table “" + t->name + "”."
-                           : "Read from " + std::filesystem::path(t->origin.file).filename().string() + ".",
-                       lines + "columns " + joined(columns, ", ")});
+        const auto kept =
+            std::ranges::find(t->origin.metadata, kKeptFrom, &std::pair<std::string, std::string>::first);
+        std::string from = "Typed into the table “" + t->name + "”.";
+        if (kept != t->origin.metadata.end()) from = "Kept from the results: " + kept->second + ".";
+        if (!t->origin.file.empty())
+            from = "Read from " + std::filesystem::path(t->origin.file).filename().string() + ".";
+        out.push_back({std::move(from), lines + "columns " + joined(columns, ", ")});
     }
 }
 

@@ -2,10 +2,12 @@
 #include "session/trend.h"
 
 #include "base/text.h"
+#include "data/kept_tables.h"
 #include "figure/look.h"
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 #include <map>
 #include <set>
 
@@ -108,6 +110,8 @@ Table trendTable(const std::vector<const RunCurve*>& curves, const TrendQuantity
     }
     const std::string by = attribute.empty() ? "number" : attribute;
     Table out{.name = quantity.name() + " over " + by};
+    const auto n = static_cast<long long>(names.size());
+    out.origin.metadata = {{kKeptFrom, fmt::format("{} of {}", quantity.name(), counted(n, "dataset"))}};
     out.columns = {textColumn("dataset", std::move(names)),
                    grouped ? textColumn(by, std::move(groups)) : numberColumn(by, xUnit, std::move(x)),
                    numberColumn(quantity.name(), yUnit, std::move(y)),

@@ -149,6 +149,13 @@ TEST(ResultTrends, ADatasetOfAQuantityOverAnAttribute) {
     ASSERT_EQ(t.rowCount(), 3U);
     EXPECT_EQ(t.columns[1].numbers()[2], 90);
     EXPECT_NEAR(t.columns[2].numbers()[2], 4, 0.05);
+    // What is fitted to it knows that the numbers were not typed.
+    const Project with = *keepTrend(t).apply(f.d.p);
+    evaluate::Evaluator evaluator;
+    const auto way =
+        evaluate::provenance(with, evaluator, {.dataset = with.datasets[with.datasets.size() - 1].id});
+    ASSERT_EQ(way.size(), 1U);
+    EXPECT_EQ(way[0].sentence, "Kept from the results: slope of 3 datasets.");
 }
 
 TEST(ResultsText, StatisticsOfTheShownNumbers) {
