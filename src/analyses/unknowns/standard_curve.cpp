@@ -32,6 +32,7 @@ Result<StandardCurve> StandardCurve::of(const AnalysisResult& result) {
         return failure("no-curve", "Choose a fit of the standards as the curve.");
     out.taken_ = fit ? fit->taken : free->taken;
     out.report_ = fit ? &fit->report : nullptr;
+    if (fit) out.parameters_ = fit->report.members.front().values();
     if (out.taken_->problem.members.front().predictors.size() > 1)
         return failure("several-predictors", "A standard curve has a single x.");
     if (!hasOneCurve(*out.taken_, fit))
@@ -44,6 +45,22 @@ Result<StandardCurve> StandardCurve::of(const AnalysisResult& result) {
     if (out.taken_->problem.absolute) out.dof_ = INFINITY;
     out.residualSd_ = fit ? fit->report.residualSd : free->members[0].scale;
     return out;
+}
+
+namespace {
+
+double valueOf(const models::Model& model, const std::vector<double>& parameters, double x) {
+    const std::vector<double> column = {x};
+    const std::span<const double> xs(column);
+    double y = NAN;
+    model.evaluate({&xs, 1}, parameters, {&y, 1});
+    return y;
+}
+
+} // namespace
+
+double StandardCurve::y(double x) const {
+    return report_ ? valueOf(taken_->model(), parameters_, x) : curve_->sample({x}).y[0];
 }
 
 StandardCurve::Variances StandardCurve::variances(const std::vector<double>& xs) const {
@@ -81,13 +98,7 @@ std::vector<StandardBack> StandardCurve::standards() const {
 
 fit::Inversion inversionOf(const models::Model& model, std::vector<double> parameters, double low,
                            double high) {
-    return {[&model, parameters = std::move(parameters)](double x) {
-                const std::vector<double> column = {x};
-                const std::span<const double> xs(column);
-                double y = NAN;
-                model.evaluate({&xs, 1}, parameters, {&y, 1});
-                return y;
-            },
+    return {[&model, parameters = std::move(parameters)](double x) { return valueOf(model, parameters, x); },
             low, high};
 }
 

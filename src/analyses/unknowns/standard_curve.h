@@ -13,7 +13,7 @@ public:
     // standards that do not share one curve).
     static Result<StandardCurve> of(const AnalysisResult& result);
 
-    double y(double x) const { return curve_->sample({x}).y[0]; }
+    double y(double x) const; // without its errors, at little cost
 
     // Variances at places: of the curve, and of a single reading about it.
     struct Variances {
@@ -41,6 +41,7 @@ private:
     const NamedCurve* curve_ = nullptr;
     std::shared_ptr<const FitTaken> taken_;
     const fit::FitReport* report_ = nullptr;
+    std::vector<double> parameters_; // of the model, where there is one
     double t_ = NAN, dof_ = NAN, residualSd_ = NAN;
 };
 
