@@ -342,6 +342,29 @@ TEST(Unknowns, ACorrectedStandardChangesEverything) {
     EXPECT_LT(p.read().samples[0].value, before - 0.5);
 }
 
+TEST(Unknowns, AnAttributeTellsADilutionThatAllHave) {
+    std::mt19937_64 random(7);
+    Plate p = linePlate(random, 1, 0.002);
+    p.row("U", kOpen, {0.35});
+    const double plain = p.read().samples.at(0).value;
+    const auto with = [&](const char* attribute) {
+        Project project = p.project;
+        Dataset d = *project.datasets.find(project.datasets[0].id);
+        d.attributes.push_back({attribute, "20", ""});
+        project.datasets = project.datasets.with(std::move(d));
+        return evaluate::Evaluator().analysis(project, project.analyses[1]);
+    };
+    const auto diluted = with("Dilution factor");
+    ASSERT_TRUE(diluted.exists());
+    EXPECT_NEAR(unknownsDetail(*diluted)->samples[0].value, 20 * plain, 1e-9);
+    EXPECT_THAT(diluted->detail, testing::HasSubstr("20-fold"));
+    EXPECT_NEAR(unknownsDetail(*with("depth"))->samples[0].value, plain, 1e-12);
+    // Where a column tells it, that goes before.
+    p.dilution.back() = 5;
+    p.read();
+    EXPECT_NEAR(unknownsDetail(*with("dilution"))->samples[0].value, 5 * plain, 1e-9);
+}
+
 TEST(Unknowns, KindsOfRowsGoBeforeOpenPlaces) {
     std::mt19937_64 random(10);
     Plate p = linePlate(random, 2, 0.002);

@@ -72,6 +72,13 @@ struct Readings {
     }
 };
 
+// Of samples that were all diluted alike: the attribute of their dataset whose name begins with "dilut".
+std::optional<double> dilutionOf(const std::map<std::string, double>& attributes) {
+    for (const auto& [name, value] : attributes)
+        if (startsWithNoCase(name, "dilut") && value > 0) return value;
+    return {};
+}
+
 class ReadingBack {
 public:
     ReadingBack(const StandardCurve& curve, double low, double high, std::string interval)
@@ -305,6 +312,11 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
         taken = std::move(*corrected);
     }
     Readings readings(taken);
+    const bool byColumn =
+        std::ranges::any_of(readings.samples, [](const Sample& s) { return s.dilution != 1; });
+    const auto diluted = byColumn ? std::nullopt : dilutionOf(input.attributes);
+    if (diluted)
+        for (Sample& s : readings.samples) s.dilution = *diluted;
     if (unknownsSettings().flag(task.spec.settings, "rank"))
         d->serving = servingCurves(curve->taken(), task.stop);
     const ReadingBack back(*curve, d->low, d->high, unknownsSettings().text(task.spec.settings, "interval"));
@@ -320,6 +332,7 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
                                counted(static_cast<long long>(d->samples.size()), "sample"));
     out.detail = fmt::format("standards from {} to {}", placeText(d->xMeaning, d->low),
                              placeText(d->xMeaning, d->high));
+    if (diluted) out.detail += fmt::format(", all diluted {}-fold (attribute)", readableNumber(*diluted));
     if (drifts) out.detail += ", readings divided by the drift of the standards before and after them";
     out.issues = issuesOf(*d);
     if (input.stepped)
