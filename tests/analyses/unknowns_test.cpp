@@ -202,6 +202,32 @@ TEST(Unknowns, IntervalsByBootstrapAreThoseOfALine) {
     EXPECT_EQ(p.read().samples[0].low, repeated[0].low); // by a seed
 }
 
+// Towards a plateau the band that is read holds the truth as often as it says, where the slope is no longer
+// alike.
+TEST(Unknowns, IntervalsByTheBandHoldTheTruthNearAPlateau) {
+    std::mt19937_64 random(43);
+    std::normal_distribution<double> noise(0, 0.02);
+    const auto reading = [&](double x) { return 0.1 + 1.9 / (1 + std::pow(4 / x, 1.3)) + noise(random); };
+    const std::vector<double> truths = {24, 36};
+    int covered = 0, all = 0;
+    for (int run = 0; run < 250; ++run) {
+        Plate p;
+        p.model.kind = "logistic-4";
+        p.interval = "band";
+        for (double x : {0.5, 1.0, 2.0, 4.0, 8.0, 16.0, 32.0, 64.0, 128.0})
+            p.row("S", x, {reading(x), reading(x)});
+        for (double x : truths) p.row("U" + std::to_string(x), kOpen, {reading(x), reading(x)});
+        const UnknownsDetail& d = p.read();
+        for (std::size_t k = 0; k < truths.size(); ++k) {
+            if (d.samples[k].state != fit::ReadState::InRange) continue;
+            ++all;
+            covered += d.samples[k].low <= truths[k] && truths[k] <= d.samples[k].high;
+        }
+    }
+    EXPECT_GE(all, 480);
+    EXPECT_NEAR(static_cast<double>(covered) / all, 0.95, 0.02);
+}
+
 // Near a plateau many of the curves never reach the reading: the interval is open there.
 TEST(Unknowns, ABootstrapIntervalIsOpenNearAPlateau) {
     std::mt19937_64 random(31);
