@@ -91,6 +91,13 @@ double percentile(const std::vector<double>& sorted, double p) {
     return sorted[below] + (inside - static_cast<double>(below)) * (sorted[above] - sorted[below]);
 }
 
+// The percentiles of a sorted list at z on both sides of a place of the normal distribution.
+std::pair<double, double> percentilesAbout(const std::vector<double>& sorted, double middle, double z) {
+    const boost::math::normal normal;
+    return {percentile(sorted, boost::math::cdf(normal, middle - z)),
+            percentile(sorted, boost::math::cdf(normal, middle + z))};
+}
+
 // Percentiles moved by how far the middle of the list is from the estimate.
 std::pair<double, double> biasCorrected(std::vector<double> list, double estimate, double z) {
     std::ranges::sort(list);
@@ -100,8 +107,7 @@ std::pair<double, double> biasCorrected(std::vector<double> list, double estimat
     const boost::math::normal normal;
     const double share = std::clamp((below + equal / 2) / count, 0.5 / count, 1 - 0.5 / count);
     const double z0 = boost::math::quantile(normal, share);
-    return {percentile(list, boost::math::cdf(normal, 2 * z0 - z)),
-            percentile(list, boost::math::cdf(normal, 2 * z0 + z))};
+    return percentilesAbout(list, 2 * z0, z);
 }
 
 // One after the other from the estimate; empty: it could not be fitted.
@@ -172,8 +178,7 @@ std::vector<std::vector<double>> repetitions(const Repeater& repeater, int count
 
 std::pair<double, double> percentiles(std::vector<double> list, double z) {
     std::ranges::sort(list);
-    const boost::math::normal normal;
-    return {percentile(list, boost::math::cdf(normal, -z)), percentile(list, boost::math::cdf(normal, z))};
+    return percentilesAbout(list, 0, z);
 }
 
 std::vector<std::vector<double>> repeatedFits(const FitProblem& problem, const FitReport& report,

@@ -37,6 +37,9 @@ Result<void> takeRepeatedIntervals(const StandardCurve& curve, const fit::Invers
                                     "by the slope or by the band.");
     const models::Model& model = curve.taken().model();
     const auto count = std::ssize(model.parameters());
+    std::vector<double> slopes; // of the curve at each sample
+    for (const Sample& s : samples)
+        slopes.push_back(s.state == fit::ReadState::InRange ? inversion.slope(s.x) : NAN);
     std::vector<std::vector<double>> places(samples.size(), std::vector<double>(fits.size()));
     parallelRanges(fits.size(), 16, [&](std::size_t begin, std::size_t end) {
         for (std::size_t b = begin; b < end && !stop.stop_requested(); ++b) {
@@ -48,7 +51,7 @@ Result<void> takeRepeatedIntervals(const StandardCurve& curve, const fit::Invers
                 if (s.state != fit::ReadState::InRange) continue;
                 const double error =
                     random.normal() * std::sqrt(variances[k] / static_cast<double>(s.readings.size()));
-                places[k][b] = placeOn(again, s.meanReading + error, s.x, inversion.slope(s.x) > 0);
+                places[k][b] = placeOn(again, s.meanReading + error, s.x, slopes[k] > 0);
             }
         }
     });

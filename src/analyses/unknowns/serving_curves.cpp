@@ -59,10 +59,17 @@ fit::FitMember joinedMember(const fit::FitProblem& all) {
         const auto append = [](std::vector<double>& to, const std::vector<double>& from) {
             to.insert(to.end(), from.begin(), from.end());
         };
+        // A series without uncertainties beside one that has some has the usual ones.
+        const auto appendErrors = [&](std::vector<double>& to, std::vector<double> from, double usual) {
+            if (to.empty() && from.empty()) return;
+            to.resize(out.y.size(), usual);
+            from.resize(further.y.size(), usual);
+            append(to, from);
+        };
+        appendErrors(out.sigma, further.sigma, 1);
+        appendErrors(out.sigmaX, further.sigmaX, 0);
         append(out.predictors[0], further.predictors[0]);
         append(out.y, further.y);
-        append(out.sigma, further.sigma);
-        append(out.sigmaX, further.sigmaX);
     }
     return out;
 }
