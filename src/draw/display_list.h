@@ -113,14 +113,28 @@ struct Group {
     std::vector<Item> items;
     std::vector<Rect> parts{}; // the clip is all of these together instead
     std::optional<Matrix> matrix{};
+    std::vector<Polyline> outline{}; // a clip of another form, besides the rectangles; filled as it winds
     bool operator==(const Group&) const = default;
+};
+
+// The line of text that items are parts of, for targets that set it themselves.
+struct TextLine {
+    std::string markup;
+    std::string family;
+    bool bold = false, italic = false;
+    double sizePt = 8;
+    Colour colour;
+    Point at;           // on the baseline
+    double aligned = 0; // the part of its width that lies before `at`: 0, 0.5 or 1
+    double angleDeg = 0;
 };
 
 struct Item {
     ElementId element;
     std::variant<Path, Symbols, TextRun, Group, Picture, Mesh> what;
     DatasetId of{}; // which of several datasets that the element shows
-    bool operator==(const Item&) const = default;
+    std::shared_ptr<const TextLine> line{};
+    bool operator==(const Item& o) const { return element == o.element && what == o.what && of == o.of; }
 };
 
 // Where an element lies on the page, for clicks, selection frames and handles.

@@ -2,8 +2,10 @@
 #include "draw/fonts.h"
 
 #include <algorithm>
+#include <cmath>
 #include <ft2build.h>
 #include FT_FREETYPE_H
+#include FT_OUTLINE_H
 #include FT_TRUETYPE_TABLES_H
 #include <hb-ft.h>
 #include <hb-subset.h>
@@ -23,9 +25,11 @@
 JOINTER_FONT(jointer_font_sans, "texgyreheros-regular.otf")
 JOINTER_FONT(jointer_font_sans_bold, "texgyreheros-bold.otf")
 JOINTER_FONT(jointer_font_sans_italic, "texgyreheros-italic.otf")
+JOINTER_FONT(jointer_font_sans_bold_italic, "texgyreheros-bolditalic.otf")
 JOINTER_FONT(jointer_font_serif, "STIXTwoText-Regular.otf")
 JOINTER_FONT(jointer_font_serif_bold, "STIXTwoText-Bold.otf")
 JOINTER_FONT(jointer_font_serif_italic, "STIXTwoText-Italic.otf")
+JOINTER_FONT(jointer_font_serif_bold_italic, "STIXTwoText-BoldItalic.otf")
 JOINTER_FONT(jointer_font_math, "STIXTwoMath-Regular.otf")
 JOINTER_FONT(jointer_font_ideographs, "DroidSansFallbackFull.ttf")
 JOINTER_FONT(jointer_font_window, "Inter-Regular.otf")
@@ -35,6 +39,51 @@ JOINTER_FONT(jointer_font_window_bold, "Inter-SemiBold.otf")
 namespace jointer::draw {
 
 namespace {
+
+// Curves as lines that are nowhere further from them than a thousandth of the size, in em, y downwards.
+struct Flattener {
+    std::vector<Polyline>& lines;
+    double pen, unitsPerEm;
+    Point last{};
+
+    static constexpr int kPieces = 12;
+    static Flattener& of(void* user) { return *static_cast<Flattener*>(user); }
+    Point at(const FT_Vector& v) const {
+        return {(pen + static_cast<double>(v.x)) / unitsPerEm, -static_cast<double>(v.y) / unitsPerEm};
+    }
+    void add(Point p) {
+        lines.back().points.push_back(p);
+        last = p;
+    }
+    static int move(const FT_Vector* to, void* user) {
+        of(user).lines.push_back({{}, true});
+        of(user).add(of(user).at(*to));
+        return 0;
+    }
+    static int line(const FT_Vector* to, void* user) {
+        of(user).add(of(user).at(*to));
+        return 0;
+    }
+    static int conic(const FT_Vector* by, const FT_Vector* to, void* user) {
+        const Flattener& f = of(user);
+        const Point a = f.last, b = f.at(*by), c = f.at(*to);
+        const auto third = [](Point p, Point q) { return Point{p.x + (q.x - p.x) * 2 / 3, p.y + (q.y - p.y) * 2 / 3}; };
+        of(user).curve(third(a, b), third(c, b), c);
+        return 0;
+    }
+    static int cubic(const FT_Vector* b, const FT_Vector* c, const FT_Vector* d, void* user) {
+        of(user).curve(of(user).at(*b), of(user).at(*c), of(user).at(*d));
+        return 0;
+    }
+    void curve(Point b, Point c, Point d) {
+        const Point a = last;
+        for (int k = 1; k <= kPieces; ++k) {
+            const double t = static_cast<double>(k) / kPieces, u = 1 - t;
+            const double wa = u * u * u, wb = 3 * u * u * t, wc = 3 * u * t * t, wd = t * t * t;
+            add({wa * a.x + wb * b.x + wc * c.x + wd * d.x, wa * a.y + wb * b.y + wc * c.y + wd * d.y});
+        }
+    }
+};
 
 // One loaded face; HarfBuzz shapes in font units.
 class Face {
@@ -71,6 +120,45 @@ public:
         double sum = 0;
         for (unsigned i = 0; i < count; ++i) sum += positions[i].x_advance;
         return sum / unitsPerEm_;
+    }
+
+    // Each glyph of a shaped text with where its pen stands, in font units.
+    void eachGlyph(std::string_view text, const auto& visit) {
+        width(text);
+        unsigned count = 0;
+        const hb_glyph_info_t* infos = hb_buffer_get_glyph_infos(buffer_, &count);
+        const hb_glyph_position_t* positions = hb_buffer_get_glyph_positions(buffer_, &count);
+        double pen = 0;
+        for (unsigned i = 0; i < count; ++i) {
+            if (FT_Load_Glyph(face_, infos[i].codepoint, FT_LOAD_NO_SCALE | FT_LOAD_NO_HINTING) == 0)
+                visit(face_->glyph->outline, pen + positions[i].x_offset);
+            pen += positions[i].x_advance;
+        }
+    }
+
+    Rect ink(std::string_view text) {
+        double left = INFINITY, right = -INFINITY, low = INFINITY, high = -INFINITY;
+        eachGlyph(text, [&](FT_Outline& outline, double pen) {
+            if (outline.n_points == 0) return;
+            FT_BBox box;
+            FT_Outline_Get_CBox(&outline, &box);
+            left = std::min(left, pen + static_cast<double>(box.xMin));
+            right = std::max(right, pen + static_cast<double>(box.xMax));
+            low = std::min(low, static_cast<double>(box.yMin));
+            high = std::max(high, static_cast<double>(box.yMax));
+        });
+        if (!(left <= right)) return {};
+        return {left / unitsPerEm_, -high / unitsPerEm_, (right - left) / unitsPerEm_, (high - low) / unitsPerEm_};
+    }
+
+    std::vector<Polyline> outlines(std::string_view text) {
+        std::vector<Polyline> out;
+        eachGlyph(text, [&](FT_Outline& outline, double pen) {
+            Flattener to{.lines = out, .pen = pen, .unitsPerEm = unitsPerEm_};
+            const FT_Outline_Funcs steps{Flattener::move, Flattener::line, Flattener::conic, Flattener::cubic, 0, 0};
+            FT_Outline_Decompose(&outline, &steps, &to);
+        });
+        return out;
     }
 
     bool has(char32_t c) const { return FT_Get_Char_Index(face_, c) != 0; }
@@ -119,9 +207,11 @@ const std::vector<FontFile>& fontFiles() {
         {"sans", "TeX Gyre Heros", JOINTER_BYTES(jointer_font_sans)},
         {"sans-bold", "TeX Gyre Heros", JOINTER_BYTES(jointer_font_sans_bold)},
         {"sans-italic", "TeX Gyre Heros", JOINTER_BYTES(jointer_font_sans_italic)},
+        {"sans-bold-italic", "TeX Gyre Heros", JOINTER_BYTES(jointer_font_sans_bold_italic)},
         {"serif", "STIX Two Text", JOINTER_BYTES(jointer_font_serif)},
         {"serif-bold", "STIX Two Text", JOINTER_BYTES(jointer_font_serif_bold)},
         {"serif-italic", "STIX Two Text", JOINTER_BYTES(jointer_font_serif_italic)},
+        {"serif-bold-italic", "STIX Two Text", JOINTER_BYTES(jointer_font_serif_bold_italic)},
         {"math", "STIX Two Math", JOINTER_BYTES(jointer_font_math)},
         {"ideographs", "Droid Sans Fallback", JOINTER_BYTES(jointer_font_ideographs)},
         {"window", "Inter", JOINTER_BYTES(jointer_font_window)},
@@ -175,22 +265,37 @@ std::string subsetOf(std::string_view face, std::string_view text) {
     return {data, size};
 }
 
+Rect inkOf(std::string_view face, std::string_view text) {
+    const std::lock_guard lock(loaded().mutex);
+    return faceFor(face).ink(text);
+}
+
+std::vector<Polyline> glyphOutlines(std::string_view face, std::string_view text) {
+    const std::lock_guard lock(loaded().mutex);
+    return faceFor(face).outlines(text);
+}
+
 bool hasGlyph(std::string_view face, char32_t c) {
     const std::lock_guard lock(loaded().mutex);
     return faceFor(face).has(c);
 }
 
 std::string faceWith(std::string_view face, char32_t c) {
-    for (const std::string_view other : {face, std::string_view("math"), std::string_view("ideographs")})
+    const std::string_view bold = face.find("-bold") != face.npos ? "serif-bold" : face,
+                           slanted = face.ends_with("-bold-italic") ? "serif-bold-italic"
+                                     : face.ends_with("-italic")    ? "serif-italic"
+                                                                    : bold;
+    for (const std::string_view other :
+         {face, slanted, bold, std::string_view("math"), std::string_view("ideographs")})
         if (hasGlyph(other, c)) return std::string(other);
     return std::string(face);
 }
 
 std::string faceOf(std::string_view family, bool bold, bool italic) {
-    const std::string wanted = std::string(family) + (bold ? "-bold" : italic ? "-italic" : "");
-    return std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) == fontFiles().end()
-               ? std::string(family)
-               : wanted;
+    const std::string one = std::string(family) + (bold ? "-bold" : italic ? "-italic" : "");
+    for (const std::string& wanted : {bold && italic ? one + "-italic" : one, one})
+        if (std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) != fontFiles().end()) return wanted;
+    return std::string(family);
 }
 
 } // namespace jointer::draw

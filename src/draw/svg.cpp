@@ -68,6 +68,7 @@ public:
             "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
             "version=\"1.1\" width=\"{0}mm\" height=\"{1}mm\" viewBox=\"0 0 {0} {1}\">\n",
             mm(list_.widthMm), mm(list_.heightMm));
+        head += credits();
         head += "<defs>\n" + fontDefinitions() + clips_ + "</defs>\n";
         if (!options_.transparent)
             head += fmt::format("<rect width=\"{}\" height=\"{}\" fill=\"#ffffff\"/>\n", mm(list_.widthMm),
@@ -76,24 +77,50 @@ public:
     }
 
 private:
+    // Title and description for everyone, the rest by the terms of Dublin Core.
+    std::string credits() const {
+        const Credits& c = options_.credits;
+        if (c == Credits{}) return {};
+        std::string out;
+        if (!c.title.empty()) out += "<title>" + escaped(c.title) + "</title>\n";
+        if (!c.remark().empty()) out += "<desc>" + escaped(c.remark()) + "</desc>\n";
+        out += "<metadata><rdf:RDF xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\" "
+               "xmlns:dc=\"http://purl.org/dc/elements/1.1/\"><rdf:Description rdf:about=\"\">";
+        const auto add = [&](const char* term, const std::string& value) {
+            if (!value.empty()) out += fmt::format("<dc:{0}>{1}</dc:{0}>", term, escaped(value));
+        };
+        add("title", c.title);
+        add("creator", c.author);
+        add("source", c.project);
+        add("identifier", c.checksum.empty() ? "" : "data:" + c.checksum);
+        add("publisher", "Jointer");
+        return out + "</rdf:Description></rdf:RDF></metadata>\n";
+    }
+
     static const FontFile* fontOf(const std::string& face) {
         const auto at = std::ranges::find(fontFiles(), std::string_view(face), &FontFile::face);
         return at == fontFiles().end() ? nullptr : &*at;
     }
+    // Where fonts within the file are not read, those of the same widths come next.
+    static std::string familiesOf(const FontFile* font) {
+        if (!font) return "sans-serif";
+        const bool serif = font->face.starts_with("serif") || font->face == "math";
+        return fmt::format("'{}', {}", font->family, serif ? "'STIX Two Text', 'Times New Roman', serif" : font->face.starts_with("sans") ? "'Nimbus Sans', Helvetica, Arial, sans-serif" : "sans-serif");
+    }
     static std::string weightAndStyle(const std::string& face) {
-        if (face.ends_with("-bold")) return " font-weight=\"bold\"";
-        return face.ends_with("-italic") ? " font-style=\"italic\"" : "";
+        std::string out = face.find("-bold") != face.npos ? " font-weight=\"bold\"" : "";
+        return face.ends_with("-italic") ? out + " font-style=\"italic\"" : out;
     }
 
     std::string fontDefinitions() const {
         if (!options_.embedFonts || faces_.empty()) return {};
-        std::string css = "<style>\n";
+        std::string css = "<style>\n/* fonts under their own free licences */\n";
         for (const auto& [face, used] : faces_) {
             const FontFile* font = fontOf(face);
             if (!font) continue;
             css += fmt::format("@font-face {{ font-family: '{}'; font-weight: {}; font-style: {}; src: "
                                "url(data:font/otf;base64,{}); }}\n",
-                               font->family, face.ends_with("-bold") ? "bold" : "normal",
+                               font->family, face.find("-bold") != face.npos ? "bold" : "normal",
                                face.ends_with("-italic") ? "italic" : "normal", base64(subsetOf(face, used)));
         }
         return css + "</style>\n";
@@ -180,9 +207,9 @@ private:
                                      ? ""
                                      : fmt::format(" transform=\"rotate({} {} {})\"", mm(-t.angleDeg),
                                                    mm(t.origin.x), mm(t.origin.y));
-        body_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"'{}'\"{} font-size=\"{}\" fill=\"{}\" "
+        body_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"{}\"{} font-size=\"{}\" fill=\"{}\" "
                              "xml:space=\"preserve\" font-variant-ligatures=\"none\"{}>{}</text>\n",
-                             mm(t.origin.x), mm(t.origin.y), font ? font->family : "sans-serif",
+                             mm(t.origin.x), mm(t.origin.y), familiesOf(font),
                              weightAndStyle(t.face), mm(t.sizePt * kMmPerPt), t.colour.text(), turn,
                              escaped(t.text));
     }
@@ -229,10 +256,15 @@ private:
             clips_ += "</clipPath>\n";
             attributes += fmt::format(" clip-path=\"url(#clip{})\"", id);
         }
+        if (!g.outline.empty()) {
+            clips_ += fmt::format("<clipPath id=\"clip{}\"><path d=\"{}\"/></clipPath>\n", ++clipCount_, data(g.outline));
+            body_ += fmt::format("<g{}><g clip-path=\"url(#clip{})\">\n", attributes, clipCount_);
+            attributes.clear();
+        }
         if (g.opacity < 1) attributes += fmt::format(" opacity=\"{}\"", mm(g.opacity));
         body_ += "<g" + attributes + ">\n";
         for (const Item& item : g.items) std::visit([&](const auto& what) { draw(what); }, item.what);
-        body_ += "</g>\n";
+        body_ += g.outline.empty() ? "</g>\n" : "</g></g></g>\n";
     }
 
     const DisplayList& list_;

@@ -3,6 +3,7 @@
 // each element, clip paths. Fonts are embedded so that it looks the same everywhere.
 #pragma once
 
+#include "draw/credits.h"
 #include "draw/display_list.h"
 
 namespace jointer::draw {
@@ -10,6 +11,7 @@ namespace jointer::draw {
 struct SvgOptions {
     bool transparent = false;
     bool embedFonts = true;
+    Credits credits{};
 };
 
 std::string toSvg(const DisplayList& list, const SvgOptions& options = {});

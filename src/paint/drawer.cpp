@@ -38,6 +38,7 @@ QPen penOf(const Stroke& s) {
 
 QPainterPath pathOf(const std::vector<Polyline>& lines) {
     QPainterPath path;
+    path.setFillRule(Qt::WindingFill); // as in SVG and PDF
     for (const Polyline& line : lines) {
         if (line.points.empty()) continue;
         path.moveTo(line.points[0].x, line.points[0].y);
@@ -68,6 +69,7 @@ private:
 
     // Long lines and large areas cost the toolkit's rasteriser most.
     bool drawnQuickly(const Path& path) {
+        if (outlines_ > 0) return false;
         if (medium_ != Medium::Raster || path.stroke.has_value() == path.fill.has_value()) return false;
         if (path.stroke && !path.stroke->dashMm.empty()) return false;
         std::size_t points = 0;
@@ -242,10 +244,12 @@ private:
             p_.setTransform(QTransform(m.a, m.b, m.c, m.d, m.e, m.f), true);
         }
         cut(g);
+        outlines_ += !g.outline.empty();
         // The toolkit's PDF has no groups: there each item has the opacity, and what overlaps shows.
         if (g.opacity < 1) p_.setOpacity(p_.opacity() * g.opacity);
         items(g.items);
         clips_ = outer;
+        outlines_ -= !g.outline.empty();
         p_.restore();
     }
 
@@ -266,9 +270,9 @@ private:
         } else if (g.clip) {
             p_.setClipRect(rectOf(*g.clip), Qt::IntersectClip);
             meet(*g.clip);
-        } else
-            return;
-        clips_ = std::move(within);
+        }
+        if (!g.outline.empty()) p_.setClipPath(pathOf(g.outline), Qt::IntersectClip);
+        if (g.clip || !g.parts.empty()) clips_ = std::move(within);
     }
     // Whole pixels; what lies far outside of any device, or is no number, ends out there.
     QRect deviceRect(const QRectF& logical) const {
@@ -301,6 +305,7 @@ private:
     QPainter& p_;
     Medium medium_;
     std::vector<QRect> clips_; // pixels within which is drawn; they do not overlap
+    int outlines_ = 0; // clips of other forms in force
     Coverage coverage_;
     std::vector<QPointF> pixels_;
 };

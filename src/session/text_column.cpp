@@ -73,8 +73,8 @@ void TextColumn::row(const std::string& name, const std::string& value, const st
 }
 
 void TextColumn::put(const SetText& set, double x) {
-    for (TextRun& run : placed(set, {x, y_ + 0.75 * lineHeight()}, HAlign::Left, VAlign::Baseline))
-        items_.push_back({{}, std::move(run)});
+    for (Item& part : placed(set, {x, y_ + 0.75 * lineHeight()}, HAlign::Left, VAlign::Baseline))
+        items_.push_back(std::move(part));
 }
 
 } // namespace jointer

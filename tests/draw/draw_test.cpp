@@ -51,10 +51,10 @@ TEST(Markup, SetsScriptsGreekAndSigns) {
 TEST(Markup, WidthsAddUpAndAlign) {
     const SetText t = setText("Intensity", {.sizePt = 10});
     EXPECT_NEAR(t.widthMm, widthEm("sans", "Intensity") * 10 * kMmPerPt, 1e-9);
-    EXPECT_NEAR(placed(t, {50, 0}, HAlign::Right, VAlign::Baseline)[0].origin.x, 50 - t.widthMm, 1e-9);
-    const auto turned = placed(t, {50, 50}, HAlign::Left, VAlign::Baseline, 90);
-    EXPECT_EQ(turned[0].angleDeg, 90);
-    EXPECT_NEAR(turned[0].origin.x, 50, 1e-9);
+    EXPECT_NEAR(std::get<TextRun>(placed(t, {50, 0}, HAlign::Right, VAlign::Baseline)[0].what).origin.x, 50 - t.widthMm, 1e-9);
+    const TextRun turned = std::get<TextRun>(placed(t, {50, 50}, HAlign::Left, VAlign::Baseline, 90)[0].what);
+    EXPECT_EQ(turned.angleDeg, 90);
+    EXPECT_NEAR(turned.origin.x, 50, 1e-9);
 }
 
 TEST(Markup, OddInputStandsForItself) {
@@ -78,8 +78,10 @@ TEST(Svg, HasExactSizeIdsClipsAndText) {
         {ElementId{7},
          Path{.lines = {{{{0, 0}, {10, 5}}, false}}, .stroke = Stroke{.widthMm = 0.2}, .fill = {}}});
     list.items.push_back({ElementId{7}, group});
-    for (TextRun& r : placed(setText("A < B & \"C\"", {}), {5, 5}, HAlign::Left, VAlign::Top))
-        list.items.push_back({ElementId{8}, r});
+    for (Item& part : placed(setText("A < B & \"C\"", {}), {5, 5}, HAlign::Left, VAlign::Top)) {
+        part.element = ElementId{8};
+        list.items.push_back(std::move(part));
+    }
     const std::string svg = toSvg(list, {.embedFonts = false});
     EXPECT_THAT(svg, HasSubstr("width=\"85mm\" height=\"60.5mm\" viewBox=\"0 0 85 60.5\""));
     EXPECT_THAT(svg, HasSubstr("<g id=\"e7\">"));

@@ -344,21 +344,25 @@ TEST(Png, HoldsThePixelsThatWereGiven) {
 }
 
 // The box stands at its place by its side, and turns about it.
+static TextRun runAt(const std::vector<Item>& items, std::size_t k) {
+    return std::get<TextRun>(items[k].what);
+}
+
 TEST(Markup, BoxesAreAlignedAndTurned) {
     for (const char* markup : {"Depth", "x^{2}_{i}", "\\alpha \\times 10^{−3} (cm)"}) {
         const SetText t = setText(markup, {.sizePt = 9});
-        const double x = placed(t, {0, 0}, HAlign::Left, VAlign::Baseline)[0].origin.x;
-        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Centre, VAlign::Baseline)[0].origin.x, x - t.widthMm / 2, 1e-9);
-        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Right, VAlign::Baseline)[0].origin.x, x - t.widthMm, 1e-9);
-        const double y = placed(t, {0, 0}, HAlign::Left, VAlign::Baseline)[0].origin.y;
-        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Top)[0].origin.y, y + t.ascentMm, 1e-9);
-        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Bottom)[0].origin.y, y - t.descentMm, 1e-9);
-        EXPECT_NEAR(placed(t, {0, 0}, HAlign::Left, VAlign::Middle)[0].origin.y,
+        const double x = runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Baseline), 0).origin.x;
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Centre, VAlign::Baseline), 0).origin.x, x - t.widthMm / 2, 1e-9);
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Right, VAlign::Baseline), 0).origin.x, x - t.widthMm, 1e-9);
+        const double y = runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Baseline), 0).origin.y;
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Top), 0).origin.y, y + t.ascentMm, 1e-9);
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Bottom), 0).origin.y, y - t.descentMm, 1e-9);
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Middle), 0).origin.y,
                     y + (t.ascentMm - t.descentMm) / 2, 0.5);
         for (const double angle : {30.0, 90.0, -45.0, 180.0})
             for (std::size_t k = 0; k < t.runs.size(); ++k) {
-                const TextRun level = placed(t, {5, 7}, HAlign::Left, VAlign::Baseline)[k],
-                              turned = placed(t, {5, 7}, HAlign::Left, VAlign::Baseline, angle)[k];
+                const TextRun level = runAt(placed(t, {5, 7}, HAlign::Left, VAlign::Baseline), k),
+                              turned = runAt(placed(t, {5, 7}, HAlign::Left, VAlign::Baseline, angle), k);
                 const double a = angle * M_PI / 180, dx = level.origin.x - 5, dy = level.origin.y - 7;
                 EXPECT_NEAR(turned.origin.x, 5 + dx * std::cos(a) + dy * std::sin(a), 1e-9)
                     << markup << angle;

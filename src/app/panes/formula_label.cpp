@@ -120,8 +120,8 @@ void FormulaLabel::paintEvent(QPaintEvent*) {
     double y = 2 * kMmPerPixel;
     for (const std::string& line : lines(width())) {
         const draw::SetText set = draw::setText(line, lettering());
-        for (draw::TextRun& run : draw::placed(set, {0, y}, draw::HAlign::Left, draw::VAlign::Top))
-            list.items.push_back({{}, std::move(run)});
+        for (draw::Item& part : draw::placed(set, {0, y}, draw::HAlign::Left, draw::VAlign::Top))
+            list.items.push_back(std::move(part));
         y += set.heightMm() + kLeading * kMmPerPixel;
     }
     // As outlines: hinted letters would run into what follows them.

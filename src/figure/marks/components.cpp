@@ -100,7 +100,7 @@ public:
             drawAreas(frame, p, into);
             if (p.partner) hatch(frame, p, into);
         }
-        if (labels != "none") addText(into, peakLabelRuns(labelsAt(frame.y.scale()), frame));
+        if (labels != "none") addText(into, peakLabelTexts(labelsAt(frame.y.scale()), frame));
     }
     void key(Rect box, Group& into) const override {
         addFilled(into, rectangle(box), colour.withAlpha(opacity));

@@ -81,8 +81,12 @@ public:
     void addFilled(draw::Group& into, draw::Polyline edge, draw::Colour fill) const {
         add(into, {.lines = {std::move(edge)}, .stroke = {}, .fill = fill});
     }
-    void addText(draw::Group& into, std::vector<draw::TextRun> runs) const {
-        for (draw::TextRun& run : runs) add(into, std::move(run));
+    void addText(draw::Group& into, std::vector<draw::Item> text) const {
+        for (draw::Item& part : text) {
+            part.element = element;
+            part.of = of;
+            into.items.push_back(std::move(part));
+        }
     }
     double shifted(const Scale& y, double v) const { return offset == 0 ? v : y.shifted(v, offset); }
 

@@ -18,9 +18,9 @@ bool touch(const draw::Rect& a, const draw::Rect& b) {
 
 } // namespace
 
-std::vector<draw::TextRun> peakLabelRuns(std::vector<PeakLabel> labels, const Frame& frame) {
+std::vector<draw::Item> peakLabelTexts(std::vector<PeakLabel> labels, const Frame& frame) {
     std::ranges::stable_sort(labels, {}, &PeakLabel::x);
-    std::vector<draw::TextRun> runs;
+    std::vector<draw::Item> texts;
     std::vector<draw::Rect> taken;
     for (const PeakLabel& label : labels) {
         const draw::Point top = frame.at(label.x, label.top);
@@ -36,10 +36,10 @@ std::vector<draw::TextRun> peakLabelRuns(std::vector<PeakLabel> labels, const Fr
                 }
         }
         taken.push_back(box);
-        for (draw::TextRun& run : draw::placed(text, {top.x, box.bottom()}, draw::HAlign::Centre, draw::VAlign::Bottom))
-            runs.push_back(std::move(run));
+        for (draw::Item& part : draw::placed(text, {top.x, box.bottom()}, draw::HAlign::Centre, draw::VAlign::Bottom))
+            texts.push_back(std::move(part));
     }
-    return runs;
+    return texts;
 }
 
 } // namespace jointer::figure

@@ -12,6 +12,6 @@ struct PeakLabel {
 };
 
 // Sets them from left to right, each above its top and above those that it would touch.
-std::vector<draw::TextRun> peakLabelRuns(std::vector<PeakLabel> labels, const Frame& frame);
+std::vector<draw::Item> peakLabelTexts(std::vector<PeakLabel> labels, const Frame& frame);
 
 } // namespace jointer::figure

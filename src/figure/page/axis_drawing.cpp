@@ -140,10 +140,10 @@ void PanelAxis::drawLabels(double from) const {
         for (std::size_t k = 0; k < l.lines.size(); ++k) {
             const SetText& set = l.lines[k];
             const double down = lineHeight * static_cast<double>(k);
-            std::vector<TextRun> runs;
+            std::vector<Item> parts;
             if (isX() && turn_ == Turn::Level) {
                 const double y = side == Side::Bottom ? from + down : from - (n - 1) * lineHeight + down;
-                runs = placed(set, {l.at, y}, HAlign::Centre,
+                parts = placed(set, {l.at, y}, HAlign::Centre,
                               side == Side::Bottom ? VAlign::Top : VAlign::Bottom);
             } else if (isX()) {
                 const double angle = turn_ == Turn::Upright ? 90 : kSlantDeg;
@@ -151,15 +151,15 @@ void PanelAxis::drawLabels(double from) const {
                 const double shift =
                     turn_ == Turn::Upright ? (static_cast<double>(k) - (n - 1) / 2) * lineHeight : 0;
                 const double drop = turn_ == Turn::Slanted ? 0.3 * em() : 0;
-                runs = placed(set, {l.at + shift, from + (below ? drop : -drop)},
+                parts = placed(set, {l.at + shift, from + (below ? drop : -drop)},
                               below ? HAlign::Right : HAlign::Left, VAlign::Middle, angle);
             } else if (turn_ == Turn::Upright) {
-                runs = placed(set, {from, l.at}, HAlign::Centre,
+                parts = placed(set, {from, l.at}, HAlign::Centre,
                               side == Side::Left ? VAlign::Bottom : VAlign::Top, 90);
             } else
-                runs = placed(set, {from, l.at + down - (n - 1) / 2 * lineHeight},
+                parts = placed(set, {from, l.at + down - (n - 1) / 2 * lineHeight},
                               side == Side::Left ? HAlign::Right : HAlign::Left, VAlign::Middle);
-            page.addText(element->id, std::move(runs));
+            page.addText(element->id, std::move(parts));
         }
     }
 }

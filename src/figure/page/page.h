@@ -30,8 +30,12 @@ struct Page {
     template <class What> void add(ElementId id, What what, DatasetId of = {}) {
         out.list.items.push_back({id, std::move(what), of});
     }
-    void addText(ElementId id, std::vector<draw::TextRun> runs, DatasetId of = {}) {
-        for (draw::TextRun& r : runs) add(id, std::move(r), of);
+    void addText(ElementId id, std::vector<draw::Item> text, DatasetId of = {}) {
+        for (draw::Item& part : text) {
+            part.element = id;
+            part.of = of;
+            out.list.items.push_back(std::move(part));
+        }
     }
     void addRegion(ElementId id, draw::Rect bounds) {
         if (id) out.list.regions.push_back({id, bounds});
