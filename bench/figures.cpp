@@ -110,7 +110,7 @@ void pdfOfTwelvePanels(benchmark::State& state) {
     Page page;
     paint::loadFonts();
     for (auto _ : state)
-        benchmark::DoNotOptimize(paint::toPdf(figure::layOut(page.p, page.f, page.e).list, "F"));
+        benchmark::DoNotOptimize(paint::toPdf(figure::layOut(page.p, page.f, page.e).list, {}));
 }
 BENCHMARK(pdfOfTwelvePanels)->Unit(benchmark::kMillisecond);
 

@@ -39,6 +39,7 @@ public:
     void find(const QString& words);    // does what Find offers first for them
     bool saveTo(const QString& path);
     bool exportTo(const QString& path, const ExportOptions& options = {}); // the figure
+    void exportAllTo(const QString& folder, const ExportWish& wish);
     void exportTableTo(const QString& path); // the table in view
     void exportReportTo(const QString& path); // of the dataset
     DataStage* data() { return data_; }
@@ -85,7 +86,8 @@ private:
     bool save();
     bool saveAs();
     void exportFigure();
-    void askForFigureFile(const std::string& name);
+    void askForFigureFile(FigureId figure, const ExportWish& wish);
+    void exportAllFigures(const ExportWish& wish);
     void exportTable();
     void exportReport();
     void writeInBackground(const QString& path, std::function<Result<QString>(const Cancellation&)> write);
@@ -107,7 +109,7 @@ private:
     LatestJob autosave_;
     bool autosaveFailed_ = false;
     JobQueue writing_; // of exports
-    ExportWish exportWish_; // the last
+    Settings exportSettings_; // the last
     int busyFor_ = 0;  // ticks of the clock that watches running fits
     std::vector<Findable> actions_;
     QAction *undo_ = nullptr, *redo_ = nullptr;

@@ -53,7 +53,7 @@ bool Window::exportTo(const QString& path, const ExportOptions& options) {
             const auto done =
                 jointer::exportFigure(project, *figure, *evaluator, path.toStdString(), writer, asked);
             if (!done) return std::unexpected(done.error());
-            const bool bitmap = isBitmap(QFileInfo(path).suffix().toLower().toStdString());
+            const bool bitmap = isBitmap(formatOf(path.toStdString()));
             return tr("Wrote %1: %2 × %3 mm%4, %5 kB.")
                 .arg(path)
                 .arg(done->widthMm)
@@ -68,13 +68,23 @@ void Window::exportFigure() {
     const auto figure = document_.project().figures.find(document_.figure());
     if (!figure) return document_.say(tr("There is no figure to export yet: make one in Figure."), true);
     goTo(Stage::Figure);
-    auto* pane =
-        new ExportPane(figureFormats(), exportWish_, figure::pageOf(document_.project(), *figure), this);
+    Settings last = lastExport(*figure);
+    if (last.entries().empty()) last = exportSettings_;
+    const auto weigh = [figure, project = document_.project(),
+                        evaluator = document_.session().sharedEvaluator()](
+                           const ExportWish& wish, const Cancellation& stop) -> Result<std::size_t> {
+        paint::QtFigureWriter writer;
+        ExportOptions options = exportOptions(wish.settings);
+        options.stop = stop;
+        return exportedBytes(project, *figure, *evaluator, wish.format(), writer, options);
+    };
+    auto* pane = new ExportPane(figureFormats(), last, figure::pageOf(document_.project(), *figure),
+                                document_.project().figures.size(), weigh, this);
     connect(
         pane, &ExportPane::wanted, this,
-        [this, name = figure->name](const ExportWish& wish) {
-            exportWish_ = wish;
-            askForFigureFile(name);
+        [this, id = figure->id](const ExportWish& wish) {
+            exportSettings_ = wish.settings;
+            wish.all ? exportAllFigures(wish) : askForFigureFile(id, wish);
         },
         Qt::QueuedConnection); // a dialog opens, with events of its own
     pane->adjustSize();
@@ -83,11 +93,48 @@ void Window::exportFigure() {
 }
 
 // The file may have another ending than the format that was chosen first: it decides.
-void Window::askForFigureFile(const std::string& name) {
-    const QString path =
-        ask::newFile(this, document_, tr("Export figure"), text(name + "." + exportWish_.format),
-                     figureFilter(exportWish_.format));
-    if (!path.isEmpty()) exportTo(path, exportWish_.options);
+void Window::askForFigureFile(FigureId id, const ExportWish& wish) {
+    const auto figure = document_.project().figures.find(id);
+    if (!figure) return;
+    const QString path = ask::newFile(this, document_, tr("Export figure"),
+                                      text(figure->name + "." + wish.format()), figureFilter(wish.format()));
+    if (path.isEmpty()) return;
+    Settings written = wish.settings;
+    written.set("format", Value(formatOf(path.toStdString())));
+    document_.apply(rememberExport(id, written));
+    exportTo(path, exportOptions(wish.settings));
+}
+
+void Window::exportAllFigures(const ExportWish& wish) {
+    const QString folder = ask::folder(this, document_, tr("Folder for all figures"));
+    if (!folder.isEmpty()) exportAllTo(folder, wish);
+}
+
+// One after the other; what could not be written does not stop the rest.
+void Window::exportAllTo(const QString& folder, const ExportWish& wish) {
+    writeInBackground(
+        folder,
+        [folder, wish, project = document_.project(),
+         evaluator = document_.session().sharedEvaluator()](const Cancellation& stop) -> Result<QString> {
+            paint::QtFigureWriter writer;
+            ExportOptions options = exportOptions(wish.settings);
+            options.stop = stop;
+            std::size_t bytes = 0;
+            int written = 0;
+            const std::vector<std::string> names = figureFileNames(project);
+            for (std::size_t k = 0; k < project.figures.size(); ++k) {
+                const QString path = folder + "/" + text(names[k] + "." + wish.format());
+                const auto done = jointer::exportFigure(project, project.figures[k], *evaluator,
+                                                        path.toStdString(), writer, options);
+                if (!done) return std::unexpected(done.error());
+                bytes += done->bytes;
+                ++written;
+            }
+            return tr("Wrote %1 figures to %2, %3 kB.")
+                .arg(written)
+                .arg(folder)
+                .arg(std::max<std::size_t>(1, bytes / 1000));
+        });
 }
 
 void Window::exportReportTo(const QString& path) {

@@ -3,19 +3,67 @@
 
 #include "paint/painter.h"
 
+#include <CLI/CLI.hpp>
 #include <QGuiApplication>
+#include <fmt/format.h>
 #include <iostream>
+#include <nlohmann/json.hpp>
 
 namespace jointer::cli {
 
-std::string fileSafe(const std::string& name) {
-    std::string out;
-    for (char c : name)
-        out += std::string_view("/\\:*?\"<>| ").find(c) == std::string_view::npos &&
-                       static_cast<unsigned char>(c) >= 32
-                   ? c
-                   : '_';
+void WritingOptions::declare(CLI::App& app) {
+    app.add_option("--dpi", asked_.dpi, "Resolution of bitmaps")->check(CLI::Range(10.0, 4800.0));
+    app.add_flag("--transparent", asked_.transparent, "No white ground");
+    app.add_flag("--trim", asked_.trim, "Cut the page to what is drawn");
+    app.add_flag("--grey", asked_.grey, "In grey instead of colour");
+    app.add_flag("--outlines", asked_.outlines, "Letters as outlines: looks the same without the fonts");
+    app.add_option("--fonts", fonts_, "Of TikZ: those of the document, or those that ship")
+        ->check(CLI::IsMember({"document", "shipped"}));
+    app.add_option("--quality", asked_.quality, "Of JPEG, 100 is best")->check(CLI::Range(1, 100));
+    app.add_option("--title", asked_.title, "Title within the file; the figure's name without it");
+    app.add_option("--author", asked_.author, "Author within the file");
+}
+
+ExportOptions WritingOptions::options() const {
+    ExportOptions all = asked_;
+    all.shippedFonts = fonts_ == "shipped";
+    return all;
+}
+
+namespace {
+
+std::pair<long, long> pixelsOf(const Exported& done, double dpi) {
+    return {std::lround(done.widthMm / 25.4 * dpi), std::lround(done.heightMm / 25.4 * dpi)};
+}
+
+} // namespace
+
+std::string writtenText(const Exported& done, const ExportOptions& options) {
+    std::string out =
+        fmt::format("{}: {:g} × {:g} mm, {} bytes", done.path, done.widthMm, done.heightMm, done.bytes);
+    if (isBitmap(formatOf(done.path))) {
+        const auto [columns, rows] = pixelsOf(done, options.dpi);
+        out += fmt::format(", {} × {} pixels at {:g} dpi", columns, rows, options.dpi);
+    }
+    out += "\n";
+    for (const std::string& path : done.beside) out += "  with " + path + "\n";
     return out;
+}
+
+nlohmann::ordered_json writtenJson(const Exported& done, const ExportOptions& options) {
+    nlohmann::ordered_json j = {
+        {"file", done.path}, {"width_mm", done.widthMm}, {"height_mm", done.heightMm}, {"bytes", done.bytes}};
+    if (isBitmap(formatOf(done.path))) {
+        const auto [columns, rows] = pixelsOf(done, options.dpi);
+        j["pixels"] = {columns, rows};
+        j["dpi"] = options.dpi;
+    }
+    if (!done.beside.empty()) j["beside"] = done.beside;
+    return j;
+}
+
+Status statusOfWriting(const Issue& error) {
+    return error.code == "format" || error.code == "picture-size" ? WrongUsage : CannotWrite;
 }
 
 FigureFiles::FigureFiles() {

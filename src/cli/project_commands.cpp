@@ -35,8 +35,7 @@ public:
         app.add_option("--table", table_, "Name of the table")->excludes(figure);
         app.add_flag("--results", results_, "All numbers that the project has derived")->excludes(figure);
         app.add_option("--to", to_, "File to write; {name} stands for the figure's name")->required();
-        app.add_option("--dpi", dpi_, "Resolution of bitmaps")->check(CLI::Range(10.0, 4800.0));
-        app.add_flag("--transparent", transparent_, "No white ground");
+        writing_.declare(app);
         app.add_flag("--json", json_, "What was written, as JSON");
     }
     int run() override {
@@ -60,33 +59,27 @@ private:
                          {}},
                         WrongUsage);
         bool found = false;
-        for (const auto& figure : p.figures) {
+        const std::vector<std::string> names = figureFileNames(p);
+        for (std::size_t k = 0; k < p.figures.size(); ++k) {
+            const Figure* figure = &p.figures[k];
             if (figure_ != "all" && figure->name != figure_) continue;
             found = true;
             std::string path = to_;
             if (const std::size_t at = path.find("{name}"); at != std::string::npos)
-                path.replace(at, 6, fileSafe(figure->name));
-            const auto done = exportFigure(p, *figure, session_.evaluator(), path, files.writer(),
-                                           {.dpi = dpi_, .transparent = transparent_});
-            if (!done)
-                return fail(done.error(), done.error().code == "format" || done.error().code == "picture-size"
-                                              ? WrongUsage
-                                              : CannotWrite);
+                path.replace(at, 6, names[k]);
+            const auto done =
+                exportFigure(p, *figure, session_.evaluator(), path, files.writer(), writing_.options());
+            if (!done) return fail(done.error(), statusOfWriting(done.error()));
             for (const Issue& issue : done->issues) say(issue), warned_ = true;
-            if (!json_)
-                std::cout << fmt::format("{}: {:g} × {:g} mm, {} bytes\n", path, done->widthMm,
-                                         done->heightMm, done->bytes);
-            written_.push_back({{"file", path},
-                                {"width_mm", done->widthMm},
-                                {"height_mm", done->heightMm},
-                                {"bytes", done->bytes}});
+            if (!json_) std::cout << writtenText(*done, writing_.options());
+            written_.push_back(writtenJson(*done, writing_.options()));
         }
         if (found) return warned_ ? DoneWithWarnings : Done;
-        std::vector<std::string> names;
-        for (const auto& figure : p.figures) names.push_back("“" + figure->name + "”");
+        std::vector<std::string> quoted;
+        for (const auto& figure : p.figures) quoted.push_back("“" + figure->name + "”");
         return fail({"no-figure",
                      fmt::format("There is no figure called “{}”; the project has {}.", figure_,
-                                 names.empty() ? "none" : joined(names, ", ")),
+                                 quoted.empty() ? "none" : joined(quoted, ", ")),
                      {.file = project_}},
                     WrongUsage);
     }
@@ -122,8 +115,8 @@ private:
     }
 
     std::string project_, figure_, table_, to_;
-    double dpi_ = 600;
-    bool transparent_ = false, json_ = false, warned_ = false, results_ = false;
+    WritingOptions writing_;
+    bool json_ = false, warned_ = false, results_ = false;
     Session session_;
     Json written_ = Json::array();
 };

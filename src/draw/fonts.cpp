@@ -67,7 +67,9 @@ struct Flattener {
     static int conic(const FT_Vector* by, const FT_Vector* to, void* user) {
         const Flattener& f = of(user);
         const Point a = f.last, b = f.at(*by), c = f.at(*to);
-        const auto third = [](Point p, Point q) { return Point{p.x + (q.x - p.x) * 2 / 3, p.y + (q.y - p.y) * 2 / 3}; };
+        const auto third = [](Point p, Point q) {
+            return Point{p.x + (q.x - p.x) * 2 / 3, p.y + (q.y - p.y) * 2 / 3};
+        };
         of(user).curve(third(a, b), third(c, b), c);
         return 0;
     }
@@ -148,14 +150,16 @@ public:
             high = std::max(high, static_cast<double>(box.yMax));
         });
         if (!(left <= right)) return {};
-        return {left / unitsPerEm_, -high / unitsPerEm_, (right - left) / unitsPerEm_, (high - low) / unitsPerEm_};
+        return {left / unitsPerEm_, -high / unitsPerEm_, (right - left) / unitsPerEm_,
+                (high - low) / unitsPerEm_};
     }
 
     std::vector<Polyline> outlines(std::string_view text) {
         std::vector<Polyline> out;
         eachGlyph(text, [&](FT_Outline& outline, double pen) {
             Flattener to{.lines = out, .pen = pen, .unitsPerEm = unitsPerEm_};
-            const FT_Outline_Funcs steps{Flattener::move, Flattener::line, Flattener::conic, Flattener::cubic, 0, 0};
+            const FT_Outline_Funcs steps{
+                Flattener::move, Flattener::line, Flattener::conic, Flattener::cubic, 0, 0};
             FT_Outline_Decompose(&outline, &steps, &to);
         });
         return out;
@@ -294,7 +298,8 @@ std::string faceWith(std::string_view face, char32_t c) {
 std::string faceOf(std::string_view family, bool bold, bool italic) {
     const std::string one = std::string(family) + (bold ? "-bold" : italic ? "-italic" : "");
     for (const std::string& wanted : {bold && italic ? one + "-italic" : one, one})
-        if (std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) != fontFiles().end()) return wanted;
+        if (std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) != fontFiles().end())
+            return wanted;
     return std::string(family);
 }
 

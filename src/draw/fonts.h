@@ -28,7 +28,8 @@ FaceMetrics metricsOf(std::string_view face);
 // Advance width of a text in em, with kerning.
 double widthEm(std::string_view face, std::string_view text);
 
-// What a text blackens, in em, with the start of its baseline at the origin and y downwards; all zero: nothing.
+// What a text blackens, in em, with the start of its baseline at the origin and y downwards; all zero:
+// nothing.
 Rect inkOf(std::string_view face, std::string_view text);
 
 // The outlines of its letters as closed lines, in the same measures; to be filled as they wind.
@@ -39,8 +40,9 @@ std::string subsetOf(std::string_view face, std::string_view text);
 
 bool hasGlyph(std::string_view face, char32_t codePoint);
 
-// The face itself, or the one that has the character in its place: of bold and slanted ones the serif one that is so,
-// then the mathematical one, then the one with the scripts of East Asia and others. The face itself where none has it.
+// The face itself, or the one that has the character in its place: of bold and slanted ones the serif one
+// that is so, then the mathematical one, then the one with the scripts of East Asia and others. The face
+// itself where none has it.
 std::string faceWith(std::string_view face, char32_t codePoint);
 
 // "sans" + bold/italic → the key of that face; the family's regular face where there is none.

@@ -5,6 +5,7 @@
 #include "base/unit_text.h"
 #include "draw/fonts.h"
 #include "draw/markup_tree.h"
+#include "draw/text_box.h"
 
 #include <cmath>
 #include <numbers>
@@ -21,31 +22,6 @@ constexpr double kInFraction = 0.75;  // size of what stands in a fraction
 constexpr double kFractionGap = 0.14; // above and below its rule
 constexpr double kDepth = 0.24;       // of a line, below its baseline
 constexpr double kSlant = 0.2;        // of italics
-
-// What is set so far, from its own origin on the baseline.
-struct Box {
-    double width = 0, ascent = 0, descent = 0;
-    bool plain = true; // letters in a line: their scripts stand at common heights
-    std::vector<TextRun> runs{};
-    std::vector<Path> strokes{};
-
-    // Moved right and up.
-    void take(Box other, double x, double up) {
-        for (TextRun& run : other.runs) {
-            run.origin.x += x;
-            run.origin.y -= up;
-            runs.push_back(std::move(run));
-        }
-        for (Path& path : other.strokes) {
-            for (Polyline& line : path.lines)
-                for (Point& p : line.points) p = {p.x + x, p.y - up};
-            strokes.push_back(std::move(path));
-        }
-        ascent = std::max(ascent, other.ascent + up);
-        descent = std::max(descent, other.descent - up);
-        width = std::max(width, x + other.width);
-    }
-};
 
 class Setter {
 public:
@@ -85,7 +61,8 @@ private:
                 const double end = before && before->part == Part::Operator && hasLimits(before->text)
                                        ? limits(out, part, base, from, s)
                                        : scripts(out, part, base, s);
-                base = {.width = end - from, .ascent = out.ascent, .descent = out.descent, .plain = base.plain};
+                base = {
+                    .width = end - from, .ascent = out.ascent, .descent = out.descent, .plain = base.plain};
                 out.width = end;
                 before = &part;
                 continue;
@@ -101,14 +78,21 @@ private:
 
     Box set(const MarkupNode& node, const State& s) {
         switch (node.part) {
-        case Part::Text: return letters(node.text, s);
+        case Part::Text:
+            return letters(node.text, s);
         case Part::Row:
-        case Part::Scripts: return row(node, s);
-        case Part::Fraction: return fraction(node, s);
-        case Part::Root: return root(node, s);
-        case Part::Accent: return accent(node, s);
-        case Part::Operator: return large(node.text, s);
-        case Part::Fence: return fence(node, s);
+        case Part::Scripts:
+            return row(node, s);
+        case Part::Fraction:
+            return fraction(node, s);
+        case Part::Root:
+            return root(node, s);
+        case Part::Accent:
+            return accent(node, s);
+        case Part::Operator:
+            return large(node.text, s);
+        case Part::Fence:
+            return fence(node, s);
         }
         return {};
     }
@@ -197,35 +181,16 @@ private:
         Box out{.width = width + 2 * side, .plain = false};
         out.take(std::move(top), side + (width - topWidth) / 2, up);
         out.take(std::move(bottom), side + (width - bottomWidth) / 2, -down);
-        line(out, {{side, -axis}, {side + width, -axis}}, strokeOf(s));
+        addLine(out, {{side, -axis}, {side + width, -axis}}, strokeOf(s));
         out.width = width + 2 * side;
         return out;
-    }
-
-    static void line(Box& to, std::vector<Point> points, const Stroke& stroke) {
-        to.strokes.push_back({.lines = {{std::move(points)}}, .stroke = stroke, .fill = {}});
-    }
-
-    // How far letters reach below the baseline; above it.
-    static double inkBelow(const Box& box) {
-        double low = box.plain ? 0 : box.descent;
-        for (const TextRun& run : box.runs) {
-            const Rect ink = inkOf(run.face, run.text);
-            low = std::max(low, run.origin.y + ink.bottom() * run.sizePt * kMmPerPt);
-        }
-        return low;
-    }
-    static double inkAbove(const Box& box) {
-        double high = box.plain ? 0 : box.ascent;
-        for (const TextRun& run : box.runs)
-            high = std::max(high, -run.origin.y - inkOf(run.face, run.text).y * run.sizePt * kMmPerPt);
-        return high;
     }
 
     Box root(const MarkupNode& node, const State& s) {
         Box body = row(node.children[0], s), index = row(node.children[1], s.scaled(kScriptOfScript));
         const double e = em(s), rule = kRule * e, clear = 0.12 * e;
-        const double top = std::max(inkAbove(body), 0.5 * e) + clear + rule / 2, bottom = std::max(0.08 * e, inkBelow(body) + 0.04 * e);
+        const double top = std::max(inkAbove(body), 0.5 * e) + clear + rule / 2,
+                     bottom = std::max(0.08 * e, inkBelow(body) + 0.04 * e);
         const double hook = 0.45 * (top + bottom) - bottom; // above the baseline
         Box out{.plain = false};
         double x = 0;
@@ -234,8 +199,11 @@ private:
             out.take(std::move(index), 0, hook + 0.12 * e);
         }
         const double foot = x + 0.26 * e, start = x + 0.5 * e, end = start + body.width + 0.06 * e;
-        line(out, {{x, -hook + 0.06 * e}, {x + 0.1 * e, -hook}, {foot, bottom - rule}, {start, -top}, {end, -top}}, strokeOf(s));
-        line(out, {{x + 0.1 * e, -hook}, {foot, bottom - rule}}, strokeOf(s, 1.9 * kRule));
+        addLine(
+            out,
+            {{x, -hook + 0.06 * e}, {x + 0.1 * e, -hook}, {foot, bottom - rule}, {start, -top}, {end, -top}},
+            strokeOf(s));
+        addLine(out, {{x + 0.1 * e, -hook}, {foot, bottom - rule}}, strokeOf(s, 1.9 * kRule));
         const double above = body.ascent;
         out.take(std::move(body), start + 0.02 * e, 0);
         out.ascent = std::max({out.ascent, top + rule / 2, above});
@@ -257,46 +225,32 @@ private:
         double high = 0.16 * e;
         const std::string& kind = node.text;
         if (kind == "hat" || kind == "widehat") {
-            line(out, {{middle - half, y}, {middle, y - 0.15 * e}, {middle + half, y}}, strokeOf(s));
+            addLine(out, {{middle - half, y}, {middle, y - 0.15 * e}, {middle + half, y}}, strokeOf(s));
         } else if (kind == "tilde" || kind == "widetilde")
-            line(out, wave(middle - half, middle + half, y - 0.05 * e, 0.05 * e), strokeOf(s));
+            addLine(out, wave(middle - half, middle + half, y - 0.05 * e, 0.05 * e), strokeOf(s));
         else if (kind == "vec") {
-            line(out, {{middle - half, y - 0.06 * e}, {middle + half, y - 0.06 * e}}, strokeOf(s));
-            line(out, {{middle + half - 0.1 * e, y - 0.13 * e}, {middle + half, y - 0.06 * e}, {middle + half - 0.1 * e, y + 0.01 * e}},
-                 strokeOf(s));
+            addLine(out, {{middle - half, y - 0.06 * e}, {middle + half, y - 0.06 * e}}, strokeOf(s));
+            addLine(out,
+                    {{middle + half - 0.1 * e, y - 0.13 * e},
+                     {middle + half, y - 0.06 * e},
+                     {middle + half - 0.1 * e, y + 0.01 * e}},
+                    strokeOf(s));
         } else if (kind == "dot" || kind == "ddot") {
-            for (const double x : kind == "dot" ? std::vector{middle} : std::vector{middle - 0.13 * e, middle + 0.13 * e})
-                dot(out, {x, y - 0.04 * e}, 0.06 * e);
+            for (const double x :
+                 kind == "dot" ? std::vector{middle} : std::vector{middle - 0.13 * e, middle + 0.13 * e})
+                addDot(out, {x, y - 0.04 * e}, 0.06 * e, style_.colour);
         } else if (kind == "underline") {
             const double below = inkBelow(out) + 0.12 * e;
-            line(out, {{0, below}, {w, below}}, strokeOf(s));
+            addLine(out, {{0, below}, {w, below}}, strokeOf(s));
             out.descent = std::max(out.descent, below + kRule * e);
             high = 0;
         } else { // bar, overline
             const double reach = wide ? w / 2 : std::max(half, 0.4 * w);
-            line(out, {{middle - reach, y}, {middle + reach, y}}, strokeOf(s));
+            addLine(out, {{middle - reach, y}, {middle + reach, y}}, strokeOf(s));
             high = kRule * e;
         }
         if (high > 0) out.ascent = std::max(out.ascent, -y + high);
         return out;
-    }
-
-    static std::vector<Point> wave(double from, double to, double y, double height) {
-        std::vector<Point> out;
-        constexpr int pieces = 24;
-        for (int k = 0; k <= pieces; ++k) {
-            const double t = static_cast<double>(k) / pieces;
-            out.push_back({std::lerp(from, to, t), y - height * std::sin(2 * std::numbers::pi * t)});
-        }
-        return out;
-    }
-    void dot(Box& to, Point middle, double radius) const {
-        Polyline circle{{}, true};
-        for (int k = 0; k < 32; ++k) {
-            const double angle = 2 * std::numbers::pi * k / 32;
-            circle.points.push_back({middle.x + radius * std::cos(angle), middle.y + radius * std::sin(angle)});
-        }
-        to.strokes.push_back({.lines = {std::move(circle)}, .stroke = {}, .fill = style_.colour});
     }
 
     // A sum, a product, an integral: larger than letters, its middle on the axis.

@@ -37,8 +37,8 @@ MarkupNode parsedMarkup(std::string_view markup);
 // A hyphen before a digit at the start of a text, or of a script, is a minus sign.
 std::string withMinus(const std::string& text);
 
-// For the text of a LaTeX document that loads no packages; the size is that of the font around it. Nothing: it has
-// characters that TeX does not know by itself.
+// For the text of a LaTeX document that loads no packages; the size is that of the font around it. Nothing:
+// it has characters that TeX does not know by itself.
 std::optional<std::string> texOf(const MarkupNode& node, double sizePt);
 
 } // namespace jointer::draw

@@ -16,7 +16,9 @@ struct Placing {
     explicit Placing(const TextRun& t)
         : em(t.sizePt * kMmPerPt), c(std::cos(t.angleDeg * std::numbers::pi / 180)),
           s(std::sin(t.angleDeg * std::numbers::pi / 180)), origin(t.origin) {}
-    Point operator()(Point p) const { return {origin.x + em * (c * p.x + s * p.y), origin.y + em * (c * p.y - s * p.x)}; }
+    Point operator()(Point p) const {
+        return {origin.x + em * (c * p.x + s * p.y), origin.y + em * (c * p.y - s * p.x)};
+    }
     double em, c, s;
     Point origin;
 };
@@ -44,7 +46,12 @@ private:
         if (group.matrix) {
             const Matrix &m = matrix, &g = *group.matrix;
             const Point origin = m({g.e, g.f});
-            inner = {m.a * g.a + m.c * g.b, m.b * g.a + m.d * g.b, m.a * g.c + m.c * g.d, m.b * g.c + m.d * g.d, origin.x, origin.y};
+            inner = {m.a * g.a + m.c * g.b,
+                     m.b * g.a + m.d * g.b,
+                     m.a * g.c + m.c * g.d,
+                     m.b * g.c + m.d * g.d,
+                     origin.x,
+                     origin.y};
         }
         if (group.clip) {
             const Rect own = about(*group.clip, inner);
@@ -56,7 +63,8 @@ private:
         const Rect ink = draw::inkOf(text.face, text.text);
         if (ink.width <= 0) return;
         const Placing at(text);
-        for (const Point p : {Point{ink.x, ink.y}, Point{ink.right(), ink.y}, Point{ink.x, ink.bottom()}, Point{ink.right(), ink.bottom()}})
+        for (const Point p : {Point{ink.x, ink.y}, Point{ink.right(), ink.y}, Point{ink.x, ink.bottom()},
+                              Point{ink.right(), ink.bottom()}})
             add({at(p).x, at(p).y, 0, 0}, matrix, clip);
     }
     // Half a line's width about its points: corners are sharp only where lines are closed.
@@ -66,7 +74,8 @@ private:
             for (const Point& p : line.points) add(Rect{p.x, p.y, 0, 0}.grown(half), matrix, clip);
     }
     static Rect about(const Rect& r, const Matrix& m) {
-        const Point corners[] = {m({r.x, r.y}), m({r.right(), r.y}), m({r.x, r.bottom()}), m({r.right(), r.bottom()})};
+        const Point corners[] = {m({r.x, r.y}), m({r.right(), r.y}), m({r.x, r.bottom()}),
+                                 m({r.right(), r.bottom()})};
         double left = corners[0].x, right = left, top = corners[0].y, bottom = top;
         for (const Point& p : corners) {
             left = std::min(left, p.x);
@@ -190,6 +199,44 @@ void eachItem(const std::vector<Item>& items, const std::function<void(const Ite
     }
 }
 
+std::vector<Polyline> dashesOf(const std::vector<Polyline>& lines, const Stroke& stroke) {
+    constexpr double kMost = 1e6;
+    const std::vector<double>& pattern = stroke.dashMm;
+    double period = 0, length = 0;
+    for (const double d : pattern) period += d;
+    for (const Polyline& l : lines)
+        for (std::size_t k = 1; k < l.points.size(); ++k)
+            length += std::hypot(l.points[k].x - l.points[k - 1].x, l.points[k].y - l.points[k - 1].y);
+    if (!(period > 0) || !(length / period * static_cast<double>(pattern.size()) < kMost)) return lines;
+    std::vector<Polyline> out;
+    for (const Polyline& line : lines) {
+        std::vector<Point> points = line.points;
+        if (line.closed && !points.empty()) points.push_back(points.front());
+        std::size_t which = 0;
+        double left = pattern[0]; // of the dash or the gap
+        if (!points.empty()) out.push_back({{points.front()}, false});
+        for (std::size_t k = 1; k < points.size(); ++k) {
+            const Point a = points[k - 1], b = points[k];
+            const double whole = std::hypot(b.x - a.x, b.y - a.y);
+            double done = 0;
+            while (whole - done > left) {
+                done += left;
+                const Point at{std::lerp(a.x, b.x, done / whole), std::lerp(a.y, b.y, done / whole)};
+                if (which % 2 == 0)
+                    out.back().points.push_back(at);
+                else
+                    out.push_back({{at}, false});
+                which = (which + 1) % (2 * pattern.size());
+                left = pattern[which % pattern.size()];
+            }
+            left -= whole - done;
+            if (which % 2 == 0) out.back().points.push_back(b);
+        }
+        if (!out.empty() && out.back().points.size() < 2) out.pop_back();
+    }
+    return out;
+}
+
 Rect inkOf(const DisplayList& list) {
     const Rect page{0, 0, list.widthMm, list.heightMm};
     Ink ink;
@@ -200,7 +247,8 @@ Rect inkOf(const DisplayList& list) {
 DisplayList moved(const DisplayList& list, Point by) {
     DisplayList out = list;
     move(out.items, by);
-    for (Region& r : out.regions) r.bounds = {r.bounds.x + by.x, r.bounds.y + by.y, r.bounds.width, r.bounds.height};
+    for (Region& r : out.regions)
+        r.bounds = {r.bounds.x + by.x, r.bounds.y + by.y, r.bounds.width, r.bounds.height};
     return out;
 }
 

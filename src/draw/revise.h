@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A display list made into another one before it is written: cut to what is drawn, its text as outlines, in grey.
+// A display list made into another one before it is written: cut to what is drawn, its text as outlines, in
+// grey.
 #pragma once
 
 #include "draw/display_list.h"
@@ -23,6 +24,10 @@ Path outlineOf(const TextRun& text);
 // By the relative luminance of colours. Source: ITU-R BT.709, weights of linear light.
 DisplayList inGrey(const DisplayList& list);
 Colour greyOf(Colour colour);
+
+// The dashes of a stroke as lines of their own: drawn solid, they are alike on every device. The lines
+// themselves where the stroke is solid or would fall into more than a million dashes.
+std::vector<Polyline> dashesOf(const std::vector<Polyline>& lines, const Stroke& stroke);
 
 // Every item, those within groups too, after the group.
 void eachItem(std::vector<Item>& items, const std::function<void(Item&)>& visit);

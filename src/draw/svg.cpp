@@ -105,7 +105,10 @@ private:
     static std::string familiesOf(const FontFile* font) {
         if (!font) return "sans-serif";
         const bool serif = font->face.starts_with("serif") || font->face == "math";
-        return fmt::format("'{}', {}", font->family, serif ? "'STIX Two Text', 'Times New Roman', serif" : font->face.starts_with("sans") ? "'Nimbus Sans', Helvetica, Arial, sans-serif" : "sans-serif");
+        return fmt::format("'{}', {}", font->family,
+                           serif                            ? "'STIX Two Text', 'Times New Roman', serif"
+                           : font->face.starts_with("sans") ? "'Nimbus Sans', Helvetica, Arial, sans-serif"
+                                                            : "sans-serif");
     }
     static std::string weightAndStyle(const std::string& face) {
         std::string out = face.find("-bold") != face.npos ? " font-weight=\"bold\"" : "";
@@ -209,9 +212,8 @@ private:
                                                    mm(t.origin.x), mm(t.origin.y));
         body_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"{}\"{} font-size=\"{}\" fill=\"{}\" "
                              "xml:space=\"preserve\" font-variant-ligatures=\"none\"{}>{}</text>\n",
-                             mm(t.origin.x), mm(t.origin.y), familiesOf(font),
-                             weightAndStyle(t.face), mm(t.sizePt * kMmPerPt), t.colour.text(), turn,
-                             escaped(t.text));
+                             mm(t.origin.x), mm(t.origin.y), familiesOf(font), weightAndStyle(t.face),
+                             mm(t.sizePt * kMmPerPt), t.colour.text(), turn, escaped(t.text));
     }
 
     void draw(const Picture& p) {
@@ -257,7 +259,8 @@ private:
             attributes += fmt::format(" clip-path=\"url(#clip{})\"", id);
         }
         if (!g.outline.empty()) {
-            clips_ += fmt::format("<clipPath id=\"clip{}\"><path d=\"{}\"/></clipPath>\n", ++clipCount_, data(g.outline));
+            clips_ += fmt::format("<clipPath id=\"clip{}\"><path d=\"{}\"/></clipPath>\n", ++clipCount_,
+                                  data(g.outline));
             body_ += fmt::format("<g{}><g clip-path=\"url(#clip{})\">\n", attributes, clipCount_);
             attributes.clear();
         }

@@ -17,12 +17,11 @@ namespace jointer::draw {
 
 namespace {
 
-constexpr double kFarMm = 4000;        // lengths of TeX end at 5.7 m
-constexpr std::size_t kReadable = 40;  // points up to which a path is written as people write it
-constexpr const char* kMacros =
-    "\\def\\jtm#1 #2 {\\pgfpathmoveto{\\pgfqpoint{#1mm}{-#2mm}}}%\n"
-    "\\def\\jtl#1 #2 {\\pgfpathlineto{\\pgfqpoint{#1mm}{-#2mm}}}%\n"
-    "\\providecommand\\jointerfont{}%\n";
+constexpr double kFarMm = 4000;       // lengths of TeX end at 5.7 m
+constexpr std::size_t kReadable = 40; // points up to which a path is written as people write it
+constexpr const char* kMacros = "\\def\\jtm#1 #2 {\\pgfpathmoveto{\\pgfqpoint{#1mm}{-#2mm}}}%\n"
+                                "\\def\\jtl#1 #2 {\\pgfpathlineto{\\pgfqpoint{#1mm}{-#2mm}}}%\n"
+                                "\\providecommand\\jointerfont{}%\n";
 
 std::string mm(double v) {
     std::string s = fmt::format("{:.3f}", v);
@@ -37,7 +36,8 @@ double scaleOf(const Matrix& m) {
 
 Matrix product(const Matrix& m, const Matrix& g) {
     const Point o = m({g.e, g.f});
-    return {m.a * g.a + m.c * g.b, m.b * g.a + m.d * g.b, m.a * g.c + m.c * g.d, m.b * g.c + m.d * g.d, o.x, o.y};
+    return {
+        m.a * g.a + m.c * g.b, m.b * g.a + m.d * g.b, m.a * g.c + m.c * g.d, m.b * g.c + m.d * g.d, o.x, o.y};
 }
 
 // Characters of a run as they are, but for those that TeX acts upon.
@@ -64,22 +64,28 @@ public:
         for (const std::string& remark : options_.remarks) head += "% " + withoutBreaks(remark) + "\n";
         head += "% In the preamble: \\usepackage{tikz}\n";
         if (options_.shippedFonts)
-            head += fmt::format("% Its fonts: \\providecommand\\jointerfonts{{folder}} before it, if the folder {} moves.\n", folder());
+            head += fmt::format(
+                "% Its fonts: \\providecommand\\jointerfonts{{folder}} before it, if the folder {} moves.\n",
+                folder());
         else
             head += "% \\renewcommand\\jointerfont{\\sffamily} before it sets its text in that font.\n";
         head += "\\begingroup%\n" + std::string(kMacros) + (options_.shippedFonts ? fontMacros() : "");
-        for (const auto& [name, c] : colours_) head += fmt::format("\\definecolor{{{}}}{{RGB}}{{{},{},{}}}%\n", name, c.r, c.g, c.b);
+        for (const auto& [name, c] : colours_)
+            head += fmt::format("\\definecolor{{{}}}{{RGB}}{{{},{},{}}}%\n", name, c.r, c.g, c.b);
         head += "\\begin{tikzpicture}[x=1mm,y=-1mm,line cap=butt,line join=miter,miter limit=4]\n";
-        head += fmt::format("\\useasboundingbox (0,0) rectangle ({},{});\n", mm(list_.widthMm), mm(list_.heightMm));
+        head += fmt::format("\\useasboundingbox (0,0) rectangle ({},{});\n", mm(list_.widthMm),
+                            mm(list_.heightMm));
         if (!options_.transparent)
-            head += fmt::format("\\fill[white] (0,0) rectangle ({},{});\n", mm(list_.widthMm), mm(list_.heightMm));
+            head += fmt::format("\\fill[white] (0,0) rectangle ({},{});\n", mm(list_.widthMm),
+                                mm(list_.heightMm));
         out_.text = head + body_ + "\\end{tikzpicture}%\n\\endgroup%\n";
         return std::move(out_);
     }
 
 private:
     static std::string withoutBreaks(std::string text) {
-        std::ranges::replace_if(text, [](char c) { return static_cast<unsigned char>(c) < 32; }, ' ');
+        std::ranges::replace_if(
+            text, [](char c) { return static_cast<unsigned char>(c) < 32; }, ' ');
         return text;
     }
 
@@ -144,7 +150,8 @@ private:
         if (points <= kReadable)
             body_ += "\\path[" + options + "]" + coordinates(lines, m) + ";\n";
         else
-            body_ += "\\begin{scope}\\path[" + options + "] \\pgfextra" + coordinates(lines, m) + ";\\end{scope}\n";
+            body_ += "\\begin{scope}\\path[" + options + "] \\pgfextra" + coordinates(lines, m) +
+                     ";\\end{scope}\n";
     }
 
     void draw(const std::vector<Item>& items, const Matrix& m) {
@@ -161,16 +168,19 @@ private:
         }
     }
 
-    static bool isKnown(const TextLine& line) { return texOf(parsedMarkup(line.markup), line.sizePt).has_value(); }
+    static bool isKnown(const TextLine& line) {
+        return texOf(parsedMarkup(line.markup), line.sizePt).has_value();
+    }
 
     void setLine(const TextLine& line) {
         std::string words = *texOf(parsedMarkup(line.markup), line.sizePt);
         if (line.bold) words = "\\bfseries " + words;
         if (line.italic) words = "\\itshape " + words;
         const char* side = line.aligned == 0 ? "left," : line.aligned == 1 ? "right," : "";
-        pgfText(side, line.at, line.angleDeg,
-                fmt::format("\\jointerfont\\fontsize{{{0:.2f}}}{{{1:.2f}}}\\selectfont\\textcolor{{{2}}}{{{3}}}", line.sizePt,
-                            1.2 * line.sizePt, colour(line.colour), words));
+        pgfText(
+            side, line.at, line.angleDeg,
+            fmt::format("\\jointerfont\\fontsize{{{0:.2f}}}{{{1:.2f}}}\\selectfont\\textcolor{{{2}}}{{{3}}}",
+                        line.sizePt, 1.2 * line.sizePt, colour(line.colour), words));
     }
 
     void pgfText(const std::string& side, Point at, double angle, const std::string& words) {
@@ -190,8 +200,8 @@ private:
             if (isHalf) path({symbolHalf(s.shape, s.sizeMm, s.half)}, paint({}, s.fill, scale), there);
             if (s.shape == SymbolShape::Circle && !options.empty()) {
                 const Point middle = there({0, 0});
-                body_ += fmt::format("\\path[{}] ({},{}) circle[radius={}mm];\n", options, mm(middle.x), mm(middle.y),
-                                     mm(s.sizeMm / 2 * scale));
+                body_ += fmt::format("\\path[{}] ({},{}) circle[radius={}mm];\n", options, mm(middle.x),
+                                     mm(middle.y), mm(s.sizeMm / 2 * scale));
             } else
                 path(outline, options, there);
         }
@@ -204,8 +214,8 @@ private:
         if (inkOf(run.face, run.text).width <= 0) return;
         fonts_.insert(run.face);
         pgfText("left,", run.origin, run.angleDeg,
-                fmt::format("\\jointerrun{{{}}}{{{:.3f}}}{{{}}}{{\\color{{{}}}}}{{{}}}{{{}}}", run.face, run.sizePt,
-                            mm(run.widthMm), colour(run.colour), asTyped(run.text), *words));
+                fmt::format("\\jointerrun{{{}}}{{{:.3f}}}{{{}}}{{\\color{{{}}}}}{{{}}}{{{}}}", run.face,
+                            run.sizePt, mm(run.widthMm), colour(run.colour), asTyped(run.text), *words));
     }
 
     static const FontFile* fontOf(const std::string& face) {
@@ -218,18 +228,20 @@ private:
     std::string fontMacros() {
         for (const std::string& face : fonts_) {
             const FontFile* font = fontOf(face);
-            out_.beside.emplace_back(folder() + "/" + face + ".otf",
-                                     std::string(reinterpret_cast<const char*>(font->bytes.data()), font->bytes.size()));
+            out_.beside.emplace_back(
+                folder() + "/" + face + ".otf",
+                std::string(reinterpret_cast<const char*>(font->bytes.data()), font->bytes.size()));
         }
-        return fmt::format("\\providecommand\\jointerfonts{{{}}}%\n"
-                           "\\ifdefined\\directlua\\let\\jtopen=1\\else\\ifdefined\\XeTeXversion\\let\\jtopen=1\\fi\\fi\n"
-                           "\\ifdefined\\jtopen\n"
-                           "\\def\\jointerrun#1#2#3#4#5#6{{{{\\font\\jtfont=\"[\\jointerfonts/#1.otf]:kern;-liga\" at #2bp "
-                           "#4\\jtfont #5}}}}%\n"
-                           "\\else\n"
-                           "\\def\\jointerrun#1#2#3#4#5#6{{{{\\resizebox{{#3mm}}{{!}}{{\\jointerfont#4#6}}}}}}%\n"
-                           "\\fi\n",
-                           folder());
+        return fmt::format(
+            "\\providecommand\\jointerfonts{{{}}}%\n"
+            "\\ifdefined\\directlua\\let\\jtopen=1\\else\\ifdefined\\XeTeXversion\\let\\jtopen=1\\fi\\fi\n"
+            "\\ifdefined\\jtopen\n"
+            "\\def\\jointerrun#1#2#3#4#5#6{{{{\\font\\jtfont=\"[\\jointerfonts/#1.otf]:kern;-liga\" at #2bp "
+            "#4\\jtfont #5}}}}%\n"
+            "\\else\n"
+            "\\def\\jointerrun#1#2#3#4#5#6{{{{\\resizebox{{#3mm}}{{!}}{{\\jointerfont#4#6}}}}}}%\n"
+            "\\fi\n",
+            folder());
     }
 
     void draw(const Picture& p, const Matrix& m) {
@@ -237,8 +249,9 @@ private:
         const std::string name = fmt::format("{}-picture{}.png", options_.stem, ++pictures_);
         out_.beside.emplace_back(name, pngOf(p));
         const Point at = m({p.bounds.x, p.bounds.y});
-        body_ += fmt::format("\\pgftext[left,top,x={}mm,y={}mm]{{\\includegraphics[width={}mm,height={}mm]{{{}}}}}%\n", mm(at.x),
-                             mm(-at.y), mm(p.bounds.width * scaleOf(m)), mm(p.bounds.height * scaleOf(m)), name);
+        body_ += fmt::format(
+            "\\pgftext[left,top,x={}mm,y={}mm]{{\\includegraphics[width={}mm,height={}mm]{{{}}}}}%\n",
+            mm(at.x), mm(-at.y), mm(p.bounds.width * scaleOf(m)), mm(p.bounds.height * scaleOf(m)), name);
     }
 
     void draw(const Mesh& mesh, const Matrix& m) {
@@ -262,14 +275,16 @@ private:
     void clip(const std::vector<Polyline>& lines, const Matrix& m) {
         std::size_t points = 0;
         for (const Polyline& line : lines) points += line.points.size();
-        body_ += points <= kReadable ? "\\clip" + coordinates(lines, m) + ";\n" : "\\clip \\pgfextra" + coordinates(lines, m) + ";\n";
+        body_ += points <= kReadable ? "\\clip" + coordinates(lines, m) + ";\n"
+                                     : "\\clip \\pgfextra" + coordinates(lines, m) + ";\n";
     }
 
     void draw(const Group& g, const Matrix& m) {
         const Matrix inner = g.matrix ? product(m, *g.matrix) : m;
         const bool scoped = g.clip || !g.parts.empty() || !g.outline.empty() || g.opacity < 1;
         if (!scoped) return draw(g.items, inner);
-        body_ += g.opacity < 1 ? "\\begin{scope}[opacity=" + mm(g.opacity) + ",transparency group]\n" : "\\begin{scope}\n";
+        body_ += g.opacity < 1 ? "\\begin{scope}[opacity=" + mm(g.opacity) + ",transparency group]\n"
+                               : "\\begin{scope}\n";
         if (!g.parts.empty()) {
             std::vector<Polyline> parts;
             for (const Rect& part : g.parts) parts.push_back(rectangle(part));

@@ -19,6 +19,9 @@ Setting colour(std::string label, std::string help, Extras e = {}) {
 } // namespace
 
 KindInfo pageKind() {
+    Setting written = made(SettingKind::Rows, "export", "Export", {}, "How the figure was written last.",
+                           {.whenEmpty = "not yet", .hidden = true});
+    written.row = exportKind().settings;
     Extras page{.unit = "mm", .lowest = 10, .highest = 1000};
     const Extras gap{.unit = "mm", .lowest = 0, .highest = 200, .group = kPlace};
     const Extras count{.lowest = 1, .highest = 20, .group = kPlace};
@@ -31,7 +34,8 @@ KindInfo pageKind() {
         .purpose = "A page with a size in millimetres",
         .settings = {
             number("width", "Width", 85, "Width of the page as it will be printed.", page),
-            number("height", "Height", 65, "Height of the page.", page), std::move(family),
+            number("height", "Height", 65, "Height of the page.", page),
+            std::move(family),
             number("text-size", "Text size", 8, "Size of all text that has no size of its own.",
                    {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooks}),
             flag("bold", "Bold", false, "All text is bold.", {.group = kLooks}),
@@ -70,7 +74,8 @@ KindInfo pageKind() {
                  "the first.",
                  {.group = kPlace}),
             number("margin", "Margin", 1.5, "Space kept free at the edges of the page.",
-                   {.unit = "mm", .lowest = 0, .highest = 50, .group = kPlace})}};
+                   {.unit = "mm", .lowest = 0, .highest = 50, .group = kPlace}),
+            std::move(written)}};
 }
 
 KindInfo panelKind() {

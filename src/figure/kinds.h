@@ -13,6 +13,9 @@ inline const KindInfo& kindOf(std::string_view key) {
     return *elementKinds().find(key);
 }
 
+KindInfo
+exportKind(); // not drawn: how a figure is written; the figure's hidden setting "export" holds one row of it
+
 // One file for each few that belong together.
 KindInfo pageKind();
 KindInfo panelKind();

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "paint/drawer.h"
 
+#include "draw/revise.h"
 #include "paint/coverage.h"
 #include "paint/fonts.h"
+#include "paint/paths.h"
 
 #include <QImage>
 #include <QPainter>
@@ -20,34 +22,6 @@ constexpr int kFontPixels = 1000;  // PDF text is drawn at this size under a sca
 constexpr std::size_t kMany = 150; // points from which on a line or an area is drawn by its coverage
 constexpr std::size_t kStampFrom = 40; // symbols beyond which a raster gets stamps
 
-QColor colourOf(Colour c) {
-    return {c.r, c.g, c.b, c.a};
-}
-
-QPen penOf(const Stroke& s) {
-    QPen pen(colourOf(s.colour), s.widthMm);
-    pen.setCapStyle(s.cap == Cap::Butt ? Qt::FlatCap : s.cap == Cap::Round ? Qt::RoundCap : Qt::SquareCap);
-    pen.setJoinStyle(s.join == Join::Miter ? Qt::MiterJoin : Qt::RoundJoin);
-    if (!s.dashMm.empty() && s.widthMm > 0) {
-        QList<qreal> pattern;
-        for (double d : s.dashMm) pattern << d / s.widthMm;
-        pen.setDashPattern(pattern);
-    }
-    return pen;
-}
-
-QPainterPath pathOf(const std::vector<Polyline>& lines) {
-    QPainterPath path;
-    path.setFillRule(Qt::WindingFill); // as in SVG and PDF
-    for (const Polyline& line : lines) {
-        if (line.points.empty()) continue;
-        path.moveTo(line.points[0].x, line.points[0].y);
-        for (std::size_t i = 1; i < line.points.size(); ++i) path.lineTo(line.points[i].x, line.points[i].y);
-        if (line.closed) path.closeSubpath();
-    }
-    return path;
-}
-
 class Drawer {
 public:
     Drawer(QPainter& painter, Medium medium) : p_(painter), medium_(medium) {
@@ -61,17 +35,27 @@ public:
 
 private:
     void draw(const Path& path) {
+        if (medium_ != Medium::Pdf && path.stroke && !path.stroke->dashMm.empty()) return drawDashed(path);
         if (drawnQuickly(path)) return;
         p_.setBrush(path.fill ? QBrush(colourOf(*path.fill)) : QBrush(Qt::NoBrush));
         p_.setPen(path.stroke ? penOf(*path.stroke) : QPen(Qt::NoPen));
         p_.drawPath(pathOf(path.lines));
     }
 
+    // The toolkit's rasteriser loses the phase on long lines.
+    void drawDashed(const Path& path) {
+        Path fill = path,
+             dashes{.lines = dashesOf(path.lines, *path.stroke), .stroke = path.stroke, .fill = {}};
+        fill.stroke.reset();
+        dashes.stroke->dashMm.clear();
+        if (fill.fill) draw(fill);
+        draw(dashes);
+    }
+
     // Long lines and large areas cost the toolkit's rasteriser most.
     bool drawnQuickly(const Path& path) {
         if (outlines_ > 0) return false;
         if (medium_ != Medium::Raster || path.stroke.has_value() == path.fill.has_value()) return false;
-        if (path.stroke && !path.stroke->dashMm.empty()) return false;
         std::size_t points = 0;
         for (const Polyline& l : path.lines) points += l.points.size();
         auto* image =
@@ -173,6 +157,7 @@ private:
     }
 
     void draw(const TextRun& t) {
+        if (medium_ == Medium::Picture) return draw(outlineOf(t));
         QFont font = fontOf(t.face);
         p_.save();
         p_.translate(t.origin.x, t.origin.y);
@@ -183,13 +168,6 @@ private:
         if (medium_ != Medium::Raster) {
             font.setPixelSize(kFontPixels);
             p_.scale(em / kFontPixels, em / kFontPixels);
-        }
-        if (medium_ == Medium::Picture) {
-            QPainterPath outline;
-            outline.addText(0, 0, font, QString::fromStdString(t.text));
-            p_.fillPath(outline, colourOf(t.colour));
-            p_.restore();
-            return;
         }
         if (medium_ == Medium::Raster) {
             const double pixels = em * p_.transform().map(QLineF(0, 0, 1, 0)).length();
@@ -305,7 +283,7 @@ private:
     QPainter& p_;
     Medium medium_;
     std::vector<QRect> clips_; // pixels within which is drawn; they do not overlap
-    int outlines_ = 0; // clips of other forms in force
+    int outlines_ = 0;         // clips of other forms in force
     Coverage coverage_;
     std::vector<QPointF> pixels_;
 };

@@ -46,8 +46,7 @@ void loadFonts() {
         if (families.isEmpty()) continue;
         const QString family = families.first();
         const bool bold = file.face.ends_with("-bold"), italic = file.face.ends_with("-italic"),
-                   both = file.face.ends_with("-bold-italic"),
-                   medium = file.face.ends_with("-medium");
+                   both = file.face.ends_with("-bold-italic"), medium = file.face.ends_with("-medium");
         QString style = both     ? "Bold Italic"
                         : bold   ? (file.face == "window-bold" ? "SemiBold" : "Bold")
                         : italic ? "Italic"

@@ -3,14 +3,14 @@
 
 #include "base/parallel.h"
 #include "draw/bounds.h"
-#include "draw/svg.h"
 #include "paint/drawer.h"
 
 #include <QBuffer>
-#include <QImageWriter>
+#include <QDateTime>
 #include <QPainter>
 #include <QPdfWriter>
 #include <cmath>
+#include <cstring>
 #include <fmt/format.h>
 
 namespace jointer::paint {
@@ -20,6 +20,7 @@ using namespace draw;
 namespace {
 
 constexpr std::size_t kHeavy = 8000; // points from which on a second thread pays
+constexpr double kLarge = 4e5;       // pixels of a picture for print that do
 
 // The toolkit rounds page sizes to whole points; the exact size is written over its number, padded to the
 // same length, with the origin moved so that the drawing stays where it was.
@@ -40,6 +41,43 @@ void writeExactMediaBox(QByteArray& pdf, double widthMm, double heightMm) {
         pdf.replace(open + 1, static_cast<qsizetype>(room), QByteArray::fromStdString(box));
         return;
     }
+}
+
+// A text string: UTF-16 with its mark, as hexadecimal digits.
+QByteArray pdfText(const std::string& text) {
+    QByteArray utf16("\xFE\xFF", 2);
+    for (const char16_t c : QString::fromStdString(text).toStdU16String())
+        utf16.append(static_cast<char>(c >> 8)).append(static_cast<char>(c & 0xFF));
+    return "<" + utf16.toHex() + ">";
+}
+
+QByteArray numberAfter(const QByteArray& pdf, const char* key) {
+    const qsizetype at = pdf.lastIndexOf(key);
+    if (at < 0) return {};
+    qsizetype end = at + static_cast<qsizetype>(std::strlen(key));
+    const qsizetype start = end;
+    while (end < pdf.size() && pdf[end] >= '0' && pdf[end] <= '9') ++end;
+    return pdf.mid(start, end - start);
+}
+
+// Author and origin, which the toolkit has no way to tell: the information is written anew behind the end of
+// the file, as an update of it. Source: ISO 32000-1, 7.5.6.
+void writeCredits(QByteArray& pdf, const Credits& credits) {
+    const QByteArray info = numberAfter(pdf, "/Info "), root = numberAfter(pdf, "/Root "),
+                     size = numberAfter(pdf, "/Size "), before = numberAfter(pdf, "startxref\n");
+    if (info.isEmpty() || root.isEmpty() || size.isEmpty() || before.isEmpty()) return;
+    if (!pdf.endsWith('\n')) pdf += '\n';
+    const qsizetype object = pdf.size();
+    pdf += info + " 0 obj\n<<\n/Title " + pdfText(credits.title) + "\n/Creator " + pdfText("Jointer") +
+           "\n/Producer " + pdfText("Jointer with Qt " QT_VERSION_STR) + "\n";
+    if (!credits.author.empty()) pdf += "/Author " + pdfText(credits.author) + "\n";
+    if (!credits.remark().empty()) pdf += "/Subject " + pdfText(credits.remark()) + "\n";
+    pdf += "/CreationDate (D:" + QDateTime::currentDateTimeUtc().toString("yyyyMMddHHmmss").toLatin1() +
+           "Z)\n>>\nendobj\n";
+    const qsizetype table = pdf.size();
+    pdf += "xref\n" + info + " 1\n" + QByteArray::number(object).rightJustified(10, '0') +
+           " 00000 n \ntrailer\n<<\n/Size " + size + "\n/Info " + info + " 0 R\n/Root " + root +
+           " 0 R\n/Prev " + before + "\n>>\nstartxref\n" + QByteArray::number(table) + "\n%%EOF\n";
 }
 
 } // namespace
@@ -85,7 +123,9 @@ void paintBand(const QImage& picture, int from, int to, const DisplayList& list,
 
 void paintOver(QImage& picture, const DisplayList& list, const Rect& part, Medium medium) {
     // What takes long is painted in bands, each by a thread of its own.
-    const bool heavy = medium == Medium::Raster && pointsOf(list.items) > kHeavy;
+    const bool heavy = medium == Medium::Raster
+                           ? pointsOf(list.items) > kHeavy
+                           : static_cast<double>(picture.width()) * picture.height() > kLarge;
     const auto rows = static_cast<std::size_t>(picture.height());
     parallelRanges(rows, heavy ? rows / static_cast<std::size_t>(threadCount()) + 1 : rows,
                    [&](std::size_t from, std::size_t to) {
@@ -130,7 +170,7 @@ void paintChange(QImage& picture, const DisplayList& before, const DisplayList& 
     paintList(painter, within, 25.4 * perMm < 150 ? Medium::Raster : Medium::Picture);
 }
 
-Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
+Result<QByteArray> toPdf(const DisplayList& list, const Credits& credits) {
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
@@ -139,7 +179,7 @@ Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
     writer.setPageSize(QPageSize(QSizeF(list.widthMm, list.heightMm), QPageSize::Millimeter, QString(),
                                  QPageSize::ExactMatch));
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
-    writer.setTitle(QString::fromStdString(title));
+    writer.setTitle(QString::fromStdString(credits.title));
     writer.setCreator("Jointer");
     QPainter painter;
     if (!painter.begin(&writer)) return failure("pdf", "The PDF could not be begun.");
@@ -148,42 +188,8 @@ Result<QByteArray> toPdf(const DisplayList& list, const std::string& title) {
     painter.end();
     buffer.close();
     writeExactMediaBox(bytes, list.widthMm, list.heightMm);
+    writeCredits(bytes, credits);
     return bytes;
-}
-
-const Catalogue<KindInfo>& QtFigureWriter::formats() const {
-    static const Catalogue<KindInfo> all(
-        {{.key = "pdf", .name = "PDF", .purpose = "Exact page, fonts embedded, searchable"},
-         {.key = "svg", .name = "SVG", .purpose = "For the web and for drawing programs"},
-         {.key = "png", .name = "PNG", .purpose = "Bitmap at 600 dpi, or as told"}});
-    return all;
-}
-
-Result<std::string> QtFigureWriter::bytes(const DisplayList& list, const std::string& format,
-                                          const ExportOptions& options) {
-    if (format == "svg") return toSvg(list, {.transparent = options.transparent});
-    loadFonts();
-    if (format == "pdf") {
-        const auto pdf = toPdf(list, options.title);
-        if (!pdf) return std::unexpected(pdf.error());
-        return pdf->toStdString();
-    }
-    const double pixels = list.widthMm * list.heightMm * options.dpi * options.dpi / 645.16;
-    if (!(options.dpi >= 10) || pixels > 4e8)
-        return failure(
-            "picture-size",
-            fmt::format(
-                "At {} dpi the picture would have {:.0f} million pixels; at most 400 million can be written.",
-                options.dpi, pixels / 1e6));
-    const QImage image = toImage(list, options.dpi, options.transparent);
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    QImageWriter writer(&buffer, QByteArray::fromStdString(format));
-    if (image.isNull() ||
-        !writer.write(options.transparent ? image : image.convertToFormat(QImage::Format_RGB888)))
-        return failure("picture", "The picture could not be made; a smaller resolution may help.");
-    return bytes.toStdString();
 }
 
 } // namespace jointer::paint

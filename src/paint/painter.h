@@ -38,13 +38,13 @@ void paintChange(QImage& picture, const draw::DisplayList& before, const draw::D
                  const draw::Rect& partMm);
 
 // A PDF with exact page size (to 0.001 mm), embedded fonts and searchable text.
-Result<QByteArray> toPdf(const draw::DisplayList& list, const std::string& title);
+Result<QByteArray> toPdf(const draw::DisplayList& list, const draw::Credits& credits);
 
-// What session/ calls for all formats: pdf, svg, png (and tif, jpg where the toolkit can).
+// What session/ calls for all formats: pdf, svg, eps, tex, png, tif, jpg.
 class QtFigureWriter final : public FigureWriter {
 public:
-    Result<std::string> bytes(const draw::DisplayList& list, const std::string& format,
-                              const ExportOptions& options) override;
+    Result<FigureBytes> bytes(const draw::DisplayList& list, const std::string& format,
+                              const ExportOptions& options, const std::string& stem) override;
     const Catalogue<KindInfo>& formats() const override;
 };
 

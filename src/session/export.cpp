@@ -2,12 +2,17 @@
 #include "session/export.h"
 
 #include "base/files.h"
+#include "base/hash.h"
 #include "base/text.h"
+#include "draw/revise.h"
+#include "figure/kinds.h"
 #include "figure/layout.h"
 #include "io/writer.h"
+#include "project/figure_edits.h"
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace jointer {
 
@@ -17,6 +22,21 @@ namespace {
 std::string endingOf(const std::string& path) {
     const std::string ending = lowerAscii(std::filesystem::path(path).extension().string());
     return ending.empty() ? ending : ending.substr(1);
+}
+
+// The file itself comes last: what it needs is there by then.
+Result<Exported> writeAll(const FigureBytes& written, const std::string& path) {
+    Exported done{.path = path, .bytes = written.bytes.size(), .issues = written.issues};
+    const std::filesystem::path folder = std::filesystem::path(path).parent_path();
+    for (const auto& [name, bytes] : written.beside) {
+        const std::filesystem::path at = folder / name;
+        std::error_code error;
+        if (at.has_parent_path()) std::filesystem::create_directories(at.parent_path(), error);
+        if (auto one = replaceFile(at, bytes); !one) return std::unexpected(one.error());
+        done.beside.push_back(at.string());
+    }
+    if (auto whole = replaceFile(path, written.bytes); !whole) return std::unexpected(whole.error());
+    return done;
 }
 
 std::unexpected<Issue> stopped() {
@@ -33,26 +53,131 @@ Result<Exported> writeTable(const Table& table, const std::string& path, const C
 
 } // namespace
 
+ExportOptions exportOptions(const Settings& s) {
+    static const KindInfo kind = figure::exportKind();
+    const auto number = [&](const char* key) { return std::get<double>(kind.value(s, key)); };
+    const auto flag = [&](const char* key) { return std::get<bool>(kind.value(s, key)); };
+    const auto word = [&](const char* key) {
+        const Value v = kind.value(s, key);
+        const auto* text = std::get_if<std::string>(&v);
+        return text ? *text : std::string();
+    };
+    return {.dpi = number("dpi"),
+            .transparent = flag("transparent"),
+            .author = word("author"),
+            .trim = flag("trim"),
+            .grey = flag("grey"),
+            .outlines = flag("outlines"),
+            .shippedFonts = word("fonts") == "shipped",
+            .quality = static_cast<int>(number("quality"))};
+}
+
+Settings lastExport(const Figure& figure) {
+    const RowList rows = figure.settings.rows("export");
+    return rows.empty() ? Settings{} : rows.front();
+}
+
+Edit rememberExport(FigureId figure, const Settings& settings) {
+    return edits::setElement(figure, {}, "export", Value(std::make_shared<const RowList>(RowList{settings})));
+}
+
+std::string fileSafe(const std::string& name) {
+    std::string out;
+    for (const char c : name)
+        out += std::string_view("/\\:*?\"<>| ").find(c) == std::string_view::npos &&
+                       static_cast<unsigned char>(c) >= 32
+                   ? c
+                   : '_';
+    return out;
+}
+
+std::vector<std::string> figureFileNames(const Project& project) {
+    std::vector<std::string> names;
+    for (const auto& figure : project.figures) {
+        const std::string base = fileSafe(figure->name.empty() ? "figure" : figure->name);
+        std::string name = base;
+        for (int k = 2; std::ranges::find(names, name) != names.end(); ++k)
+            name = base + "_" + std::to_string(k);
+        names.push_back(std::move(name));
+    }
+    return names;
+}
+
+std::string formatOf(const std::string& path) {
+    const std::string ending = endingOf(path);
+    return ending == "tiff" ? "tif" : ending == "jpeg" ? "jpg" : ending;
+}
+
+draw::DisplayList asWritten(draw::DisplayList list, const ExportOptions& options) {
+    if (options.trim) list = draw::trimmed(list);
+    if (options.grey) list = draw::inGrey(list);
+    if (options.outlines) list = draw::outlined(list);
+    return list;
+}
+
+std::string dataChecksum(const Project& project, const Figure& figure) {
+    Hasher all;
+    std::set<TableId> taken;
+    for (const DatasetId id : drawnDatasets(project, figure)) {
+        const auto dataset = project.datasets.find(id);
+        const auto table = dataset ? project.tables.find(dataset->source.table) : nullptr;
+        if (!table || !taken.insert(table->id).second) continue;
+        all.add(table->name);
+        for (const Column& column : table->columns) {
+            all.add(column.name).add(column.unit);
+            if (column.cells) all.add(digestOf(*column.cells));
+        }
+    }
+    return taken.empty() ? std::string() : all.digest().hex();
+}
+
 Result<Exported> exportPage(const std::function<draw::DisplayList()>& layOut, const std::string& path,
                             FigureWriter& writer, const ExportOptions& options, const std::string& what) {
-    const std::string format = endingOf(path);
+    const std::string format = formatOf(path);
     if (!writer.formats().find(format))
         return failure("format",
                        what + " cannot be written as “." + format +
                            "”; choose one of: " + joined(writer.formats().keys(), ", ") + ".",
                        {.file = path});
-    const draw::DisplayList list = layOut();
+    draw::DisplayList list = layOut();
     if (options.stop.stop_requested()) return stopped();
-    const auto bytes = writer.bytes(list, format, options);
+    list = asWritten(std::move(list), options);
+    const auto bytes = writer.bytes(list, format, options, std::filesystem::path(path).stem().string());
     if (!bytes) return std::unexpected(bytes.error());
     if (options.stop.stop_requested()) return stopped();
-    if (auto written = replaceFile(path, *bytes); !written) return std::unexpected(written.error());
-    return Exported{path, bytes->size(), list.widthMm, list.heightMm, {}};
+    auto done = writeAll(*bytes, path);
+    if (done) {
+        done->widthMm = list.widthMm;
+        done->heightMm = list.heightMm;
+    }
+    return done;
+}
+
+namespace {
+
+void tellOrigin(ExportOptions& options, const Project& project, const Figure& figure) {
+    if (options.title.empty()) options.title = figure.name;
+    if (options.project.empty()) options.project = project.title;
+    if (options.checksum.empty()) options.checksum = dataChecksum(project, figure);
+}
+
+} // namespace
+
+Result<std::size_t> exportedBytes(const Project& project, const Figure& figure,
+                                  evaluate::Evaluator& evaluator, const std::string& format,
+                                  FigureWriter& writer, ExportOptions options) {
+    tellOrigin(options, project, figure);
+    const auto list = asWritten(figure::layOut(project, figure, evaluator).list, options);
+    const auto written = writer.bytes(list, format, options, "figure");
+    if (!written) return std::unexpected(written.error());
+    std::size_t bytes = written->bytes.size();
+    for (const auto& [name, beside] : written->beside) bytes += beside.size();
+    return bytes;
 }
 
 Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
                               const std::string& path, FigureWriter& writer, ExportOptions options) {
-    if (options.title.empty()) options.title = figure.name;
+    tellOrigin(options, project, figure);
     std::vector<Issue> issues;
     auto done = exportPage(
         [&] {
@@ -61,7 +186,7 @@ Result<Exported> exportFigure(const Project& project, const Figure& figure, eval
             return std::move(layout.list);
         },
         path, writer, options, "A figure");
-    if (done) done->issues = std::move(issues);
+    if (done) done->issues.insert(done->issues.begin(), issues.begin(), issues.end());
     return done;
 }
 

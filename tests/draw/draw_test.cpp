@@ -51,7 +51,8 @@ TEST(Markup, SetsScriptsGreekAndSigns) {
 TEST(Markup, WidthsAddUpAndAlign) {
     const SetText t = setText("Intensity", {.sizePt = 10});
     EXPECT_NEAR(t.widthMm, widthEm("sans", "Intensity") * 10 * kMmPerPt, 1e-9);
-    EXPECT_NEAR(std::get<TextRun>(placed(t, {50, 0}, HAlign::Right, VAlign::Baseline)[0].what).origin.x, 50 - t.widthMm, 1e-9);
+    EXPECT_NEAR(std::get<TextRun>(placed(t, {50, 0}, HAlign::Right, VAlign::Baseline)[0].what).origin.x,
+                50 - t.widthMm, 1e-9);
     const TextRun turned = std::get<TextRun>(placed(t, {50, 50}, HAlign::Left, VAlign::Baseline, 90)[0].what);
     EXPECT_EQ(turned.angleDeg, 90);
     EXPECT_NEAR(turned.origin.x, 50, 1e-9);

@@ -352,11 +352,14 @@ TEST(Markup, BoxesAreAlignedAndTurned) {
     for (const char* markup : {"Depth", "x^{2}_{i}", "\\alpha \\times 10^{−3} (cm)"}) {
         const SetText t = setText(markup, {.sizePt = 9});
         const double x = runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Baseline), 0).origin.x;
-        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Centre, VAlign::Baseline), 0).origin.x, x - t.widthMm / 2, 1e-9);
-        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Right, VAlign::Baseline), 0).origin.x, x - t.widthMm, 1e-9);
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Centre, VAlign::Baseline), 0).origin.x, x - t.widthMm / 2,
+                    1e-9);
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Right, VAlign::Baseline), 0).origin.x, x - t.widthMm,
+                    1e-9);
         const double y = runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Baseline), 0).origin.y;
         EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Top), 0).origin.y, y + t.ascentMm, 1e-9);
-        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Bottom), 0).origin.y, y - t.descentMm, 1e-9);
+        EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Bottom), 0).origin.y, y - t.descentMm,
+                    1e-9);
         EXPECT_NEAR(runAt(placed(t, {0, 0}, HAlign::Left, VAlign::Middle), 0).origin.y,
                     y + (t.ascentMm - t.descentMm) / 2, 0.5);
         for (const double angle : {30.0, 90.0, -45.0, 180.0})

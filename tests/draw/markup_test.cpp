@@ -27,22 +27,44 @@ std::string tex(std::string_view markup) {
 
 // Random markup that is well-formed, by rule of the grammar.
 std::string randomMarkup(test::Random& random, int depth = 0) {
-    static const std::vector<std::string> words = {"x", "Depth ", "mg L", "α", "\\beta ", "10", " − ", "e", "\\times ", "塩", "T", "0.5", "é"};
+    static const std::vector<std::string> words = {"x", "Depth ",   "mg L", "α", "\\beta ", "10", " − ",
+                                                   "e", "\\times ", "塩",   "T", "0.5",     "é"};
     std::string out;
     for (std::size_t k = 0, n = 1 + random.below(4); k < n; ++k) {
         const auto inner = [&] { return "{" + randomMarkup(random, depth + 1) + "}"; };
         switch (depth < 3 ? random.below(12) : 0) {
-        case 1: out += "x^" + inner(); break;
-        case 2: out += "k_" + inner(); break;
-        case 3: out += "a^" + inner() + "_" + inner(); break;
-        case 4: out += "\\frac" + inner() + inner(); break;
-        case 5: out += "\\sqrt" + inner(); break;
-        case 6: out += "\\hat" + inner(); break;
-        case 7: out += "\\textbf" + inner(); break;
-        case 8: out += "\\textit" + inner(); break;
-        case 9: out += "\\left(" + randomMarkup(random, depth + 1) + "\\right)"; break;
-        case 10: out += "\\sum_" + inner() + "^" + inner(); break;
-        default: out += words[random.below(words.size())];
+        case 1:
+            out += "x^" + inner();
+            break;
+        case 2:
+            out += "k_" + inner();
+            break;
+        case 3:
+            out += "a^" + inner() + "_" + inner();
+            break;
+        case 4:
+            out += "\\frac" + inner() + inner();
+            break;
+        case 5:
+            out += "\\sqrt" + inner();
+            break;
+        case 6:
+            out += "\\hat" + inner();
+            break;
+        case 7:
+            out += "\\textbf" + inner();
+            break;
+        case 8:
+            out += "\\textit" + inner();
+            break;
+        case 9:
+            out += "\\left(" + randomMarkup(random, depth + 1) + "\\right)";
+            break;
+        case 10:
+            out += "\\sum_" + inner() + "^" + inner();
+            break;
+        default:
+            out += words[random.below(words.size())];
         }
     }
     return out;
@@ -79,7 +101,8 @@ TEST(Markup, FractionsStandAboutTheAxisOfTheLine) {
     EXPECT_NEAR(rule, -0.25 * em, 1e-9);
     const Rect below = inkOf("sans", "b");
     EXPECT_LT(t.runs[0].origin.y, rule) << "the numerator stands on the rule";
-    EXPECT_GT(t.runs[1].origin.y + below.y * t.runs[1].sizePt * kMmPerPt, rule + 0.1 * em) << "the denominator hangs below";
+    EXPECT_GT(t.runs[1].origin.y + below.y * t.runs[1].sizePt * kMmPerPt, rule + 0.1 * em)
+        << "the denominator hangs below";
     EXPECT_NEAR(t.runs[0].sizePt, 7.5, 1e-9);
     const double left = t.strokes[0].lines[0].points[0].x, right = t.strokes[0].lines[0].points[1].x;
     for (const TextRun& r : t.runs) EXPECT_NEAR(r.origin.x + r.widthMm / 2, (left + right) / 2, 1e-9);
@@ -177,7 +200,9 @@ TEST(Markup, RandomTextsLieWithinTheirBox) {
 // Bytes in any order never fail, and braces in any number neither.
 TEST(Markup, AnythingCanBeSet) {
     test::Random random(5);
-    static const std::vector<std::string> pieces = {"{", "}", "^", "_", "\\", "\\frac", "\\sqrt", "[", "]", "\\left(", "\\right)", "\\left", "\\right", "x", " ", "\\hat", "\\sum", "\xff", "\\unit{", "−", "\\textbf{"};
+    static const std::vector<std::string> pieces = {
+        "{",      "}",       "^", "_", "\\",    "\\frac", "\\sqrt", "[",       "]", "\\left(",  "\\right)",
+        "\\left", "\\right", "x", " ", "\\hat", "\\sum",  "\xff",   "\\unit{", "−", "\\textbf{"};
     for (int round = 0; round < 4000; ++round) {
         std::string text;
         for (std::size_t k = 0, n = random.below(14); k < n; ++k) text += pieces[random.below(pieces.size())];
@@ -188,5 +213,13 @@ TEST(Markup, AnythingCanBeSet) {
     }
     const SetText deep = setText(std::string(5000, '{') + "x" + std::string(5000, '}'), {});
     EXPECT_GT(deep.widthMm, 0);
-    EXPECT_GT(setText([] { std::string s; for (int k = 0; k < 3000; ++k) s += "x^{"; return s; }(), {}).widthMm, 0);
+    EXPECT_GT(setText(
+                  [] {
+                      std::string s;
+                      for (int k = 0; k < 3000; ++k) s += "x^{";
+                      return s;
+                  }(),
+                  {})
+                  .widthMm,
+              0);
 }

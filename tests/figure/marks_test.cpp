@@ -641,7 +641,8 @@ TEST(MarkComponents, LabelsOfCloseTopsStandAboveEachOther) {
         for (int k = 0; k < 12; ++k)
             labels.push_back({100 * u(random), 6 * u(random), std::to_string(1000 + k)});
         std::vector<draw::TextRun> runs;
-        for (const draw::Item& part : peakLabelTexts(labels, frame)) runs.push_back(std::get<draw::TextRun>(part.what));
+        for (const draw::Item& part : peakLabelTexts(labels, frame))
+            runs.push_back(std::get<draw::TextRun>(part.what));
         ASSERT_EQ(runs.size(), labels.size());
         for (std::size_t a = 0; a < runs.size(); ++a)
             for (std::size_t b = 0; b < a; ++b) {

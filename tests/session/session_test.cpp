@@ -254,10 +254,10 @@ namespace {
 // to.
 class CountingWriter final : public FigureWriter {
 public:
-    Result<std::string> bytes(const draw::DisplayList& list, const std::string&,
-                              const ExportOptions&) override {
+    Result<FigureBytes> bytes(const draw::DisplayList& list, const std::string&, const ExportOptions&,
+                              const std::string&) override {
         if (stopping) stopping->request_stop();
-        return std::string(list.items.size(), 'x');
+        return FigureBytes{std::string(list.items.size(), 'x')};
     }
     const Catalogue<KindInfo>& formats() const override {
         static const Catalogue<KindInfo> all(

@@ -111,13 +111,18 @@ public:
     }
     // Chooses an entry of a combo box by its data, with the keyboard.
     void choose(QWidget* in, const QString& box, const QString& data) {
-        auto* combo = in->findChild<QComboBox*>(box);
+        QPointer<QComboBox> combo = in->findChild<QComboBox*>(box);
         if (!combo) return void(ADD_FAILURE() << "no box " << box.toStdString());
         const int wanted = combo->findData(data);
         ASSERT_GE(wanted, 0) << data.toStdString();
         combo->setFocus();
-        for (int guard = 0; combo->currentIndex() != wanted && guard < 300; ++guard)
+        for (int guard = 0; combo->currentIndex() != wanted && guard < 300; ++guard) {
             QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+            QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+            if (!combo || !combo->isVisible())
+                combo = in->findChild<QComboBox*>(box); // its form was made anew
+            ASSERT_TRUE(combo);
+        }
         settle();
     }
     // Chooses an entry of the menu that is open.

@@ -193,25 +193,24 @@ TEST(Export, FormatAndResolutionAreChosenBeforeTheFile) {
     ExportWish wanted;
     const draw::Rect page{0, 0, 85, 65};
     static const paint::QtFigureWriter writer;
-    auto* pane = new ExportPane(writer.formats(), {}, page, &d.window);
+    auto* pane = new ExportPane(writer.formats(), {}, page, 12, {}, &d.window);
     QObject::connect(pane, &ExportPane::wanted, [&](const ExportWish& wish) { wanted = wish; });
+    pane->setWindowFlags(Qt::Widget); // off screen, popups go when another window is activated
     pane->show();
-    auto* dpi = pane->findChild<QSpinBox*>("exportDpi");
-    EXPECT_FALSE(dpi->isEnabled()) << "a PDF has no pixels";
-    d.choose(pane, "exportFormat", "png");
-    ASSERT_TRUE(dpi->isEnabled());
+    EXPECT_FALSE(pane->findChild<QWidget*>("dpi")) << "a PDF has no pixels";
+    d.choose(pane, "format", "png");
+    auto* dpi = qobject_cast<QLineEdit*>(pane->findChild<QWidget*>("dpi"));
+    ASSERT_TRUE(dpi);
     dpi->setFocus();
     dpi->selectAll();
     QTest::keyClicks(dpi, "300");
-    const auto labels = pane->findChildren<QLabel*>();
-    EXPECT_TRUE(
-        std::ranges::any_of(labels, [](const QLabel* l) { return l->text().contains("1004 × 768 pixels"); }));
-    QTest::keyClick(dpi, Qt::Key_Return);
-    EXPECT_EQ(wanted.format, "png");
-    EXPECT_EQ(wanted.options.dpi, 300);
+    QTest::keyClick(dpi, Qt::Key_Return); // takes the number, and writes
+    EXPECT_TRUE(pane->findChild<QLabel*>("exportFacts")->text().contains("1004 × 768 pixels"));
+    EXPECT_EQ(wanted.format(), "png");
+    EXPECT_EQ(exportOptions(wanted.settings).dpi, 300);
     QTemporaryDir folder;
     const QString path = folder.filePath("a.png");
-    ASSERT_TRUE(d.window.exportTo(path, wanted.options));
+    ASSERT_TRUE(d.window.exportTo(path, exportOptions(wanted.settings)));
     ASSERT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("Wrote"); }, 20000));
     EXPECT_TRUE(d.said().contains("300 dpi")) << d.said().toStdString();
     const QImage image(path);

@@ -125,9 +125,9 @@ TEST(NewKinds, AreFoundWhereverKindsAre) {
     EXPECT_TRUE(
         std::ranges::any_of(layout.list.items, [&](const draw::Item& i) { return i.element == mark; }));
     paint::QtFigureWriter writer;
-    const auto svg = writer.bytes(layout.list, "svg", {});
+    const auto svg = writer.bytes(layout.list, "svg", {}, "f");
     ASSERT_TRUE(svg);
-    EXPECT_NE(svg->find("id=\"" + mark.text() + "\""), svg->npos);
+    EXPECT_NE(svg->bytes.find("id=\"" + mark.text() + "\""), std::string::npos);
     const std::string manual = referenceText(writer.formats());
     EXPECT_NE(manual.find("`dummy-centre`"), manual.npos);
     EXPECT_NE(manual.find("`dummy-root`"), manual.npos);

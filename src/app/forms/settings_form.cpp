@@ -157,8 +157,12 @@ void SettingsForm::sync(const Settings& given, const std::function<Value(const s
         return s.hidden || (now && then ? *now == *then : !now && !then);
     });
     if (sameShown && sameValues && !inForce) return; // what the canvas sets
+    // The editor that is in use is in use again after it was made anew.
+    const QWidget* focused = window()->focusWidget();
+    const std::string used = focused && isAncestorOf(focused) ? focused->objectName().toStdString() : "";
     const KindInfo kind = kind_;
     show(kind, given, inForce);
+    if (kind_.find(used)) focusOn(used);
 }
 
 void SettingsForm::focusOn(const std::string& key) {

@@ -1,68 +1,100 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/panes/export_pane.h"
 
+#include "app/forms/settings_form.h"
 #include "app/widgets.h"
+#include "base/text.h"
+#include "figure/kinds.h"
 
 #include <QCheckBox>
-#include <QComboBox>
-#include <QFormLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QPushButton>
-#include <QSpinBox>
 #include <QVBoxLayout>
 #include <cmath>
 
 namespace jointer::app {
 
-ExportPane::ExportPane(const Catalogue<KindInfo>& formats, const ExportWish& last, draw::Rect pageMm,
-                       QWidget* parent)
-    : QFrame(parent, Qt::Popup), formats_(formats), page_(pageMm), format_(new QComboBox), dpi_(new QSpinBox),
-      clear_(new QCheckBox(tr("without the white ground"))), facts_(muted({})) {
+namespace {
+
+// "640 kB", "1.2 MB"
+QString weightText(std::size_t bytes) {
+    const auto kilo = static_cast<double>(bytes) / 1000;
+    if (kilo < 1000) return QString("%1 kB").arg(std::max(1L, std::lround(kilo)));
+    return QString("%1 MB").arg(kilo / 1000, 0, 'f', kilo < 1e4 ? 1 : 0);
+}
+
+} // namespace
+
+ExportPane::ExportPane(const Catalogue<KindInfo>& formats, const Settings& last, draw::Rect pageMm,
+                       std::size_t figures, WeighFigure weigh, QWidget* parent)
+    : QFrame(parent, Qt::Popup), formats_(formats), page_(pageMm), weigh_(std::move(weigh)), settings_(last),
+      form_(new SettingsForm),
+      all_(new QCheckBox(tr("All %1 figures of the project, into one folder").arg(figures))),
+      facts_(muted({})), job_(this) {
     setObjectName("picker");
     setAttribute(Qt::WA_DeleteOnClose);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 10, 12, 12);
-    auto* form = new QFormLayout;
-    for (const KindInfo& f : formats_) format_->addItem(text(f.name), text(f.key));
-    format_->setObjectName("exportFormat");
-    format_->setCurrentIndex(std::max(0, format_->findData(text(last.format))));
-    addLabelled(*form, tr("Format"), format_);
-    dpi_->setObjectName("exportDpi");
-    dpi_->setRange(30, 4800);
-    dpi_->setSingleStep(100);
-    dpi_->setSuffix(tr(" dpi"));
-    dpi_->setValue(static_cast<int>(last.options.dpi));
-    addLabelled(*form, tr("Resolution"), dpi_);
-    form->addRow(QString(), clear_);
-    clear_->setChecked(last.options.transparent);
-    layout->addLayout(form);
-    facts_->setMinimumWidth(230);
+    form_->setObjectName("exportSettings");
+    layout->addWidget(form_);
+    all_->setObjectName("exportAll");
+    all_->setVisible(figures > 1);
+    layout->addWidget(all_);
+    facts_->setObjectName("exportFacts");
+    facts_->setMinimumWidth(290);
+    facts_->setWordWrap(true);
     layout->addWidget(facts_);
-    layout->addWidget(button(this, tr("Write…"), "primary", tr("Choose the file (Return)"),
-                             [this] { write(); }),
-                      0, Qt::AlignRight);
-    connect(format_, &QComboBox::currentIndexChanged, this, &ExportPane::tell);
-    connect(dpi_, &QSpinBox::valueChanged, this, &ExportPane::tell);
+    layout->addWidget(
+        button(this, tr("Write…"), "primary", tr("Choose the file (Return)"), [this] { write(); }), 0,
+        Qt::AlignRight);
+    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        if (std::holds_alternative<std::monostate>(value))
+            settings_.remove(key.toStdString());
+        else
+            settings_.set(key.toStdString(), value);
+        form_->sync(settings_);
+        tell();
+    });
+    form_->show(figure::exportKind(), settings_);
+    form_->focusOn("format");
     tell();
-    format_->setFocus();
 }
 
 ExportWish ExportPane::wish() const {
-    return {.format = format_->currentData().toString().toStdString(),
-            .options = {.dpi = static_cast<double>(dpi_->value()), .transparent = clear_->isChecked()}};
+    return {.settings = settings_, .all = all_->isChecked()};
+}
+
+QString ExportPane::sizeText() const {
+    const ExportWish now = wish();
+    const QString size = tr("%1 × %2 mm").arg(page_.width).arg(page_.height);
+    if (!isBitmap(now.format())) {
+        const KindInfo* format = formats_.find(now.format());
+        return format ? tr("%1. %2").arg(size, text(format->purpose)) : size;
+    }
+    const double dpi = exportOptions(now.settings).dpi;
+    const auto pixels = [dpi](double mm) { return std::lround(mm / 25.4 * dpi); };
+    return tr("%1, %2 × %3 pixels").arg(size).arg(pixels(page_.width)).arg(pixels(page_.height));
 }
 
 void ExportPane::tell() {
-    const std::string format = wish().format;
-    const bool bitmap = isBitmap(format);
-    dpi_->setEnabled(bitmap);
-    clear_->setEnabled(format != "pdf"); // a page has no ground of its own
-    const auto pixels = [this](double mm) { return std::lround(mm / 25.4 * dpi_->value()); };
-    const QString size = tr("%1 × %2 mm").arg(page_.width).arg(page_.height);
-    facts_->setText(
-        bitmap ? tr("%1, %2 × %3 pixels").arg(size).arg(pixels(page_.width)).arg(pixels(page_.height))
-               : tr("%1. %2").arg(size, text(formats_.find(format)->purpose)));
+    facts_->setText(sizeText());
+    weigh();
+    adjustSize();
+}
+
+// What is written anyway is written once without a file.
+void ExportPane::weigh() {
+    if (!weigh_) return;
+    job_.request([this, now = wish(), weigh = weigh_](const Cancellation& stop) -> std::function<void()> {
+        const auto bytes = weigh(now, stop);
+        if (stop.stop_requested()) return [] {};
+        return [this, now, said = bytes ? weightText(*bytes) : text(bytes.error().text), bad = !bytes] {
+            if (!(now.settings == settings_)) return; // asked for again since
+            facts_->setText(bad ? said : tr("%1; %2").arg(sizeText(), said));
+            adjustSize();
+        };
+    });
 }
 
 void ExportPane::write() {

@@ -1,28 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a figure is written: its format, the resolution of a bitmap, the ground. A popup that goes by itself.
+// How a figure is written, made from the description of its settings; the size of the file is told
+// beforehand. A popup that goes by itself.
 #pragma once
 
+#include "app/background.h"
 #include "session/export.h"
 
 #include <QFrame>
 
 class QCheckBox;
-class QComboBox;
 class QLabel;
-class QSpinBox;
 
 namespace jointer::app {
 
+class SettingsForm;
+
 struct ExportWish {
-    std::string format = "pdf";
-    ExportOptions options{};
+    Settings settings{}; // of figure::exportKind()
+    bool all = false;    // every figure of the project
+
+    std::string format() const { return settings.text("format", "pdf"); }
 };
+
+// The bytes that a figure would have, so written; may take long.
+using WeighFigure = std::function<Result<std::size_t>(const ExportWish& wish, const Cancellation& stop)>;
 
 class ExportPane final : public QFrame {
     Q_OBJECT
 public:
-    ExportPane(const Catalogue<KindInfo>& formats, const ExportWish& last, draw::Rect pageMm,
-               QWidget* parent);
+    ExportPane(const Catalogue<KindInfo>& formats, const Settings& last, draw::Rect pageMm,
+               std::size_t figures, WeighFigure weigh, QWidget* parent);
 
 Q_SIGNALS:
     void wanted(const jointer::app::ExportWish& wish);
@@ -32,15 +39,19 @@ protected:
 
 private:
     ExportWish wish() const;
+    QString sizeText() const;
     void tell();
+    void weigh();
     void write();
 
     const Catalogue<KindInfo>& formats_;
     draw::Rect page_;
-    QComboBox* format_;
-    QSpinBox* dpi_;
-    QCheckBox* clear_;
+    WeighFigure weigh_;
+    Settings settings_;
+    SettingsForm* form_;
+    QCheckBox* all_;
     QLabel* facts_;
+    LatestJob job_;
 };
 
 } // namespace jointer::app

@@ -36,7 +36,8 @@ std::vector<draw::Item> peakLabelTexts(std::vector<PeakLabel> labels, const Fram
                 }
         }
         taken.push_back(box);
-        for (draw::Item& part : draw::placed(text, {top.x, box.bottom()}, draw::HAlign::Centre, draw::VAlign::Bottom))
+        for (draw::Item& part :
+             draw::placed(text, {top.x, box.bottom()}, draw::HAlign::Centre, draw::VAlign::Bottom))
             texts.push_back(std::move(part));
     }
     return texts;

@@ -144,7 +144,7 @@ void PanelAxis::drawLabels(double from) const {
             if (isX() && turn_ == Turn::Level) {
                 const double y = side == Side::Bottom ? from + down : from - (n - 1) * lineHeight + down;
                 parts = placed(set, {l.at, y}, HAlign::Centre,
-                              side == Side::Bottom ? VAlign::Top : VAlign::Bottom);
+                               side == Side::Bottom ? VAlign::Top : VAlign::Bottom);
             } else if (isX()) {
                 const double angle = turn_ == Turn::Upright ? 90 : kSlantDeg;
                 const bool below = side == Side::Bottom;
@@ -152,13 +152,13 @@ void PanelAxis::drawLabels(double from) const {
                     turn_ == Turn::Upright ? (static_cast<double>(k) - (n - 1) / 2) * lineHeight : 0;
                 const double drop = turn_ == Turn::Slanted ? 0.3 * em() : 0;
                 parts = placed(set, {l.at + shift, from + (below ? drop : -drop)},
-                              below ? HAlign::Right : HAlign::Left, VAlign::Middle, angle);
+                               below ? HAlign::Right : HAlign::Left, VAlign::Middle, angle);
             } else if (turn_ == Turn::Upright) {
                 parts = placed(set, {from, l.at}, HAlign::Centre,
-                              side == Side::Left ? VAlign::Bottom : VAlign::Top, 90);
+                               side == Side::Left ? VAlign::Bottom : VAlign::Top, 90);
             } else
                 parts = placed(set, {from, l.at + down - (n - 1) / 2 * lineHeight},
-                              side == Side::Left ? HAlign::Right : HAlign::Left, VAlign::Middle);
+                               side == Side::Left ? HAlign::Right : HAlign::Left, VAlign::Middle);
             page.addText(element->id, std::move(parts));
         }
     }
