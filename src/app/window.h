@@ -40,6 +40,7 @@ public:
     bool saveTo(const QString& path);
     bool exportTo(const QString& path, const ExportOptions& options = {}); // the figure
     void exportAllTo(const QString& folder, const ExportWish& wish);
+    void addFigureFromFile(const QString& path);
     void exportTableTo(const QString& path); // the table in view
     void exportReportTo(const QString& path); // of the dataset
     DataStage* data() { return data_; }
@@ -88,6 +89,7 @@ private:
     void exportFigure();
     void askForFigureFile(FigureId figure, const ExportWish& wish);
     void exportAllFigures(const ExportWish& wish);
+    void addFigureFromText();
     void exportTable();
     void exportReport();
     void writeInBackground(const QString& path, std::function<Result<QString>(const Cancellation&)> write);

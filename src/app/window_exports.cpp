@@ -3,8 +3,10 @@
 #include "app/file_dialogs.h"
 #include "app/widgets.h"
 #include "app/window.h"
+#include "base/files.h"
 #include "figure/layout.h"
 #include "paint/painter.h"
+#include "session/figure_text.h"
 #include "session/report.h"
 
 #include <QDate>
@@ -18,11 +20,13 @@ const Catalogue<KindInfo>& figureFormats() {
     return writer.formats();
 }
 
-// All of them, the one of this key first.
+// All of them, and the figure as text; the one of this key first.
 QString figureFilter(const std::string& first) {
+    const QString asText = "Figure as text (*.json)";
     QStringList filters;
     for (const KindInfo& format : figureFormats())
         format.key == first ? filters.prepend(endingFilter(format)) : filters.append(endingFilter(format));
+    first == "json" ? filters.prepend(asText) : filters.append(asText);
     return filters.join(";;");
 }
 
@@ -135,6 +139,24 @@ void Window::exportAllTo(const QString& folder, const ExportWish& wish) {
                 .arg(folder)
                 .arg(std::max<std::size_t>(1, bytes / 1000));
         });
+}
+
+void Window::addFigureFromText() {
+    const QString path = ask::file(this, document_, tr("Figure as text"), tr("Figures as text (*.json)"));
+    if (!path.isEmpty()) addFigureFromFile(path);
+}
+
+void Window::addFigureFromFile(const QString& path) {
+    const auto bytes = readFile(path.toStdString());
+    if (!bytes) return document_.say(text(bytes.error().sentence()), true);
+    auto figure = figureFromText(*bytes, path.toStdString());
+    if (!figure) return document_.say(text(figure.error().sentence()), true);
+    const auto issues = figure->issues;
+    if (!document_.apply(edits::joinFigure(std::move(*figure)))) return;
+    const auto& figures = document_.project().figures;
+    document_.selectFigure(figures[figures.size() - 1].id);
+    goTo(Stage::Figure);
+    if (!issues.empty()) document_.say(text(issues.front().sentence()), true);
 }
 
 void Window::exportReportTo(const QString& path) {

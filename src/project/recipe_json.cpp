@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "project/json_reader.h"
+#include "project/json_text.h"
 #include "project/references.h"
 
 #include <fmt/format.h>
@@ -13,21 +14,6 @@ namespace {
 
 constexpr const char* kFormat = "jointer-recipe";
 constexpr int kVersion = 1;
-constexpr std::size_t kLargest = 16u << 20; // bytes of a file
-constexpr int kDeepest = 60;                // levels of brackets
-
-bool isEmpty(const Json& j) {
-    return j.is_null() || (j.is_string() && j.get_ref<const std::string&>().empty()) ||
-           (j.is_structured() && j.empty());
-}
-
-// Without members that hold nothing; settings stay as they are, where an empty text can be a choice.
-void prune(Json& j) {
-    for (auto& [key, value] : j.items())
-        if (value.is_structured() && key != "settings" && key != "weights" && key != "looks") prune(value);
-    if (!j.is_object()) return;
-    for (auto at = j.begin(); at != j.end();) at = isEmpty(*at) ? j.erase(at) : std::next(at);
-}
 
 // A table as a recipe needs it: how it is read, and its columns.
 Json tableJson(const Table& t) {
@@ -131,53 +117,6 @@ std::unexpected<Issue> wrong(const std::string& file, std::string text, long lin
     return failure("recipe-file", std::move(text), {.file = file, .line = line});
 }
 
-// The document, or the line where it stops being one.
-Result<Json> parsed(std::string_view text, const std::string& file) {
-    if (text.size() > kLargest) return wrong(file, "The file is too large for a recipe.");
-    bool tooDeep = false;
-    const auto watch = [&](int depth, Json::parse_event_t, Json&) {
-        tooDeep = tooDeep || depth > kDeepest;
-        return !tooDeep;
-    };
-    try {
-        Json json = Json::parse(text, watch);
-        if (tooDeep) return wrong(file, "The brackets of this file are too deep for a recipe.");
-        return json;
-    } catch (const Json::exception& e) {
-        const auto* at = dynamic_cast<const Json::parse_error*>(&e);
-        const std::size_t end = at ? std::min<std::size_t>(at->byte, text.size()) : 0;
-        const long line = 1 + std::ranges::count(text.substr(0, end), '\n');
-        return wrong(file, "This is no JSON from here on: a comma, a quote or a bracket is missing.", line);
-    }
-}
-
-// All ids that the parts bear; `twice` becomes one that is borne by two.
-std::set<std::string> idsOf(const Project& parts, std::string& twice) {
-    std::set<std::string> ids;
-    const auto add = [&](const auto& part) {
-        if (!part.id || !ids.insert(part.id.text()).second) twice = part.id ? part.id.text() : "(none)";
-    };
-    for (const auto& t : parts.tables) {
-        add(*t);
-        for (const Column& c : t->columns) add(c);
-    }
-    for (const auto& d : parts.datasets) {
-        add(*d);
-        for (const Step& s : d->protocol) add(s);
-    }
-    for (const auto& a : parts.analyses) add(*a);
-    for (const auto& s : parts.styles) add(*s);
-    const std::function<void(const Element&)> below = [&](const Element& e) {
-        add(e);
-        for (const Element& child : e.children) below(child);
-    };
-    for (const auto& f : parts.figures) {
-        add(*f);
-        for (const Element& e : f->elements) below(e);
-    }
-    return ids;
-}
-
 } // namespace
 
 Result<void> checkRecipe(const Recipe& recipe, const std::string& file) {
@@ -206,7 +145,7 @@ Result<void> checkRecipe(const Recipe& recipe, const std::string& file) {
 }
 
 Result<Recipe> recipeFromText(std::string_view text, const std::string& file) {
-    const auto json = parsed(text, file);
+    const auto json = parsedDocument(text, {.code = "recipe-file", .what = "a recipe", .file = file});
     if (!json) return std::unexpected(json.error());
     JsonReader r(*json);
     if (!json->is_object() || r.text("format") != kFormat)

@@ -9,10 +9,10 @@
 #include "figure/layout.h"
 #include "io/writer.h"
 #include "project/figure_edits.h"
+#include "session/figure_text.h"
 
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 namespace jointer {
 
@@ -117,18 +117,22 @@ draw::DisplayList asWritten(draw::DisplayList list, const ExportOptions& options
 
 std::string dataChecksum(const Project& project, const Figure& figure) {
     Hasher all;
-    std::set<TableId> taken;
+    bool any = false;
     for (const DatasetId id : drawnDatasets(project, figure)) {
         const auto dataset = project.datasets.find(id);
         const auto table = dataset ? project.tables.find(dataset->source.table) : nullptr;
-        if (!table || !taken.insert(table->id).second) continue;
-        all.add(table->name);
-        for (const Column& column : table->columns) {
-            all.add(column.name).add(column.unit);
-            if (column.cells) all.add(digestOf(*column.cells));
-        }
+        if (!table) continue;
+        for (const RoleBinding& role : dataset->source.roles)
+            if (const Column* column = table->find(role.column)) {
+                all.add(column->name).add(column->unit);
+                for (const Column& read : table->columns) // itself, or what it is computed of
+                    if (&read == column ||
+                        column->formula.find("'" + read.id.text() + "'") != std::string::npos)
+                        all.add(read.formula.empty() ? digestOf(*read.cells) : Digest{});
+                any = true;
+            }
     }
-    return taken.empty() ? std::string() : all.digest().hex();
+    return any ? all.digest().hex() : std::string();
 }
 
 Result<Exported> exportPage(const std::function<draw::DisplayList()>& layOut, const std::string& path,
@@ -166,6 +170,7 @@ void tellOrigin(ExportOptions& options, const Project& project, const Figure& fi
 Result<std::size_t> exportedBytes(const Project& project, const Figure& figure,
                                   evaluate::Evaluator& evaluator, const std::string& format,
                                   FigureWriter& writer, ExportOptions options) {
+    if (format == "json") return figureText(project, figure).size();
     tellOrigin(options, project, figure);
     const auto list = asWritten(figure::layOut(project, figure, evaluator).list, options);
     const auto written = writer.bytes(list, format, options, "figure");
@@ -177,6 +182,12 @@ Result<std::size_t> exportedBytes(const Project& project, const Figure& figure,
 
 Result<Exported> exportFigure(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
                               const std::string& path, FigureWriter& writer, ExportOptions options) {
+    if (formatOf(path) == "json") { // not drawn, but what it is drawn from
+        const std::string text = figureText(project, figure);
+        if (auto written = replaceFile(path, text); !written) return std::unexpected(written.error());
+        const draw::Rect page = figure::pageOf(project, figure);
+        return Exported{.path = path, .bytes = text.size(), .widthMm = page.width, .heightMm = page.height};
+    }
     tellOrigin(options, project, figure);
     std::vector<Issue> issues;
     auto done = exportPage(

@@ -78,7 +78,8 @@ std::string formatOf(const std::string& path);
 // The list as it is written: trimmed, in grey, its letters as outlines.
 draw::DisplayList asWritten(draw::DisplayList list, const ExportOptions& options);
 
-// Of the data that a figure draws: tables of its datasets, rows and columns as they are read. 32 digits.
+// Of the data that a figure draws: the columns of its datasets, as they were read. 32 digits; empty: it draws
+// none.
 std::string dataChecksum(const Project& project, const Figure& figure);
 
 // Lays a page out and replaces the file, in the format of its ending. `what`: "A figure", for messages.

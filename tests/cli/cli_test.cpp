@@ -187,6 +187,23 @@ TEST_F(Cli, ExportsAndChecksProjects) {
     EXPECT_EQ(rows["columns"][3]["name"], "value");
     EXPECT_GT(rows["rows"].get<int>(), 8);
     EXPECT_EQ(rows["columns"][3]["missing"], 0);
+    const Ran text = run("export " + project + " --figure 'Growth bands' --to " + path("f.json"));
+    EXPECT_EQ(text.status, 0) << text.err;
+    const Ran drawn = run("draw " + path("f.json") + " --to " + path("f.eps") + " --json");
+    EXPECT_EQ(drawn.status, 0) << drawn.err;
+    EXPECT_EQ(drawn.document()["file"], path("f.eps"));
+    for (const auto& [ending, more] : {std::pair("tif", " --dpi 72 --grey"),
+                                       {"jpg", " --dpi 72 --quality 90"},
+                                       {"tex", " --fonts shipped"},
+                                       {"svg", " --outlines --trim"}}) {
+        const Ran one = run("draw " + path("f.json") + " --to " + path("f.") + ending + more);
+        EXPECT_EQ(one.status, 0) << one.err;
+        EXPECT_THAT(one.out, HasSubstr(" mm, "));
+    }
+    EXPECT_EQ(run("draw " + path("f.json") + " --to " + path("f.xyz")).status, 2);
+    EXPECT_EQ(run("draw " + path("none.json") + " --to " + path("f.pdf")).status, 3);
+    EXPECT_EQ(run("draw " + path("t.csv") + " --to " + path("f.pdf")).status, 3);
+    EXPECT_EQ(run("draw " + path("f.json") + " --data nonsense --to " + path("f.pdf")).status, 2);
     EXPECT_EQ(run("export " + project + " --results --table shell_7d --to " + path("x.csv")).status, 2);
     EXPECT_EQ(run("export " + project + " --figure Nothing --to " + path("n.pdf")).status, 2);
     EXPECT_EQ(run("export " + project + " --figure 'Growth bands' --to /nowhere/x.pdf").status, 5);

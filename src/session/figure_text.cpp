@@ -1,0 +1,343 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "session/figure_text.h"
+
+#include "base/text.h"
+#include "figure/kinds.h"
+#include "io/reader.h"
+#include "models/model.h"
+#include "project/figure_edits.h"
+#include "project/json_reader.h"
+#include "project/json_text.h"
+#include "project/references.h"
+#include "project/renumber.h"
+#include "session/validation.h"
+
+#include <filesystem>
+#include <fmt/format.h>
+#include <functional>
+
+namespace jointer {
+
+namespace {
+
+std::unexpected<Issue> wrong(const std::string& file, std::string text) {
+    return failure("figure-file", std::move(text), {.file = file});
+}
+
+std::string quotedNames(const auto& parts) {
+    std::vector<std::string> names;
+    for (const auto& part : parts) names.push_back("“" + part->name + "”");
+    return names.empty() ? "none" : joined(names, ", ");
+}
+
+std::shared_ptr<const Cells> cellsFrom(const Json& column, bool numeric,
+                                       std::map<std::uint32_t, std::string> originals) {
+    Cells cells;
+    cells.originals = std::move(originals);
+    JsonReader r(column);
+    if (const Json* values = r.take("values"); values && values->is_array())
+        for (const Json& v : *values) {
+            if (numeric)
+                cells.numbers.push_back(JsonReader::numberOf(v, NAN));
+            else
+                cells.texts.push_back(v.is_string() ? v.get<std::string>() : std::string());
+        }
+    if (const Json* states = r.take("states"); states && states->is_array()) {
+        cells.states.assign(cells.size(), CellState::Fine);
+        for (const Json& pair : *states)
+            if (pair.is_array() && pair.size() == 2 && pair[0].is_number_unsigned() &&
+                pair[1].is_number_integer() && pair[0].get<std::size_t>() < cells.states.size())
+                cells.states[pair[0].get<std::size_t>()] =
+                    static_cast<CellState>(std::clamp(pair[1].get<int>(), 0, 4));
+    }
+    return std::make_shared<const Cells>(std::move(cells));
+}
+
+Table tableFrom(const Json& json) {
+    std::map<ColumnId, std::map<std::uint32_t, std::string>> originals;
+    Json bare = json; // without what the table itself would keep as unknown
+    if (bare.is_object() && bare.contains("columns") && bare["columns"].is_array())
+        for (Json& column : bare["columns"])
+            if (column.is_object())
+                for (const char* key : {"values", "states"}) column.erase(key);
+    Table t = tableFromJson(bare, originals);
+    const Json none = Json::array();
+    const Json& columns = json.is_object() && json.contains("columns") ? json["columns"] : none;
+    for (std::size_t k = 0; k < t.columns.size() && k < columns.size(); ++k)
+        t.columns[k].cells =
+            cellsFrom(columns[k], t.columns[k].isNumeric(), std::move(originals[t.columns[k].id]));
+    return t;
+}
+
+class Reading {
+public:
+    Reading(const std::string& file, std::vector<FigureData> data) : file_(file), data_(std::move(data)) {}
+
+    Result<FigureOfText> run(const Json& json) {
+        JsonReader r(json);
+        r.text("format");
+        r.number("version", kFigureVersion);
+        if (auto good = takeParts(r); !good) return std::unexpected(good.error());
+        if (auto good = takeData(r.take("data")); !good) return std::unexpected(good.error());
+        if (auto good = takeFits(r.take("fits")); !good) return std::unexpected(good.error());
+        for (FigureData& one : data_)
+            if (auto good = put(std::move(one)); !good) return std::unexpected(good.error());
+        if (auto good = takeFigure(r, json); !good) return std::unexpected(good.error());
+        if (auto good = resolve(); !good) return std::unexpected(good.error());
+        FigureOfText out{.project = std::move(p_), .figure = figure_, .issues = {}};
+        out.issues = dropUnfitSettings(out.project);
+        return out;
+    }
+
+private:
+    Result<void> takeParts(JsonReader& r) {
+        Json rest = Json::object();
+        for (const char* key : {"datasets", "analyses", "styles", "models"})
+            if (const Json* list = r.take(key)) rest[key] = *list;
+        if (const Json* others = r.take("figures")) rest["figures"] = *others;
+        p_ = projectFromJson(rest);
+        p_.title = r.text("project");
+        for (Table& t : r.list<Table>("tables", tableFrom))
+            if (t.id) p_.tables = p_.tables.with(std::move(t));
+        std::string twice;
+        known_ = idsOf(p_, twice);
+        if (!twice.empty()) return wrong(file_, fmt::format("The id “{}” is borne by two parts.", twice));
+        p_.nextId = highestId(p_) + 1;
+        return {};
+    }
+
+    // "shell": { "x": […], "y": […] } or { "file": "shell.csv", "x": "Shift", "y": "Counts" }
+    Result<void> takeData(const Json* all) {
+        if (!all) return {};
+        if (!all->is_object()) return wrong(file_, "“data” must be an object with a name for each dataset.");
+        for (const auto& [name, json] : all->items()) {
+            auto one =
+                json.is_object() && json.contains("file") ? fromFile(name, json) : inlineData(name, json);
+            if (!one) return std::unexpected(one.error());
+            if (auto good = put(std::move(*one)); !good) return good;
+        }
+        return {};
+    }
+
+    Result<FigureData> fromFile(const std::string& name, const Json& json) {
+        JsonReader r(json);
+        const std::filesystem::path asked = r.text("file");
+        if (asked.is_absolute() || std::ranges::any_of(asked, [](const auto& part) { return part == ".."; }))
+            return wrong(file_, fmt::format("The data “{}” name the file “{}”, which is not in the figure's "
+                                            "folder; give it by hand instead: --data {}=FILE:X:Y.",
+                                            name, asked.string(), name));
+        const std::string path = (std::filesystem::path(file_).parent_path() / asked).string();
+        auto reading = io::readFileAs(path, {});
+        if (!reading) return std::unexpected(reading.error());
+        if (reading->tables.empty()) return wrong(file_, "There is no table in " + path + ".");
+        FigureData out{name, reading->tables[0].table, {{r.text("x")}, texts(r.take("y")), r.text("sigma")}};
+        out.table.origin.file = path;
+        return out;
+    }
+    static std::vector<std::string> texts(const Json* j) {
+        std::vector<std::string> out;
+        if (j && j->is_string()) out.push_back(j->get<std::string>());
+        if (j && j->is_array())
+            for (const Json& each : *j)
+                if (each.is_string()) out.push_back(each.get<std::string>());
+        return out;
+    }
+
+    Result<FigureData> inlineData(const std::string& name, const Json& json) {
+        JsonReader r(json);
+        FigureData out{.name = name};
+        out.table.name = name;
+        std::size_t rows = 0;
+        const auto add = [&](const Json* values, const char* fallback, const char* nameKey,
+                             const char* unitKey) {
+            const std::string column = r.text(nameKey);
+            std::vector<double> numbers;
+            for (const Json& v : *values) numbers.push_back(JsonReader::numberOf(v, NAN));
+            rows = std::max(rows, numbers.size());
+            out.table.columns.push_back(
+                numberColumn(column.empty() ? fallback : column, r.text(unitKey), std::move(numbers)));
+            return fmt::format("#{}", out.table.columns.size());
+        };
+        const Json *x = r.take("x"), *y = r.take("y"), *sigma = r.take("sigma");
+        if (!x || !x->is_array() || !y || !y->is_array())
+            return wrong(
+                file_, fmt::format("The data “{}” need “x” and “y” as lists of numbers, or a “file”.", name));
+        out.columns.x = {add(x, "x", "x-name", "x-unit")};
+        if (!y->empty() && y->front().is_array())
+            for (const Json& replicate : *y)
+                out.columns.y.push_back(add(&replicate, "y", "y-name", "y-unit"));
+        else
+            out.columns.y = {add(y, "y", "y-name", "y-unit")};
+        if (sigma && sigma->is_array()) out.columns.sigma = add(sigma, "σ", "sigma-name", "y-unit");
+        for (const Column& c : out.table.columns)
+            if (c.cells->size() != rows)
+                return wrong(file_, fmt::format("The lists of the data “{}” are not of one length.", name));
+        return out;
+    }
+
+    // Takes the place of data of this name; else it is there under it.
+    Result<void> put(FigureData one) {
+        std::shared_ptr<const Dataset> before;
+        for (const auto& d : p_.datasets)
+            if (d->name == one.name) before = d;
+        auto made = withDataset(p_, std::move(one.table), one.columns, one.name);
+        if (!made) return std::unexpected(made.error());
+        p_ = std::move(*made);
+        if (!before) return {};
+        Dataset changed = *before;
+        const auto fresh = p_.datasets[p_.datasets.size() - 1].id;
+        changed.source = p_.datasets.find(fresh)->source;
+        p_.datasets = p_.datasets.without(fresh).with(std::move(changed));
+        return {};
+    }
+
+    // { "name": …, "data": …, "model": "line" } or { …, "equation": "a*x+b" }; "span": [low, high]
+    Result<void> takeFits(const Json* all) {
+        if (!all || !all->is_array()) return {};
+        for (const Json& json : *all) {
+            JsonReader r(json);
+            const std::string data = r.text("data"), model = r.text("model"), equation = r.text("equation");
+            const auto d =
+                std::ranges::find_if(p_.datasets, [&](const auto& each) { return each->name == data; });
+            if (d == p_.datasets.end())
+                return wrong(file_, fmt::format("A fit names the data “{}”; there are {}.", data,
+                                                quotedNames(p_.datasets)));
+            if (equation.empty() && !models::catalogue().find(model))
+                return wrong(
+                    file_,
+                    fmt::format(
+                        "A fit names the model “{}”, which is not in the library (jointer-cli models).",
+                        model));
+            Analysis fit{.name = r.text("name"), .inputs = {{.dataset = (*d)->id}}};
+            fit.model.kind = equation.empty() ? model : "equation";
+            fit.model.settings = r.settings("settings");
+            if (!equation.empty()) fit.model.settings.set("equation", Value(equation));
+            if (const Json* span = r.take("span"); span && span->is_array() && span->size() == 2)
+                fit.inputs[0].span = Span(JsonReader::numberOf((*span)[0], -INFINITY),
+                                          JsonReader::numberOf((*span)[1], INFINITY));
+            auto made = edits::addAnalysis(std::move(fit)).apply(p_);
+            if (!made) return std::unexpected(made.error());
+            p_ = std::move(*made);
+        }
+        return {};
+    }
+
+    Result<void> takeFigure(JsonReader& r, const Json& json) {
+        Json one = Json::object();
+        for (const char* key : {"name", "settings", "elements"})
+            if (const Json* part = r.take(key)) one[key] = *part;
+        one["id"] = FigureId{p_.nextId}.text();
+        if (!one.contains("elements")) return wrong(file_, "The figure has no “elements”.");
+        const Project read = projectFromJson({{"figures", Json::array({one})}});
+        if (read.figures.empty()) return wrong(file_, "The figure cannot be read.");
+        Figure f = read.figures[0];
+        p_.nextId = std::max(p_.nextId, highestId(read)) + 1;
+        figure_ = f.id;
+        const std::function<Result<void>(Element&)> complete = [&](Element& e) -> Result<void> {
+            if (!figure::elementKinds().find(e.kind) || e.kind == "figure")
+                return wrong(file_, fmt::format("An element is of the kind “{}”; there are {}.", e.kind,
+                                                joined(figure::elementKinds().keys(), ", ")));
+            if (e.id && !known_.insert(e.id.text()).second)
+                return wrong(file_, fmt::format("The id “{}” is borne by two parts.", e.id.text()));
+            if (!e.id) e.id = p_.newId<ElementId>();
+            known_.insert(e.id.text());
+            for (Element& child : e.children)
+                if (auto good = complete(child); !good) return good;
+            return {};
+        };
+        for (Element& e : f.elements)
+            if (auto good = complete(e); !good) return good;
+        if (auto good = chooseStyle(f, json); !good) return good;
+        p_.figures = p_.figures.with(std::move(f));
+        return {};
+    }
+
+    // By its name or id among those of the text, else a shipped one; an object is one of its own.
+    Result<void> chooseStyle(Figure& f, const Json& json) {
+        const Json* wanted = json.contains("style") ? &json["style"] : nullptr;
+        const std::string name = wanted && wanted->is_string() ? wanted->get<std::string>() : std::string();
+        for (const auto& s : p_.styles)
+            if (s->name == name || s->id.text() == name) return f.style = s->id, Result<void>{};
+        for (HouseStyle s : figure::shippedStyles())
+            if (s.name == name || name.empty()) {
+                s.id = p_.newId<StyleId>();
+                f.style = s.id;
+                p_.styles = p_.styles.with(std::move(s));
+                return {};
+            }
+        std::vector<std::string> names;
+        for (const HouseStyle& s : figure::shippedStyles()) names.push_back("“" + s.name + "”");
+        return wrong(file_,
+                     fmt::format("There is no house style “{}”; there are {}.", name, joined(names, ", ")));
+    }
+
+    // What is named by a name gets the id.
+    Result<void> resolve() {
+        std::string twice;
+        const std::set<std::string> ids = idsOf(p_, twice);
+        std::string lost;
+        p_ = withReferences(p_, [&](const Link& link) -> std::string {
+            if (ids.contains(link.to)) return link.to;
+            for (const auto& d : p_.datasets)
+                if (d->name == link.to) return d->id.text();
+            for (const auto& a : p_.analyses)
+                if (a->name == link.to && !a->name.empty()) return a->id.text();
+            if (lost.empty()) lost = link.to;
+            return {};
+        });
+        if (lost.empty()) return {};
+        return wrong(file_, fmt::format("The figure draws “{}”, which it does not hold; there are the data "
+                                        "{}. Others are given by --data {}=FILE:X:Y.",
+                                        lost, quotedNames(p_.datasets), lost));
+    }
+
+    const std::string& file_;
+    std::vector<FigureData> data_;
+    Project p_;
+    FigureId figure_;
+    std::set<std::string> known_;
+};
+
+} // namespace
+
+Result<FigureOfText> figureFromText(std::string_view text, const std::string& file,
+                                    std::vector<FigureData> data) {
+    const auto json = parsedDocument(
+        text, {.code = "figure-file", .what = "a figure", .file = file, .largest = std::size_t{256} << 20});
+    if (!json) return std::unexpected(json.error());
+    JsonReader r(*json);
+    if (!json->is_object() || r.text("format") != kFigureFormat)
+        return wrong(file, "This is no figure of Jointer: “format” is not “jointer-figure”.");
+    if (r.number("version", kFigureVersion) > kFigureVersion)
+        return wrong(file, "This figure was written by a newer version of Jointer.");
+    return Reading(file, std::move(data)).run(*json);
+}
+
+namespace edits {
+
+Edit joinFigure(FigureOfText figure) {
+    const auto name = figure.project.figures.find(figure.figure)->name;
+    return {"Add figure " + name, {}, [figure = std::move(figure)](const Project& before) -> Result<Project> {
+                Project after = before;
+                Project parts = figure.project;
+                std::map<std::string, std::string> elsewhere;
+                for (const auto& style : figure.project.styles)
+                    for (const auto& own : before.styles)
+                        if (own->name == style->name) {
+                            elsewhere[style->id.text()] = own->id.text();
+                            parts.styles = parts.styles.without(style->id);
+                            break;
+                        }
+                const Renumbered made = renumbered(parts, after.nextId, elsewhere);
+                for (const auto& t : made.parts.tables) after.tables = after.tables.with(*t);
+                for (const auto& d : made.parts.datasets) after.datasets = after.datasets.with(*d);
+                for (const auto& a : made.parts.analyses) after.analyses = after.analyses.with(*a);
+                for (const auto& s : made.parts.styles) after.styles = after.styles.with(*s);
+                for (const auto& f : made.parts.figures) after.figures = after.figures.with(*f);
+                return after;
+            }};
+}
+
+} // namespace edits
+
+} // namespace jointer
