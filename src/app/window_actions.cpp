@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "app/window.h"
+#include "figure/note_actions.h"
 #include "figure/kinds.h"
 #include "models/catalogue.h"
 #include "session/import.h"
@@ -111,6 +112,11 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
     all.push_back({tr("Figure"), tr("Show other datasets…"), "",
                    tr("The same figure, or a copy of it, with other data"),
                    [this] { goTo(Stage::Figure), figure_->offerOtherDatasets(); }});
+    for (const figure::NewNote& n : figure::newNotes())
+        all.push_back({tr("Figure"), tr("Add %1").arg(tr(n.name).toLower()), "", tr(n.tip), [this, key = std::string(n.key)] {
+                           goTo(Stage::Figure);
+                           figure_->addNote(key);
+                       }});
     for (const FigureStage::Action& a : FigureStage::actions())
         if (a.edit)
             all.push_back({tr("Figure"), tr(a.name), "", tr(a.tip), [this, key = a.key] {

@@ -150,34 +150,31 @@ void move(std::vector<Item>& items, Point by) {
     }
 }
 
-void grey(std::optional<Colour>& colour) {
-    if (colour) *colour = greyOf(*colour);
-}
+using Change = std::function<Colour(Colour)>;
 
-void toGrey(Item& item) {
+void recolour(Item& item, const Change& change) {
     if (item.line) {
         TextLine line = *item.line;
-        line.colour = greyOf(line.colour);
+        line.colour = change(line.colour);
         item.line = std::make_shared<const TextLine>(std::move(line));
     }
-    const auto stroke = [](std::optional<Stroke>& s) {
-        if (s) s->colour = greyOf(s->colour);
+    const auto both = [&](std::optional<Stroke>& stroke, std::optional<Colour>& fill) {
+        if (stroke) stroke->colour = change(stroke->colour);
+        if (fill) fill = change(*fill);
     };
-    if (auto* path = std::get_if<Path>(&item.what)) {
-        stroke(path->stroke);
-        grey(path->fill);
-    } else if (auto* symbols = std::get_if<Symbols>(&item.what)) {
-        stroke(symbols->stroke);
-        grey(symbols->fill);
-    } else if (auto* text = std::get_if<TextRun>(&item.what))
-        text->colour = greyOf(text->colour);
+    if (auto* path = std::get_if<Path>(&item.what))
+        both(path->stroke, path->fill);
+    else if (auto* symbols = std::get_if<Symbols>(&item.what))
+        both(symbols->stroke, symbols->fill);
+    else if (auto* text = std::get_if<TextRun>(&item.what))
+        text->colour = change(text->colour);
     else if (auto* mesh = std::get_if<Mesh>(&item.what))
-        for (Colour& c : mesh->colours) c = greyOf(c);
+        for (Colour& c : mesh->colours) c = change(c);
     else if (auto* picture = std::get_if<Picture>(&item.what); picture && picture->pixels) {
         auto pixels = std::make_shared<std::vector<std::uint8_t>>(*picture->pixels);
         for (std::size_t k = 0; k + 3 < pixels->size(); k += 4) {
-            const Colour c = greyOf({(*pixels)[k], (*pixels)[k + 1], (*pixels)[k + 2], (*pixels)[k + 3]});
-            (*pixels)[k] = (*pixels)[k + 1] = (*pixels)[k + 2] = c.r;
+            const Colour c = change({(*pixels)[k], (*pixels)[k + 1], (*pixels)[k + 2], (*pixels)[k + 3]});
+            (*pixels)[k] = c.r, (*pixels)[k + 1] = c.g, (*pixels)[k + 2] = c.b;
         }
         picture->pixels = std::move(pixels);
     }
@@ -244,6 +241,15 @@ Rect inkOf(const DisplayList& list) {
     return ink.all.value_or(page);
 }
 
+DisplayList withoutGround(DisplayList list) {
+    if (list.items.empty() || list.items.front().element) return list;
+    const auto* path = std::get_if<Path>(&list.items.front().what);
+    const bool covers = path && path->fill && path->lines.size() == 1 && boundsOf(list.items.front()).width >= list.widthMm &&
+                        boundsOf(list.items.front()).height >= list.heightMm;
+    if (covers) list.items.erase(list.items.begin());
+    return list;
+}
+
 DisplayList moved(const DisplayList& list, Point by) {
     DisplayList out = list;
     move(out.items, by);
@@ -290,8 +296,12 @@ Colour greyOf(Colour c) {
 }
 
 DisplayList inGrey(const DisplayList& list) {
+    return recoloured(list, greyOf);
+}
+
+DisplayList recoloured(const DisplayList& list, const std::function<Colour(Colour)>& change) {
     DisplayList out = list;
-    eachItem(out.items, toGrey);
+    eachItem(out.items, [&](Item& item) { recolour(item, change); });
     return out;
 }
 

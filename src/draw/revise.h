@@ -15,6 +15,9 @@ Rect inkOf(const DisplayList& list);
 // The page cut to what is drawn, with a margin; a hundredth of a millimetre is the unit of its size.
 DisplayList trimmed(const DisplayList& list, double marginMm = 0.2);
 
+// Without a first area of no element that covers the page.
+DisplayList withoutGround(DisplayList list);
+
 DisplayList moved(const DisplayList& list, Point by);
 
 // Letters as paths.
@@ -24,6 +27,9 @@ Path outlineOf(const TextRun& text);
 // By the relative luminance of colours. Source: ITU-R BT.709, weights of linear light.
 DisplayList inGrey(const DisplayList& list);
 Colour greyOf(Colour colour);
+
+// Every colour another; the opacity of pixels stays.
+DisplayList recoloured(const DisplayList& list, const std::function<Colour(Colour)>& change);
 
 // The dashes of a stroke as lines of their own: drawn solid, they are alike on every device. The lines
 // themselves where the stroke is solid or would fall into more than a million dashes.

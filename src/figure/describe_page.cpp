@@ -40,6 +40,9 @@ KindInfo pageKind() {
                    {.unit = "pt", .lowest = 3, .highest = 72, .group = kLooks}),
             flag("bold", "Bold", false, "All text is bold.", {.group = kLooks}),
             colour("Colour", "Colour of axes and text; empty is black.", {.group = kLooks}),
+            made(SettingKind::Colour, "ground", "Ground", std::string(), "Colour of the page; empty: none.",
+                 {.group = kLooks, .whenEmpty = "none"}),
+            choice("palette", "Palette", palettes(), "The colours of datasets that have none of their own.", {.group = kLooks}),
             choice("letters", "Letters",
                    {{"none", "none"},
                     {"a", "a"},
@@ -178,28 +181,6 @@ KindInfo legendKind() {
                    {.unit = "mm", .lowest = -1000, .highest = 1000, .group = kPlace, .shownIf = kBeside}),
             number("shift-y", "Moved down", 0, "From its place beside the panel; its room stays there.",
                    {.unit = "mm", .lowest = -1000, .highest = 1000, .group = kPlace, .shownIf = kBeside})}};
-}
-
-KindInfo noteKind() {
-    return {.key = "note",
-            .name = "Note",
-            .purpose = "Text on the figure; names in braces such as {centre} become numbers of the fit",
-            .settings = {
-                word("text", "Text",
-                     "What the note says. {centre} becomes the value ± error of that parameter of the fit it "
-                     "belongs to; {centre:3} writes the error with three digits, {centre:()} as 1.234(5)."),
-                choice("anchor", "Anchored to",
-                       {{"panel", "the panel"}, {"data", "a place in the data"}, {"page", "the page"}},
-                       "What the note stays with when the figure changes."),
-                number("x", "x", 0.05, "Place: part of the panel's width, data value, or mm.",
-                       {.lowest = -1e300, .highest = 1e300}),
-                number("y", "y", 0.95, "Place: part of the panel's height from below, data value, or mm.",
-                       {.lowest = -1e300, .highest = 1e300}),
-                choice("align", "Align", {{"left", "left"}, {"centre", "centre"}, {"right", "right"}},
-                       "Which side of the text stands at the place."),
-                openNumber("text-size", "Text size", "Size of the text; empty takes that of the figure.",
-                           {.unit = "pt", .lowest = 3, .highest = 72, .whenEmpty = "automatic"}),
-                colour("Colour", "Colour of the text.")}};
 }
 
 KindInfo colourBarKind() {

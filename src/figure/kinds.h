@@ -23,6 +23,10 @@ KindInfo axisKind();
 KindInfo groupKind();
 KindInfo legendKind();
 KindInfo noteKind();
+KindInfo arrowKind();
+KindInfo shapeKind();
+KindInfo braceKind();
+KindInfo scaleBarKind();
 KindInfo colourBarKind();
 
 // The house styles that ship with Jointer.

@@ -58,9 +58,9 @@ public:
         for (Panel* panel : free) placeFree(*panel);
         for (const auto& panel : panels_) panel->draw();
         for (const Element& e : page_.figure.elements) {
-            if (e.kind == "note") drawNote(page_, e, nullptr, nullptr, nullptr);
             if (e.kind == "legend") drawLegend(e, space);
         }
+        drawNotes(page_);
     }
 
 private:
@@ -234,6 +234,8 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
                  .bold = look.flag("bold")};
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
+    if (const std::string ground = look.text("ground"); !ground.empty())
+        page.add({}, Path{.lines = {rectangle({0, 0, page.out.list.widthMm, page.out.list.heightMm})}, .stroke = {}, .fill = Colour::fromText(ground)});
     PageLayout(page).run();
     draw::keepNear(page.out.list.items);
     return std::move(page.out);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/look.h"
 
+#include "draw/colour_sight.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -68,10 +70,42 @@ Settings Look::inForce() const {
     return all;
 }
 
-const std::vector<std::string>& palette() {
-    static const std::vector<std::string> colours = {"#2f6091", "#8a4c82", "#3d7f4c", "#c07d2b",
-                                                     "#5b5f66", "#9c3f45", "#3b9a9c", "#86752f"};
-    return colours;
+namespace {
+
+struct NamedPalette {
+    const char *key, *label;
+    std::vector<std::string> colours;
+};
+
+// All have as many colours, in an order in which neighbours are told apart best.
+const std::vector<NamedPalette>& allPalettes() {
+    static const std::vector<NamedPalette> all = {
+        {"marsh", "marsh", {"#2f6091", "#8a4c82", "#3d7f4c", "#c07d2b", "#5b5f66", "#9c3f45", "#3b9a9c", "#86752f"}},
+        {"dusk", "dusk (on dark)", {"#8cbcf0", "#d9a0d0", "#7fcf90", "#f2b664", "#b9bec6", "#f08f95", "#74d8da", "#d8c670"}},
+        {"ink", "ink (greys)", {"#000000", "#8c8c8c", "#4a4a4a", "#b4b4b4", "#2a2a2a", "#a0a0a0", "#666666", "#c4c4c4"}}};
+    return all;
+}
+
+} // namespace
+
+const std::vector<std::string>& palette(std::string_view key) {
+    const auto at = std::ranges::find(allPalettes(), key, &NamedPalette::key);
+    return at == allPalettes().end() ? allPalettes().front().colours : at->colours;
+}
+
+const std::vector<Choice>& palettes() {
+    static const std::vector<Choice> all = [] {
+        std::vector<Choice> out;
+        for (const NamedPalette& p : allPalettes()) out.push_back({p.key, p.label});
+        return out;
+    }();
+    return all;
+}
+
+std::string inPalette(const std::string& colour, std::string_view key) {
+    const auto& usual = palette();
+    const auto at = std::ranges::find(usual, colour);
+    return at == usual.end() ? colour : palette(key)[static_cast<std::size_t>(at - usual.begin())];
 }
 
 const std::vector<Choice>& colourMaps() {
@@ -79,30 +113,12 @@ const std::vector<Choice>& colourMaps() {
                                              {"moss", "moss"},
                                              {"ember", "ember"},
                                              {"ash", "ash (greys)"},
-                                             {"shore", "shore (two-sided)"}};
+                                             {"shore", "shore (two-sided)"},
+                                             {"tidal", "tidal (cyclic)"}};
     return maps;
 }
 
 namespace {
-
-// Lightness, green–red and blue–yellow of a colour that is perceived evenly. Source: B. Ottosson, "A
-// perceptual color space for image processing" (2020).
-struct Perceived {
-    double lightness, a, b;
-};
-
-draw::Colour seen(const Perceived& c) {
-    const double l = std::pow(c.lightness + 0.3963377774 * c.a + 0.2158037573 * c.b, 3),
-                 m = std::pow(c.lightness - 0.1055613458 * c.a - 0.0638541728 * c.b, 3),
-                 s = std::pow(c.lightness - 0.0894841775 * c.a - 1.2914855480 * c.b, 3);
-    auto channel = [](double linear) {
-        const double v = linear <= 0.0031308 ? 12.92 * linear : 1.055 * std::pow(linear, 1 / 2.4) - 0.055;
-        return static_cast<std::uint8_t>(std::lround(255 * std::clamp(v, 0.0, 1.0)));
-    };
-    return {channel(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
-            channel(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
-            channel(-0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s)};
-}
 
 // Even in lightness, with the hue turning and the chroma rising and falling.
 struct MapShape {
@@ -122,13 +138,17 @@ draw::Colour mapped(std::string_view map, double share) {
     if (map == "shore") { // the middle is light, the ends differ in hue
         const double side = 2 * t - 1, hue = (side < 0 ? 250 : 45) * perDegree,
                      chroma = 0.13 * std::abs(side);
-        return seen({0.93 - 0.48 * std::abs(side), chroma * std::cos(hue), chroma * std::sin(hue)});
+        return draw::shown({0.93 - 0.48 * std::abs(side), chroma * std::cos(hue), chroma * std::sin(hue)});
+    }
+    if (map == "tidal") { // once round all hues, at one lightness: for angles and times of day
+        const double hue = 2 * std::numbers::pi * t;
+        return draw::shown({0.68, 0.11 * std::cos(hue), 0.11 * std::sin(hue)});
     }
     const auto at = std::ranges::find(shapes, map, &MapShape::key);
     const MapShape& shape = at == shapes.end() ? shapes.front() : *at;
     const double hue = std::lerp(shape.fromHue, shape.toHue, t) * perDegree;
     const double chroma = shape.chroma * (0.55 + 0.45 * std::sin(std::numbers::pi * t));
-    return seen({std::lerp(shape.fromLightness, shape.toLightness, t), chroma * std::cos(hue),
+    return draw::shown({std::lerp(shape.fromLightness, shape.toLightness, t), chroma * std::cos(hue),
                  chroma * std::sin(hue)});
 }
 

@@ -37,8 +37,11 @@ private:
     Settings encoded_;
 };
 
-// The default colours of datasets: distinct for colour-blind readers and in grey.
-const std::vector<std::string>& palette();
+// Colours of datasets: distinct for colour-blind readers; the first palette is the default, also in grey.
+const std::vector<std::string>& palette(std::string_view key = {});
+const std::vector<Choice>& palettes();
+// A colour of the default palette as another one has it; others stay as they are.
+std::string inPalette(const std::string& colour, std::string_view key);
 
 // Of a map that is perceptually uniform at a share between 0 and 1; unknown maps are the first of them.
 draw::Colour mapped(std::string_view map, double share);

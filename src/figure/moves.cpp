@@ -2,6 +2,7 @@
 #include "figure/moves.h"
 
 #include "base/text.h"
+#include "figure/anchors.h"
 #include "figure/axis_moves.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
@@ -29,21 +30,34 @@ const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementI
     return home;
 }
 
-void moveNote(const Element& e, const PanelGeometry* home, Point by, std::vector<Change>& out) {
-    const std::string anchor = e.settings.text("anchor", "panel");
-    double x = e.settings.number("x", 0.05), y = e.settings.number("y", 0.95);
-    if (!home || anchor == "page") {
-        x += by.x;
-        y += by.y;
-    } else if (anchor == "panel") {
-        x += by.x / home->area.width;
-        y -= by.y / home->area.height;
-    } else {
-        x = home->x.value(home->x.place(x) + by.x);
-        y = home->y.value(home->y.place(y) + by.y);
+// The points of a note that a grip moves: all, one of two, or a side of a shape.
+void moveNote(const Element& e, const PanelGeometry* home, const Layout& layout, Grip grip, Point by,
+              std::vector<Change>& out) {
+    const Look look(kindOf(e.kind), e.settings, nullptr);
+    const AnchorFrame frame{layout, home};
+    const auto points = pointsOf(e.kind);
+    std::vector<Point> at;
+    for (const std::string_view suffix : points) {
+        const auto p = placeOf(frame, look, suffix);
+        if (!p) return;
+        at.push_back(p->at);
     }
-    out.push_back({e.id, "x", Value(x)});
-    out.push_back({e.id, "y", Value(y)});
+    for (std::size_t k = 0; k < points.size(); ++k) {
+        bool movesX = grip == Grip::Whole || (grip == Grip::Low && k == 0) || (grip == Grip::High && k == 1);
+        bool movesY = movesX;
+        if (e.kind == "shape" && at.size() == 2) {
+            const bool isLeft = at[k].x < at[1 - k].x || (at[0].x == at[1].x && k == 0),
+                       isTop = at[k].y < at[1 - k].y || (at[0].y == at[1].y && k == 0);
+            const bool left = grip == Grip::TopLeft || grip == Grip::Left || grip == Grip::BottomLeft,
+                       right = grip == Grip::TopRight || grip == Grip::Right || grip == Grip::BottomRight,
+                       top = grip == Grip::TopLeft || grip == Grip::Top || grip == Grip::TopRight,
+                       bottom = grip == Grip::BottomLeft || grip == Grip::Bottom || grip == Grip::BottomRight;
+            movesX = movesX || (isLeft ? left : right);
+            movesY = movesY || (isTop ? top : bottom);
+        }
+        for (auto& [key, value] : movedPoint(frame, look, points[k], {movesX ? by.x : 0, movesY ? by.y : 0}))
+            if (key.starts_with("x") ? movesX : movesY) out.push_back({e.id, key, std::move(value)});
+    }
 }
 
 void moveLegend(const Element& e, const PanelGeometry* home, const Layout& layout, Point by,
@@ -193,6 +207,15 @@ std::vector<GripPlace> gripsOf(const Figure& figure, const Layout& layout, const
     if (const PanelGeometry* g = layout.panel(hit.element)) corners(g->area);
     if (const AxisGeometry* a = layout.axis(hit.element)) out = axisGrips(*a);
     const PanelGeometry* home = homeOf(figure, layout, hit.element);
+    if (isNote(e->kind) && pointsOf(e->kind).size() == 2) {
+        const Look look(kindOf(e->kind), e->settings, nullptr);
+        const auto a = placeOf({layout, home}, look, ""), b = placeOf({layout, home}, look, "-2");
+        if (a && b && e->kind == "shape")
+            corners({std::min(a->at.x, b->at.x), std::min(a->at.y, b->at.y), std::abs(a->at.x - b->at.x),
+                     std::abs(a->at.y - b->at.y)});
+        else if (a && b)
+            out = {{Grip::Low, a->at}, {Grip::High, b->at}};
+    }
     if (e->kind == "reference-range" && home) {
         const bool ofY = e->settings.text("of", "x") == "y";
         const AxisMap& map = ofY ? home->y : home->x;
@@ -223,8 +246,8 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
     const PanelGeometry* home = homeOf(d.figure, d.layout, e->id);
     if (const PanelGeometry* own = d.layout.panel(e->id))
         movePanel(*e, *own, home, d.grip, by, out);
-    else if (e->kind == "note")
-        moveNote(*e, home, by, out);
+    else if (isNote(e->kind))
+        moveNote(*e, home, d.layout, d.grip, by, out);
     else if (e->kind == "legend")
         moveLegend(*e, home, d.layout, by, out);
     else if (e->kind == "axis") {
@@ -247,7 +270,8 @@ Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector
             for (const Change& c : changes) {
                 Element* e = c.element ? findElement(f.elements, c.element) : nullptr;
                 if (c.element && !e) return failure("target-gone", "The element is no longer there.");
-                (e ? e->settings : f.settings).set(c.key, c.value);
+                Settings& settings = e ? e->settings : f.settings;
+                std::holds_alternative<std::monostate>(c.value) ? settings.remove(c.key) : settings.set(c.key, c.value);
             }
             return {};
         },

@@ -18,16 +18,41 @@ Settings of(std::initializer_list<std::pair<const char*, Value>> list) {
 
 } // namespace
 
+namespace {
+
+// Lines and symbols of all marks, times a factor.
+void giveLines(HouseStyle& style, double width, double size, bool filled) {
+    for (const char* mark : {"points", "points-line"}) {
+        style.looks[mark].set("size", Value(size));
+        if (filled) style.looks[mark].set("fill", "filled");
+    }
+    for (const char* mark : {"points-line", "line", "curve", "area", "function", "steps"})
+        style.looks[mark].set("width", Value(width));
+}
+
+HouseStyle pageStyle(const char* name, double width, double height, double textPt, const char* family) {
+    HouseStyle style{.name = name, .looks = {}};
+    style.looks["figure"] = of({{"width", width}, {"height", height}, {"text-size", textPt}, {"family", Value(std::string(family))}});
+    return style;
+}
+
+// For a room: larger text, thicker lines, an open frame.
+HouseStyle projected(HouseStyle style, double times) {
+    style.looks["figure"].set("margin", Value(3 * times));
+    style.looks["panel"] = of({{"frame-width", 0.9 * times}});
+    style.looks["axis"] = of({{"tick-length", 1.8 * times}, {"tick-width", 0.9 * times}, {"opposite", Value(std::string("none"))}, {"ticks", Value(std::string("out"))}});
+    giveLines(style, 1.5 * times, 4.8 * times, true);
+    for (const char* note : {"arrow", "shape", "brace", "note"}) style.looks[note].set("width", Value(0.9 * times));
+    style.looks["scale-bar"].set("width", Value(1.8 * times));
+    style.looks["arrow"].set("head-size", Value(2.4 * times));
+    return style;
+}
+
+} // namespace
+
 std::vector<HouseStyle> shippedStyles() {
-    HouseStyle column{.name = "Single column", .looks = {}};
-    column.looks["figure"] =
-        of({{"width", 85.0}, {"height", 65.0}, {"text-size", 8.0}, {"family", Value(std::string("sans"))}});
-    HouseStyle slide{.name = "Slide", .looks = {}};
-    slide.looks["figure"] = of({{"width", 240.0},
-                                {"height", 150.0},
-                                {"text-size", 18.0},
-                                {"family", Value(std::string("sans"))},
-                                {"margin", 5.0}});
+    HouseStyle slide = pageStyle("Slide", 240, 150, 18, "sans");
+    slide.looks["figure"].set("margin", Value(5.0));
     slide.looks["panel"] = of({{"frame-width", 1.5}});
     slide.looks["axis"] = of({{"tick-length", 3.0},
                               {"tick-width", 1.5},
@@ -35,9 +60,17 @@ std::vector<HouseStyle> shippedStyles() {
                               {"ticks", Value(std::string("out"))}});
     for (const char* mark : {"points", "points-line"})
         slide.looks[mark] = of({{"size", 8.0}, {"fill", Value(std::string("filled"))}});
-    for (const char* mark : {"points-line", "line", "curve", "area"})
-        slide.looks[mark].set("width", Value(2.5));
-    return {column, slide};
+    for (const char* mark : {"points-line", "line", "curve", "area"}) slide.looks[mark].set("width", Value(2.5));
+    HouseStyle dark = projected(pageStyle("Dark slide", 240, 150, 18, "sans"), 1.667);
+    dark.looks["figure"].set("ground", "#1c2427");
+    dark.looks["figure"].set("colour", "#f2efe6");
+    dark.looks["figure"].set("palette", "dusk");
+    HouseStyle print = pageStyle("Monochrome print", 85, 65, 8.5, "serif");
+    print.looks["figure"].set("palette", "ink");
+    print.looks["panel"] = of({{"frame-width", 0.5}});
+    giveLines(print, 0.9, 3.5, false);
+    return {pageStyle("Single column", 85, 65, 8, "sans"), slide, pageStyle("Double column", 174, 85, 8, "sans"),
+            projected(pageStyle("Poster", 380, 260, 32, "sans"), 3), print, dark};
 }
 
 Element newMark(std::string kind, std::string source) {

@@ -1,13 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/on_panels.h"
 
+#include "figure/anchors.h"
+
 #include <algorithm>
 
 namespace jointer::figure {
 
 void insert(Element& panel, Element e) {
     const auto at = std::ranges::find_if(panel.children, [](const Element& c) {
-        return c.kind == "legend" || c.kind == "note" || c.kind == "colour-bar" || c.kind == "panel";
+        return c.kind == "legend" || isNote(c.kind) || c.kind == "colour-bar" || c.kind == "panel";
     });
     panel.children.insert(at, std::move(e));
 }

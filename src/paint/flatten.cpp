@@ -29,27 +29,6 @@ Colour mixed(Colour under, Colour over) {
     return {mix(under.r, over.r), mix(under.g, over.g), mix(under.b, over.b), 255};
 }
 
-void recolour(Item& item, const std::function<Colour(Colour)>& change) {
-    if (auto* path = std::get_if<Path>(&item.what)) {
-        if (path->fill) path->fill = change(*path->fill);
-        if (path->stroke) path->stroke->colour = change(path->stroke->colour);
-    } else if (auto* symbols = std::get_if<Symbols>(&item.what)) {
-        if (symbols->fill) symbols->fill = change(*symbols->fill);
-        if (symbols->stroke) symbols->stroke->colour = change(symbols->stroke->colour);
-    } else if (auto* text = std::get_if<TextRun>(&item.what))
-        text->colour = change(text->colour);
-    else if (auto* mesh = std::get_if<Mesh>(&item.what))
-        for (Colour& c : mesh->colours) c = change(c);
-    else if (auto* picture = std::get_if<Picture>(&item.what); picture && picture->pixels) {
-        auto pixels = std::make_shared<std::vector<std::uint8_t>>(*picture->pixels);
-        for (std::size_t k = 0; k + 3 < pixels->size(); k += 4) {
-            const Colour c = change({(*pixels)[k], (*pixels)[k + 1], (*pixels)[k + 2], 255});
-            (*pixels)[k] = c.r, (*pixels)[k + 1] = c.g, (*pixels)[k + 2] = c.b;
-        }
-        picture->pixels = std::move(pixels);
-    }
-}
-
 std::size_t weightOf(const Item& item) {
     std::size_t n = 1;
     const auto count = [&n](const Item& each) {
@@ -204,8 +183,7 @@ private:
         const Colour onWhite = mixed({255, 255, 255, 255}, colour);
         put({element, Path{.lines = lines, .stroke = {}, .fill = onWhite}}, clips);
         if (behind.empty()) return;
-        eachItem(behind,
-                 [&](Item& item) { recolour(item, [&](Colour under) { return mixed(under, colour); }); });
+        behind = recoloured({.items = std::move(behind), .regions = {}}, [&](Colour under) { return mixed(under, colour); }).items;
         // What lies behind is told in places of the page: so are the clips then.
         Item again{element, Group{.clip = {}, .items = std::move(behind), .outline = onPage(lines, clips)}};
         put(std::move(again), withoutMatrices(clips));

@@ -109,6 +109,7 @@ std::string formatOf(const std::string& path) {
 }
 
 draw::DisplayList asWritten(draw::DisplayList list, const ExportOptions& options) {
+    if (options.transparent) list = draw::withoutGround(std::move(list));
     if (options.trim) list = draw::trimmed(list);
     if (options.grey) list = draw::inGrey(list);
     if (options.outlines) list = draw::outlined(list);

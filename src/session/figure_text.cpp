@@ -183,9 +183,15 @@ private:
         auto made = withDataset(p_, std::move(one.table), one.columns, one.name);
         if (!made) return std::unexpected(made.error());
         p_ = std::move(*made);
-        if (!before) return {};
-        Dataset changed = *before;
         const auto fresh = p_.datasets[p_.datasets.size() - 1].id;
+        if (!before) {
+            Dataset coloured = *p_.datasets.find(fresh);
+            const auto& colours = figure::palette();
+            coloured.colour = colours[(p_.datasets.size() - 1) % colours.size()];
+            p_.datasets = p_.datasets.with(std::move(coloured));
+            return {};
+        }
+        Dataset changed = *before;
         changed.source = p_.datasets.find(fresh)->source;
         p_.datasets = p_.datasets.without(fresh).with(std::move(changed));
         return {};

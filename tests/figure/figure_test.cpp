@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/kinds.h"
 #include "figure/layout.h"
-#include "figure/page/panel.h"
+#include "figure/marks/mark.h"
+#include "figure/page/live_text.h"
 #include "figure/thin.h"
 #include "project/edit.h"
 #include "support/fitted.h"

@@ -157,7 +157,7 @@ private:
             for (std::size_t k = 1 + random_() % 3; k-- > 0;) g.children.push_back(mark());
             e.children.push_back(std::move(g));
         }
-        for (const char* other : {"legend", "colour-bar", "note"})
+        for (const char* other : {"legend", "colour-bar", "note", "arrow", "shape", "brace", "scale-bar"})
             if (chance(0.4)) e.children.push_back(element(other, 0.4));
         if (depth == 0 && chance(0.3)) e.children.push_back(panel(1));
         return e;

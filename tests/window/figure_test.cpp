@@ -79,6 +79,7 @@ TEST(FigurePage, ArrowsMoveByATenthAndTheEditorShowsItsMarkup) {
     k.datasets({"90 d"});
     k.newFigure();
     k.d.click(k.d.window.figure(), "+ Note");
+    k.d.choose("Text");
     const ElementId note = k.d.window.document().element();
     const double x = k.figure().find(note)->settings.number("x"), width = k.layout().panels[0].area.width;
     k.page()->setFocus();

@@ -90,6 +90,7 @@ TEST(Task, FromAFileToAPrintedFigure) {
     d.find("new figure");
     ASSERT_EQ(d.project().figures.size(), 1U);
     d.click(d.window.figure(), "+ Note");
+    d.choose("Text");
     const auto layout =
         figure::layOut(d.project(), d.project().figures[0], d.window.document().session().evaluator());
     std::string words;

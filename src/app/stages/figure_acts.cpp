@@ -4,6 +4,8 @@
 #include "app/widgets.h"
 #include "data/logarithm_name.h"
 #include "figure/actions.h"
+#include "figure/anchors.h"
+#include "figure/note_actions.h"
 
 #include <QMenu>
 #include <cmath>
@@ -52,6 +54,15 @@ std::optional<Edit> insetOf(const Now& now) {
     if (!g) return {};
     const auto part = [&](double share) { return g->x.value(std::lerp(g->x.start(), g->x.end(), share)); };
     return figure::addInset(now.figure.id, now.panel, {part(0.4), part(0.6)}, {g->y.low(), g->y.high()});
+}
+
+bool isNote(const Now& now) {
+    return now.element && figure::isNote(now.element->kind);
+}
+
+std::optional<Edit> anchored(const Now& now, const char* to) {
+    if (!now.element) return {};
+    return figure::anchorTo(now.figure, now.layout, now.element->id, to);
 }
 
 std::optional<Edit> moved(const Now& now, int by) {
@@ -127,6 +138,12 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
              if (!now.element) return edits::duplicateFigure(now.figure.id, now.figure.name + " (copy)");
              return edits::duplicateElement(now.figure.id, now.element->id);
          }},
+        {"to-data", QT_TR_NOOP("Anchor to the data"), QT_TR_NOOP("The note stays with its values on the axes"),
+         [](const Now& now) { return anchored(now, "data"); }, isNote},
+        {"to-panel", QT_TR_NOOP("Anchor to the panel"), QT_TR_NOOP("The note stays at its part of the panel"),
+         [](const Now& now) { return anchored(now, "panel"); }, isNote},
+        {"to-page", QT_TR_NOOP("Anchor to the page"), QT_TR_NOOP("The note stays where it is on the page"),
+         [](const Now& now) { return anchored(now, "page"); }, isNote},
         {"forward", QT_TR_NOOP("Bring forward"), QT_TR_NOOP("Draw it after the next one"),
          [](const Now& now) { return moved(now, 1); }, hasElement},
         {"backward", QT_TR_NOOP("Send back"), QT_TR_NOOP("Draw it before the one below"),

@@ -11,10 +11,12 @@
 #include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
+#include "figure/note_actions.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
+#include <QMenu>
 #include <QPushButton>
 #include <QShortcut>
 #include <QVBoxLayout>
@@ -72,9 +74,8 @@ QWidget* FigureStage::buildStrip() {
                tr("Draw the selected dataset: pictures show how it would look. Or drag it onto the page."),
                [this] { offerMarks(); });
     row->addWidget(draw_);
-    row->addWidget(button(this, tr("+ Note"), "tool",
-                          tr("Add a note; {name} in braces becomes a number of the fit"),
-                          [this] { addNote(); }));
+    note_ = button(this, tr("+ Note"), "tool", tr("Text, arrows, brackets, shapes and scale bars"), [this] { offerNotes(); });
+    row->addWidget(note_);
     row->addWidget(button(this, tr("+ Panel"), "tool", tr("Add a panel, with the selected dataset in it"),
                           [this] { act("panel"); }));
     arrange_ = button(this, tr("Arrange"), "tool", tr("One action each for what takes ten settings by hand"),
@@ -243,28 +244,29 @@ void FigureStage::drawDropped(const QString& ids, int where, ElementId panel) {
         document_.apply(figure::addMarks(figure->id, panel, marks, static_cast<figure::Drop>(where)));
 }
 
-void FigureStage::addNote() {
+void FigureStage::offerNotes() {
+    QMenu* menu = newMenu(this);
+    menu->setToolTipsVisible(true);
+    for (const figure::NewNote& n : figure::newNotes())
+        menu->addAction(tr(n.name), this, [this, key = std::string(n.key)] { addNote(key); })->setToolTip(tr(n.tip));
+    menu->popup(below(note_));
+}
+
+void FigureStage::addNote(const std::string& key) {
     const auto figure = shownFigure();
     const ElementId panel = shownPanel();
-    if (!figure || !panel) return;
-    // The note speaks of the fit that is drawn, or of the selected one.
+    if (!figure || !panel) return document_.say(tr("There is no figure yet: “+ Draw” begins one."));
+    // A text speaks of the fit that is drawn, or of the selected one.
     std::string source = document_.analysis().text();
     for (const Element& e : figure->find(panel)->children)
         if (e.kind == "curve") source = e.source;
-    Element note{.kind = "note", .source = source};
     std::string content = "Note";
     if (const auto a = document_.project().analyses.find(AnalysisId::fromText(source))) {
         const auto model = analyses::modelOf(a->model);
         if (model && !(*model)->parameters().empty())
             content = (*model)->parameters()[0].name + " = {" + (*model)->parameters()[0].name + "}";
     }
-    note.settings.set("text", Value(content));
-    const draw::Point part = page_->emptiestPlace(), room = figure::kNoteShare;
-    const bool right = part.x > 0.99; // there it ends at the edge
-    auto rounded = [](double share) { return std::round(100 * share) / 100; }; // as a person would type it
-    note.settings.set("x", Value(rounded(right ? 0.95 : 0.05 + part.x * (0.95 - room.x))));
-    note.settings.set("y", Value(rounded(0.95 - part.y * (0.97 - room.y))));
-    if (right) note.settings.set("align", "right");
+    const Element note = figure::noteOf(key, page_->layoutShown(), panel, source, content);
     if (!document_.apply(edits::addElement(figure->id, panel, note))) return;
     document_.selectElement(shownFigure()->find(panel)->children.back().id);
 }

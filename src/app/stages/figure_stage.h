@@ -44,6 +44,7 @@ public:
     };
     static const std::vector<Action>& actions();
     void act(const std::string& key);
+    void addNote(const std::string& key); // of figure::newNotes()
     void offerOtherDatasets();
     QPoint exportCorner(const QWidget* in) const; // below the right end of the button
 
@@ -69,7 +70,7 @@ private:
     void duplicate();
     void selectAfter(FigureId figure); // the one that follows it
     std::vector<Element> likeliest(const std::vector<DatasetId>& datasets);
-    void addNote();
+    void offerNotes();
     ElementId shownPanel() const;
     Now now(const Figure& figure);
     std::shared_ptr<const Figure> shownFigure() const;
@@ -81,7 +82,8 @@ private:
     FigureId scrolledTo_; // its thumbnail was brought into sight
     FigureSide* side_;
     QLabel *size_, *beginning_ = nullptr;
-    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr, *begin_ = nullptr, *export_ = nullptr;
+    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr, *begin_ = nullptr, *export_ = nullptr,
+                *note_ = nullptr;
 };
 
 } // namespace jointer::app

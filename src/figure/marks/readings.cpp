@@ -27,7 +27,7 @@ public:
     double lineMm = 0.2;
     bool names = true, bars = true, outside = true, ofPalette = true;
     Colour outsideColour{};
-    std::string stressed;
+    std::string stressed, paletteKey;
 
     bool isEmpty() const override { return !detail || detail->samples.empty(); }
 
@@ -73,7 +73,8 @@ private:
 
     Colour colourOf(std::size_t k) const {
         const bool few = ofPalette && detail->samples.size() <= kMostColours;
-        return few ? Colour::fromText(palette()[k % palette().size()]) : colour;
+        const auto& own = palette(paletteKey);
+        return few ? Colour::fromText(own[k % own.size()]) : colour;
     }
 
     void drawRead(const Frame& frame, const analyses::Sample& s, Colour c, Heights& taken,
@@ -157,6 +158,7 @@ MarkPtr prepareReadings(const MarkTask& task) {
     r->ofPalette = task.look.text("colours") == "palette";
     r->outsideColour = task.look.colour("outside-colour", Colour::fromText("#9a6a00"));
     r->stressed = task.look.text("stressed");
+    r->paletteKey = task.palette;
     if (!found.result) return r;
     r->result = found.result;
     r->detail = analyses::unknownsDetail(*found.result);

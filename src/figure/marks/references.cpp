@@ -71,7 +71,7 @@ MarkPtr prepareFunction(const MarkTask& task) {
     f->line = LineLook(task.look);
     f->ends = task.look.numbers("ends");
     f->widens = task.look.flag("widens");
-    f->colour = task.look.colour("colour", Colour{});
+    f->colour = task.look.colour("colour", task.ink);
     const std::string text = task.look.text("expression");
     f->label = task.look.text("label");
     const auto expression = formula::Expression::parse(text);
@@ -148,7 +148,7 @@ MarkPtr prepareLine(const MarkTask& task) {
     r->labelAt = task.look.text("label-at");
     r->label = task.look.text("label");
     r->named = false;
-    r->colour = task.look.colour("colour", Colour{});
+    r->colour = task.look.colour("colour", task.ink);
     return r;
 }
 

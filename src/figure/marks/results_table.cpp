@@ -4,7 +4,7 @@
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "figure/marks/parts.h"
-#include "figure/page/panel.h"
+#include "figure/page/live_text.h"
 
 #include <cmath>
 #include <fmt/format.h>

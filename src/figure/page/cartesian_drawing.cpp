@@ -32,14 +32,13 @@ void Cartesian::draw() {
     for (const Element& e : element_.children) {
         if (e.kind == "legend") drawLegend(e);
         if (e.kind == "colour-bar") drawColourBar(e);
-        if (e.kind == "note") drawNote(page_, e, this, &x_->map, &y_->map);
     }
     drawInsets();
 }
 
 void Cartesian::drawGround() {
     std::string colour = look_.text("ground");
-    if (colour.empty() && isInset_) colour = "#ffffff"; // what lies behind must not be read as its own
+    if (colour.empty() && isInset_) colour = page_.groundColour().text(); // what lies behind must not be read as its own
     if (colour.empty()) return;
     page_.add(element_.id, Path{.lines = {rectangle(area_)}, .stroke = {}, .fill = Colour::fromText(colour)});
 }
@@ -202,7 +201,7 @@ void Cartesian::drawInsets() {
         if (look.flag("connect")) connect(area, inset);
         page_.add(
             e.id,
-            Path{.lines = {rectangle(outer.grown(0.2))}, .stroke = {}, .fill = Colour{255, 255, 255, 255}});
+            Path{.lines = {rectangle(outer.grown(0.2))}, .stroke = {}, .fill = page_.groundColour()});
         inset.draw();
         page_.out.panels.back().parent = element_.id;
     }

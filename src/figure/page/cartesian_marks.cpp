@@ -22,7 +22,9 @@ void Cartesian::makeMarks() {
                             .element = e,
                             .source = source,
                             .look = Look(kindOf(e.kind), e.settings, page_.style, std::move(looks)),
-                            .effort = page_.target.effort});
+                            .effort = page_.target.effort,
+                            .palette = page_.look.text("palette"),
+                            .ink = page_.text.colour});
     };
     const Element& from = marksFrom_ ? *marksFrom_ : element_;
     for (const Element& e : from.children) {

@@ -65,7 +65,7 @@ std::vector<std::size_t> classesOf(const GroupMembers& g) {
     return out;
 }
 
-void encode(GroupMembers& g, const draw::Colour& ink) {
+void encode(GroupMembers& g, const draw::Colour& ink, std::string_view paletteKey) {
     const std::string colours = g.look.text("colours"), symbols = g.look.text("symbols"),
                       dashes = g.look.text("dashes");
     const auto classes = classesOf(g);
@@ -83,8 +83,9 @@ void encode(GroupMembers& g, const draw::Colour& ink) {
     for (std::size_t k = 0; k < g.members.size(); ++k) {
         GroupMember& m = g.members[k];
         auto colour = [&](const std::string& text) { m.looks.set("colour", Value(text)); };
-        if (colours == "order") colour(palette()[k % palette().size()]);
-        if (colours == "class") colour(palette()[classes[k] % palette().size()]);
+        const auto& own = palette(paletteKey);
+        if (colours == "order") colour(own[k % own.size()]);
+        if (colours == "class") colour(own[classes[k] % own.size()]);
         if (colours == "scale") colour(mapped(g.look.text("map"), shareOf(m)).text());
         if (colours == "one") colour(ink.text());
         if (symbols != "one") m.looks.set("symbol", Value(symbolAt(symbols == "class" ? classes[k] : k)));
@@ -208,7 +209,7 @@ GroupMembers membersOf(Page& page, const Element& e) {
     for (const GroupMember& m : g.members)
         if (const Attribute* a = attributeOf(*m.dataset, g.attribute); a && g.unit.empty()) g.unit = a->unit;
     order(g);
-    encode(g, page.text.colour);
+    encode(g, page.text.colour, page.look.text("palette"));
     for (GroupMember& m : g.members) m.label = labelBy(g.look.text("label"), *m.dataset);
     takeByHand(g);
     return g;

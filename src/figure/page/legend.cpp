@@ -59,7 +59,7 @@ void LegendBox::draw(Point at) {
     if (look_.flag("frame"))
         page_.add(element_.id, Path{.lines = {rectangle(box.grown(0.4 * em()))},
                                     .stroke = Stroke{.widthMm = 0.2, .colour = page_.text.colour},
-                                    .fill = Colour{255, 255, 255, 255}});
+                                    .fill = page_.groundColour()});
     double top = at.y;
     if (title_) {
         page_.addText(element_.id,

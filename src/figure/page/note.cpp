@@ -1,11 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Notes: text on the page, with numbers of an analysis in it.
+// Notes: text, lines and arrows, shapes, brackets and bars of a length, drawn when all else has its place.
 #include "base/text.h"
 #include "base/unit_text.h"
+#include "figure/anchors.h"
+#include "figure/marks/parts.h"
+#include "figure/page/live_text.h"
 #include "figure/page/panel.h"
+#include "figure/wavelength.h"
 
 #include <cmath>
 #include <fmt/format.h>
+#include <numbers>
 
 namespace jointer::figure {
 
@@ -13,96 +18,484 @@ using namespace draw;
 
 namespace {
 
-// "1.234(5)": the error in the last places of the value.
-std::string inParentheses(double value, double error, int digits) {
-    if (!(error > 0) || !std::isfinite(value)) return readableNumber(value);
-    int decimals = digits - 1 - static_cast<int>(std::floor(std::log10(error)));
-    const double unit = std::pow(10.0, -decimals);
-    if (std::round(error / unit) >= std::pow(10.0, digits)) --decimals; // 9.96 is 10
-    const double shown = std::round(error * std::pow(10.0, decimals));
-    std::string text = fmt::format("{:.{}f}", value, std::clamp(decimals, 0, 15));
-    if (text.starts_with('-')) text = "−" + text.substr(1);
-    const double error0 = decimals >= 0 ? shown : shown * std::pow(10.0, -decimals);
-    return fmt::format("{}({:.0f})", text, error0);
+constexpr double kLine = 1.35; // of the text size, from line to line
+
+struct Vector {
+    double x, y;
+    double length() const { return std::hypot(x, y); }
+};
+Vector between(Point a, Point b) {
+    return {b.x - a.x, b.y - a.y};
+}
+Point along(Point p, Vector v, double by) {
+    return {p.x + by * v.x, p.y + by * v.y};
 }
 
-// With so many digits of the error.
-std::string withDigits(double value, double error, int digits) {
-    if (!(error > 0)) return fmt::format("{:.{}g}", value, std::clamp(digits, 1, 15));
-    const int decimals = std::clamp(digits - 1 - static_cast<int>(std::floor(std::log10(error))), 0, 15);
-    std::string v = fmt::format("{:.{}f}", value, decimals);
-    if (v.starts_with('-')) v = "−" + v.substr(1);
-    return fmt::format("{} ± {:.{}f}", v, error, decimals);
+Rect boundsOf(std::initializer_list<Point> points) {
+    double left = INFINITY, right = -INFINITY, top = INFINITY, bottom = -INFINITY;
+    for (const Point& p : points) {
+        left = std::min(left, p.x);
+        right = std::max(right, p.x);
+        top = std::min(top, p.y);
+        bottom = std::max(bottom, p.y);
+    }
+    return {left, top, right - left, bottom - top};
+}
+
+// Lines of text set below each other; tall ones take the room that they need.
+struct Block {
+    std::vector<SetText> lines;
+    std::vector<double> tops; // of each line
+    double width = 0, height = 0;
+
+    Block(std::string_view content, const TextStyle& style) {
+        const double lineHeight = kLine * style.sizePt * kMmPerPt;
+        for (const std::string_view line : split(content, '\n')) {
+            lines.push_back(setText(line, style));
+            tops.push_back(height);
+            width = std::max(width, lines.back().widthMm);
+            height += std::max(lineHeight, lines.back().heightMm() + 0.25 * style.sizePt * kMmPerPt);
+        }
+    }
+};
+
+class Drawing {
+public:
+    Drawing(Page& page, const Element& e, const PanelGeometry* panel)
+        : page_(page), e_(e), panel_(panel), look_(page.lookOf(e)), frame_{page.out, panel},
+          text_(page.textOf(look_)) {
+        text_.colour = look_.colour("colour", text_.colour);
+        if (look_.kind().find("wavelength"))
+            if (const double nm = look_.number("wavelength"); std::isfinite(nm))
+                text_.colour = colourOfLight(nm);
+        em_ = text_.sizePt * kMmPerPt;
+        content_ = liveText(page, e, look_.text("text"));
+    }
+
+    void run() {
+        std::vector<Point> at;
+        bool onAxes = true;
+        for (const std::string_view suffix : pointsOf(e_.kind)) {
+            const auto p = placeOf(frame_, look_, suffix);
+            if (!p)
+                return page_.say("note-lost", name() + " has no place: what it is anchored to is not there.");
+            onAxes = onAxes && p->onAxes;
+            at.push_back(p->at);
+        }
+        if (!onAxes) {
+            page_.say("note-outside", name() + " stands at values that the axes do not show.");
+            if (at.size() == 1) return;
+        }
+        if (e_.kind == "note") drawText(at[0]);
+        if (e_.kind == "arrow") drawArrow(at[0], at[1]);
+        if (e_.kind == "shape") drawShape(at[0], at[1]);
+        if (e_.kind == "brace") drawBrace(at[0], at[1]);
+        if (e_.kind == "scale-bar") drawScaleBar(at[0]);
+    }
+
+private:
+    std::string name() const {
+        const std::string words = plainText(content_);
+        return words.empty() ? "A " + lowerAscii(look_.kind().name)
+                             : fmt::format("The note “{}”", words.substr(0, words.find('\n')));
+    }
+    Stroke stroke() const {
+        Stroke s = LineLook(look_).stroke(text_.colour);
+        s.widthMm = look_.millimetres("width");
+        return s;
+    }
+    void add(std::vector<Polyline> lines, std::optional<Stroke> stroke, std::optional<Colour> fill) {
+        if ((stroke && stroke->widthMm > 0) || fill)
+            page_.add(e_.id, Path{.lines = std::move(lines),
+                                  .stroke = stroke && stroke->widthMm > 0 ? stroke : std::nullopt,
+                                  .fill = fill});
+    }
+    std::optional<Colour> ground() const {
+        const std::string colour = look_.text("ground");
+        if (colour.empty()) return {};
+        return Colour::fromText(colour).withAlpha(look_.number("opacity"));
+    }
+
+    // --- Text ---
+
+    void drawText(Point at) {
+        if (content_.empty()) return;
+        const Block block(content_, text_);
+        const std::string align = look_.text("align"), alignY = look_.text("align-y");
+        const HAlign h = align == "right" ? HAlign::Right : align == "centre" ? HAlign::Centre : HAlign::Left;
+        const double angle = look_.number("angle"), turn = angle * std::numbers::pi / 180;
+        const double up = alignY == "middle" ? block.height / 2 : alignY == "bottom" ? block.height : 0;
+        const auto turned = [&](double dx, double dy) {
+            return Point{at.x + dx * std::cos(turn) + dy * std::sin(turn),
+                         at.y - dx * std::sin(turn) + dy * std::cos(turn)};
+        };
+        const double left = h == HAlign::Left ? 0 : h == HAlign::Right ? -block.width : -block.width / 2;
+        const std::string box = look_.text("box");
+        const double pad = box == "none" && !ground() ? 0 : 0.4 * em_;
+        const Rect own{left - pad, -up - pad, block.width + 2 * pad, block.height - 0.2 * em_ + 2 * pad};
+        const std::vector<Point> corners = {turned(own.x, own.y), turned(own.right(), own.y),
+                                            turned(own.right(), own.bottom()), turned(own.x, own.bottom())};
+        const Rect bounds = boundsOf({corners[0], corners[1], corners[2], corners[3]});
+        drawLeader(bounds, box != "none" || ground() ? 0 : 0.3 * em_);
+        if (box != "none" || ground()) {
+            Polyline frame{corners, true};
+            if (box == "round") frame = roundedBox(own, 0.5 * em_, turned);
+            std::optional<Stroke> line;
+            if (box != "none") line = Stroke{.widthMm = look_.millimetres("width"), .colour = text_.colour};
+            add({std::move(frame)}, line, ground());
+        }
+        for (std::size_t k = 0; k < block.lines.size(); ++k)
+            page_.addText(e_.id,
+                          placed(block.lines[k], turned(0, block.tops[k] - up), h, VAlign::Top, angle));
+        page_.addRegion(
+            e_.id, pad > 0 || angle != 0 ? bounds : Rect{at.x + left, at.y - up, block.width, block.height});
+    }
+
+    template <class Turn> static Polyline roundedBox(const Rect& r, double radius, const Turn& turned) {
+        radius = std::min({radius, r.width / 2, r.height / 2});
+        Polyline out{{}, true};
+        const Point middles[] = {{r.x + radius, r.y + radius},
+                                 {r.right() - radius, r.y + radius},
+                                 {r.right() - radius, r.bottom() - radius},
+                                 {r.x + radius, r.bottom() - radius}};
+        for (int corner = 0; corner < 4; ++corner)
+            for (int k = 0; k <= 8; ++k) {
+                const double angle = std::numbers::pi * (1 + corner * 0.5 + k / 16.0);
+                out.points.push_back(turned(middles[corner].x + radius * std::cos(angle),
+                                            middles[corner].y + radius * std::sin(angle)));
+            }
+        return out;
+    }
+
+    std::optional<Point> leaderEnd() {
+        if (!panel_) return {};
+        double x = look_.number("leader-x"), y = look_.number("leader-y");
+        if (const int peak = look_.integer("leader-peak"); peak > 0) {
+            const auto top = topOfPeak(static_cast<std::size_t>(peak));
+            if (!top) {
+                page_.say("note-lost",
+                          name() + fmt::format(" leads to peak {}, which its fit does not have.", peak));
+                return {};
+            }
+            x = top->x;
+            y = top->y;
+        }
+        if (!panel_->x.contains(x) || !panel_->y.contains(y)) {
+            page_.say("note-outside", name() + " leads to values that the axes do not show.");
+            return {};
+        }
+        const Point end{panel_->x.place(x), panel_->y.place(y)};
+        if (!std::isfinite(end.x) || !std::isfinite(end.y)) return {};
+        return end;
+    }
+    // In values, on the curve of the whole fit.
+    std::optional<Point> topOfPeak(std::size_t number) {
+        const auto analysis = page_.project.analyses.find(AnalysisId::fromText(e_.source));
+        if (!analysis) return {};
+        const auto outcome =
+            page_.evaluator.analysis(page_.project, *analysis, {.effort = page_.target.effort});
+        if (!outcome.exists()) return {};
+        std::vector<double> centres;
+        for (const analyses::Quantity& q : outcome->quantities)
+            if (q.label == "centre" || q.key == "centre" || q.key.starts_with("centre_"))
+                centres.push_back(q.value);
+        std::ranges::sort(centres);
+        const analyses::NamedCurve* fit = outcome->curve("fit");
+        if (number > centres.size() || !fit || !fit->sample) return {};
+        const double x = centres[number - 1];
+        return Point{x, fit->sample({x}).y.front()};
+    }
+
+    void drawLeader(const Rect& box, double gap) {
+        const std::string kind = look_.text("leader");
+        if (kind == "none") return;
+        const auto end = leaderEnd();
+        if (!end || box.grown(gap).contains(*end)) return;
+        // From the nearest side, towards what it speaks of.
+        const Rect from = box.grown(gap);
+        Point start{std::clamp(end->x, from.x, from.right()), std::clamp(end->y, from.y, from.bottom())};
+        const Stroke line{.widthMm = look_.millimetres("width"), .colour = text_.colour};
+        const double size = 1.5;
+        const Point tip = *end;
+        Vector v = between(start, tip);
+        if (!(v.length() > 0)) return;
+        v = {v.x / v.length(), v.y / v.length()};
+        const Point stop = kind == "arrow" ? along(tip, v, -0.8 * size) : tip;
+        add({{{start, stop}}}, line, {});
+        if (kind == "arrow") drawHead(tip, v, "filled", size, line);
+        if (kind == "dot") drawHead(tip, v, "dot", size, line);
+    }
+
+    // --- Lines ---
+
+    // The tip of a head lies at `tip`; v points there, of length 1.
+    void drawHead(Point tip, Vector v, const std::string& kind, double size, Stroke line) {
+        line.dashMm.clear();
+        const Vector aside{-v.y, v.x};
+        const double half = 0.36 * size;
+        const Point back = along(tip, v, -size), left = along(back, aside, half),
+                    right = along(back, aside, -half);
+        if (kind == "filled") add({{{tip, left, right}, true}}, {}, line.colour);
+        if (kind == "barbed") add({{{tip, left, along(tip, v, -0.7 * size), right}, true}}, {}, line.colour);
+        if (kind == "open") add({{{left, tip, right}}}, line, {});
+        if (kind == "bar") add({{{along(tip, aside, 0.5 * size), along(tip, aside, -0.5 * size)}}}, line, {});
+        if (kind == "dot" || kind == "ring") {
+            Symbols dot{.shape = SymbolShape::Circle,
+                        .sizeMm = 0.6 * size,
+                        .places = {tip},
+                        .stroke = {},
+                        .fill = line.colour};
+            if (kind == "ring") {
+                dot.fill = page_.groundColour();
+                dot.stroke = line;
+            }
+            page_.add(e_.id, std::move(dot));
+        }
+    }
+    // How much of the line a head takes the place of.
+    static double taken(const std::string& head, double size) {
+        return head == "filled"   ? 0.9 * size
+               : head == "barbed" ? 0.65 * size
+               : head == "ring"   ? 0.3 * size
+                                  : 0;
+    }
+
+    void drawArrow(Point a, Point b) {
+        const Vector whole = between(a, b);
+        const double length = whole.length();
+        page_.addRegion(e_.id, boundsOf({a, b}).grown(0.8));
+        if (!(length > 1e-6)) return;
+        const double bend = look_.number("bend"), size = look_.number("head-size");
+        const Stroke line = stroke();
+        const Vector aside{whole.y / length, -whole.x / length};
+        const Point control{(a.x + b.x) / 2 + 2 * bend * length * aside.x,
+                            (a.y + b.y) / 2 + 2 * bend * length * aside.y};
+        const auto at = [&](double t) {
+            const double u = 1 - t;
+            return Point{u * u * a.x + 2 * u * t * control.x + t * t * b.x,
+                         u * u * a.y + 2 * u * t * control.y + t * t * b.y};
+        };
+        const auto unit = [](Vector v) { return Vector{v.x / v.length(), v.y / v.length()}; };
+        const Vector out = unit(bend == 0 ? whole : between(control, b)),
+                     in = unit(bend == 0 ? between(b, a) : between(control, a));
+        const std::string head = look_.text("head"), tail = look_.text("tail");
+        std::vector<Point> points;
+        const int pieces = bend == 0 ? 1 : 48;
+        for (int k = 0; k <= pieces; ++k) points.push_back(at(static_cast<double>(k) / pieces));
+        shorten(points, taken(tail, size), taken(head, size));
+        Stroke round = line;
+        if (bend != 0) round.join = Join::Round;
+        add({{points}}, round, {});
+        drawHead(b, out, head, size, line);
+        drawHead(a, in, tail, size, line);
+        if (content_.empty()) return;
+        const Point middle = at(0.5);
+        double angle = -std::atan2(whole.y, whole.x) * 180 / std::numbers::pi;
+        if (angle > 90.001 || angle < -89.999) angle += angle > 0 ? -180 : 180; // reads from the left
+        const double turn = angle * std::numbers::pi / 180, up = 0.35 * em_ + line.widthMm / 2;
+        page_.addText(e_.id, placed(setText(content_, text_),
+                                    {middle.x - up * std::sin(turn), middle.y - up * std::cos(turn)},
+                                    HAlign::Centre, VAlign::Bottom, angle));
+    }
+    static void shorten(std::vector<Point>& points, double start, double end) {
+        const auto cut = [](std::vector<Point>& from, double by) { // from its end
+            while (by > 0 && from.size() > 1) {
+                const Point last = from.back(), before = from[from.size() - 2];
+                const Vector v = between(before, last);
+                if (v.length() > by) {
+                    from.back() = along(last, {v.x / v.length(), v.y / v.length()}, -by);
+                    return;
+                }
+                by -= v.length();
+                from.pop_back();
+            }
+        };
+        cut(points, end);
+        std::ranges::reverse(points);
+        cut(points, start);
+        std::ranges::reverse(points);
+    }
+
+    // --- Shapes ---
+
+    void drawShape(Point a, Point b) {
+        const Rect r = boundsOf({a, b});
+        page_.addRegion(e_.id, r);
+        const std::string form = look_.text("form");
+        Polyline line{{}, true};
+        if (form == "ellipse")
+            for (int k = 0; k < 96; ++k) {
+                const double angle = 2 * std::numbers::pi * k / 96;
+                line.points.push_back(
+                    {r.x + r.width / 2 * (1 + std::cos(angle)), r.y + r.height / 2 * (1 + std::sin(angle))});
+            }
+        else if (form == "polygon")
+            line.points = polygon(r);
+        else if (form == "rounded")
+            line = roundedBox(r, 1.2 * em_ / 2, [](double x, double y) { return Point{x, y}; });
+        else
+            line = rectangle(r);
+        add({std::move(line)}, stroke(), ground());
+        if (content_.empty()) return;
+        const Block block(content_, text_);
+        for (std::size_t k = 0; k < block.lines.size(); ++k)
+            page_.addText(e_.id, placed(block.lines[k],
+                                        {r.x + r.width / 2,
+                                         r.y + (r.height - block.height + 0.3 * em_) / 2 + block.tops[k]},
+                                        HAlign::Centre, VAlign::Top));
+    }
+    std::vector<Point> polygon(const Rect& r) const {
+        std::vector<Point> out;
+        const Numbers own = look_.numbers("outline");
+        for (std::size_t k = 0; k + 1 < own.size(); k += 2)
+            out.push_back({r.x + own[k] * r.width, r.bottom() - own[k + 1] * r.height});
+        return out.size() >= 3 ? out : regular(r, std::clamp(look_.integer("corners"), 3, 24));
+    }
+    static std::vector<Point> regular(const Rect& r, int corners) {
+        std::vector<Point> out;
+        for (int k = 0; k < corners; ++k) {
+            const double angle = 2 * std::numbers::pi * k / corners;
+            out.push_back(
+                {r.x + r.width / 2 * (1 + std::sin(angle)), r.y + r.height / 2 * (1 - std::cos(angle))});
+        }
+        return out;
+    }
+
+    // --- Brackets and bars ---
+
+    void drawBrace(Point a, Point b) {
+        const Vector whole = between(a, b);
+        const double length = whole.length(), depth = look_.number("depth");
+        if (!(length > 1e-6)) return;
+        const Vector v{whole.x / length, whole.y / length};
+        const double side = depth < 0 ? -1 : 1, deep = std::abs(depth);
+        const Vector out{side * v.y, -side * v.x}; // away from what it spans
+        const auto at = [&](double t, double h) { return along(along(a, v, t * length), out, h); };
+        const std::string form = look_.text("form");
+        double top = deep;
+        std::vector<Polyline> lines;
+        if (form == "line")
+            lines = {{{at(0, deep / 2), at(0, -deep / 2)}},
+                     {{at(0, 0), at(1, 0)}},
+                     {{at(1, deep / 2), at(1, -deep / 2)}}},
+            top = deep / 2;
+        else if (form == "square")
+            lines = {{{at(0, 0), at(0, deep), at(1, deep), at(1, 0)}}};
+        else if (form == "round") {
+            lines.emplace_back();
+            for (int k = 0; k <= 48; ++k)
+                lines[0].points.push_back(at(k / 48.0, deep * std::sin(std::numbers::pi * k / 48)));
+        } else {
+            lines = {{curly(length, deep, at)}};
+            top = 2 * deep;
+        }
+        Stroke line = stroke();
+        line.join = form == "square" ? Join::Miter : Join::Round;
+        add(std::move(lines), line, {});
+        page_.addRegion(e_.id, boundsOf({a, b, at(0, top), at(1, top)}).grown(0.5));
+        if (content_.empty()) return;
+        const Point middle = at(0.5, top + 0.35 * em_);
+        const Block block(content_, text_);
+        const double across = std::abs(out.x) * block.width / 2 + std::abs(out.y) * block.height / 2;
+        const Point centre = along(middle, out, across);
+        for (std::size_t k = 0; k < block.lines.size(); ++k)
+            page_.addText(e_.id,
+                          placed(block.lines[k], {centre.x, centre.y - block.height / 2 + block.tops[k]},
+                                 HAlign::Centre, VAlign::Top));
+        page_.addRegion(e_.id,
+                        {centre.x - block.width / 2, centre.y - block.height / 2, block.width, block.height});
+    }
+    template <class At> static std::vector<Point> curly(double length, double deep, const At& at) {
+        std::vector<Point> out;
+        const double r = std::min(deep / length, 0.25); // of a quarter turn, along
+        const auto quarter = [&](double t0, double t1, double h0, double h1, bool risesFirst) {
+            for (int k = 0; k <= 12; ++k) {
+                const double angle = std::numbers::pi / 2 * k / 12, c = 1 - std::cos(angle),
+                             s = std::sin(angle);
+                out.push_back(
+                    at(t0 + (t1 - t0) * (risesFirst ? c : s), h0 + (h1 - h0) * (risesFirst ? s : c)));
+            }
+        };
+        quarter(0, r, 0, deep, true);
+        quarter(0.5 - r, 0.5, deep, 2 * deep, false);
+        quarter(0.5, 0.5 + r, 2 * deep, deep, true);
+        quarter(1 - r, 1, deep, 0, false);
+        return out;
+    }
+
+    void drawScaleBar(Point at) {
+        if (!panel_) return page_.say("note-lost", "A scale bar needs a panel, whose axis it measures.");
+        const bool ofY = look_.text("along") == "y";
+        const AxisMap& map = ofY ? panel_->y : panel_->x;
+        const double start = map.value(ofY ? at.y : at.x), length = look_.number("length");
+        const double end = map.place(start + length);
+        if (!std::isfinite(end) || !map.contains(start + length))
+            return page_.say("note-outside", "A scale bar reaches over the end of its axis.");
+        const Point stop = ofY ? Point{at.x, end} : Point{end, at.y};
+        const Stroke line = stroke();
+        std::vector<Polyline> lines = {{{at, stop}}};
+        if (look_.text("ends") == "bar")
+            for (const Point& p : {at, stop})
+                lines.push_back(ofY ? Polyline{{{p.x - 0.8, p.y}, {p.x + 0.8, p.y}}}
+                                    : Polyline{{{p.x, p.y - 0.8}, {p.x, p.y + 0.8}}});
+        add(std::move(lines), line, {});
+        page_.addRegion(e_.id, boundsOf({at, stop}).grown(0.8));
+        if (content_ == "-" || content_ == "–") return;
+        std::string words = content_;
+        if (words.empty()) {
+            words = readableNumber(length);
+            for (const AxisGeometry& axis : panel_->axes)
+                if (isAlongX(axis.side) != ofY && !axis.meaning.unit.empty()) {
+                    words += "\u2009" + unitMarkup(axis.meaning.unit);
+                    break;
+                }
+        }
+        const double gap = 0.35 * em_ + line.widthMm / 2;
+        const Point middle{(at.x + stop.x) / 2, (at.y + stop.y) / 2};
+        if (ofY)
+            page_.addText(e_.id, placed(setText(words, text_), {middle.x + gap, middle.y}, HAlign::Left,
+                                        VAlign::Middle));
+        else
+            page_.addText(e_.id, placed(setText(words, text_), {middle.x, middle.y - gap}, HAlign::Centre,
+                                        VAlign::Bottom));
+    }
+
+    Page& page_;
+    const Element& e_;
+    const PanelGeometry* panel_;
+    Look look_;
+    AnchorFrame frame_;
+    TextStyle text_;
+    double em_ = 1;
+    std::string content_;
+};
+
+struct Waiting {
+    const Element* element;
+    ElementId panel;
+};
+
+void collect(const std::vector<Element>& elements, ElementId panel, std::vector<Waiting>& out) {
+    for (const Element& e : elements) {
+        if (isNote(e.kind)) out.push_back({&e, panel});
+        if (e.kind == "panel") collect(e.children, e.id, out);
+    }
+}
+
+bool goesWithElement(const Element& e) {
+    return std::ranges::any_of(e.settings.entries(), [](const auto& entry) {
+        const auto* text = std::get_if<std::string>(&entry.second);
+        return entry.first.starts_with("anchor") && text && *text == "element";
+    });
 }
 
 } // namespace
 
-// "2.31 ± 0.04 cm", or "(2.31 ± 0.04) cm" where both are there.
-std::string quantityText(const analyses::Quantity& q, std::string_view form, bool withUnit) {
-    if (q.key == "r2" && form.empty()) return fmt::format("{:.4f}", q.value);
-    std::string number;
-    const bool brackets = form.ends_with("()");
-    if (brackets) form.remove_suffix(2);
-    const auto digits = parseNumber(form);
-    if (brackets)
-        number = inParentheses(q.value, q.se, digits ? static_cast<int>(*digits) : 1);
-    else if (digits)
-        number = withDigits(q.value, q.se, static_cast<int>(*digits));
-    else
-        number = readableWithError(q.value, q.se).text();
-    if (q.unit.empty() || !withUnit) return number;
-    const bool both = number.find(" ± ") != number.npos;
-    return (both ? "(" + number + ")" : number) + "\u2009" + unitMarkup(q.unit);
-}
-
-std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size();) {
-        const std::size_t close = text[i] == '{' && (i == 0 || (text[i - 1] != '^' && text[i - 1] != '_'))
-                                      ? text.find('}', i)
-                                      : std::string_view::npos;
-        if (close == std::string_view::npos) {
-            out += text[i++];
-            continue;
-        }
-        const std::string whole(text.substr(i + 1, close - i - 1));
-        const std::size_t colon = std::min(whole.find(':'), whole.size());
-        const std::string name = whole.substr(0, colon),
-                          form = colon < whole.size() ? whole.substr(colon + 1) : "";
-        const analyses::Quantity* quantity = outcome.exists() ? outcome->find(name) : nullptr;
-        out += !outcome.exists() ? "–" : quantity ? quantityText(*quantity, form, true) : "{" + whole + "}";
-        i = close + 1;
-    }
-    return out;
-}
-
-void drawNote(Page& page, const Element& e, const Panel* panel, const AxisMap* xs, const AxisMap* ys) {
-    const Look look = page.lookOf(e);
-    TextStyle text = page.textOf(look);
-    text.colour = look.colour("colour", text.colour);
-    std::string content = look.text("text");
-    if (const auto analysis = page.project.analyses.find(AnalysisId::fromText(e.source)))
-        content = filledIn(content,
-                           page.evaluator.analysis(page.project, *analysis, {.effort = page.target.effort}));
-    const double x = look.number("x"), y = look.number("y");
-    const std::string anchor = look.text("anchor");
-    Point at{x, y};
-    if (panel && anchor == "panel")
-        at = {panel->area().x + x * panel->area().width, panel->area().bottom() - y * panel->area().height};
-    if (panel && anchor == "data" && xs && ys) at = {xs->place(x), ys->place(y)};
-    if (!std::isfinite(at.x) || !std::isfinite(at.y)) return;
-    const std::string align = look.text("align");
-    const HAlign h = align == "right" ? HAlign::Right : align == "centre" ? HAlign::Centre : HAlign::Left;
-    const double lineHeight = 1.35 * text.sizePt * kMmPerPt;
-    double widest = 0;
-    const auto lines = split(content, '\n');
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-        const SetText set = setText(lines[i], text);
-        widest = std::max(widest, set.widthMm);
-        page.addText(e.id, placed(set, {at.x, at.y + static_cast<double>(i) * lineHeight}, h, VAlign::Top));
-    }
-    const double left = h == HAlign::Left ? at.x : h == HAlign::Right ? at.x - widest : at.x - widest / 2;
-    page.addRegion(e.id, {left, at.y, widest, lineHeight * static_cast<double>(lines.size())});
+void drawNotes(Page& page) {
+    std::vector<Waiting> all;
+    collect(page.figure.elements, {}, all);
+    std::ranges::stable_partition(all, [](const Waiting& w) { return !goesWithElement(*w.element); });
+    for (const Waiting& w : all) Drawing(page, *w.element, page.out.panel(w.panel)).run();
 }
 
 } // namespace jointer::figure

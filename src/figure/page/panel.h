@@ -82,12 +82,7 @@ private:
     double width_ = 0, height_ = 0, rowHeight_ = 0, keyWidth_ = 0;
 };
 
-void drawNote(Page& page, const Element& note, const Panel* panel, const AxisMap* x, const AxisMap* y);
-
-// "2.31 ± 0.04", with a form: "3" so many digits of the error, "()" as 2.31(4), "2()" both.
-std::string quantityText(const analyses::Quantity& quantity, std::string_view form, bool withUnit);
-
-// Text of a note with {name} replaced by the numbers of its analysis.
-std::string filledIn(std::string_view text, const evaluate::AnalysisOutcome& outcome);
+// All text, lines and shapes of the page and its panels; what goes with others of them comes after those.
+void drawNotes(Page& page);
 
 } // namespace jointer::figure
