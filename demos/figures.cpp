@@ -98,7 +98,7 @@ private:
                  group({"7 d", "28 d", "90 d"},
                        {mark("components", "", {{"colours", word("palette")}, {"opacity", Value(0.28)}}),
                         mark("points", "",
-                             {{"size", Value(1.9)}, {"errors", Value(false)}, {"colour", word("#5b5f66")}}),
+                             {{"size", Value(1.9)}, {"errors", Value(false)}, {"colour", word("#566569")}}),
                         mark("curve", "")},
                        {{"stagger", word("touch")}, {"labels", word("ends")}, {"label", word("{age}")}})})});
     }
@@ -349,7 +349,7 @@ private:
              {"column-shares", Value(Numbers{3, 2})}},
             {panel({axis("bottom"), axis("left", {{"name", word("Intensity")}, {"unit", word("counts")}}),
                     mark("points", dataset("90 d"), {{"size", Value(2.0)}, {"errors", Value(false)}}),
-                    mark("curve", analysis("Bands of 90 d"), {{"colour", word("#9c3f45")}}), inset,
+                    mark("curve", analysis("Bands of 90 d"), {{"colour", word("#9a3f41")}}), inset,
                     legend("top-left")},
                    {{"row", Value(1.0)}, {"column", Value(1.0)}, {"row-span", Value(2.0)}}),
              panel({axis("bottom", {{"name", word("-")}}), axis("left"),
@@ -364,10 +364,10 @@ private:
                                     {"range", Value(Numbers{-8, 8})}}),
                     axis("left", {{"name", word("y")}, {"stands", word("zero")}, {"opposite", word("none")}}),
                     mark("function", "",
-                         {{"expression", word("sin(x)*exp(-abs(x)/4)")}, {"colour", word("#2f6091")}}),
+                         {{"expression", word("sin(x)*exp(-abs(x)/4)")}, {"colour", word("#1d5694")}}),
                     mark("function", "",
                          {{"expression", word("exp(-abs(x)/4)")},
-                          {"colour", word("#5b5f66")},
+                          {"colour", word("#566569")},
                           {"dash", word("dashed")},
                           {"width", Value(0.6)}}),
                     legend("none")})});

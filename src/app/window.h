@@ -41,6 +41,8 @@ public:
     bool exportTo(const QString& path, const ExportOptions& options = {}); // the figure
     void exportAllTo(const QString& folder, const ExportWish& wish);
     void addFigureFromFile(const QString& path);
+    void exportStyleTo(const QString& path);
+    void importStyleFrom(const QString& path);
     void exportTableTo(const QString& path); // the table in view
     void exportReportTo(const QString& path); // of the dataset
     DataStage* data() { return data_; }
@@ -90,6 +92,8 @@ private:
     void askForFigureFile(FigureId figure, const ExportWish& wish);
     void exportAllFigures(const ExportWish& wish);
     void addFigureFromText();
+    void exportStyle();
+    void importStyle();
     void exportTable();
     void exportReport();
     void writeInBackground(const QString& path, std::function<Result<QString>(const Cancellation&)> write);

@@ -112,6 +112,13 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
     all.push_back({tr("Figure"), tr("Show other datasets…"), "",
                    tr("The same figure, or a copy of it, with other data"),
                    [this] { goTo(Stage::Figure), figure_->offerOtherDatasets(); }});
+    all.push_back({tr("Figure"), tr("Export house style…"), "",
+                   tr("The house style of the figure as a file, for other projects"),
+                   [this] { exportStyle(); }});
+    all.push_back({tr("Figure"), tr("Import house style…"), "",
+                   tr("A house style from a file; the figure takes it"), [this] { importStyle(); }});
+    all.push_back({tr("Figure"), tr("Check for a journal…"), "", tr("What a publisher would send back"),
+                   [this] { goTo(Stage::Figure), figure_->checkForJournal(); }});
     for (const figure::NewNote& n : figure::newNotes())
         all.push_back({tr("Figure"), tr("Add %1").arg(tr(n.name).toLower()), "", tr(n.tip), [this, key = std::string(n.key)] {
                            goTo(Stage::Figure);

@@ -7,6 +7,7 @@
 #include "figure/layout.h"
 #include "paint/painter.h"
 #include "session/figure_text.h"
+#include "session/house_styles.h"
 #include "session/report.h"
 
 #include <QDate>
@@ -157,6 +158,52 @@ void Window::addFigureFromFile(const QString& path) {
     document_.selectFigure(figures[figures.size() - 1].id);
     goTo(Stage::Figure);
     if (!issues.empty()) document_.say(text(issues.front().sentence()), true);
+}
+
+void Window::exportStyle() {
+    const auto figure = document_.project().figures.find(document_.figure());
+    const auto style = figure ? document_.project().styles.find(figure->style) : nullptr;
+    if (!style) return document_.say(tr("There is no figure yet whose house style could be written."), true);
+    const QString path = ask::newFile(this, document_, tr("Export house style"), text(style->name) + ".json",
+                                      tr("House styles (*.json)"));
+    if (!path.isEmpty()) exportStyleTo(path);
+}
+
+void Window::exportStyleTo(const QString& path) {
+    const auto figure = document_.project().figures.find(document_.figure());
+    const auto style = figure ? document_.project().styles.find(figure->style) : nullptr;
+    if (!style) return;
+    const auto written = replaceFile(path.toStdString(), styleText(*style));
+    document_.say(written ? tr("Wrote %1: the house style “%2”.").arg(path, text(style->name))
+                          : text(written.error().sentence()),
+                  !written);
+}
+
+void Window::importStyle() {
+    const QString path = ask::file(this, document_, tr("Import house style"), tr("House styles (*.json)"));
+    if (!path.isEmpty()) importStyleFrom(path);
+}
+
+// The figure that is shown takes it, as one change.
+void Window::importStyleFrom(const QString& path) {
+    const auto bytes = readFile(path.toStdString());
+    if (!bytes) return document_.say(text(bytes.error().sentence()), true);
+    const auto style = styleFromText(*bytes, path.toStdString());
+    if (!style.value) return document_.say(text(style.value.error().sentence()), true);
+    const FigureId figure = document_.figure();
+    const std::string name = style.value->name;
+    std::vector<Edit> all = {edits::addStyle(*style.value)};
+    if (document_.project().figures.find(figure))
+        all.push_back({"Choose house style", {}, [figure, name](const Project& before) -> Result<Project> {
+                           Figure changed = *before.figures.find(figure);
+                           for (const auto& s : before.styles)
+                               if (s->name == name) changed.style = s->id;
+                           Project after = before;
+                           after.figures = after.figures.with(std::move(changed));
+                           return after;
+                       }});
+    if (!document_.apply(edits::together("Import house style " + name, all))) return;
+    if (!style.issues.empty()) document_.say(text(style.issues.front().sentence()), true);
 }
 
 void Window::exportReportTo(const QString& path) {

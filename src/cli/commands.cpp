@@ -15,10 +15,11 @@ namespace jointer::cli {
 
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
-    for (auto make : {readCommand,    statsCommand, groupsCommand,    unknownsCommand, deriveCommand,
-                      fitCommand,     peaksCommand, analyseCommand,   compareCommand,  modelsCommand,
-                      cleanCommand,   stepsCommand, referenceCommand, exportCommand,   drawCommand,
-                      resultsCommand, checkCommand, applyCommand,     recipeCommand,   reportCommand})
+    for (auto make :
+         {readCommand,      statsCommand,   groupsCommand,  unknownsCommand, deriveCommand,  fitCommand,
+          peaksCommand,     analyseCommand, compareCommand, modelsCommand,   cleanCommand,   stepsCommand,
+          referenceCommand, exportCommand,  drawCommand,    journalCommand,  resultsCommand, checkCommand,
+          applyCommand,     recipeCommand,  reportCommand})
         all.push_back(make());
     return all;
 }

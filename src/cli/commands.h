@@ -44,6 +44,7 @@ std::unique_ptr<Command> stepsCommand();
 std::unique_ptr<Command> referenceCommand();
 std::unique_ptr<Command> exportCommand();
 std::unique_ptr<Command> drawCommand();
+std::unique_ptr<Command> journalCommand();
 std::unique_ptr<Command> resultsCommand();
 std::unique_ptr<Command> checkCommand();
 std::unique_ptr<Command> applyCommand();

@@ -77,12 +77,20 @@ struct NamedPalette {
     std::vector<std::string> colours;
 };
 
-// All have as many colours, in an order in which neighbours are told apart best.
+// All have as many colours. The first four are told apart best, in grey too, the eight by everyone: they were
+// sought for the largest distances that all kinds of sight leave between them
+// (tests/figure/palettes_test.cpp).
 const std::vector<NamedPalette>& allPalettes() {
     static const std::vector<NamedPalette> all = {
-        {"marsh", "marsh", {"#2f6091", "#8a4c82", "#3d7f4c", "#c07d2b", "#5b5f66", "#9c3f45", "#3b9a9c", "#86752f"}},
-        {"dusk", "dusk (on dark)", {"#8cbcf0", "#d9a0d0", "#7fcf90", "#f2b664", "#b9bec6", "#f08f95", "#74d8da", "#d8c670"}},
-        {"ink", "ink (greys)", {"#000000", "#8c8c8c", "#4a4a4a", "#b4b4b4", "#2a2a2a", "#a0a0a0", "#666666", "#c4c4c4"}}};
+        {"marsh",
+         "marsh",
+         {"#1d5694", "#6c3153", "#0c8490", "#bd7e2f", "#566569", "#9a3f41", "#329aa6", "#877327"}},
+        {"dusk",
+         "dusk (on dark)",
+         {"#7c9fd8", "#bcc0d2", "#a9f2ba", "#d1a751", "#e7b944", "#f29199", "#84e9f3", "#d7d18b"}},
+        {"ink",
+         "ink (greys)",
+         {"#000000", "#8c8c8c", "#4a4a4a", "#b4b4b4", "#2a2a2a", "#a0a0a0", "#666666", "#c4c4c4"}}};
     return all;
 }
 

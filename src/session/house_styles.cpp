@@ -14,7 +14,7 @@ namespace jointer {
 
 namespace {
 
-constexpr const char* kFormat = "jointer-style";
+constexpr const char* kStyleFormat = "jointer-style";
 
 // What a style may say of a kind: how things look, never what they are or where.
 bool isStyled(const KindInfo& kind, const Setting& s) {
@@ -54,7 +54,7 @@ std::shared_ptr<const HouseStyle> styleNamed(const Project& p, const std::string
 std::string styleText(const HouseStyle& style) {
     Json looks = Json::object();
     for (const auto& [kind, settings] : style.looks) looks[kind] = toJson(settings);
-    const Json out = {{"format", kFormat}, {"version", 1}, {"name", style.name}, {"looks", looks}};
+    const Json out = {{"format", kStyleFormat}, {"version", 1}, {"name", style.name}, {"looks", looks}};
     return out.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -65,7 +65,7 @@ Outcome<Result<HouseStyle>> styleFromText(std::string_view text, const std::stri
     const auto json = parsedDocument(text, {.code = "style-file", .what = "a house style", .file = file});
     if (!json) return {std::unexpected(json.error()), {}};
     JsonReader r(*json);
-    if (r.text("format") != kFormat)
+    if (r.text("format") != kStyleFormat)
         return wrong("This is no house style of Jointer: “format” is not “jointer-style”.");
     HouseStyle style{.name = r.text("name"), .looks = {}};
     if (style.name.empty()) return wrong("The house style has no “name”.");

@@ -83,7 +83,7 @@ void PageView::refresh() {
     }
     job_.request(
         [this, number, figure, perMm, part = partToDraw(figure::pageOf(document_.project(), *figure)),
-         project = document_.project(), before = picture_, partBefore = part_,
+         project = document_.project(), before = picture_, partBefore = part_, sight = sight_,
          listBefore = std::make_shared<const draw::DisplayList>(layout_.list),
          evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
             auto layout = std::make_shared<figure::Layout>(
@@ -93,7 +93,10 @@ void PageView::refresh() {
             QImage image = before;
             const int wide =
                 std::max(1, static_cast<int>(std::lround(part.width() * std::min(perMm, 2000 / 25.4))));
-            if (before.width() == wide && partBefore == part && !before.isNull())
+            if (sight != draw::Sight::Usual)
+                image = paint::toImage(draw::seenBy(layout->list, sight), std::min(perMm * 25.4, 2000.0),
+                                       false, shown);
+            else if (before.width() == wide && partBefore == part && !before.isNull())
                 paint::paintChange(image, *listBefore, layout->list, shown);
             else
                 image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false, shown);
@@ -109,6 +112,12 @@ void PageView::refresh() {
                 Q_EMIT drawn();
             };
         });
+}
+
+void PageView::see(draw::Sight sight) {
+    sight_ = sight;
+    picture_ = {}; // of other colours
+    refresh();
 }
 
 void PageView::resizeEvent(QResizeEvent*) {

@@ -6,6 +6,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
+#include "draw/colour_sight.h"
 #include "figure/moves.h"
 #include "figure/places.h"
 
@@ -36,6 +37,7 @@ public:
     const QImage& picture() const { return picture_; }
     const figure::Layout& layoutShown() const { return layout_; }
     draw::Point emptiestPlace() const { return figure::emptiestPlace(layout_); }
+    void see(draw::Sight sight); // the page as other eyes see it
     void fitToView();
     void showTrueSize();
     void editText(ElementId id);
@@ -104,6 +106,7 @@ private:
     figure::Layout layout_;
     double zoom_ = 0; // of true size; 0: fits the view
     int wanted_ = 0, shown_ = 0;
+    draw::Sight sight_ = draw::Sight::Usual;
     QPointF pan_, from_;
     std::optional<Held> held_;
     std::optional<double> guideX_, guideY_; // where what is dragged has snapped

@@ -6,6 +6,7 @@
 #include "figure/actions.h"
 #include "figure/anchors.h"
 #include "figure/note_actions.h"
+#include "session/house_styles.h"
 
 #include <QMenu>
 #include <cmath>
@@ -115,7 +116,8 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
         {"-"},
         {"residuals", QT_TR_NOOP("Residuals in a lane"), QT_TR_NOOP("What the fits leave, in a lane below"),
          [](const Now& now) { return figure::addResiduals(now.figure.id, now.panel); }},
-        {"peak-labels", QT_TR_NOOP("Label the peaks"), QT_TR_NOOP("The places of fitted peaks stand above them"),
+        {"peak-labels", QT_TR_NOOP("Label the peaks"),
+         QT_TR_NOOP("The places of fitted peaks stand above them"),
          [](const Now& now) { return figure::labelPeaks(now.project, now.figure.id, now.panel); }},
         {"results", QT_TR_NOOP("Table of results"),
          QT_TR_NOOP("Numbers of the fits as a table that follows them"),
@@ -138,7 +140,11 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
              if (!now.element) return edits::duplicateFigure(now.figure.id, now.figure.name + " (copy)");
              return edits::duplicateElement(now.figure.id, now.element->id);
          }},
-        {"to-data", QT_TR_NOOP("Anchor to the data"), QT_TR_NOOP("The note stays with its values on the axes"),
+        {"save-style", QT_TR_NOOP("Save as a house style"),
+         QT_TR_NOOP("A house style with the fonts, sizes and lines of this figure, for others too"),
+         [](const Now& now) { return edits::styleFromFigure(now.figure.id, "As in " + now.figure.name); }},
+        {"to-data", QT_TR_NOOP("Anchor to the data"),
+         QT_TR_NOOP("The note stays with its values on the axes"),
          [](const Now& now) { return anchored(now, "data"); }, isNote},
         {"to-panel", QT_TR_NOOP("Anchor to the panel"), QT_TR_NOOP("The note stays at its part of the panel"),
          [](const Now& now) { return anchored(now, "panel"); }, isNote},

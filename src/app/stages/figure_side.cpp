@@ -23,10 +23,11 @@ namespace {
 
 // What belongs to an element itself and is no look.
 bool isLook(const std::string& key) {
-    static const std::string own[] = {"side",     "text",    "linked-to", "x-axis", "y-axis", "lane",
-                                      "datasets", "by-hand", "member",    "range",  "at",     "expression",
-                                      "name",     "unit",    "label",     "x",      "y",      "row",
-                                      "column",   "part",    "offset"};
+    static const std::string own[] = {"side",     "text",     "linked-to",  "x-axis", "y-axis", "lane",
+                                      "datasets", "by-hand",  "member",     "range",  "at",     "expression",
+                                      "name",     "unit",     "label",      "x",      "y",      "row",
+                                      "column",   "part",     "offset",     "x-2",    "y-2",    "anchor",
+                                      "anchor-2", "anchor-y", "anchor-y-2", "of",     "of-2",   "form"};
     return std::ranges::find(own, key) == std::end(own);
 }
 

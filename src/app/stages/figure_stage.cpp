@@ -2,6 +2,7 @@
 #include "app/stages/figure_stage.h"
 
 #include "analyses/fit_analysis.h"
+#include "app/panes/journal_pane.h"
 #include "app/panes/mark_picker.h"
 #include "app/panes/other_datasets.h"
 #include "app/theme/theme.h"
@@ -12,6 +13,7 @@
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
 #include "figure/note_actions.h"
+#include "session/journal_profiles.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -81,6 +83,10 @@ QWidget* FigureStage::buildStrip() {
     arrange_ = button(this, tr("Arrange"), "tool", tr("One action each for what takes ten settings by hand"),
                       [this] { offerActions(below(arrange_)); });
     row->addWidget(arrange_);
+    check_ = button(this, tr("Check"), "tool",
+                    tr("What a publisher would send back: small text, thin lines, colours that look alike"),
+                    [this] { checkForJournal(); });
+    row->addWidget(check_);
     row->addStretch(1);
     row->addWidget(size_);
     row->addSpacing(12);
@@ -168,6 +174,17 @@ void FigureStage::offerOtherDatasets() {
     popup->adjustSize();
     popup->move(mapToGlobal(QPoint((width() - popup->width()) / 2, 60)));
     popup->show();
+}
+
+void FigureStage::checkForJournal() {
+    if (!shownFigure()) return document_.say(tr("There is no figure yet: “+ Draw” begins one."));
+    auto profiles = journalProfiles(personalJournals());
+    if (!profiles.issues.empty()) document_.say(text(profiles.issues.front().sentence()), true);
+    auto* pane = new JournalPane(document_, *page_, std::move(profiles.value), this);
+    pane->adjustSize();
+    // Beside the page, which stays in view.
+    pane->move(mapToGlobal(QPoint(width() - pane->width() - 8, 60)));
+    pane->show();
 }
 
 void FigureStage::duplicate() {
@@ -269,6 +286,7 @@ void FigureStage::addNote(const std::string& key) {
     const Element note = figure::noteOf(key, page_->layoutShown(), panel, source, content);
     if (!document_.apply(edits::addElement(figure->id, panel, note))) return;
     document_.selectElement(shownFigure()->find(panel)->children.back().id);
+    page_->setFocus(); // its ends can be dragged
 }
 
 } // namespace jointer::app

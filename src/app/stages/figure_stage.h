@@ -46,6 +46,7 @@ public:
     void act(const std::string& key);
     void addNote(const std::string& key); // of figure::newNotes()
     void offerOtherDatasets();
+    void checkForJournal();                       // what a publisher would send back
     QPoint exportCorner(const QWidget* in) const; // below the right end of the button
 
 Q_SIGNALS:
@@ -82,8 +83,8 @@ private:
     FigureId scrolledTo_; // its thumbnail was brought into sight
     FigureSide* side_;
     QLabel *size_, *beginning_ = nullptr;
-    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr, *begin_ = nullptr, *export_ = nullptr,
-                *note_ = nullptr;
+    QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr, *begin_ = nullptr,
+                *export_ = nullptr, *note_ = nullptr, *check_ = nullptr;
 };
 
 } // namespace jointer::app

@@ -5,6 +5,7 @@
 #include "figure/anchors.h"
 #include "figure/marks/parts.h"
 #include "figure/page/live_text.h"
+#include "figure/page/note_parts.h"
 #include "figure/page/panel.h"
 #include "figure/wavelength.h"
 
@@ -17,47 +18,6 @@ namespace jointer::figure {
 using namespace draw;
 
 namespace {
-
-constexpr double kLine = 1.35; // of the text size, from line to line
-
-struct Vector {
-    double x, y;
-    double length() const { return std::hypot(x, y); }
-};
-Vector between(Point a, Point b) {
-    return {b.x - a.x, b.y - a.y};
-}
-Point along(Point p, Vector v, double by) {
-    return {p.x + by * v.x, p.y + by * v.y};
-}
-
-Rect boundsOf(std::initializer_list<Point> points) {
-    double left = INFINITY, right = -INFINITY, top = INFINITY, bottom = -INFINITY;
-    for (const Point& p : points) {
-        left = std::min(left, p.x);
-        right = std::max(right, p.x);
-        top = std::min(top, p.y);
-        bottom = std::max(bottom, p.y);
-    }
-    return {left, top, right - left, bottom - top};
-}
-
-// Lines of text set below each other; tall ones take the room that they need.
-struct Block {
-    std::vector<SetText> lines;
-    std::vector<double> tops; // of each line
-    double width = 0, height = 0;
-
-    Block(std::string_view content, const TextStyle& style) {
-        const double lineHeight = kLine * style.sizePt * kMmPerPt;
-        for (const std::string_view line : split(content, '\n')) {
-            lines.push_back(setText(line, style));
-            tops.push_back(height);
-            width = std::max(width, lines.back().widthMm);
-            height += std::max(lineHeight, lines.back().heightMm() + 0.25 * style.sizePt * kMmPerPt);
-        }
-    }
-};
 
 class Drawing {
 public:
@@ -120,7 +80,7 @@ private:
 
     void drawText(Point at) {
         if (content_.empty()) return;
-        const Block block(content_, text_);
+        const TextBlock block(content_, text_);
         const std::string align = look_.text("align"), alignY = look_.text("align-y");
         const HAlign h = align == "right" ? HAlign::Right : align == "centre" ? HAlign::Centre : HAlign::Left;
         const double angle = look_.number("angle"), turn = angle * std::numbers::pi / 180;
@@ -149,22 +109,6 @@ private:
                           placed(block.lines[k], turned(0, block.tops[k] - up), h, VAlign::Top, angle));
         page_.addRegion(
             e_.id, pad > 0 || angle != 0 ? bounds : Rect{at.x + left, at.y - up, block.width, block.height});
-    }
-
-    template <class Turn> static Polyline roundedBox(const Rect& r, double radius, const Turn& turned) {
-        radius = std::min({radius, r.width / 2, r.height / 2});
-        Polyline out{{}, true};
-        const Point middles[] = {{r.x + radius, r.y + radius},
-                                 {r.right() - radius, r.y + radius},
-                                 {r.right() - radius, r.bottom() - radius},
-                                 {r.x + radius, r.bottom() - radius}};
-        for (int corner = 0; corner < 4; ++corner)
-            for (int k = 0; k <= 8; ++k) {
-                const double angle = std::numbers::pi * (1 + corner * 0.5 + k / 16.0);
-                out.points.push_back(turned(middles[corner].x + radius * std::cos(angle),
-                                            middles[corner].y + radius * std::sin(angle)));
-            }
-        return out;
     }
 
     std::optional<Point> leaderEnd() {
@@ -297,25 +241,6 @@ private:
                                     {middle.x - up * std::sin(turn), middle.y - up * std::cos(turn)},
                                     HAlign::Centre, VAlign::Bottom, angle));
     }
-    static void shorten(std::vector<Point>& points, double start, double end) {
-        const auto cut = [](std::vector<Point>& from, double by) { // from its end
-            while (by > 0 && from.size() > 1) {
-                const Point last = from.back(), before = from[from.size() - 2];
-                const Vector v = between(before, last);
-                if (v.length() > by) {
-                    from.back() = along(last, {v.x / v.length(), v.y / v.length()}, -by);
-                    return;
-                }
-                by -= v.length();
-                from.pop_back();
-            }
-        };
-        cut(points, end);
-        std::ranges::reverse(points);
-        cut(points, start);
-        std::ranges::reverse(points);
-    }
-
     // --- Shapes ---
 
     void drawShape(Point a, Point b) {
@@ -337,7 +262,7 @@ private:
             line = rectangle(r);
         add({std::move(line)}, stroke(), ground());
         if (content_.empty()) return;
-        const Block block(content_, text_);
+        const TextBlock block(content_, text_);
         for (std::size_t k = 0; k < block.lines.size(); ++k)
             page_.addText(e_.id, placed(block.lines[k],
                                         {r.x + r.width / 2,
@@ -349,18 +274,8 @@ private:
         const Numbers own = look_.numbers("outline");
         for (std::size_t k = 0; k + 1 < own.size(); k += 2)
             out.push_back({r.x + own[k] * r.width, r.bottom() - own[k + 1] * r.height});
-        return out.size() >= 3 ? out : regular(r, std::clamp(look_.integer("corners"), 3, 24));
+        return out.size() >= 3 ? out : regularPolygon(r, std::clamp(look_.integer("corners"), 3, 24));
     }
-    static std::vector<Point> regular(const Rect& r, int corners) {
-        std::vector<Point> out;
-        for (int k = 0; k < corners; ++k) {
-            const double angle = 2 * std::numbers::pi * k / corners;
-            out.push_back(
-                {r.x + r.width / 2 * (1 + std::sin(angle)), r.y + r.height / 2 * (1 - std::cos(angle))});
-        }
-        return out;
-    }
-
     // --- Brackets and bars ---
 
     void drawBrace(Point a, Point b) {
@@ -386,7 +301,7 @@ private:
             for (int k = 0; k <= 48; ++k)
                 lines[0].points.push_back(at(k / 48.0, deep * std::sin(std::numbers::pi * k / 48)));
         } else {
-            lines = {{curly(length, deep, at)}};
+            lines = {{curlyBracket(length, deep, at)}};
             top = 2 * deep;
         }
         Stroke line = stroke();
@@ -395,7 +310,7 @@ private:
         page_.addRegion(e_.id, boundsOf({a, b, at(0, top), at(1, top)}).grown(0.5));
         if (content_.empty()) return;
         const Point middle = at(0.5, top + 0.35 * em_);
-        const Block block(content_, text_);
+        const TextBlock block(content_, text_);
         const double across = std::abs(out.x) * block.width / 2 + std::abs(out.y) * block.height / 2;
         const Point centre = along(middle, out, across);
         for (std::size_t k = 0; k < block.lines.size(); ++k)
@@ -405,24 +320,6 @@ private:
         page_.addRegion(e_.id,
                         {centre.x - block.width / 2, centre.y - block.height / 2, block.width, block.height});
     }
-    template <class At> static std::vector<Point> curly(double length, double deep, const At& at) {
-        std::vector<Point> out;
-        const double r = std::min(deep / length, 0.25); // of a quarter turn, along
-        const auto quarter = [&](double t0, double t1, double h0, double h1, bool risesFirst) {
-            for (int k = 0; k <= 12; ++k) {
-                const double angle = std::numbers::pi / 2 * k / 12, c = 1 - std::cos(angle),
-                             s = std::sin(angle);
-                out.push_back(
-                    at(t0 + (t1 - t0) * (risesFirst ? c : s), h0 + (h1 - h0) * (risesFirst ? s : c)));
-            }
-        };
-        quarter(0, r, 0, deep, true);
-        quarter(0.5 - r, 0.5, deep, 2 * deep, false);
-        quarter(0.5, 0.5 + r, 2 * deep, deep, true);
-        quarter(1 - r, 1, deep, 0, false);
-        return out;
-    }
-
     void drawScaleBar(Point at) {
         if (!panel_) return page_.say("note-lost", "A scale bar needs a panel, whose axis it measures.");
         const bool ofY = look_.text("along") == "y";
