@@ -112,6 +112,10 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
     all.push_back({tr("Figure"), tr("Show other datasets…"), "",
                    tr("The same figure, or a copy of it, with other data"),
                    [this] { goTo(Stage::Figure), figure_->offerOtherDatasets(); }});
+    all.push_back(
+        {tr("Figure"), tr("Copy figure"), "Ctrl+Alt+C",
+         tr("To the clipboard as SVG, PDF and a bitmap of 300 dpi, for a text or a drawing program"),
+         [this] { copyFigure(); }});
     all.push_back({tr("Figure"), tr("Export house style…"), "",
                    tr("The house style of the figure as a file, for other projects"),
                    [this] { exportStyle(); }});

@@ -10,8 +10,12 @@
 #include "session/house_styles.h"
 #include "session/report.h"
 
+#include <QClipboard>
 #include <QDate>
 #include <QFileInfo>
+#include <QGuiApplication>
+#include <QImage>
+#include <QMimeData>
 
 namespace jointer::app {
 namespace {
@@ -158,6 +162,39 @@ void Window::addFigureFromFile(const QString& path) {
     document_.selectFigure(figures[figures.size() - 1].id);
     goTo(Stage::Figure);
     if (!issues.empty()) document_.say(text(issues.front().sentence()), true);
+}
+
+// All forms at once: who pastes takes the one that it knows best.
+void Window::copyFigure() {
+    const auto figure = document_.project().figures.find(document_.figure());
+    if (!figure) return document_.say(tr("There is no figure to copy yet: make one in Figure."), true);
+    writing_.add(
+        [this, figure, project = document_.project(), evaluator = document_.session().sharedEvaluator()](
+            const Cancellation& stop) -> std::function<void()> {
+            const auto list = figure::layOut(project, *figure, *evaluator).list;
+            paint::QtFigureWriter writer;
+            std::map<std::string, QByteArray> forms;
+            for (const char* format : {"svg", "pdf", "png"}) {
+                const ExportOptions options{.dpi = 300,
+                                            .title = figure->name,
+                                            .project = project.title,
+                                            .checksum = dataChecksum(project, *figure),
+                                            .stop = stop};
+                const auto bytes = writer.bytes(list, format, options, "figure");
+                if (!bytes)
+                    return [this, said = text(bytes.error().sentence())] { document_.say(said, true); };
+                forms[format] = QByteArray::fromStdString(bytes->bytes);
+            }
+            return [this, forms] {
+                auto* data = new QMimeData;
+                data->setData("image/svg+xml", forms.at("svg"));
+                data->setData("application/pdf", forms.at("pdf"));
+                data->setData("image/png", forms.at("png"));
+                data->setImageData(QImage::fromData(forms.at("png")));
+                QGuiApplication::clipboard()->setMimeData(data);
+                document_.say(tr("The figure is copied: as SVG, PDF and a bitmap of 300 dpi."));
+            };
+        });
 }
 
 void Window::exportStyle() {

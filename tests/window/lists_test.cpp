@@ -3,13 +3,17 @@
 // right button offers what can be done, Delete removes and Ctrl+Z brings back.
 #include "desk.h"
 
+#include "app/canvas/page_view.h"
 #include "app/panes/export_pane.h"
 #include "app/panes/find_field.h"
 #include "app/panes/following.h"
+#include "app/panes/journal_pane.h"
 #include "app/panes/other_datasets.h"
 #include "paint/painter.h"
 
+#include <QClipboard>
 #include <QDrag>
+#include <QListWidget>
 #include <QSpinBox>
 
 using namespace jointer;
@@ -49,8 +53,8 @@ struct Lists : Driver {
     }
 };
 
-// A row is pressed and moved, which begins a drag of the toolkit: what it carries. Without a screen the drag itself
-// ends at once.
+// A row is pressed and moved, which begins a drag of the toolkit: what it carries. Without a screen the drag
+// itself ends at once.
 QMimeData* drawnFrom(QListWidget* list, int row) {
     const QPoint from = list->visualItemRect(list->item(row)).center();
     auto* on = list->viewport();
@@ -216,6 +220,54 @@ TEST(Export, FormatAndResolutionAreChosenBeforeTheFile) {
     const QImage image(path);
     EXPECT_EQ(image.width(), static_cast<int>(std::lround(
                                  figure::pageOf(d.project(), d.project().figures[0]).width / 25.4 * 300)));
+}
+
+// Each form is the whole figure.
+TEST(Export, TheFigureIsCopiedInAllFormsAtOnce) {
+    Lists d;
+    d.stage("Figure");
+    d.find("copy figure");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.said().startsWith("The figure is copied"); }, 20000))
+        << d.said().toStdString();
+    const QMimeData* data = QGuiApplication::clipboard()->mimeData();
+    for (const char* type : {"image/svg+xml", "application/pdf", "image/png"})
+        EXPECT_TRUE(data->hasFormat(type)) << type;
+    EXPECT_TRUE(data->data("image/svg+xml").contains("<svg"));
+    EXPECT_TRUE(data->data("application/pdf").startsWith("%PDF"));
+    const QImage image = qvariant_cast<QImage>(data->imageData());
+    EXPECT_EQ(image.width(), static_cast<int>(std::lround(
+                                 figure::pageOf(d.project(), d.project().figures[0]).width / 25.4 * 300)));
+}
+
+// What the check finds is selected by a click, and mended by a press.
+TEST(Journal, FindingsAreSelectedAndMended) {
+    Lists d;
+    d.stage("Figure");
+    const FigureId id = d.window.document().figure();
+    d.window.document().apply(edits::setElement(id, {}, "text-size", Value(4.0)));
+    d.settle();
+    auto* page = d.window.figure()->findChild<PageView*>();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return page->isCurrent(); }, 10000));
+    auto* pane = new JournalPane(d.window.document(), *page, figure::shippedProfiles(), &d.window);
+    pane->setWindowFlags(Qt::Widget);
+    pane->adjustSize();
+    pane->show();
+    auto* list = pane->findChild<QListWidget*>("journalFindings");
+    ASSERT_GT(list->count(), 0);
+    int row = -1;
+    for (int k = 0; k < list->count(); ++k)
+        if (list->item(k)->text().startsWith("Text of")) row = k;
+    ASSERT_GE(row, 0);
+    list->setCurrentRow(row);
+    EXPECT_TRUE(d.window.document().element());
+    d.click(pane, "Mend all");
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return d.project().figures.find(id)->settings.number("text-size") >= 7; }, 10000));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return page->isCurrent(); }, 10000));
+    d.settle();
+    for (int k = 0; k < list->count(); ++k)
+        EXPECT_FALSE(list->item(k)->text().startsWith("Text of")) << list->item(k)->text().toStdString();
+    delete pane;
 }
 
 TEST(OtherDatasets, ACopyOfTheFigureShowsThem) {
