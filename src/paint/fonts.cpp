@@ -6,6 +6,7 @@
 
 #include <QFontDatabase>
 #include <map>
+#include <mutex>
 
 namespace jointer::paint {
 
@@ -22,23 +23,7 @@ std::map<std::string, LoadedFont>& loadedFonts() {
     return fonts;
 }
 
-} // namespace
-
-QFont fontOf(const std::string& face) {
-    const auto& fonts = loadedFonts();
-    auto at = fonts.find(face);
-    if (at == fonts.end()) at = fonts.find("sans");
-    QFont font(at->second.family);
-    font.setStyleName(at->second.style);
-    font.setHintingPreference(QFont::PreferNoHinting);
-    font.setStyleStrategy(QFont::StyleStrategy(QFont::PreferAntialias | QFont::NoFontMerging));
-    font.setLetterSpacing(QFont::PercentageSpacing, 100.001); // ligatures would vanish from extracted text
-    font.setKerning(true);
-    return font;
-}
-
-void loadFonts() {
-    if (!loadedFonts().empty()) return;
+void loadAll() {
     for (const FontFile& file : fontFiles()) {
         const int id = QFontDatabase::addApplicationFontFromData(QByteArray::fromRawData(
             reinterpret_cast<const char*>(file.bytes.data()), static_cast<qsizetype>(file.bytes.size())));
@@ -54,6 +39,27 @@ void loadFonts() {
                                  : "Regular";
         loadedFonts()[std::string(file.face)] = {family, style};
     }
+}
+
+} // namespace
+
+QFont fontOf(const std::string& face) {
+    loadFonts();
+    const auto& fonts = loadedFonts();
+    auto at = fonts.find(face);
+    if (at == fonts.end()) at = fonts.find("sans");
+    QFont font(at->second.family);
+    font.setStyleName(at->second.style);
+    font.setHintingPreference(QFont::PreferNoHinting);
+    font.setStyleStrategy(QFont::StyleStrategy(QFont::PreferAntialias | QFont::NoFontMerging));
+    font.setLetterSpacing(QFont::PercentageSpacing, 100.001); // ligatures would vanish from extracted text
+    font.setKerning(true);
+    return font;
+}
+
+void loadFonts() {
+    static std::once_flag once; // several threads may draw the first text
+    std::call_once(once, loadAll);
 }
 
 } // namespace jointer::paint

@@ -7,7 +7,7 @@
 
 namespace jointer::paint {
 
-// The toolkit's font of a face, without a size. Requires: loadFonts() was called.
+// The toolkit's font of a face, without a size.
 QFont fontOf(const std::string& face);
 
 } // namespace jointer::paint
