@@ -168,6 +168,7 @@ TEST(Tex, IsWhatTheMarkupMeans) {
     EXPECT_EQ(tex("\\textit{p} < 0.05"), "\\textit{p} \\ensuremath{<} 0.05");
     EXPECT_EQ(tex("塩"), "unknown") << "which TeX has no font for";
     EXPECT_EQ(tex("~"), "\\textasciitilde{}");
+    EXPECT_EQ(tex("\""), "''") << "the usual text fonts lack the upright one";
 }
 
 // What is set lies within the box that is told, and the words can be read again.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The page of the Figure stage by mouse and keys: what is selected, dragged, zoomed, edited in place.
+#include "app/forms/text_completion.h"
 #include "window/desk.h"
 
 #include <QWheelEvent>
@@ -95,4 +96,38 @@ TEST(FigurePage, ArrowsMoveByATenthAndTheEditorShowsItsMarkup) {
     EXPECT_EQ(k.figure().find(note)->settings.text("text"), "x^{2}") << "shown while it is typed";
     QTest::keyClick(editor, Qt::Key_Return);
     EXPECT_FALSE(editor->isVisible());
+}
+
+// Signs are offered by their names and by what they mean, numbers by their beginning; Return takes the first.
+TEST(FigurePage, TextIsCompletedWhileItIsTyped) {
+    Desk k(material());
+    k.datasets({"90 d"});
+    k.newFigure();
+    k.d.window.figure()->addNote("text");
+    k.d.settle();
+    const ElementId note = k.d.window.document().element();
+    k.page()->editText(note);
+    auto* editor = k.page()->findChild<QLineEdit*>();
+    auto* completion = editor->findChild<TextCompletion*>();
+    ASSERT_TRUE(completion);
+    editor->selectAll();
+    QTest::keyClicks(editor, "T (\\degr");
+    EXPECT_TRUE(completion->isOpen());
+    QTest::keyClick(QApplication::activePopupWidget() ? QApplication::activePopupWidget() : editor,
+                    Qt::Key_Return);
+    EXPECT_EQ(editor->text(), "T (\\degree");
+    EXPECT_TRUE(editor->isVisible()) << "Return took the sign, and did not end the text";
+    QTest::keyClicks(editor, " x \\wavel");
+    QTest::keyClick(QApplication::activePopupWidget() ? QApplication::activePopupWidget() : editor,
+                    Qt::Key_Return);
+    EXPECT_EQ(editor->text(), "T (\\degree x \\lambda");
+    QTest::keyClicks(editor, " {na");
+    QTest::keyClick(QApplication::activePopupWidget() ? QApplication::activePopupWidget() : editor,
+                    Qt::Key_Return);
+    EXPECT_EQ(editor->text(), "T (\\degree x \\lambda {name}");
+    k.d.settle();
+    EXPECT_EQ(k.figure().find(note)->settings.text("text"), "T (\\degree x \\lambda {name}")
+        << "and the figure has it";
+    QTest::keyClicks(editor, " \\frac{a}{b}");
+    EXPECT_FALSE(completion->isOpen()) << "braces of markup offer nothing";
 }

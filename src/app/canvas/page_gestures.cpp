@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Gestures on the page: what they mean is told by figure/moves.h.
 #include "app/canvas/page_view.h"
+#include "app/forms/text_completion.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -226,6 +227,7 @@ void PageView::editText(ElementId id) {
                       : kind && kind->find("label")               ? "label"
                                                                   : nullptr;
     if (!key) return;
+    edited_ = id;
     const auto bounds = figure::boundsOf(layout_, {id, {}});
     const QRectF region =
         bounds ? onScreen({bounds->x, bounds->y, bounds->width, bounds->height}) : QRectF(rect());
@@ -237,7 +239,7 @@ void PageView::editText(ElementId id) {
                        std::clamp(region.center().y() - 14, 4.0, height() - 34.0)),
                QSizeF(width, 28))
             .toRect());
-    editor_->setPlaceholderText(tr("Text; x^{2}, x_{i}, \\alpha, \\textit{…} are set, \\\\ begins a line"));
+    editor_->setPlaceholderText(tr("Text; \\ offers signs, { offers numbers, \\\\ begins a line"));
     editor_->setAccessibleName(tr("Text"));
     editor_->show();
     editor_->setFocus();
@@ -251,7 +253,7 @@ void PageView::editText(ElementId id) {
             edits::setElement(document_.figure(), id, key, words.empty() ? Value() : Value(words)));
     });
     const auto finish = [this] {
-        if (editor_->isHidden()) return;
+        if (editor_->isHidden() || completion_->isOpen()) return; // Return takes what is offered
         editor_->hide();
         document_.endDrag();
         setFocus();

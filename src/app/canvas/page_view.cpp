@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/canvas/page_view.h"
 
+#include "app/forms/text_completion.h"
+#include "figure/page/live_text.h"
+
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "paint/painter.h"
@@ -30,6 +33,15 @@ PageView::PageView(Document& document, QWidget* parent)
     setMouseTracking(true);
     setAcceptDrops(true);
     editor_->hide();
+    completion_ = new TextCompletion(editor_, [this] {
+        std::vector<std::pair<std::string, std::string>> names;
+        const auto figure = shownFigure();
+        if (const Element* e = figure ? figure->find(edited_) : nullptr)
+            for (figure::LiveName& n :
+                 figure::liveNames(document_.project(), document_.session().evaluator(), *e))
+                names.emplace_back(std::move(n.name), std::move(n.now));
+        return names;
+    });
 }
 
 double PageView::pixelsPerMm() const {

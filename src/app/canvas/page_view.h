@@ -24,6 +24,8 @@ inline constexpr const char* kFigureMime = "application/x-jointer-figure";
 inline constexpr double kTrueSize = 96 / 25.4; // pixels per mm
 inline constexpr double kRuler = 24;
 
+class TextCompletion;
+
 class PageView final : public QWidget {
     Q_OBJECT
 public:
@@ -113,6 +115,8 @@ private:
     std::optional<QPointF> dropping_;
     bool panning_ = false, spaceHeld_ = false;
     QLineEdit* editor_;
+    ElementId edited_; // by it
+    TextCompletion* completion_ = nullptr;
 };
 
 } // namespace jointer::app

@@ -24,7 +24,7 @@ namespace jointer::app {
 
 namespace {
 
-constexpr QSize kSize{132, 58};
+constexpr QSize kRowSize{132, 58};
 constexpr int kBar = 4;
 constexpr std::size_t kMostProposed = 4,
                       kMostPointsTried = 20000;  // of whose neighbours are tried by themselves
@@ -46,8 +46,8 @@ struct Shown {
         if (!(low < high)) high = low + 1;
     }
     QPointF at(double px, double py) const {
-        return {3 + (px - left) / (right - left) * (kSize.width() - 6),
-                kSize.height() - kBar - 5 - (py - low) / (high - low) * (kSize.height() - kBar - 10)};
+        return {3 + (px - left) / (right - left) * (kRowSize.width() - 6),
+                kRowSize.height() - kBar - 5 - (py - low) / (high - low) * (kRowSize.height() - kBar - 10)};
     }
 };
 
@@ -72,7 +72,7 @@ QPolygonF lineOf(const Shown& shown, const fit::Candidate& candidate, const fit:
 
 QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit::Compared& model,
                  qreal ratio) {
-    QImage image(kSize * ratio, QImage::Format_ARGB32_Premultiplied);
+    QImage image(kRowSize * ratio, QImage::Format_ARGB32_Premultiplied);
     image.setDevicePixelRatio(ratio);
     image.fill(Qt::transparent);
     QPainter p(&image);
@@ -87,7 +87,7 @@ QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit:
     p.drawPolyline(lineOf(shown, candidate, model));
     p.setPen(Qt::NoPen);
     p.setBrush(theme().line);
-    const QRectF whole(3, kSize.height() - kBar, kSize.width() - 6, kBar);
+    const QRectF whole(3, kRowSize.height() - kBar, kRowSize.width() - 6, kBar);
     p.drawRect(whole);
     p.setBrush(theme().accent);
     p.drawRect(QRectF(whole.topLeft(), QSizeF(whole.width() * model.weight, kBar)));
@@ -98,11 +98,11 @@ QImage pictureOf(const Shown& shown, const fit::Candidate& candidate, const fit:
 QString inTwoLines(const QString& name, const QFontMetrics& metrics) {
     QStringList words = name.split(' '), first;
     while (!words.isEmpty() &&
-           metrics.horizontalAdvance((first + QStringList(words.front())).join(' ')) <= kSize.width())
+           metrics.horizontalAdvance((first + QStringList(words.front())).join(' ')) <= kRowSize.width())
         first << words.takeFirst();
     if (first.isEmpty() && !words.isEmpty())
-        first << metrics.elidedText(words.takeFirst(), Qt::ElideRight, kSize.width());
-    return first.join(' ') + "\n" + metrics.elidedText(words.join(' '), Qt::ElideRight, kSize.width());
+        first << metrics.elidedText(words.takeFirst(), Qt::ElideRight, kRowSize.width());
+    return first.join(' ') + "\n" + metrics.elidedText(words.join(' '), Qt::ElideRight, kRowSize.width());
 }
 
 // Collects what can stand beside the open curve: the others of the dataset, and what might be tried.
@@ -233,7 +233,7 @@ void ModelRow::fill(const Found& now) {
         made->setObjectName("markChoice");
         made->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         made->setIcon(QIcon(QPixmap::fromImage(tile.picture)));
-        made->setIconSize(kSize);
+        made->setIconSize(kRowSize);
         made->setCheckable(true);
         made->setChecked(tile.open);
         const QString numbers = std::isfinite(tile.difference)
