@@ -106,7 +106,7 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
     all.push_back({tr("Figure"), tr("Draw dataset in figure"), "",
                    tr("Add the selected datasets to the figure"),
                    [this] { goTo(Stage::Figure), figure_->addMarksOf(document_.selection()); }});
-    all.push_back({tr("Figure"), tr("Add a figure from text…"), "",
+    all.push_back({tr("Figure"), tr("Open a figure written as JSON…"), "",
                    tr("A figure that was written as text (JSON), with its data and fits"),
                    [this] { addFigureFromText(); }});
     all.push_back({tr("Figure"), tr("Show other datasets…"), "",
