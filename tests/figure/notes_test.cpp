@@ -252,6 +252,20 @@ TEST(LiveText, KnowsNumbersAttributesAndCounts) {
     EXPECT_TRUE(std::ranges::any_of(names, [](const LiveName& n) { return n.name == "age"; }));
 }
 
+TEST(LiveText, StandsInTitlesLegendsAndAxesToo) {
+    Noted page;
+    const auto children = page.figure().find(page.panel)->children;
+    const std::string name = page.p.datasets[0].name;
+    page.set(page.panel, "title", Value("{" + name + "/centre:1}"));
+    page.set(children[0].id, "name", Value("Shift of {" + name + "/centre:1}"));
+    page.set(children[3].id, "label", word("fit at {centre:1}"));
+    EXPECT_THAT(page.words(page.panel), HasSubstr("±"));
+    EXPECT_THAT(page.words(children[0].id), HasSubstr("±"));
+    EXPECT_THAT(page.words(children[4].id), HasSubstr("±")) << "in the legend";
+    page.set(page.panel, "title", word("{gone/centre}"));
+    EXPECT_THAT(page.issues(), HasSubstr("{gone/centre}"));
+}
+
 TEST(Notes, NewOnesAreDrawnWithinThePage) {
     for (const NewNote& n : newNotes()) {
         Noted page;

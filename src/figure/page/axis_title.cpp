@@ -4,6 +4,7 @@
 #include "base/unit_text.h"
 #include "data/logarithm_name.h"
 #include "figure/page/axis.h"
+#include "figure/page/live_text.h"
 #include "figure/page/set_lines.h"
 
 #include <cmath>
@@ -52,6 +53,7 @@ std::string PanelAxis::toldTitle(const std::vector<Told>& told) const {
 void PanelAxis::makeTitle(double lengthMm) {
     std::string name = look.text("name"), unit = look.text("unit");
     const Told all = shown({{}, meaning.name, meaning.unit});
+    if (element && !name.empty()) name = liveText(page, *element, name);
     if (unit.empty()) unit = all.unit;
     if (name.empty()) {
         std::vector<Told> told;

@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 #include "figure/marks/parts.h"
 #include "figure/page/cartesian.h"
+#include "figure/page/live_text.h"
 
 #include <cmath>
 
@@ -160,7 +161,7 @@ void Cartesian::drawTitle() {
     double above = area_.y - 0.5 * em;
     for (const auto& axis : axes_)
         if (axis->side == Side::Top) above = std::min(above, axis->bounds.y - 0.3 * em);
-    const std::string title = look_.text("title");
+    const std::string title = liveText(page_, element_, look_.text("title"));
     if (!title.empty()) {
         const bool left = look_.text("title-align") == "left";
         page_.addText(element_.id,

@@ -2,6 +2,7 @@
 // The marks of a panel: made from its elements and groups, named, and told to the legend.
 #include "data/column_names.h"
 #include "figure/page/cartesian.h"
+#include "figure/page/live_text.h"
 
 namespace jointer::figure {
 
@@ -9,6 +10,8 @@ using namespace draw;
 
 void Cartesian::addMark(MarkPtr mark, const Element& e, const std::string& x, const std::string& y) {
     if (!mark) return;
+    if (const std::string own = e.settings.text("label"); !own.empty() && mark->label == own)
+        mark->label = liveText(page_, e, own);
     Drawn d{std::move(mark), markCatalogue().find(e.kind), axisFor(x, true), axisFor(y, false)};
     d.x->takeMeaning(*d.mark);
     d.y->takeMeaning(*d.mark);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Legends: a key and a text for each mark, in columns.
 #include "figure/marks/parts.h"
+#include "figure/page/live_text.h"
 #include "figure/page/panel.h"
 
 #include <cmath>
@@ -44,7 +45,7 @@ LegendBox::LegendBox(Page& page, const Element& element, std::vector<LegendRow> 
     const std::size_t deep = (rows_.size() + columns_ - 1) / columns_;
     height_ = rowHeight_ * static_cast<double>(deep);
     if (const std::string heading = look_.text("title"); !heading.empty()) {
-        title_ = setText(heading, text_);
+        title_ = setText(liveText(page_, element_, heading), text_);
         height_ += rowHeight_;
         width_ = std::max(width_, title_->widthMm);
     }

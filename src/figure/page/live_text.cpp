@@ -208,9 +208,11 @@ std::string liveText(Page& page, const Element& e, std::string_view text) {
             return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '/' || c == ' ' ||
                    c == '.';
         });
-        if (!value && isName && name.size() > 1)
-            page.say("lost-value",
-                     fmt::format("“{{{}}}” in a text stands for nothing that the project knows.", name));
+        const auto sentence =
+            fmt::format("“{{{}}}” in a text stands for nothing that the project knows.", name);
+        const bool said =
+            std::ranges::any_of(page.out.issues, [&](const Issue& i) { return i.text == sentence; });
+        if (!value && !said && isName && name.size() > 1) page.say("lost-value", sentence);
         return value;
     });
 }
