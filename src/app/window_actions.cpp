@@ -5,8 +5,8 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "app/window.h"
-#include "figure/note_actions.h"
 #include "figure/kinds.h"
+#include "figure/note_actions.h"
 #include "models/catalogue.h"
 #include "session/import.h"
 #include "steps/step.h"
@@ -124,7 +124,8 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
     all.push_back({tr("Figure"), tr("Check for a journal…"), "", tr("What a publisher would send back"),
                    [this] { goTo(Stage::Figure), figure_->checkForJournal(); }});
     for (const figure::NewNote& n : figure::newNotes())
-        all.push_back({tr("Figure"), tr("Add %1").arg(tr(n.name).toLower()), "", tr(n.tip), [this, key = std::string(n.key)] {
+        all.push_back({tr("Figure"), tr("Add %1").arg(tr(n.name).toLower()), "", tr(n.tip),
+                       [this, key = std::string(n.key)] {
                            goTo(Stage::Figure);
                            figure_->addNote(key);
                        }});

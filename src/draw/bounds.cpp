@@ -18,15 +18,7 @@ Rect united(const Rect& a, const Rect& b) {
 }
 
 Rect about(const std::vector<Point>& points) {
-    if (points.empty()) return kNothing;
-    double left = points[0].x, right = left, top = points[0].y, bottom = top;
-    for (const Point& p : points) {
-        left = std::min(left, p.x);
-        right = std::max(right, p.x);
-        top = std::min(top, p.y);
-        bottom = std::max(bottom, p.y);
-    }
-    return {left, top, right - left, bottom - top};
+    return points.empty() ? kNothing : boundsOf(points);
 }
 
 Rect moved(const Rect& r, const Matrix& m) {

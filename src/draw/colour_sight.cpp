@@ -12,16 +12,8 @@ namespace {
 
 using Light = std::array<double, 3>; // linear red, green, blue
 
-double linear(std::uint8_t v) {
-    const double u = v / 255.0;
-    return u <= 0.04045 ? u / 12.92 : std::pow((u + 0.055) / 1.055, 2.4);
-}
-std::uint8_t coded(double v) {
-    const double u = v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
-    return static_cast<std::uint8_t>(std::lround(255 * std::clamp(u, 0.0, 1.0)));
-}
 Light lightOf(Colour c) {
-    return {linear(c.r), linear(c.g), linear(c.b)};
+    return {draw::lightOf(c.r), draw::lightOf(c.g), draw::lightOf(c.b)};
 }
 
 using Rows = std::array<Light, 3>;
@@ -53,7 +45,7 @@ Colour seenBy(Colour c, Sight sight) {
     const Rows& rows = sight == Sight::Protan ? kProtan : sight == Sight::Deutan ? kDeutan : kTritan;
     const Light l = lightOf(c);
     const auto row = [&](std::size_t k) {
-        return coded(rows[k][0] * l[0] + rows[k][1] * l[1] + rows[k][2] * l[2]);
+        return codeOf(rows[k][0] * l[0] + rows[k][1] * l[1] + rows[k][2] * l[2]);
     };
     return {row(0), row(1), row(2), c.a};
 }
@@ -76,9 +68,9 @@ Colour shown(const Perceived& c) {
     const double l = std::pow(c.lightness + 0.3963377774 * c.a + 0.2158037573 * c.b, 3),
                  m = std::pow(c.lightness - 0.1055613458 * c.a - 0.0638541728 * c.b, 3),
                  s = std::pow(c.lightness - 0.0894841775 * c.a - 1.2914855480 * c.b, 3);
-    return {coded(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
-            coded(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
-            coded(-0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s)};
+    return {codeOf(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
+            codeOf(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
+            codeOf(-0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s)};
 }
 
 double difference(Colour a, Colour b) {

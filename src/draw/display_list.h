@@ -6,6 +6,7 @@
 #include "base/ids.h"
 #include "draw/geometry.h"
 
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -101,6 +102,17 @@ struct Mesh {
 struct Matrix {
     double a = 1, b = 0, c = 0, d = 1, e = 0, f = 0;
     Point operator()(Point p) const { return {a * p.x + c * p.y + e, b * p.x + d * p.y + f}; }
+    // First the inner one.
+    Matrix operator*(const Matrix& inner) const {
+        const Point o = (*this)({inner.e, inner.f});
+        return {a * inner.a + c * inner.b,
+                b * inner.a + d * inner.b,
+                a * inner.c + c * inner.d,
+                b * inner.c + d * inner.d,
+                o.x,
+                o.y};
+    }
+    double scale() const { return std::sqrt(std::abs(a * d - b * c)); }
     bool operator==(const Matrix&) const = default;
 };
 
@@ -155,6 +167,12 @@ struct DisplayList {
 // Takes out places that are no numbers, symbols and texts far from the page, and cuts lines there, so that no
 // backend overflows.
 void keepNear(std::vector<Item>& items, double farMm = 1e4);
+
+Polyline rectangle(const Rect& r);
+std::size_t pointCount(const std::vector<Polyline>& lines);
+
+// Each triangle of a mesh in the mean of its corners' colours, for targets that know no others.
+void eachTriangle(const Mesh& mesh, const std::function<void(const Polyline& corners, Colour colour)>& visit);
 
 // The outline of one symbol about the origin; empty for circles.
 std::vector<Polyline> symbolOutline(SymbolShape shape, double sizeMm);

@@ -225,6 +225,11 @@ const std::vector<FontFile>& fontFiles() {
     return files;
 }
 
+const FontFile* fontFile(std::string_view face) {
+    const auto at = std::ranges::find(fontFiles(), face, &FontFile::face);
+    return at == fontFiles().end() ? nullptr : &*at;
+}
+
 FaceMetrics metricsOf(std::string_view face) {
     const std::lock_guard lock(loaded().mutex);
     return faceFor(face).metrics();
@@ -298,8 +303,7 @@ std::string faceWith(std::string_view face, char32_t c) {
 std::string faceOf(std::string_view family, bool bold, bool italic) {
     const std::string one = std::string(family) + (bold ? "-bold" : italic ? "-italic" : "");
     for (const std::string& wanted : {bold && italic ? one + "-italic" : one, one})
-        if (std::ranges::find(fontFiles(), std::string_view(wanted), &FontFile::face) != fontFiles().end())
-            return wanted;
+        if (fontFile(wanted)) return wanted;
     return std::string(family);
 }
 

@@ -19,6 +19,7 @@ struct FontFile {
 };
 
 const std::vector<FontFile>& fontFiles();
+const FontFile* fontFile(std::string_view face); // nullptr: there is no such face
 
 struct FaceMetrics {
     double ascent, descent, capHeight, xHeight; // in em, positive

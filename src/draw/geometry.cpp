@@ -9,6 +9,34 @@
 
 namespace jointer::draw {
 
+Rect boundsOf(std::span<const Point> points) {
+    double left = points[0].x, right = left, top = points[0].y, bottom = top;
+    for (const Point& p : points) {
+        left = std::min(left, p.x);
+        right = std::max(right, p.x);
+        top = std::min(top, p.y);
+        bottom = std::max(bottom, p.y);
+    }
+    return {left, top, right - left, bottom - top};
+}
+
+std::string mmText(double mm) {
+    std::string s = fmt::format("{:.3f}", mm);
+    s.erase(s.find_last_not_of('0') + 1);
+    if (s.ends_with('.')) s.pop_back();
+    return s == "-0" ? "0" : s;
+}
+
+double lightOf(std::uint8_t code) {
+    const double u = code / 255.0;
+    return u <= 0.04045 ? u / 12.92 : std::pow((u + 0.055) / 1.055, 2.4);
+}
+
+std::uint8_t codeOf(double light) {
+    const double u = light <= 0.0031308 ? 12.92 * light : 1.055 * std::pow(light, 1 / 2.4) - 0.055;
+    return static_cast<std::uint8_t>(std::lround(255 * std::clamp(u, 0.0, 1.0)));
+}
+
 Colour Colour::fromText(std::string_view text, Colour fallback) {
     if ((text.size() != 7 && text.size() != 9) || text[0] != '#') return fallback;
     unsigned value = 0;
@@ -127,6 +155,30 @@ Polyline symbolHalf(SymbolShape shape, double size, Half half) {
         out.points.push_back({a.x + t * (b.x - a.x), a.y + t * (b.y - a.y)});
     }
     return out;
+}
+
+Polyline rectangle(const Rect& r) {
+    return {{{r.x, r.y}, {r.right(), r.y}, {r.right(), r.bottom()}, {r.x, r.bottom()}}, true};
+}
+
+void eachTriangle(const Mesh& mesh, const std::function<void(const Polyline&, Colour)>& visit) {
+    const auto mean = [](unsigned sum) { return static_cast<std::uint8_t>(sum / 3); };
+    for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
+        Polyline corners{{}, true};
+        unsigned r = 0, g = 0, b = 0, a = 0;
+        for (std::size_t k = t; k < t + 3; ++k) {
+            const Colour& c = mesh.colours[mesh.triangles[k]];
+            corners.points.push_back(mesh.corners[mesh.triangles[k]]);
+            r += c.r, g += c.g, b += c.b, a += c.a;
+        }
+        visit(corners, {mean(r), mean(g), mean(b), mean(a)});
+    }
+}
+
+std::size_t pointCount(const std::vector<Polyline>& lines) {
+    std::size_t n = 0;
+    for (const Polyline& line : lines) n += line.points.size();
+    return n;
 }
 
 bool Picture::operator==(const Picture& o) const {

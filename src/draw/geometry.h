@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <initializer_list>
+#include <span>
 #include <string>
 #include <string_view>
 
@@ -26,6 +28,18 @@ struct Rect {
     Rect grown(double by) const { return {x - by, y - by, width + 2 * by, height + 2 * by}; }
     bool operator==(const Rect&) const = default;
 };
+
+Rect boundsOf(std::span<const Point> points); // of at least one
+inline Rect boundsOf(std::initializer_list<Point> points) {
+    return boundsOf(std::span(points.begin(), points.size()));
+}
+
+// A length for a file: three decimals of a millimetre are finer than any printer.
+std::string mmText(double mm);
+
+// Light of one channel, 0 … 1, of its code, and back, cut to that. Source: IEC 61966-2-1.
+double lightOf(std::uint8_t code);
+std::uint8_t codeOf(double light);
 
 struct Colour {
     std::uint8_t r = 0, g = 0, b = 0, a = 255;

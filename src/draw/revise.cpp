@@ -42,17 +42,7 @@ public:
 
 private:
     void enter(const Group& group, const Matrix& matrix, std::optional<Rect> clip) {
-        Matrix inner = matrix;
-        if (group.matrix) {
-            const Matrix &m = matrix, &g = *group.matrix;
-            const Point origin = m({g.e, g.f});
-            inner = {m.a * g.a + m.c * g.b,
-                     m.b * g.a + m.d * g.b,
-                     m.a * g.c + m.c * g.d,
-                     m.b * g.c + m.d * g.d,
-                     origin.x,
-                     origin.y};
-        }
+        const Matrix inner = group.matrix ? matrix * *group.matrix : matrix;
         if (group.clip) {
             const Rect own = about(*group.clip, inner);
             clip = clip ? common(*clip, own) : own;
@@ -76,14 +66,7 @@ private:
     static Rect about(const Rect& r, const Matrix& m) {
         const Point corners[] = {m({r.x, r.y}), m({r.right(), r.y}), m({r.x, r.bottom()}),
                                  m({r.right(), r.bottom()})};
-        double left = corners[0].x, right = left, top = corners[0].y, bottom = top;
-        for (const Point& p : corners) {
-            left = std::min(left, p.x);
-            right = std::max(right, p.x);
-            top = std::min(top, p.y);
-            bottom = std::max(bottom, p.y);
-        }
-        return {left, top, right - left, bottom - top};
+        return boundsOf(corners);
     }
     static Rect common(const Rect& a, const Rect& b) {
         const double x = std::max(a.x, b.x), y = std::max(a.y, b.y);
@@ -244,7 +227,8 @@ Rect inkOf(const DisplayList& list) {
 DisplayList withoutGround(DisplayList list) {
     if (list.items.empty() || list.items.front().element) return list;
     const auto* path = std::get_if<Path>(&list.items.front().what);
-    const bool covers = path && path->fill && path->lines.size() == 1 && boundsOf(list.items.front()).width >= list.widthMm &&
+    const bool covers = path && path->fill && path->lines.size() == 1 &&
+                        boundsOf(list.items.front()).width >= list.widthMm &&
                         boundsOf(list.items.front()).height >= list.heightMm;
     if (covers) list.items.erase(list.items.begin());
     return list;
@@ -285,13 +269,7 @@ DisplayList outlined(const DisplayList& list) {
 }
 
 Colour greyOf(Colour c) {
-    const auto linear = [](std::uint8_t v) {
-        const double u = v / 255.0;
-        return u <= 0.04045 ? u / 12.92 : std::pow((u + 0.055) / 1.055, 2.4);
-    };
-    const double y = 0.2126 * linear(c.r) + 0.7152 * linear(c.g) + 0.0722 * linear(c.b);
-    const double u = y <= 0.0031308 ? 12.92 * y : 1.055 * std::pow(y, 1 / 2.4) - 0.055;
-    const auto v = static_cast<std::uint8_t>(std::lround(255 * std::clamp(u, 0.0, 1.0)));
+    const std::uint8_t v = codeOf(0.2126 * lightOf(c.r) + 0.7152 * lightOf(c.g) + 0.0722 * lightOf(c.b));
     return {v, v, v, c.a};
 }
 

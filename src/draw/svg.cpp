@@ -15,14 +15,6 @@ namespace jointer::draw {
 
 namespace {
 
-// Three decimals of a millimetre are finer than any printer.
-std::string mm(double v) {
-    std::string s = fmt::format("{:.3f}", v);
-    s.erase(s.find_last_not_of('0') + 1);
-    if (s.ends_with('.')) s.pop_back();
-    return s == "-0" ? "0" : s;
-}
-
 std::string escaped(std::string_view text) {
     std::string out;
     for (char c : text) {
@@ -67,12 +59,12 @@ public:
         std::string head = fmt::format(
             "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
             "version=\"1.1\" width=\"{0}mm\" height=\"{1}mm\" viewBox=\"0 0 {0} {1}\">\n",
-            mm(list_.widthMm), mm(list_.heightMm));
+            mmText(list_.widthMm), mmText(list_.heightMm));
         head += credits();
         head += "<defs>\n" + fontDefinitions() + clips_ + "</defs>\n";
         if (!options_.transparent)
-            head += fmt::format("<rect width=\"{}\" height=\"{}\" fill=\"#ffffff\"/>\n", mm(list_.widthMm),
-                                mm(list_.heightMm));
+            head += fmt::format("<rect width=\"{}\" height=\"{}\" fill=\"#ffffff\"/>\n",
+                                mmText(list_.widthMm), mmText(list_.heightMm));
         return head + body_ + "</svg>\n";
     }
 
@@ -97,10 +89,6 @@ private:
         return out + "</rdf:Description></rdf:RDF></metadata>\n";
     }
 
-    static const FontFile* fontOf(const std::string& face) {
-        const auto at = std::ranges::find(fontFiles(), std::string_view(face), &FontFile::face);
-        return at == fontFiles().end() ? nullptr : &*at;
-    }
     // Where fonts within the file are not read, those of the same widths come next.
     static std::string familiesOf(const FontFile* font) {
         if (!font) return "sans-serif";
@@ -119,7 +107,7 @@ private:
         if (!options_.embedFonts || faces_.empty()) return {};
         std::string css = "<style>\n/* fonts under their own free licences */\n";
         for (const auto& [face, used] : faces_) {
-            const FontFile* font = fontOf(face);
+            const FontFile* font = fontFile(face);
             if (!font) continue;
             css += fmt::format("@font-face {{ font-family: '{}'; font-weight: {}; font-style: {}; src: "
                                "url(data:font/otf;base64,{}); }}\n",
@@ -150,17 +138,18 @@ private:
 
     static std::string paint(const std::optional<Stroke>& stroke, const std::optional<Colour>& fill) {
         std::string out = fill ? fmt::format(" fill=\"{}\"", fill->text()) : " fill=\"none\"";
-        if (fill && fill->a != 255) out += fmt::format(" fill-opacity=\"{}\"", mm(fill->a / 255.0));
+        if (fill && fill->a != 255) out += fmt::format(" fill-opacity=\"{}\"", mmText(fill->a / 255.0));
         if (!stroke) return out;
-        out += fmt::format(" stroke=\"{}\" stroke-width=\"{}\"", stroke->colour.text(), mm(stroke->widthMm));
+        out +=
+            fmt::format(" stroke=\"{}\" stroke-width=\"{}\"", stroke->colour.text(), mmText(stroke->widthMm));
         if (stroke->colour.a != 255)
-            out += fmt::format(" stroke-opacity=\"{}\"", mm(stroke->colour.a / 255.0));
+            out += fmt::format(" stroke-opacity=\"{}\"", mmText(stroke->colour.a / 255.0));
         if (stroke->cap != Cap::Butt)
             out += stroke->cap == Cap::Round ? " stroke-linecap=\"round\"" : " stroke-linecap=\"square\"";
         if (stroke->join == Join::Round) out += " stroke-linejoin=\"round\"";
         if (!stroke->dashMm.empty()) {
             std::string dashes;
-            for (double d : stroke->dashMm) dashes += (dashes.empty() ? "" : " ") + mm(d);
+            for (double d : stroke->dashMm) dashes += (dashes.empty() ? "" : " ") + mmText(d);
             out += " stroke-dasharray=\"" + dashes + "\"";
         }
         return out;
@@ -174,7 +163,7 @@ private:
                                  i == 0   ? "M"
                                  : i == 1 ? "L"
                                           : " ",
-                                 mm(line.points[i].x + by.x), mm(line.points[i].y + by.y));
+                                 mmText(line.points[i].x + by.x), mmText(line.points[i].y + by.y));
             if (line.closed) d += "Z";
         }
         return d;
@@ -195,8 +184,8 @@ private:
         body_ += "<g" + paint(s.stroke, s.half == Half::None ? s.fill : std::nullopt) + ">\n";
         for (const Point& p : s.places) {
             if (s.shape == SymbolShape::Circle)
-                body_ += fmt::format("<circle cx=\"{}\" cy=\"{}\" r=\"{}\"/>\n", mm(p.x), mm(p.y),
-                                     mm(s.sizeMm / 2));
+                body_ += fmt::format("<circle cx=\"{}\" cy=\"{}\" r=\"{}\"/>\n", mmText(p.x), mmText(p.y),
+                                     mmText(s.sizeMm / 2));
             else
                 body_ += fmt::format("<path d=\"{}\"/>\n", data(outline, p));
         }
@@ -205,51 +194,42 @@ private:
 
     void draw(const TextRun& t) {
         faces_[t.face] += t.text;
-        const FontFile* font = fontOf(t.face);
+        const FontFile* font = fontFile(t.face);
         const std::string turn = t.angleDeg == 0
                                      ? ""
-                                     : fmt::format(" transform=\"rotate({} {} {})\"", mm(-t.angleDeg),
-                                                   mm(t.origin.x), mm(t.origin.y));
+                                     : fmt::format(" transform=\"rotate({} {} {})\"", mmText(-t.angleDeg),
+                                                   mmText(t.origin.x), mmText(t.origin.y));
         body_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"{}\"{} font-size=\"{}\" fill=\"{}\" "
                              "xml:space=\"preserve\" font-variant-ligatures=\"none\"{}>{}</text>\n",
-                             mm(t.origin.x), mm(t.origin.y), familiesOf(font), weightAndStyle(t.face),
-                             mm(t.sizePt * kMmPerPt), t.colour.text(), turn, escaped(t.text));
+                             mmText(t.origin.x), mmText(t.origin.y), familiesOf(font), weightAndStyle(t.face),
+                             mmText(t.sizePt * kMmPerPt), t.colour.text(), turn, escaped(t.text));
     }
 
     void draw(const Picture& p) {
         if (!p.pixels || p.columns == 0) return;
         body_ += fmt::format("<image x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" "
                              "preserveAspectRatio=\"none\"{} href=\"data:image/png;base64,{}\"/>\n",
-                             mm(p.bounds.x), mm(p.bounds.y), mm(p.bounds.width), mm(p.bounds.height),
-                             p.smooth ? "" : " style=\"image-rendering:pixelated\"", base64(pngOf(p)));
+                             mmText(p.bounds.x), mmText(p.bounds.y), mmText(p.bounds.width),
+                             mmText(p.bounds.height), p.smooth ? "" : " style=\"image-rendering:pixelated\"",
+                             base64(pngOf(p)));
     }
 
-    // Each triangle in the mean of its corners' colours; SVG knows no others.
     void draw(const Mesh& mesh) {
-        for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
-            Polyline corners{{}, true};
-            unsigned r = 0, g = 0, b = 0, a = 0;
-            for (std::size_t k = t; k < t + 3; ++k) {
-                const Colour& c = mesh.colours[mesh.triangles[k]];
-                corners.points.push_back(mesh.corners[mesh.triangles[k]]);
-                r += c.r, g += c.g, b += c.b, a += c.a;
-            }
-            const Colour mean{static_cast<std::uint8_t>(r / 3), static_cast<std::uint8_t>(g / 3),
-                              static_cast<std::uint8_t>(b / 3), static_cast<std::uint8_t>(a / 3)};
-            draw(Path{.lines = {std::move(corners)}, .stroke = {}, .fill = mean});
-        }
+        eachTriangle(mesh, [this](const Polyline& corners, Colour c) {
+            draw(Path{.lines = {corners}, .stroke = {}, .fill = c});
+        });
     }
 
     static std::string rectangle(const Rect& r) {
-        return fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\"/>", mm(r.x), mm(r.y),
-                           mm(r.width), mm(r.height));
+        return fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\"/>", mmText(r.x), mmText(r.y),
+                           mmText(r.width), mmText(r.height));
     }
 
     void draw(const Group& g) {
         std::string attributes;
         if (g.matrix)
             attributes = fmt::format(" transform=\"matrix({} {} {} {} {} {})\"", g.matrix->a, g.matrix->b,
-                                     g.matrix->c, g.matrix->d, mm(g.matrix->e), mm(g.matrix->f));
+                                     g.matrix->c, g.matrix->d, mmText(g.matrix->e), mmText(g.matrix->f));
         if (g.clip || !g.parts.empty()) {
             const int id = ++clipCount_;
             clips_ += fmt::format("<clipPath id=\"clip{}\">", id);
@@ -264,7 +244,7 @@ private:
             body_ += fmt::format("<g{}><g clip-path=\"url(#clip{})\">\n", attributes, clipCount_);
             attributes.clear();
         }
-        if (g.opacity < 1) attributes += fmt::format(" opacity=\"{}\"", mm(g.opacity));
+        if (g.opacity < 1) attributes += fmt::format(" opacity=\"{}\"", mmText(g.opacity));
         body_ += "<g" + attributes + ">\n";
         for (const Item& item : g.items) std::visit([&](const auto& what) { draw(what); }, item.what);
         body_ += g.outline.empty() ? "</g>\n" : "</g></g></g>\n";

@@ -23,23 +23,6 @@ constexpr const char* kMacros = "\\def\\jtm#1 #2 {\\pgfpathmoveto{\\pgfqpoint{#1
                                 "\\def\\jtl#1 #2 {\\pgfpathlineto{\\pgfqpoint{#1mm}{-#2mm}}}%\n"
                                 "\\providecommand\\jointerfont{}%\n";
 
-std::string mm(double v) {
-    std::string s = fmt::format("{:.3f}", v);
-    s.erase(s.find_last_not_of('0') + 1);
-    if (s.ends_with('.')) s.pop_back();
-    return s == "-0" ? "0" : s;
-}
-
-double scaleOf(const Matrix& m) {
-    return std::sqrt(std::abs(m.a * m.d - m.b * m.c));
-}
-
-Matrix product(const Matrix& m, const Matrix& g) {
-    const Point o = m({g.e, g.f});
-    return {
-        m.a * g.a + m.c * g.b, m.b * g.a + m.d * g.b, m.a * g.c + m.c * g.d, m.b * g.c + m.d * g.d, o.x, o.y};
-}
-
 // Characters of a run as they are, but for those that TeX acts upon.
 std::string asTyped(const std::string& text) {
     std::string out;
@@ -73,11 +56,11 @@ public:
         for (const auto& [name, c] : colours_)
             head += fmt::format("\\definecolor{{{}}}{{RGB}}{{{},{},{}}}%\n", name, c.r, c.g, c.b);
         head += "\\begin{tikzpicture}[x=1mm,y=-1mm,line cap=butt,line join=miter,miter limit=4]\n";
-        head += fmt::format("\\useasboundingbox (0,0) rectangle ({},{});\n", mm(list_.widthMm),
-                            mm(list_.heightMm));
+        head += fmt::format("\\useasboundingbox (0,0) rectangle ({},{});\n", mmText(list_.widthMm),
+                            mmText(list_.heightMm));
         if (!options_.transparent)
-            head += fmt::format("\\fill[white] (0,0) rectangle ({},{});\n", mm(list_.widthMm),
-                                mm(list_.heightMm));
+            head += fmt::format("\\fill[white] (0,0) rectangle ({},{});\n", mmText(list_.widthMm),
+                                mmText(list_.heightMm));
         out_.text = head + body_ + "\\end{tikzpicture}%\n\\endgroup%\n";
         return std::move(out_);
     }
@@ -101,27 +84,27 @@ private:
         const auto say = [&](const std::string& option) { out += (out.empty() ? "" : ",") + option; };
         if (fill) {
             say("fill=" + colour(*fill));
-            if (fill->a != 255) say("fill opacity=" + mm(fill->a / 255.0));
+            if (fill->a != 255) say("fill opacity=" + mmText(fill->a / 255.0));
         }
         if (!stroke) return out;
         say("draw=" + colour(stroke->colour));
-        if (stroke->colour.a != 255) say("draw opacity=" + mm(stroke->colour.a / 255.0));
+        if (stroke->colour.a != 255) say("draw opacity=" + mmText(stroke->colour.a / 255.0));
         say(fmt::format("line width={:.4f}mm", stroke->widthMm * scale));
         if (stroke->cap != Cap::Butt) say(stroke->cap == Cap::Round ? "line cap=round" : "line cap=rect");
         if (stroke->join == Join::Round) say("line join=round");
         if (!stroke->dashMm.empty()) {
             std::string pattern;
             for (std::size_t k = 0; k + 1 < stroke->dashMm.size(); k += 2)
-                pattern += fmt::format("{}on {}mm off {}mm", k > 0 ? " " : "", mm(stroke->dashMm[k] * scale),
-                                       mm(stroke->dashMm[k + 1] * scale));
+                pattern +=
+                    fmt::format("{}on {}mm off {}mm", k > 0 ? " " : "", mmText(stroke->dashMm[k] * scale),
+                                mmText(stroke->dashMm[k + 1] * scale));
             if (!pattern.empty()) say("dash pattern=" + pattern);
         }
         return out;
     }
 
     std::string coordinates(const std::vector<Polyline>& lines, const Matrix& m) {
-        std::size_t points = 0;
-        for (const Polyline& line : lines) points += line.points.size();
+        const std::size_t points = pointCount(lines);
         const bool readable = points <= kReadable;
         std::string out;
         std::size_t written = 0;
@@ -129,9 +112,9 @@ private:
             for (std::size_t k = 0; k < line.points.size(); ++k) {
                 const Point p = m(line.points[k]);
                 if (readable)
-                    out += (k == 0 ? " (" : " -- (") + mm(p.x) + "," + mm(p.y) + ")";
+                    out += (k == 0 ? " (" : " -- (") + mmText(p.x) + "," + mmText(p.y) + ")";
                 else
-                    out += (k == 0 ? "\\jtm" : "\\jtl") + mm(p.x) + " " + minusless(p.y);
+                    out += (k == 0 ? "\\jtm" : "\\jtl") + mmText(p.x) + " " + minusless(p.y);
                 if (++written % 8 == 0) out += readable ? "\n " : "%\n";
             }
             if (line.closed && !line.points.empty()) out += readable ? " -- cycle" : "\\pgfpathclose";
@@ -140,12 +123,11 @@ private:
     }
     // The macro puts the minus sign.
     static std::string minusless(double y) {
-        return y < 0 ? "-" + mm(-y) + " " : mm(y) + " "; // "--3mm" is 3 mm
+        return y < 0 ? "-" + mmText(-y) + " " : mmText(y) + " "; // "--3mm" is 3 mm
     }
 
     void path(const std::vector<Polyline>& lines, const std::string& options, const Matrix& m) {
-        std::size_t points = 0;
-        for (const Polyline& line : lines) points += line.points.size();
+        const std::size_t points = pointCount(lines);
         if (points == 0 || options.empty()) return;
         if (points <= kReadable)
             body_ += "\\path[" + options + "]" + coordinates(lines, m) + ";\n";
@@ -156,24 +138,21 @@ private:
 
     void draw(const std::vector<Item>& items, const Matrix& m) {
         const TextLine* last = nullptr;
+        bool setByTex = false;
         for (const Item& item : items) {
+            const bool asLine = item.line && !options_.shippedFonts && m == Matrix{};
             // The line is set as a whole where its first part stands.
-            if (item.line && !options_.shippedFonts && m == Matrix{} && isKnown(*item.line)) {
-                if (item.line.get() != last) setLine(*item.line);
-                last = item.line.get();
-                continue;
-            }
-            last = nullptr;
-            std::visit([&](const auto& what) { draw(what, m); }, item.what);
+            if (asLine && item.line.get() != last) setByTex = setLine(*item.line);
+            last = asLine ? item.line.get() : nullptr;
+            if (!asLine || !setByTex) std::visit([&](const auto& what) { draw(what, m); }, item.what);
         }
     }
 
-    static bool isKnown(const TextLine& line) {
-        return texOf(parsedMarkup(line.markup), line.sizePt).has_value();
-    }
-
-    void setLine(const TextLine& line) {
-        std::string words = *texOf(parsedMarkup(line.markup), line.sizePt);
+    // Whether TeX has all its characters: else it is drawn part by part.
+    bool setLine(const TextLine& line) {
+        const auto known = texOf(parsedMarkup(line.markup), line.sizePt);
+        if (!known) return false;
+        std::string words = *known;
         if (line.bold) words = "\\bfseries " + words;
         if (line.italic) words = "\\itshape " + words;
         const char* side = line.aligned == 0 ? "left," : line.aligned == 1 ? "right," : "";
@@ -181,27 +160,28 @@ private:
             side, line.at, line.angleDeg,
             fmt::format("\\jointerfont\\fontsize{{{0:.2f}}}{{{1:.2f}}}\\selectfont\\textcolor{{{2}}}{{{3}}}",
                         line.sizePt, 1.2 * line.sizePt, colour(line.colour), words));
+        return true;
     }
 
     void pgfText(const std::string& side, Point at, double angle, const std::string& words) {
-        body_ += fmt::format("\\pgftext[{}base,x={}mm,y={}mm{}]{{{}}}%\n", side, mm(at.x), mm(-at.y),
-                             angle == 0 ? "" : ",rotate=" + mm(angle), words);
+        body_ += fmt::format("\\pgftext[{}base,x={}mm,y={}mm{}]{{{}}}%\n", side, mmText(at.x), mmText(-at.y),
+                             angle == 0 ? "" : ",rotate=" + mmText(angle), words);
     }
 
-    void draw(const Path& p, const Matrix& m) { path(p.lines, paint(p.stroke, p.fill, scaleOf(m)), m); }
+    void draw(const Path& p, const Matrix& m) { path(p.lines, paint(p.stroke, p.fill, m.scale()), m); }
 
     void draw(const Symbols& s, const Matrix& m) {
         const auto outline = symbolOutline(s.shape, s.sizeMm);
-        const double scale = scaleOf(m);
+        const double scale = m.scale();
         const bool isHalf = s.half != Half::None && s.fill.has_value();
         const std::string options = paint(s.stroke, isHalf ? std::nullopt : s.fill, scale);
         for (const Point& at : s.places) {
-            const Matrix there = product(m, {1, 0, 0, 1, at.x, at.y});
+            const Matrix there = m * Matrix{1, 0, 0, 1, at.x, at.y};
             if (isHalf) path({symbolHalf(s.shape, s.sizeMm, s.half)}, paint({}, s.fill, scale), there);
             if (s.shape == SymbolShape::Circle && !options.empty()) {
                 const Point middle = there({0, 0});
-                body_ += fmt::format("\\path[{}] ({},{}) circle[radius={}mm];\n", options, mm(middle.x),
-                                     mm(middle.y), mm(s.sizeMm / 2 * scale));
+                body_ += fmt::format("\\path[{}] ({},{}) circle[radius={}mm];\n", options, mmText(middle.x),
+                                     mmText(middle.y), mmText(s.sizeMm / 2 * scale));
             } else
                 path(outline, options, there);
         }
@@ -209,25 +189,21 @@ private:
 
     void draw(const TextRun& run, const Matrix& m) {
         const auto words = texOf({.part = Part::Text, .text = run.text}, run.sizePt);
-        const FontFile* font = fontOf(run.face);
+        const FontFile* font = fontFile(run.face);
         if (!(m == Matrix{}) || !words || !options_.shippedFonts || !font) return draw(outlineOf(run), m);
         if (inkOf(run.face, run.text).width <= 0) return;
         fonts_.insert(run.face);
         pgfText("left,", run.origin, run.angleDeg,
                 fmt::format("\\jointerrun{{{}}}{{{:.3f}}}{{{}}}{{\\color{{{}}}}}{{{}}}{{{}}}", run.face,
-                            run.sizePt, mm(run.widthMm), colour(run.colour), asTyped(run.text), *words));
+                            run.sizePt, mmText(run.widthMm), colour(run.colour), asTyped(run.text), *words));
     }
 
-    static const FontFile* fontOf(const std::string& face) {
-        const auto at = std::ranges::find(fontFiles(), std::string_view(face), &FontFile::face);
-        return at == fontFiles().end() ? nullptr : &*at;
-    }
     std::string folder() const { return options_.stem + "-fonts"; }
 
     // \jointerrun{face}{size}{width}{colour}{as typed}{for pdfTeX}; sizes are big points.
     std::string fontMacros() {
         for (const std::string& face : fonts_) {
-            const FontFile* font = fontOf(face);
+            const FontFile* font = fontFile(face);
             out_.beside.emplace_back(
                 folder() + "/" + face + ".otf",
                 std::string(reinterpret_cast<const char*>(font->bytes.data()), font->bytes.size()));
@@ -251,39 +227,25 @@ private:
         const Point at = m({p.bounds.x, p.bounds.y});
         body_ += fmt::format(
             "\\pgftext[left,top,x={}mm,y={}mm]{{\\includegraphics[width={}mm,height={}mm]{{{}}}}}%\n",
-            mm(at.x), mm(-at.y), mm(p.bounds.width * scaleOf(m)), mm(p.bounds.height * scaleOf(m)), name);
+            mmText(at.x), mmText(-at.y), mmText(p.bounds.width * m.scale()),
+            mmText(p.bounds.height * m.scale()), name);
     }
 
     void draw(const Mesh& mesh, const Matrix& m) {
-        for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
-            Polyline corners{{}, true};
-            unsigned r = 0, g = 0, b = 0, a = 0;
-            for (std::size_t k = t; k < t + 3; ++k) {
-                const Colour& c = mesh.colours[mesh.triangles[k]];
-                corners.points.push_back(mesh.corners[mesh.triangles[k]]);
-                r += c.r, g += c.g, b += c.b, a += c.a;
-            }
-            const auto mean = [](unsigned sum) { return static_cast<std::uint8_t>(sum / 3); };
-            path({corners}, paint({}, Colour{mean(r), mean(g), mean(b), mean(a)}, 1), m);
-        }
-    }
-
-    static Polyline rectangle(const Rect& r) {
-        return {{{r.x, r.y}, {r.right(), r.y}, {r.right(), r.bottom()}, {r.x, r.bottom()}}, true};
+        eachTriangle(mesh, [&](const Polyline& corners, Colour c) { path({corners}, paint({}, c, 1), m); });
     }
 
     void clip(const std::vector<Polyline>& lines, const Matrix& m) {
-        std::size_t points = 0;
-        for (const Polyline& line : lines) points += line.points.size();
+        const std::size_t points = pointCount(lines);
         body_ += points <= kReadable ? "\\clip" + coordinates(lines, m) + ";\n"
                                      : "\\clip \\pgfextra" + coordinates(lines, m) + ";\n";
     }
 
     void draw(const Group& g, const Matrix& m) {
-        const Matrix inner = g.matrix ? product(m, *g.matrix) : m;
+        const Matrix inner = g.matrix ? m * *g.matrix : m;
         const bool scoped = g.clip || !g.parts.empty() || !g.outline.empty() || g.opacity < 1;
         if (!scoped) return draw(g.items, inner);
-        body_ += g.opacity < 1 ? "\\begin{scope}[opacity=" + mm(g.opacity) + ",transparency group]\n"
+        body_ += g.opacity < 1 ? "\\begin{scope}[opacity=" + mmText(g.opacity) + ",transparency group]\n"
                                : "\\begin{scope}\n";
         if (!g.parts.empty()) {
             std::vector<Polyline> parts;

@@ -235,7 +235,9 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
     if (const std::string ground = look.text("ground"); !ground.empty())
-        page.add({}, Path{.lines = {rectangle({0, 0, page.out.list.widthMm, page.out.list.heightMm})}, .stroke = {}, .fill = Colour::fromText(ground)});
+        page.add({}, Path{.lines = {rectangle({0, 0, page.out.list.widthMm, page.out.list.heightMm})},
+                          .stroke = {},
+                          .fill = Colour::fromText(ground)});
     PageLayout(page).run();
     draw::keepNear(page.out.list.items);
     return std::move(page.out);

@@ -157,7 +157,7 @@ draw::Colour mapped(std::string_view map, double share) {
     const double hue = std::lerp(shape.fromHue, shape.toHue, t) * perDegree;
     const double chroma = shape.chroma * (0.55 + 0.45 * std::sin(std::numbers::pi * t));
     return draw::shown({std::lerp(shape.fromLightness, shape.toLightness, t), chroma * std::cos(hue),
-                 chroma * std::sin(hue)});
+                        chroma * std::sin(hue)});
 }
 
 } // namespace jointer::figure

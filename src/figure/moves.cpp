@@ -271,7 +271,8 @@ Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector
                 Element* e = c.element ? findElement(f.elements, c.element) : nullptr;
                 if (c.element && !e) return failure("target-gone", "The element is no longer there.");
                 Settings& settings = e ? e->settings : f.settings;
-                std::holds_alternative<std::monostate>(c.value) ? settings.remove(c.key) : settings.set(c.key, c.value);
+                std::holds_alternative<std::monostate>(c.value) ? settings.remove(c.key)
+                                                                : settings.set(c.key, c.value);
             }
             return {};
         },

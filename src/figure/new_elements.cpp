@@ -32,7 +32,10 @@ void giveLines(HouseStyle& style, double width, double size, bool filled) {
 
 HouseStyle pageStyle(const char* name, double width, double height, double textPt, const char* family) {
     HouseStyle style{.name = name, .looks = {}};
-    style.looks["figure"] = of({{"width", width}, {"height", height}, {"text-size", textPt}, {"family", Value(std::string(family))}});
+    style.looks["figure"] = of({{"width", width},
+                                {"height", height},
+                                {"text-size", textPt},
+                                {"family", Value(std::string(family))}});
     return style;
 }
 
@@ -40,9 +43,13 @@ HouseStyle pageStyle(const char* name, double width, double height, double textP
 HouseStyle projected(HouseStyle style, double times) {
     style.looks["figure"].set("margin", Value(3 * times));
     style.looks["panel"] = of({{"frame-width", 0.9 * times}});
-    style.looks["axis"] = of({{"tick-length", 1.8 * times}, {"tick-width", 0.9 * times}, {"opposite", Value(std::string("none"))}, {"ticks", Value(std::string("out"))}});
+    style.looks["axis"] = of({{"tick-length", 1.8 * times},
+                              {"tick-width", 0.9 * times},
+                              {"opposite", Value(std::string("none"))},
+                              {"ticks", Value(std::string("out"))}});
     giveLines(style, 1.5 * times, 4.8 * times, true);
-    for (const char* note : {"arrow", "shape", "brace", "note"}) style.looks[note].set("width", Value(0.9 * times));
+    for (const char* note : {"arrow", "shape", "brace", "note"})
+        style.looks[note].set("width", Value(0.9 * times));
     style.looks["scale-bar"].set("width", Value(1.8 * times));
     style.looks["arrow"].set("head-size", Value(2.4 * times));
     return style;
@@ -60,7 +67,8 @@ std::vector<HouseStyle> shippedStyles() {
                               {"ticks", Value(std::string("out"))}});
     for (const char* mark : {"points", "points-line"})
         slide.looks[mark] = of({{"size", 8.0}, {"fill", Value(std::string("filled"))}});
-    for (const char* mark : {"points-line", "line", "curve", "area"}) slide.looks[mark].set("width", Value(2.5));
+    for (const char* mark : {"points-line", "line", "curve", "area"})
+        slide.looks[mark].set("width", Value(2.5));
     HouseStyle dark = projected(pageStyle("Dark slide", 240, 150, 18, "sans"), 1.667);
     dark.looks["figure"].set("ground", "#1c2427");
     dark.looks["figure"].set("colour", "#f2efe6");
@@ -69,8 +77,12 @@ std::vector<HouseStyle> shippedStyles() {
     print.looks["figure"].set("palette", "ink");
     print.looks["panel"] = of({{"frame-width", 0.5}});
     giveLines(print, 0.9, 3.5, false);
-    return {pageStyle("Single column", 85, 65, 8, "sans"), slide, pageStyle("Double column", 174, 85, 8, "sans"),
-            projected(pageStyle("Poster", 380, 260, 32, "sans"), 3), print, dark};
+    return {pageStyle("Single column", 85, 65, 8, "sans"),
+            slide,
+            pageStyle("Double column", 174, 85, 8, "sans"),
+            projected(pageStyle("Poster", 380, 260, 32, "sans"), 3),
+            print,
+            dark};
 }
 
 Element newMark(std::string kind, std::string source) {

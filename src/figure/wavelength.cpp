@@ -13,12 +13,6 @@ double lobe(double nm, double middle, double left, double right) {
     return std::exp(-0.5 * t * t);
 }
 
-std::uint8_t channel(double linear) {
-    const double v = std::clamp(linear, 0.0, 1.0);
-    const double u = v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
-    return static_cast<std::uint8_t>(std::lround(255 * u));
-}
-
 } // namespace
 
 draw::Colour colourOfLight(double nm) {
@@ -36,8 +30,8 @@ draw::Colour colourOfLight(double nm) {
     const double strength = nm < 420   ? 0.3 + 0.7 * (nm - 380) / 40
                             : nm > 700 ? 0.3 + 0.7 * (780 - nm) / 80
                                        : 1;
-    return {channel(strength * r / largest), channel(strength * g / largest),
-            channel(strength * b / largest)};
+    return {draw::codeOf(strength * r / largest), draw::codeOf(strength * g / largest),
+            draw::codeOf(strength * b / largest)};
 }
 
 } // namespace jointer::figure

@@ -56,8 +56,7 @@ private:
     bool drawnQuickly(const Path& path) {
         if (outlines_ > 0) return false;
         if (medium_ != Medium::Raster || path.stroke.has_value() == path.fill.has_value()) return false;
-        std::size_t points = 0;
-        for (const Polyline& l : path.lines) points += l.points.size();
+        const std::size_t points = pointCount(path.lines);
         auto* image =
             p_.device()->devType() == QInternal::Image ? static_cast<QImage*>(p_.device()) : nullptr;
         if (points < kMany || !image || image->format() != QImage::Format_ARGB32_Premultiplied ||
@@ -193,21 +192,10 @@ private:
         p_.setPen(Qt::NoPen);
         const bool smooth = p_.testRenderHint(QPainter::Antialiasing);
         p_.setRenderHint(QPainter::Antialiasing, false);
-        for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
-            QPolygonF corners;
-            int r = 0, g = 0, b = 0, a = 0;
-            for (std::size_t k = t; k < t + 3; ++k) {
-                const Colour& c = mesh.colours[mesh.triangles[k]];
-                const Point& at = mesh.corners[mesh.triangles[k]];
-                corners << QPointF(at.x, at.y);
-                r += c.r;
-                g += c.g;
-                b += c.b;
-                a += c.a;
-            }
-            p_.setBrush(QColor(r / 3, g / 3, b / 3, a / 3));
-            p_.drawPolygon(corners);
-        }
+        eachTriangle(mesh, [this](const Polyline& corners, Colour mean) {
+            p_.setBrush(colourOf(mean));
+            p_.drawPath(pathOf({corners}));
+        });
         p_.setRenderHint(QPainter::Antialiasing, smooth);
     }
 

@@ -32,14 +32,17 @@ Colour mixed(Colour under, Colour over) {
 std::size_t weightOf(const Item& item) {
     std::size_t n = 1;
     const auto count = [&n](const Item& each) {
-        if (const auto* path = std::get_if<Path>(&each.what))
-            for (const Polyline& line : path->lines) n += line.points.size();
+        if (const auto* path = std::get_if<Path>(&each.what)) n += pointCount(path->lines);
         if (const auto* symbols = std::get_if<Symbols>(&each.what)) n += 8 * symbols->places.size();
         if (const auto* picture = std::get_if<Picture>(&each.what)) n += picture->columns * picture->rows / 8;
     };
     count(item);
     if (const auto* group = std::get_if<Group>(&item.what)) eachItem(group->items, count);
     return n;
+}
+
+Colour faded(Colour c, double opacity) {
+    return c.withAlpha(opacity * c.a / 255.0);
 }
 
 bool isOpaque(const std::optional<Stroke>& stroke, const std::optional<Colour>& fill, double opacity) {
@@ -98,19 +101,16 @@ private:
         }
         if (const auto* path = std::get_if<Path>(&item.what)) {
             if (isOpaque(path->stroke, path->fill, opacity)) return put(item, clips);
-            if (path->fill)
-                cover(item.element, path->lines, path->fill->withAlpha(opacity * path->fill->a / 255.0),
-                      clips);
+            if (path->fill) cover(item.element, path->lines, faded(*path->fill, opacity), clips);
             if (path->stroke)
                 cover(item.element, outlineOfStroke(path->lines, *path->stroke),
-                      path->stroke->colour.withAlpha(opacity * path->stroke->colour.a / 255.0), clips);
+                      faded(path->stroke->colour, opacity), clips);
         } else if (const auto* symbols = std::get_if<Symbols>(&item.what)) {
             if (isOpaque(symbols->stroke, symbols->fill, opacity)) return put(item, clips);
             takeSymbols(item, *symbols, clips, opacity);
         } else if (const auto* text = std::get_if<TextRun>(&item.what)) {
             if (opacity >= 1 && text->colour.a == 255) return put(item, clips);
-            cover(item.element, draw::outlineOf(*text).lines,
-                  text->colour.withAlpha(opacity * text->colour.a / 255.0), clips);
+            cover(item.element, draw::outlineOf(*text).lines, faded(text->colour, opacity), clips);
         } else {
             Item whole = item;
             if (isOpaqueItem(item) && opacity >= 1) return put(item, clips);
@@ -143,14 +143,14 @@ private:
                     for (Point& p : line.points) p = {p.x + at.x, p.y + at.y};
                 return lines;
             };
-            const auto own = [opacity](const Colour& c) { return c.withAlpha(opacity * c.a / 255.0); };
             if (s.fill && !isOfStrokes(s.shape))
                 cover(item.element,
                       there(s.half == Half::None ? outline
                                                  : std::vector{symbolHalf(s.shape, s.sizeMm, s.half)}),
-                      own(*s.fill), clips);
+                      faded(*s.fill, opacity), clips);
             if (s.stroke)
-                cover(item.element, outlineOfStroke(there(outline), *s.stroke), own(s.stroke->colour), clips);
+                cover(item.element, outlineOfStroke(there(outline), *s.stroke),
+                      faded(s.stroke->colour, opacity), clips);
         }
     }
 
@@ -183,7 +183,9 @@ private:
         const Colour onWhite = mixed({255, 255, 255, 255}, colour);
         put({element, Path{.lines = lines, .stroke = {}, .fill = onWhite}}, clips);
         if (behind.empty()) return;
-        behind = recoloured({.items = std::move(behind), .regions = {}}, [&](Colour under) { return mixed(under, colour); }).items;
+        behind = recoloured({.items = std::move(behind), .regions = {}}, [&](Colour under) {
+                     return mixed(under, colour);
+                 }).items;
         // What lies behind is told in places of the page: so are the clips then.
         Item again{element, Group{.clip = {}, .items = std::move(behind), .outline = onPage(lines, clips)}};
         put(std::move(again), withoutMatrices(clips));
@@ -192,16 +194,7 @@ private:
     static Matrix matrixOf(const Clips& clips, std::size_t count) {
         Matrix all;
         for (std::size_t k = 0; k < count; ++k)
-            if (clips[k].matrix) {
-                const Matrix &m = all, &g = *clips[k].matrix;
-                const Point o = m({g.e, g.f});
-                all = {m.a * g.a + m.c * g.b,
-                       m.b * g.a + m.d * g.b,
-                       m.a * g.c + m.c * g.d,
-                       m.b * g.c + m.d * g.d,
-                       o.x,
-                       o.y};
-            }
+            if (clips[k].matrix) all = all * *clips[k].matrix;
         return all;
     }
     static std::vector<Polyline> onPage(std::vector<Polyline> lines, const Clips& clips) {

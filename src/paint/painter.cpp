@@ -100,8 +100,7 @@ std::size_t pointsOf(const std::vector<Item>& items) {
     for (const Item& item : items) {
         if (const auto* group = std::get_if<Group>(&item.what)) n += pointsOf(group->items);
         if (const auto* symbols = std::get_if<Symbols>(&item.what)) n += 20 * symbols->places.size();
-        if (const auto* path = std::get_if<Path>(&item.what))
-            for (const Polyline& l : path->lines) n += l.points.size();
+        if (const auto* path = std::get_if<Path>(&item.what)) n += pointCount(path->lines);
     }
     return n;
 }

@@ -30,8 +30,9 @@ public:
         for (std::size_t before = 0; before != ids_.size();) {
             before = ids_.size();
             for (const auto& a : project.analyses)
-                if (!a->inputs.empty() &&
-                    std::ranges::all_of(a->inputs, [&](const AnalysisInput& in) { return ids_.contains(in.dataset.text()); }))
+                if (!a->inputs.empty() && std::ranges::all_of(a->inputs, [&](const AnalysisInput& in) {
+                        return ids_.contains(in.dataset.text());
+                    }))
                     open_.push_back(a->id.text());
             close();
         }
@@ -177,7 +178,8 @@ std::string figureText(const Project& project, const Figure& figure) {
     Json own = figures.back(); // the last one
     figures.erase(figures.size() - 1);
     const auto style = p.styles.empty() ? nullptr : p.styles.begin()->operator->();
-    Json out = {{"format", kFigureFormat}, {"version", kFigureVersion}, {"name", own["name"]}, {"project", p.title}};
+    Json out = {
+        {"format", kFigureFormat}, {"version", kFigureVersion}, {"name", own["name"]}, {"project", p.title}};
     if (style) out["style"] = style->name;
     out["settings"] = own["settings"];
     out["elements"] = own["elements"];

@@ -308,7 +308,8 @@ TEST(Notes, RandomSettingsAreDrawn) {
         draw::eachItem(laid.list.items, [](const draw::Item& item) {
             const auto* path = std::get_if<draw::Path>(&item.what);
             for (const draw::Polyline& l : path ? path->lines : std::vector<draw::Polyline>{})
-                for (const draw::Point& at : l.points) EXPECT_TRUE(std::abs(at.x) <= 1.0001e4 && std::abs(at.y) <= 1.0001e4);
+                for (const draw::Point& at : l.points)
+                    EXPECT_TRUE(std::abs(at.x) <= 1.0001e4 && std::abs(at.y) <= 1.0001e4);
         });
     }
 }

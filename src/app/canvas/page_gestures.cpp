@@ -120,8 +120,8 @@ void PageView::dragTo(QPointF pixels, bool free) {
     guideX_.reset();
     guideY_.reset();
     const Element* e = held_->hit.element ? held_->figure->find(held_->hit.element) : nullptr;
-    const bool stands =
-        e && (e->kind == "panel" || figure::isNote(e->kind) || e->kind == "legend" || e->kind == "results-table");
+    const bool stands = e && (e->kind == "panel" || figure::isNote(e->kind) || e->kind == "legend" ||
+                              e->kind == "results-table");
     const auto bounds = figure::boundsOf(held_->layout, held_->hit);
     if (!free && stands && bounds && held_->grip.grip == figure::Grip::Whole) {
         const figure::Snapped snapped =
@@ -221,7 +221,7 @@ void PageView::editText(ElementId id) {
     if (!e) return;
     const KindInfo* kind = figure::elementKinds().find(e->kind);
     const char* key = e->kind == "axis"                           ? "name"
-                      : figure::isNote(e->kind)                    ? "text"
+                      : figure::isNote(e->kind)                   ? "text"
                       : e->kind == "panel" || e->kind == "legend" ? "title"
                       : e->kind == "colour-bar"                   ? "name"
                       : kind && kind->find("label")               ? "label"

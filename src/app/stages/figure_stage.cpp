@@ -76,7 +76,8 @@ QWidget* FigureStage::buildStrip() {
                tr("Draw the selected dataset: pictures show how it would look. Or drag it onto the page."),
                [this] { offerMarks(); });
     row->addWidget(draw_);
-    note_ = button(this, tr("+ Note"), "tool", tr("Text, arrows, brackets, shapes and scale bars"), [this] { offerNotes(); });
+    note_ = button(this, tr("+ Note"), "tool", tr("Text, arrows, brackets, shapes and scale bars"),
+                   [this] { offerNotes(); });
     row->addWidget(note_);
     row->addWidget(button(this, tr("+ Panel"), "tool", tr("Add a panel, with the selected dataset in it"),
                           [this] { act("panel"); }));
@@ -265,7 +266,8 @@ void FigureStage::offerNotes() {
     QMenu* menu = newMenu(this);
     menu->setToolTipsVisible(true);
     for (const figure::NewNote& n : figure::newNotes())
-        menu->addAction(tr(n.name), this, [this, key = std::string(n.key)] { addNote(key); })->setToolTip(tr(n.tip));
+        menu->addAction(tr(n.name), this, [this, key = std::string(n.key)] { addNote(key); })
+            ->setToolTip(tr(n.tip));
     menu->popup(below(note_));
 }
 

@@ -52,7 +52,9 @@ const Catalogue<KindInfo>& elementKinds() {
     static const Catalogue<KindInfo> kinds([] {
         std::vector<KindInfo> list = {pageKind(), panelKind(), axisKind()};
         for (const MarkKind& mark : all()) list.push_back(mark.info);
-        for (KindInfo (*other)() : {groupKind, legendKind, colourBarKind, noteKind, arrowKind, shapeKind, braceKind, scaleBarKind}) list.push_back(other());
+        for (KindInfo (*other)() :
+             {groupKind, legendKind, colourBarKind, noteKind, arrowKind, shapeKind, braceKind, scaleBarKind})
+            list.push_back(other());
         return list;
     }());
     return kinds;

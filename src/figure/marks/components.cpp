@@ -21,7 +21,8 @@ namespace {
 constexpr int kPlaceDigits = 4; // of the place of a peak above it
 
 // Lighter and darker tints of one colour, or colours of the palette, one for each part.
-Colour partColour(Colour base, const std::string& colours, std::string_view paletteKey, std::size_t k, std::size_t count) {
+Colour partColour(Colour base, const std::string& colours, std::string_view paletteKey, std::size_t k,
+                  std::size_t count) {
     const auto& own = palette(paletteKey);
     if (colours == "palette") return Colour::fromText(own[k % own.size()]);
     if (colours == "one" || count < 2) return base;
@@ -242,7 +243,8 @@ MarkPtr prepareComponents(const MarkTask& task) {
     for (Components::Part& p : c->parts) peaks.emplace_back(topOf(*p.source, even, c->of.points), &p);
     std::ranges::stable_sort(peaks, {}, [](const auto& peak) { return peak.first; });
     for (std::size_t k = 0; k < peaks.size(); ++k)
-        peaks[k].second->colour = partColour(c->colour, task.look.text("colours"), task.palette, k, peaks.size());
+        peaks[k].second->colour =
+            partColour(c->colour, task.look.text("colours"), task.palette, k, peaks.size());
     return c;
 }
 

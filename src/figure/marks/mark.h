@@ -23,8 +23,8 @@ struct MarkTask {
     std::string source; // "d3" a dataset, "a4" an analysis; empty: none
     Look look;
     evaluate::Effort effort = evaluate::Effort::Full;
-    std::string palette{};  // of the figure
-    draw::Colour ink{};     // of its text: of what has no colour
+    std::string palette{}; // of the figure
+    draw::Colour ink{};    // of its text: of what has no colour
 };
 
 // The place where marks are drawn: two axes at right angles, and what the target can show.

@@ -279,10 +279,6 @@ Polyline areaBetween(std::vector<Point> upper, std::vector<Point> lower) {
     return edge;
 }
 
-Polyline rectangle(const Rect& r) {
-    return {{{r.x, r.y}, {r.right(), r.y}, {r.right(), r.bottom()}, {r.x, r.bottom()}}, true};
-}
-
 std::shared_ptr<const Curve> recategorised(const std::shared_ptr<const Curve>& curve,
                                            const std::vector<std::string>& names) {
     if (!curve || curve->xMeaning.categories.empty() || curve->xMeaning.categories == names) return curve;

@@ -71,8 +71,6 @@ draw::Path linePath(std::vector<draw::Polyline> lines, const LineLook& look, dra
 // A closed area between two lines of places.
 draw::Polyline areaBetween(std::vector<draw::Point> upper, std::vector<draw::Point> lower);
 
-draw::Polyline rectangle(const draw::Rect& r);
-
 // The curve with x at the places that its categories have among others.
 std::shared_ptr<const Curve> recategorised(const std::shared_ptr<const Curve>& curve,
                                            const std::vector<std::string>& names);

@@ -142,8 +142,9 @@ void takeFrom(const FoundCurve& found, const MarkTask& task, Mark& mark) {
         mark.label =
             draw::literal(companion.empty() ? found.dataset->name : found.dataset->name + ", " + companion);
     }
-    mark.colour =
-        task.look.colour("colour", draw::Colour::fromText(inPalette(found.dataset ? found.dataset->colour : "", task.palette), task.ink));
+    mark.colour = task.look.colour(
+        "colour", draw::Colour::fromText(inPalette(found.dataset ? found.dataset->colour : "", task.palette),
+                                         task.ink));
     if (!found.curve) return;
     mark.xMeaning = found.curve->xMeaning;
     mark.yMeaning = found.curve->yMeaning;
@@ -175,7 +176,8 @@ void takeFrom(const FoundAnalysis& found, const MarkTask& task, Mark& mark) {
     if (found.analysis && mark.label.empty()) mark.label = draw::literal(analyses::nameOf(*found.analysis));
     const auto dataset = task.project.datasets.find(found.member);
     mark.of = found.member;
-    mark.colour = task.look.colour("colour", draw::Colour::fromText(inPalette(dataset ? dataset->colour : "", task.palette), task.ink));
+    mark.colour = task.look.colour(
+        "colour", draw::Colour::fromText(inPalette(dataset ? dataset->colour : "", task.palette), task.ink));
 }
 
 } // namespace jointer::figure

@@ -39,7 +39,8 @@ void Cartesian::draw() {
 
 void Cartesian::drawGround() {
     std::string colour = look_.text("ground");
-    if (colour.empty() && isInset_) colour = page_.groundColour().text(); // what lies behind must not be read as its own
+    if (colour.empty() && isInset_)
+        colour = page_.groundColour().text(); // what lies behind must not be read as its own
     if (colour.empty()) return;
     page_.add(element_.id, Path{.lines = {rectangle(area_)}, .stroke = {}, .fill = Colour::fromText(colour)});
 }
@@ -200,9 +201,8 @@ void Cartesian::drawInsets() {
                          area.height + room.top + room.bottom};
         inset.place(area, outer);
         if (look.flag("connect")) connect(area, inset);
-        page_.add(
-            e.id,
-            Path{.lines = {rectangle(outer.grown(0.2))}, .stroke = {}, .fill = page_.groundColour()});
+        page_.add(e.id,
+                  Path{.lines = {rectangle(outer.grown(0.2))}, .stroke = {}, .fill = page_.groundColour()});
         inset.draw();
         page_.out.panels.back().parent = element_.id;
     }

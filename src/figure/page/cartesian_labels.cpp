@@ -17,7 +17,8 @@ const Cartesian::Drawn* Cartesian::labelled(const GroupMember& m) const {
         if (std::ranges::find(m.marks, each.mark.get()) == m.marks.end() ||
             !each.mark->labelPlace(frameOf(each)))
             continue;
-        const bool own = each.mark->colour == Colour::fromText(inPalette(m.dataset->colour, page_.look.text("palette")));
+        const bool own =
+            each.mark->colour == Colour::fromText(inPalette(m.dataset->colour, page_.look.text("palette")));
         if (!best || own) best = &each;
     }
     return best;

@@ -95,7 +95,7 @@ private:
         const Rect own{left - pad, -up - pad, block.width + 2 * pad, block.height - 0.2 * em_ + 2 * pad};
         const std::vector<Point> corners = {turned(own.x, own.y), turned(own.right(), own.y),
                                             turned(own.right(), own.bottom()), turned(own.x, own.bottom())};
-        const Rect bounds = boundsOf({corners[0], corners[1], corners[2], corners[3]});
+        const Rect bounds = draw::boundsOf(corners);
         drawLeader(bounds, box != "none" || ground() ? 0 : 0.3 * em_);
         if (box != "none" || ground()) {
             Polyline frame{corners, true};
@@ -207,7 +207,7 @@ private:
     void drawArrow(Point a, Point b) {
         const Vector whole = between(a, b);
         const double length = whole.length();
-        page_.addRegion(e_.id, boundsOf({a, b}).grown(0.8));
+        page_.addRegion(e_.id, draw::boundsOf({a, b}).grown(0.8));
         if (!(length > 1e-6)) return;
         const double bend = look_.number("bend"), size = look_.number("head-size");
         const Stroke line = stroke();
@@ -244,7 +244,7 @@ private:
     // --- Shapes ---
 
     void drawShape(Point a, Point b) {
-        const Rect r = boundsOf({a, b});
+        const Rect r = draw::boundsOf({a, b});
         page_.addRegion(e_.id, r);
         const std::string form = look_.text("form");
         Polyline line{{}, true};
@@ -307,7 +307,7 @@ private:
         Stroke line = stroke();
         line.join = form == "square" ? Join::Miter : Join::Round;
         add(std::move(lines), line, {});
-        page_.addRegion(e_.id, boundsOf({a, b, at(0, top), at(1, top)}).grown(0.5));
+        page_.addRegion(e_.id, draw::boundsOf({a, b, at(0, top), at(1, top)}).grown(0.5));
         if (content_.empty()) return;
         const Point middle = at(0.5, top + 0.35 * em_);
         const TextBlock block(content_, text_);
@@ -336,7 +336,7 @@ private:
                 lines.push_back(ofY ? Polyline{{{p.x - 0.8, p.y}, {p.x + 0.8, p.y}}}
                                     : Polyline{{{p.x, p.y - 0.8}, {p.x, p.y + 0.8}}});
         add(std::move(lines), line, {});
-        page_.addRegion(e_.id, boundsOf({at, stop}).grown(0.8));
+        page_.addRegion(e_.id, draw::boundsOf({at, stop}).grown(0.8));
         if (content_ == "-" || content_ == "–") return;
         std::string words = content_;
         if (words.empty()) {

@@ -16,17 +16,6 @@ constexpr double kLine = 1.35; // of the text size, from line to line
 
 } // namespace
 
-Rect boundsOf(std::initializer_list<Point> points) {
-    double left = INFINITY, right = -INFINITY, top = INFINITY, bottom = -INFINITY;
-    for (const Point& p : points) {
-        left = std::min(left, p.x);
-        right = std::max(right, p.x);
-        top = std::min(top, p.y);
-        bottom = std::max(bottom, p.y);
-    }
-    return {left, top, right - left, bottom - top};
-}
-
 TextBlock::TextBlock(std::string_view content, const TextStyle& style) {
     const double lineHeight = kLine * style.sizePt * kMmPerPt;
     for (const std::string_view line : split(content, '\n')) {

@@ -20,8 +20,6 @@ inline draw::Point along(draw::Point p, Vector v, double by) {
     return {p.x + by * v.x, p.y + by * v.y};
 }
 
-draw::Rect boundsOf(std::initializer_list<draw::Point> points);
-
 // Lines of text set below each other; tall ones take the room that they need.
 struct TextBlock {
     std::vector<draw::SetText> lines;

@@ -18,7 +18,9 @@ struct Page {
     draw::TextStyle text;
     Layout out{};
 
-    draw::Colour groundColour() const { return look.colour("ground", {255, 255, 255, 255}); } // of paper where it has none
+    draw::Colour groundColour() const {
+        return look.colour("ground", {255, 255, 255, 255});
+    } // of paper where it has none
     double em() const { return text.sizePt * draw::kMmPerPt; }
     Look lookOf(const Element& e) const { return Look(kindOf(e.kind), e.settings, style); }
     // The text style with a size of its own where the look has one.
