@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/figure_files.h"
 
+#include "base/text.h"
 #include "paint/painter.h"
 
 #include <CLI/CLI.hpp>
@@ -64,6 +65,15 @@ nlohmann::ordered_json writtenJson(const Exported& done, const ExportOptions& op
 
 Status statusOfWriting(const Issue& error) {
     return error.code == "format" || error.code == "picture-size" ? WrongUsage : CannotWrite;
+}
+
+Issue noSuchFigure(const Project& project, const std::string& name, const std::string& file) {
+    std::vector<std::string> quoted;
+    for (const auto& figure : project.figures) quoted.push_back("“" + figure->name + "”");
+    return {"no-figure",
+            fmt::format("There is no figure called “{}”; the project has {}.", name,
+                        quoted.empty() ? "none" : joined(quoted, ", ")),
+            {.file = file}};
 }
 
 FigureFiles::FigureFiles() {

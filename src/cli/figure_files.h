@@ -35,6 +35,9 @@ nlohmann::ordered_json writtenJson(const Exported& done, const ExportOptions& op
 // The exit status that an error of an export means.
 Status statusOfWriting(const Issue& error);
 
+// What is said where a project has no figure of a name.
+Issue noSuchFigure(const Project& project, const std::string& name, const std::string& file);
+
 // At most one at a time.
 class FigureFiles {
 public:

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // journal: a figure against what a publisher takes.
 #include "cli/commands.h"
+#include "cli/figure_files.h"
 
 #include "base/files.h"
 #include "base/text.h"
@@ -60,15 +61,7 @@ public:
             }
             figures.push_back({{"figure", f->name}, {"findings", list}});
         }
-        if (checked == 0) {
-            std::vector<std::string> names;
-            for (const auto& f : session.project().figures) names.push_back("“" + f->name + "”");
-            return fail({"no-figure",
-                         fmt::format("There is no figure called “{}”; the project has {}.", figure_,
-                                     names.empty() ? "none" : joined(names, ", ")),
-                         {.file = project_}},
-                        WrongUsage);
-        }
+        if (checked == 0) return fail(noSuchFigure(session.project(), figure_, project_), WrongUsage);
         if (json_)
             print({{"profile", profile->name}, {"figures", figures}});
         else

@@ -75,13 +75,7 @@ private:
             written_.push_back(writtenJson(*done, writing_.options()));
         }
         if (found) return warned_ ? DoneWithWarnings : Done;
-        std::vector<std::string> quoted;
-        for (const auto& figure : p.figures) quoted.push_back("“" + figure->name + "”");
-        return fail({"no-figure",
-                     fmt::format("There is no figure called “{}”; the project has {}.", figure_,
-                                 quoted.empty() ? "none" : joined(quoted, ", ")),
-                     {.file = project_}},
-                    WrongUsage);
+        return fail(noSuchFigure(p, figure_, project_), WrongUsage);
     }
 
     int exportResults() {

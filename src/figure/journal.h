@@ -22,7 +22,6 @@ struct JournalProfile {
     std::vector<std::string> families{}; // keys of typefaces: "sans", "serif"
     std::vector<std::string> formats{};  // "pdf", "eps", "tif"
     bool colour = true;                  // false: it prints in grey
-    double greatestMegabytes = 0;
 };
 
 // Of our own making: a person copies the file of one and sets the numbers of a publisher.
@@ -37,6 +36,10 @@ struct Finding {
     std::optional<Edit> mend{};
     std::string mending{}; // what that does: "Set to 7 pt"
 };
+
+// Those of artwork, which the others hold too.
+std::vector<Finding> artworkFindings(const Project& project, const Figure& figure, const Layout& layout,
+                                     const JournalProfile& profile);
 
 // `written`: how the figure is exported, by figure::exportKind().
 std::vector<Finding> journalFindings(const Project& project, const Figure& figure, const Layout& layout,

@@ -27,9 +27,7 @@ const KindInfo& journalKind() {
                               {.whenEmpty = "any"}),
                          word("formats", "Files", "Endings with commas: pdf, eps, tif; empty: any.",
                               {.whenEmpty = "any"}),
-                         flag("colour", "Colour", true, "Whether it is printed in colour."),
-                         number("megabytes", "Largest file", 0, "0: any.",
-                                {.unit = "MB", .lowest = 0, .highest = 10000})}};
+                         flag("colour", "Colour", true, "Whether it is printed in colour.")}};
     }();
     return kind;
 }
@@ -55,8 +53,7 @@ JournalProfile profileFrom(std::string name, const Settings& s) {
             .dpi = number("dpi"),
             .families = words("typefaces"),
             .formats = words("formats"),
-            .colour = s.flag("colour", true),
-            .greatestMegabytes = number("megabytes")};
+            .colour = s.flag("colour", true)};
 }
 
 std::vector<JournalProfile> shippedProfiles() {

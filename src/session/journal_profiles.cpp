@@ -40,8 +40,7 @@ std::string journalProfileText(const figure::JournalProfile& p) {
     for (const auto& [key, value] : {std::pair("height", p.greatestHeightMm),
                                      {"text", p.smallestTextPt},
                                      {"line", p.smallestLinePt},
-                                     {"dpi", p.dpi},
-                                     {"megabytes", p.greatestMegabytes}})
+                                     {"dpi", p.dpi}})
         if (value > 0) s.set(key, Value(value));
     if (!p.families.empty()) s.set("typefaces", Value(joined(p.families, ", ")));
     if (!p.formats.empty()) s.set("formats", Value(joined(p.formats, ", ")));
