@@ -37,6 +37,8 @@ struct Path {
     std::vector<Polyline> lines;
     std::optional<Stroke> stroke;
     std::optional<Colour> fill;
+    bool evenOdd =
+        false; // what is filled: where lines are crossed an odd number of times, not where they wind
     bool operator==(const Path&) const = default;
 };
 
@@ -125,7 +127,8 @@ struct Group {
     std::vector<Item> items;
     std::vector<Rect> parts{}; // the clip is all of these together instead
     std::optional<Matrix> matrix{};
-    std::vector<Polyline> outline{}; // a clip of another form, besides the rectangles; filled as it winds
+    std::vector<Polyline> outline{}; // a clip of another form, besides the rectangles
+    bool evenOdd = false;            // how the outline is filled, as in a path
     bool operator==(const Group&) const = default;
 };
 

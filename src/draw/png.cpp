@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "draw/png.h"
 
+#include <cmath>
 #include <zlib.h>
 
 namespace jointer::draw {
@@ -33,7 +34,7 @@ std::string compressed(const std::string& raw) {
 
 } // namespace
 
-std::string pngOf(const Picture& p) {
+std::string pngOf(const Picture& p, double dpi) {
     std::string raw;
     for (std::size_t row = 0; row < p.rows; ++row) {
         raw += '\0'; // no filter
@@ -42,7 +43,13 @@ std::string pngOf(const Picture& p) {
     }
     const std::string head = bigEndian(static_cast<std::uint32_t>(p.columns)) +
                              bigEndian(static_cast<std::uint32_t>(p.rows)) + std::string("\x08\x06\0\0\0", 5);
-    return "\x89PNG\r\n\x1a\n" + chunk("IHDR", head) + chunk("IDAT", compressed(raw)) + chunk("IEND", {});
+    std::string size;
+    if (dpi > 0) {
+        const std::string perMetre = bigEndian(static_cast<std::uint32_t>(std::lround(dpi / 0.0254)));
+        size = chunk("pHYs", perMetre + perMetre + '\x01');
+    }
+    return "\x89PNG\r\n\x1a\n" + chunk("IHDR", head) + size + chunk("IDAT", compressed(raw)) +
+           chunk("IEND", {});
 }
 
 } // namespace jointer::draw

@@ -7,6 +7,6 @@
 namespace jointer::draw {
 
 // Colours with opacity, eight bits each. Source: ISO/IEC 15948.
-std::string pngOf(const Picture& picture);
+std::string pngOf(const Picture& picture, double dpi = 0); // 0: it does not tell
 
 } // namespace jointer::draw

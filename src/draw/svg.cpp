@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "draw/svg.h"
 
+#include "base/base64.h"
 #include "draw/fonts.h"
 #include "draw/png.h"
 
@@ -9,7 +10,6 @@
 #include <fmt/format.h>
 #include <map>
 #include <set>
-#include <span>
 
 namespace jointer::draw {
 
@@ -28,23 +28,6 @@ std::string escaped(std::string_view text) {
             out += "&quot;";
         else if (static_cast<unsigned char>(c) >= 32)
             out += c;
-    }
-    return out;
-}
-
-std::string base64(std::string_view text) {
-    const std::span bytes(reinterpret_cast<const unsigned char*>(text.data()), text.size());
-    static constexpr char letters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
-    std::string out;
-    out.reserve(bytes.size() * 4 / 3 + 4);
-    for (std::size_t i = 0; i < bytes.size(); i += 3) {
-        const unsigned n = static_cast<unsigned>(bytes[i]) << 16 |
-                           (i + 1 < bytes.size() ? bytes[i + 1] << 8 : 0) |
-                           (i + 2 < bytes.size() ? bytes[i + 2] : 0);
-        out += letters[n >> 18];
-        out += letters[n >> 12 & 63];
-        out += i + 1 < bytes.size() ? letters[n >> 6 & 63] : '=';
-        out += i + 2 < bytes.size() ? letters[n & 63] : '=';
     }
     return out;
 }
@@ -170,7 +153,8 @@ private:
     }
 
     void draw(const Path& p) {
-        body_ += fmt::format("<path d=\"{}\"{}/>\n", data(p.lines), paint(p.stroke, p.fill));
+        body_ += fmt::format("<path d=\"{}\"{}{}/>\n", data(p.lines), paint(p.stroke, p.fill),
+                             p.evenOdd && p.fill ? " fill-rule=\"evenodd\"" : "");
     }
 
     void draw(const Symbols& s) {
@@ -239,8 +223,8 @@ private:
             attributes += fmt::format(" clip-path=\"url(#clip{})\"", id);
         }
         if (!g.outline.empty()) {
-            clips_ += fmt::format("<clipPath id=\"clip{}\"><path d=\"{}\"/></clipPath>\n", ++clipCount_,
-                                  data(g.outline));
+            clips_ += fmt::format("<clipPath id=\"clip{}\"><path d=\"{}\"{}/></clipPath>\n", ++clipCount_,
+                                  data(g.outline), g.evenOdd ? " clip-rule=\"evenodd\"" : "");
             body_ += fmt::format("<g{}><g clip-path=\"url(#clip{})\">\n", attributes, clipCount_);
             attributes.clear();
         }

@@ -168,7 +168,9 @@ private:
                              angle == 0 ? "" : ",rotate=" + mmText(angle), words);
     }
 
-    void draw(const Path& p, const Matrix& m) { path(p.lines, paint(p.stroke, p.fill, m.scale()), m); }
+    void draw(const Path& p, const Matrix& m) {
+        path(p.lines, paint(p.stroke, p.fill, m.scale()) + (p.evenOdd && p.fill ? ",even odd rule" : ""), m);
+    }
 
     void draw(const Symbols& s, const Matrix& m) {
         const auto outline = symbolOutline(s.shape, s.sizeMm);
@@ -253,7 +255,11 @@ private:
             clip(parts, inner);
         } else if (g.clip)
             clip({rectangle(*g.clip)}, inner);
-        if (!g.outline.empty()) clip(g.outline, inner);
+        if (!g.outline.empty()) {
+            if (g.evenOdd) body_ += "\\tikzset{even odd rule}%\n";
+            clip(g.outline, inner);
+            if (g.evenOdd) body_ += "\\tikzset{nonzero rule}%\n";
+        }
         draw(g.items, inner);
         body_ += "\\end{scope}\n";
     }

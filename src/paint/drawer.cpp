@@ -39,7 +39,7 @@ private:
         if (drawnQuickly(path)) return;
         p_.setBrush(path.fill ? QBrush(colourOf(*path.fill)) : QBrush(Qt::NoBrush));
         p_.setPen(path.stroke ? penOf(*path.stroke) : QPen(Qt::NoPen));
-        p_.drawPath(pathOf(path.lines));
+        p_.drawPath(pathOf(path.lines, path.evenOdd));
     }
 
     // The toolkit's rasteriser loses the phase on long lines.
@@ -62,7 +62,8 @@ private:
         if (points < kMany || !image || image->format() != QImage::Format_ARGB32_Premultiplied ||
             p_.transform().type() > QTransform::TxScale)
             return false;
-        if (path.fill && (path.lines.size() != 1 || !isBetweenCurves(path.lines.front().points)))
+        if (path.fill &&
+            (path.lines.size() != 1 || path.evenOdd || !isBetweenCurves(path.lines.front().points)))
             return false;
         QColor colour = colourOf(path.stroke ? path.stroke->colour : *path.fill);
         colour.setAlphaF(static_cast<float>(colour.alphaF() * p_.opacity()));
@@ -237,7 +238,7 @@ private:
             p_.setClipRect(rectOf(*g.clip), Qt::IntersectClip);
             meet(*g.clip);
         }
-        if (!g.outline.empty()) p_.setClipPath(pathOf(g.outline), Qt::IntersectClip);
+        if (!g.outline.empty()) p_.setClipPath(pathOf(g.outline, g.evenOdd), Qt::IntersectClip);
         if (g.clip || !g.parts.empty()) clips_ = std::move(within);
     }
     // Whole pixels; what lies far outside of any device, or is no number, ends out there.

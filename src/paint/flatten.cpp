@@ -96,12 +96,14 @@ private:
                              .items = {},
                              .parts = group->parts,
                              .matrix = group->matrix,
-                             .outline = group->outline});
+                             .outline = group->outline,
+                             .evenOdd = group->evenOdd});
             return take(group->items, inner, opacity * group->opacity);
         }
         if (const auto* path = std::get_if<Path>(&item.what)) {
             if (isOpaque(path->stroke, path->fill, opacity)) return put(item, clips);
-            if (path->fill) cover(item.element, path->lines, faded(*path->fill, opacity), clips);
+            if (path->fill)
+                cover(item.element, path->lines, faded(*path->fill, opacity), clips, path->evenOdd);
             if (path->stroke)
                 cover(item.element, outlineOfStroke(path->lines, *path->stroke),
                       faded(path->stroke->colour, opacity), clips);
@@ -166,9 +168,10 @@ private:
     void put(Item item, const Clips& clips) { out_.list.items.push_back(wrapped(std::move(item), clips)); }
 
     // An area in a colour: on white, and over what lies behind it.
-    void cover(ElementId element, const std::vector<Polyline>& lines, Colour colour, const Clips& clips) {
+    void cover(ElementId element, const std::vector<Polyline>& lines, Colour colour, const Clips& clips,
+               bool evenOdd = false) {
         if (lines.empty() || colour.a == 0) return;
-        const Path area{.lines = lines, .stroke = {}, .fill = colour};
+        const Path area{.lines = lines, .stroke = {}, .fill = colour, .evenOdd = evenOdd};
         if (colour.a == 255) return put({element, area}, clips);
         const Item whole = wrapped({element, area}, clips);
         const Rect reach = boundsOf(whole);
@@ -181,14 +184,15 @@ private:
                 behind.push_back(item);
             }
         const Colour onWhite = mixed({255, 255, 255, 255}, colour);
-        put({element, Path{.lines = lines, .stroke = {}, .fill = onWhite}}, clips);
+        put({element, Path{.lines = lines, .stroke = {}, .fill = onWhite, .evenOdd = evenOdd}}, clips);
         if (behind.empty()) return;
         behind = recoloured({.items = std::move(behind), .regions = {}}, [&](Colour under) {
                      return mixed(under, colour);
                  }).items;
         // What lies behind is told in places of the page: so are the clips then.
-        Item again{element, Group{.clip = {}, .items = std::move(behind), .outline = onPage(lines, clips)}};
-        put(std::move(again), withoutMatrices(clips));
+        Group again{.clip = {}, .items = std::move(behind), .outline = onPage(lines, clips)};
+        again.evenOdd = evenOdd;
+        put({element, std::move(again)}, withoutMatrices(clips));
     }
 
     static Matrix matrixOf(const Clips& clips, std::size_t count) {
@@ -219,6 +223,7 @@ private:
             if (!clip.outline.empty()) out.push_back(clip);
             if (!clips[k].outline.empty()) {
                 clip.outline = clips[k].outline;
+                clip.evenOdd = clips[k].evenOdd;
                 for (Polyline& line : clip.outline)
                     for (Point& p : line.points) p = m(p);
                 out.push_back(std::move(clip));

@@ -22,9 +22,9 @@ QPen penOf(const Stroke& s) {
     return pen;
 }
 
-QPainterPath pathOf(const std::vector<Polyline>& lines) {
+QPainterPath pathOf(const std::vector<Polyline>& lines, bool evenOdd) {
     QPainterPath path;
-    path.setFillRule(Qt::WindingFill); // as in SVG and PDF
+    path.setFillRule(evenOdd ? Qt::OddEvenFill : Qt::WindingFill); // as in SVG and PDF
     for (const Polyline& line : lines) {
         if (line.points.empty()) continue;
         path.moveTo(line.points[0].x, line.points[0].y);

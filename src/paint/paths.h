@@ -12,6 +12,6 @@ namespace jointer::paint {
 
 QColor colourOf(draw::Colour colour);
 QPen penOf(const draw::Stroke& stroke);
-QPainterPath pathOf(const std::vector<draw::Polyline>& lines); // filled as it winds
+QPainterPath pathOf(const std::vector<draw::Polyline>& lines, bool evenOdd = false);
 
 } // namespace jointer::paint
