@@ -33,7 +33,8 @@ std::size_t bytesOnlyIn(const Project& before, const Project& after) {
             if (!holds(now.get(), c.cells.get())) bytes += bytesOf(*c.cells);
     }
     for (const auto& asset : before.assets)
-        if (after.assets.find(asset->id) != asset) bytes += asset->bytes->size();
+        if (after.assets.find(asset->id) != asset)
+            bytes += asset->bytes->size() + (asset->drawing ? asset->drawing->size() : 0);
     return bytes;
 }
 

@@ -63,6 +63,7 @@ std::set<std::string> idsOf(const Project& parts, std::string& twice) {
     }
     for (const auto& a : parts.analyses) add(*a);
     for (const auto& s : parts.styles) add(*s);
+    for (const auto& a : parts.assets) add(*a);
     const std::function<void(const Element&)> below = [&](const Element& e) {
         add(e);
         for (const Element& child : e.children) below(child);

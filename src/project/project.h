@@ -261,13 +261,19 @@ struct Recipe {
     bool operator==(const Recipe&) const;
 };
 
+// A drawing or a picture from elsewhere, as it came, and what is drawn of it (draw/artwork.h).
 struct Asset {
     AssetId id;
-    std::string name, type;
+    std::string name, type; // of the file; "image/svg+xml", "application/pdf", "image/png"…
     std::shared_ptr<const std::string> bytes;
-    std::string extra;
+    std::shared_ptr<const std::string> drawing{}; // made once, when it was placed; none: the bytes themselves
+    std::string note{};                           // what was lost in that
+    std::string extra{};
+
+    const std::string& drawn() const { return drawing ? *drawing : *bytes; }
     bool operator==(const Asset& o) const {
-        return id == o.id && name == o.name && type == o.type && extra == o.extra && *bytes == *o.bytes;
+        return id == o.id && name == o.name && type == o.type && note == o.note && extra == o.extra &&
+               *bytes == *o.bytes && drawn() == o.drawn();
     }
 };
 

@@ -91,6 +91,14 @@ void addColumn(ZipWriter& zip, const Table& t, const Column& c) {
     }
 }
 
+// Entries of an asset: the file as it came, and what is drawn of it.
+std::string originalPath(const Asset& a) {
+    return "artwork/" + a.id.text() + "/original";
+}
+std::string drawingPath(const Asset& a) {
+    return "artwork/" + a.id.text() + "/drawing";
+}
+
 std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, const Column& c,
                                        std::map<std::uint32_t, std::string> originals,
                                        std::set<std::string>& used, std::vector<Issue>& issues) {
@@ -156,9 +164,15 @@ Result<std::string> projectBytes(const Project& project, const Beside& beside) {
     if (!beside.view.empty()) texts.emplace_back("view.json", beside.view);
     for (const auto& [name, text] : project.unknownEntries) texts.emplace_back(name, text);
     std::ranges::sort(texts);
+    std::vector<std::pair<std::string, const std::string*>> artwork;
+    for (const auto& a : project.assets) {
+        artwork.emplace_back(originalPath(*a), a->bytes.get());
+        if (a->drawing) artwork.emplace_back(drawingPath(*a), a->drawing.get());
+    }
 
     zip.add("mimetype", kMimetype, false);
     for (const auto& [name, text] : texts) sums[name] = sha256(text);
+    for (const auto& [name, bytes] : artwork) sums[name] = sha256(*bytes);
     Json order = Json::array(), columns = Json::array();
     for (const auto& t : project.tables) {
         order.push_back(t->id.text());
@@ -174,6 +188,7 @@ Result<std::string> projectBytes(const Project& project, const Beside& beside) {
                      .dump(1),
                  true);
     for (const auto& [name, text] : texts) zip.add(name, text, true);
+    for (const auto& [name, bytes] : artwork) zip.add(name, *bytes, true);
     for (const auto& t : project.tables)
         for (const Column& c : t->columns) addColumn(zip, *t, c);
     return zip.bytes();
@@ -203,6 +218,7 @@ public:
         out_.project = projectFromJson(json);
         reportMissing(manifest_, zip_, [this](const std::string& what) { damaged(what); });
         for (const std::string& id : tableIds()) readTable(id);
+        readArtwork();
         for (const std::string& name : zip_.names())
             if (!used_.contains(name)) takeEntry(name);
         // The numbers of a damaged file may be behind.
@@ -252,6 +268,22 @@ private:
         for (Column& c : t.columns)
             c.cells = readCells(zip_, t, c, std::move(originals[c.id]), used_, out_.issues);
         out_.project.tables = out_.project.tables.with(std::move(t));
+    }
+
+    // Those that are gone or damaged were said when the manifest was compared.
+    void readArtwork() {
+        Parts<Asset> read;
+        for (const auto& a : out_.project.assets) {
+            Asset own = *a;
+            const std::string original = originalPath(own), drawing = drawingPath(own);
+            if (auto bytes = zip_.text(original))
+                own.bytes = std::make_shared<const std::string>(std::move(*bytes));
+            if (zip_.has(drawing))
+                own.drawing = std::make_shared<const std::string>(zip_.text(drawing).value_or(""));
+            used_.insert({original, drawing});
+            read = read.with(std::move(own));
+        }
+        out_.project.assets = std::move(read);
     }
 
     // What is neither the project nor a table; what this version does not know is kept for the next save.

@@ -29,6 +29,7 @@ Json toJson(const Element&);
 Json toJson(const Figure&);
 Json toJson(const HouseStyle&);
 Json toJson(const UserModel&);
+Json toJson(const Asset&);
 using jointer::toJson;
 
 template <class T> Json listOf(const std::vector<T>& items) {
@@ -295,6 +296,24 @@ UserModel userModelFrom(const Json& j) {
     return m;
 }
 
+// What it is; its bytes are entries of the file.
+Json toJson(const Asset& a) {
+    Json json = {{"id", a.id.text()}, {"name", a.name}, {"type", a.type}};
+    if (!a.note.empty()) json["note"] = a.note;
+    return withExtra(std::move(json), a.extra);
+}
+Asset assetFrom(const Json& j) {
+    static const auto empty = std::make_shared<const std::string>();
+    JsonReader r(j);
+    Asset a{.id = AssetId::fromText(r.text("id")),
+            .name = r.text("name"),
+            .type = r.text("type"),
+            .bytes = empty};
+    a.note = r.text("note");
+    a.extra = r.extra();
+    return a;
+}
+
 } // namespace
 
 Json toJson(const Project& p) {
@@ -305,6 +324,7 @@ Json toJson(const Project& p) {
                 {"figures", listOf(p.figures)},
                 {"styles", listOf(p.styles)},
                 {"models", listOf(p.models)}};
+    if (!p.assets.empty()) out["assets"] = listOf(p.assets);
     if (!p.recipes.empty()) out["recipes"] = listOf(p.recipes);
     return withExtra(std::move(out), p.extra);
 }
@@ -319,6 +339,7 @@ Project projectFromJson(const Json& json) {
     p.figures = partsFrom<Figure>(r, "figures", figureFrom);
     p.styles = partsFrom<HouseStyle>(r, "styles", styleFrom);
     p.models = partsFrom<UserModel>(r, "models", userModelFrom);
+    p.assets = partsFrom<Asset>(r, "assets", assetFrom);
     p.recipes = partsFrom<Recipe>(r, "recipes", recipeFromJson);
     p.extra = r.extra();
     return p;

@@ -149,6 +149,18 @@ void eachReference(const Project& project, const std::function<void(const Link&)
     walk(project.figures);
 }
 
+namespace {
+
+std::set<std::string> shownArtwork(const Project& project) {
+    std::set<std::string> ids;
+    eachReference(project, [&](const Link& link) {
+        if (AssetId::fromText(link.to)) ids.insert(link.to);
+    });
+    return ids;
+}
+
+} // namespace
+
 Project withReferences(const Project& project, const std::function<std::string(const Link&)>& other) {
     Project out = project;
     Walker walker(other);
@@ -172,8 +184,13 @@ Project without(const Project& project, std::set<std::string> ids) {
     out.tables = changedEach(out.tables, [&](Table& t) { std::erase_if(t.columns, goes); });
     out.datasets = changedEach(out.datasets, [&](Dataset& d) { std::erase_if(d.protocol, goes); });
     out.figures = changedEach(out.figures, [&](Figure& f) { eraseElements(f.elements, gone); });
-    return withReferences(out,
-                          [&](const Link& link) { return gone.contains(link.to) ? std::string() : link.to; });
+    out = withReferences(out,
+                         [&](const Link& link) { return gone.contains(link.to) ? std::string() : link.to; });
+    if (project.assets.empty()) return out;
+    const std::set<std::string> left = shownArtwork(out);
+    for (const std::string& id : shownArtwork(project))
+        if (!left.contains(id)) out.assets = out.assets.without(AssetId::fromText(id));
+    return out;
 }
 
 } // namespace jointer

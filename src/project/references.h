@@ -25,7 +25,8 @@ void eachReference(const Project& project, const std::function<void(const Link&)
 // without a name are taken out; formulas keep what would be empty.
 Project withReferences(const Project& project, const std::function<std::string(const Link&)>& other);
 
-// The project without these and all that needs them. Other references to what goes are dropped.
+// The project without these and all that needs them, and without artwork that nothing else shows. Other
+// references to what goes are dropped.
 Project without(const Project& project, std::set<std::string> ids);
 
 } // namespace jointer

@@ -31,6 +31,7 @@ public:
     }
     void give(HouseStyle& s) { give(s.id); }
     void give(UserModel& m) { give(m.id); }
+    void give(Asset& a) { give(a.id); }
     template <class T> Parts<T> all(const Parts<T>& parts) {
         Parts<T> out;
         for (const auto& part : parts) {
@@ -63,6 +64,7 @@ Renumbered renumbered(const Project& parts, std::uint64_t& nextId,
     out.parts.styles = numbering.all(parts.styles);
     out.parts.figures = numbering.all(parts.figures);
     out.parts.models = numbering.all(parts.models);
+    out.parts.assets = numbering.all(parts.assets);
     out.ids = numbering.take();
     out.parts = withReferences(out.parts, [&](const Link& link) {
         if (const auto at = elsewhere.find(link.to); at != elsewhere.end()) return at->second;

@@ -13,7 +13,7 @@ struct Renumbered {
 
 // Every part gets an id from `nextId` on, in the order in which a reader meets them, and all references
 // follow; those to what the parts do not hold get the name that `elsewhere` gives, or are dropped. Recipes
-// and assets stay as they are.
+// stay as they are.
 Renumbered renumbered(const Project& parts, std::uint64_t& nextId,
                       const std::map<std::string, std::string>& elsewhere = {});
 

@@ -1,15 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/figure_text.h"
 
+#include "base/base64.h"
 #include "base/text.h"
 #include "figure/kinds.h"
 #include "io/reader.h"
-#include "models/model.h"
+#include "models/catalogue.h"
 #include "project/figure_edits.h"
 #include "project/json_reader.h"
 #include "project/json_text.h"
 #include "project/references.h"
 #include "project/renumber.h"
+#include "session/artwork.h"
 #include "session/validation.h"
 
 #include <filesystem>
@@ -78,6 +80,7 @@ public:
         r.text("format");
         r.number("version", kFigureVersion);
         if (auto good = takeParts(r); !good) return std::unexpected(good.error());
+        if (auto good = takeArtwork(r.take("artwork")); !good) return std::unexpected(good.error());
         if (auto good = takeData(r.take("data")); !good) return std::unexpected(good.error());
         if (auto good = takeFits(r.take("fits")); !good) return std::unexpected(good.error());
         for (FigureData& one : data_)
@@ -106,6 +109,55 @@ private:
         return {};
     }
 
+    // Written by Jointer as a list with ids; by hand "scheme": { "file": "scheme.svg" }.
+    Result<void> takeArtwork(const Json* all) {
+        if (!all) return {};
+        for (const auto& [name, json] : all->items()) {
+            JsonReader r(json);
+            Asset a{.id = AssetId::fromText(r.text("id")),
+                    .name = r.text("name"),
+                    .type = r.text("type"),
+                    .bytes = {}};
+            a.note = r.text("note");
+            a.bytes = bytesOf(r, "original");
+            a.drawing = bytesOf(r, "drawing");
+            if (json.is_object() && json.contains("file")) {
+                const auto path = besideOf(r.text("file"), fmt::format("The artwork “{}” names", name));
+                if (!path) return std::unexpected(path.error());
+                auto taken = artworkFromFile(*path);
+                if (!taken) return std::unexpected(taken.error());
+                a = std::move(*taken);
+                artwork_[name] = {};
+            }
+            if (!a.bytes)
+                return wrong(file_, fmt::format("The artwork “{}” has no “file” and no bytes.", name));
+            if (!a.id) a.id = p_.newId<AssetId>();
+            if (artwork_.contains(name)) artwork_[name] = a.id;
+            if (!known_.insert(a.id.text()).second)
+                return wrong(file_, fmt::format("The id “{}” is borne by two parts.", a.id.text()));
+            p_.assets = p_.assets.with(std::move(a));
+        }
+        p_.nextId = std::max(p_.nextId, highestId(p_) + 1);
+        return {};
+    }
+    static std::shared_ptr<const std::string> bytesOf(JsonReader& r, const std::string& key) {
+        if (auto text = r.text(key.c_str()); !text.empty())
+            return std::make_shared<const std::string>(std::move(text));
+        if (auto bytes = fromBase64(r.text((key + "-base64").c_str())); bytes && !bytes->empty())
+            return std::make_shared<const std::string>(std::move(*bytes));
+        return nullptr;
+    }
+
+    // The path of a file in the figure's folder or below.
+    Result<std::string> besideOf(const std::string& name, const std::string& who,
+                                 const std::string& remedy = {}) const {
+        const std::filesystem::path asked = name;
+        if (asked.is_absolute() || std::ranges::any_of(asked, [](const auto& part) { return part == ".."; }))
+            return wrong(file_, fmt::format("{} the file “{}”, which is not in the figure's folder{}.", who,
+                                            asked.string(), remedy));
+        return (std::filesystem::path(file_).parent_path() / asked).string();
+    }
+
     // "shell": { "x": […], "y": […] } or { "file": "shell.csv", "x": "Shift", "y": "Counts" }
     Result<void> takeData(const Json* all) {
         if (!all) return {};
@@ -121,12 +173,10 @@ private:
 
     Result<FigureData> fromFile(const std::string& name, const Json& json) {
         JsonReader r(json);
-        const std::filesystem::path asked = r.text("file");
-        if (asked.is_absolute() || std::ranges::any_of(asked, [](const auto& part) { return part == ".."; }))
-            return wrong(file_, fmt::format("The data “{}” name the file “{}”, which is not in the figure's "
-                                            "folder; give it by hand instead: --data {}=FILE:X:Y.",
-                                            name, asked.string(), name));
-        const std::string path = (std::filesystem::path(file_).parent_path() / asked).string();
+        const auto beside = besideOf(r.text("file"), fmt::format("The data “{}” name", name),
+                                     fmt::format("; give it by hand instead: --data {}=FILE:X:Y", name));
+        if (!beside) return std::unexpected(beside.error());
+        const std::string& path = *beside;
         auto reading = io::readFileAs(path, {});
         if (!reading) return std::unexpected(reading.error());
         if (reading->tables.empty()) return wrong(file_, "There is no table in " + path + ".");
@@ -288,6 +338,7 @@ private:
                 if (d->name == link.to) return d->id.text();
             for (const auto& a : p_.analyses)
                 if (a->name == link.to && !a->name.empty()) return a->id.text();
+            if (const auto art = artwork_.find(link.to); art != artwork_.end()) return art->second.text();
             if (lost.empty()) lost = link.to;
             return {};
         });
@@ -302,6 +353,7 @@ private:
     Project p_;
     FigureId figure_;
     std::set<std::string> known_;
+    std::map<std::string, AssetId> artwork_; // by the names that are given by hand
 };
 
 } // namespace
@@ -339,6 +391,7 @@ Edit joinFigure(FigureOfText figure) {
                 for (const auto& d : made.parts.datasets) after.datasets = after.datasets.with(*d);
                 for (const auto& a : made.parts.analyses) after.analyses = after.analyses.with(*a);
                 for (const auto& s : made.parts.styles) after.styles = after.styles.with(*s);
+                for (const auto& a : made.parts.assets) after.assets = after.assets.with(*a);
                 for (const auto& f : made.parts.figures) after.figures = after.figures.with(*f);
                 return after;
             }};

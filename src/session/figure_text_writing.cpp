@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A figure to text: what it needs of its project, in an order that stays.
+#include "base/base64.h"
+#include "base/text.h"
+#include "draw/bitmap.h"
 #include "figure/kinds.h"
 #include "project/json_reader.h"
 #include "project/json_text.h"
@@ -20,8 +23,7 @@ public:
     Needed(const Project& project, const Figure& figure) : project_(project) {
         eachReference(project, [&](const Link& link) { links_[link.from].push_back(link.to); });
         const std::function<void(const Element&)> walk = [&](const Element& e) {
-            open_.push_back(e.id.text());
-            if (!e.source.empty()) open_.push_back(e.source);
+            show(e);
             for (const Element& child : e.children) walk(child);
         };
         for (const Element& e : figure.elements) walk(e);
@@ -51,7 +53,7 @@ public:
             }
         for (const auto& a : project_.analyses)
             if (has(*a)) out.analyses = out.analyses.with(*a);
-        for (const auto& f : project_.figures) // of which panels are shown again
+        for (const auto& f : project_.figures) // that are shown, whole or a panel of them
             if (f->id != figure.id &&
                 std::ranges::any_of(f->elements, [&](const Element& e) { return has(e); }))
                 out.figures = out.figures.with(*f);
@@ -65,6 +67,18 @@ public:
 private:
     template <class Part> bool has(const Part& part) const { return ids_.contains(part.id.text()); }
 
+    void show(const Element& e) {
+        open_.push_back(e.id.text());
+        if (!e.source.empty()) open_.push_back(e.source);
+        // Of a table all columns, where none is chosen.
+        const auto table = project_.tables.find(TableId::fromText(e.source));
+        if (table && e.settings.references("columns").empty())
+            for (const Column& c : table->columns) open_.push_back(c.id.text());
+    }
+    void show(const std::vector<Element>& elements) {
+        for (const Element& e : elements) show(e);
+    }
+
     void close() {
         while (!open_.empty()) {
             const std::string id = std::move(open_.back());
@@ -77,12 +91,9 @@ private:
             std::ranges::copy(at->second, std::back_inserter(open_));
         if (const auto d = project_.datasets.find(DatasetId::fromText(id)))
             for (const Step& s : d->protocol) open_.push_back(s.id.text());
+        if (const auto f = project_.figures.find(FigureId::fromText(id))) show(f->elements);
         for (const auto& f : project_.figures) // another figure's panel, with all that is in it
-            if (const Element* e = f->find(ElementId::fromText(id)))
-                for (const Element& child : e->children) {
-                    open_.push_back(child.id.text());
-                    if (!child.source.empty()) open_.push_back(child.source);
-                }
+            if (const Element* e = f->find(ElementId::fromText(id))) show(e->children);
     }
 
     // The columns that something names; all of a table of which none is.
@@ -126,6 +137,18 @@ Json tableJson(const Table& t) {
         column = cellsJson(t.columns[k], std::move(column));
     }
     return out;
+}
+
+// SVG stays text that one can read.
+Json artworkJson(const Asset& a) {
+    Json out = {{"id", a.id.text()}, {"name", a.name}, {"type", a.type}, {"note", a.note}};
+    const auto put = [&out](const char* key, const std::string& bytes) {
+        const bool readable = draw::kindOfFile(bytes) == draw::FileKind::Svg && validUtf8(bytes) == bytes;
+        out[std::string(key) + (readable ? "" : "-base64")] = readable ? bytes : base64(bytes);
+    };
+    put("original", *a.bytes);
+    if (a.drawing) put("drawing", *a.drawing);
+    return withExtra(std::move(out), a.extra);
 }
 
 // Lists of numbers and texts on one line each.
@@ -188,6 +211,7 @@ std::string figureText(const Project& project, const Figure& figure) {
     if (style && !isShipped(*style)) out["styles"] = all["styles"];
     out["figures"] = figures;
     out["tables"] = tables;
+    for (const auto& a : p.assets) out["artwork"].push_back(artworkJson(*a));
     prune(out);
     if (!out.contains("elements")) out["elements"] = Json::array();
     return withShortLists(out.dump(1, ' ', false, Json::error_handler_t::replace)) + "\n";

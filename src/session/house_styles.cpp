@@ -51,6 +51,15 @@ std::shared_ptr<const HouseStyle> styleNamed(const Project& p, const std::string
 
 } // namespace
 
+std::vector<KindInfo> styledKinds() {
+    std::vector<KindInfo> out;
+    for (KindInfo kind : figure::elementKinds()) {
+        std::erase_if(kind.settings, [&](const Setting& s) { return !isStyled(kind, s); });
+        if (!kind.settings.empty()) out.push_back(std::move(kind));
+    }
+    return out;
+}
+
 std::string styleText(const HouseStyle& style) {
     Json looks = Json::object();
     for (const auto& [kind, settings] : style.looks) looks[kind] = toJson(settings);
@@ -175,6 +184,21 @@ Edit addStyle(HouseStyle style) {
                 const auto old = styleNamed(after, style.name);
                 added.id = old ? old->id : after.newId<StyleId>();
                 after.styles = after.styles.with(std::move(added));
+                return after;
+            }};
+}
+
+Edit takeStyle(FigureId id, HouseStyle style) {
+    const std::string name = style.name;
+    return {"Import house style " + name,
+            {},
+            [id, add = addStyle(std::move(style)), name](const Project& before) -> Result<Project> {
+                auto after = add.apply(before);
+                const auto figure = after ? after->figures.find(id) : nullptr;
+                if (!figure) return after; // none is shown: the project has it
+                Figure changed = *figure;
+                changed.style = styleNamed(*after, name)->id;
+                after->figures = after->figures.with(std::move(changed));
                 return after;
             }};
 }

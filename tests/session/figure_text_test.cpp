@@ -7,6 +7,7 @@
 #include "figure/kinds.h"
 #include "figure/layout.h"
 #include "figures.h"
+#include "pages.h"
 #include "project/figure_edits.h"
 #include "session/export.h"
 #include "support/random.h"
@@ -66,7 +67,7 @@ const char* kByHand = R"({
 } // namespace
 
 TEST(FigureText, ComesBackAsItWas) {
-    for (const Project& p : {demo::figureDemo(), demo::ternSands(), demo::answersDemo()})
+    for (const Project& p : {demo::figureDemo(), demo::ternSands(), demo::answersDemo(), demo::pagesDemo()})
         for (const auto& f : p.figures) {
             SCOPED_TRACE(f->name);
             const std::string text = figureText(p, *f);
