@@ -55,24 +55,6 @@ Result<void> joinRight(Project& p, Element& panel, std::vector<Element> marks) {
     return {};
 }
 
-// The next panel goes beside where the page is wide, below where it is high.
-void growGrid(Figure& f) {
-    const auto panels = static_cast<int>(std::ranges::count(f.elements, "panel", &Element::kind));
-    const int rows = std::max(1, f.settings.integer("rows", 1)),
-              columns = std::max(1, f.settings.integer("columns", 1));
-    if (panels <= rows * columns) return;
-    const double width = f.settings.number("width", 85), height = f.settings.number("height", 65);
-    if (width / columns > 1.3 * height / rows)
-        f.settings.set("columns", columns + 1);
-    else
-        f.settings.set("rows", rows + 1);
-    if (f.settings.number("width", 85) / f.settings.integer("columns", 1) < 40)
-        f.settings.set("width", Value(174.0));
-    if (f.settings.number("height", 65) / f.settings.integer("rows", 1) < 40)
-        f.settings.set("height", Value(45.0 * f.settings.integer("rows", 1)));
-    if (!f.settings.has("letters")) f.settings.set("letters", "a");
-}
-
 } // namespace
 
 ElementId panelOf(const Figure& figure, ElementId element) {
@@ -199,7 +181,7 @@ Edit matchSizes(FigureId figure) {
         for (const char* key : {"column-shares", "row-shares"}) f.settings.remove(key);
         int panels = 0;
         for (Element& e : f.elements) {
-            if (e.kind != "panel") continue;
+            if (!isPanel(e.kind)) continue;
             ++panels;
             for (const char* key : {"place", "row", "column", "row-span", "column-span"})
                 e.settings.remove(key);

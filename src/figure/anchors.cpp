@@ -19,11 +19,9 @@ struct NoteKind {
 };
 
 const std::vector<NoteKind>& noteKinds() {
-    static const std::vector<NoteKind> all = {{"note", {""}},
-                                              {"arrow", {"", "-2"}},
-                                              {"shape", {"", "-2"}},
-                                              {"brace", {"", "-2"}},
-                                              {"scale-bar", {""}}};
+    static const std::vector<NoteKind> all = {{"note", {""}},        {"arrow", {"", "-2"}},
+                                              {"shape", {"", "-2"}}, {"brace", {"", "-2"}},
+                                              {"scale-bar", {""}},   {"table", {""}}};
     return all;
 }
 

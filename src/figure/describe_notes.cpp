@@ -119,18 +119,21 @@ KindInfo arrowKind() {
 
 KindInfo shapeKind() {
     return kind(
-        "shape", "Shape", "A rectangle, an ellipse or a polygon between two corners",
+        "shape", "Shape", "A rectangle, an ellipse, a polygon or a free curve between two corners",
         {choice("form", "Form",
                 {{"rectangle", "rectangle"},
                  {"rounded", "rounded rectangle"},
                  {"ellipse", "ellipse"},
-                 {"polygon", "polygon"}},
+                 {"polygon", "polygon"},
+                 {"curve", "curve"}},
                 "What is drawn between the corners."),
          number("corners", "Corners", 6, "Of a regular polygon; as a triangle one points up.",
                 {.lowest = 3, .highest = 24, .shownIf = "form=polygon"}),
-         points("outline", "Outline",
-                "Corners of a polygon as parts of the width and the height from below; empty: a regular one.",
-                {.shownIf = "form=polygon", .whenEmpty = "regular"}, {"x", "y"}),
+         points(
+             "outline", "Outline",
+             "Corners of a polygon, or what a curve goes through, as parts of the width and the height from "
+             "below; empty: a regular one.",
+             {.shownIf = "form=polygon|curve", .whenEmpty = "regular"}, {"x", "y"}),
          textSetting("Stands in the middle."), lineWidth(0.75), dashSetting(), inkSetting(),
          wavelengthSetting(), fillSetting(), fillOpacity(), textSizeSetting()},
         {anchorSettings("", {0.3, 0.4}), anchorSettings("-2", {0.6, 0.7})});
@@ -147,6 +150,27 @@ KindInfo braceKind() {
                 {.unit = "mm", .lowest = -50, .highest = 50, .group = kLooks}),
          lineWidth(0.6), inkSetting(), wavelengthSetting(), textSizeSetting()},
         {anchorSettings("", {0.3, 0.8}), anchorSettings("-2", {0.6, 0.8})});
+}
+
+KindInfo tableKind() {
+    return kind(
+        "table", "Table", "Columns of a table of the project, which they follow",
+        {references("columns", "Columns", "column", "Which ones, in order.",
+                    {.whenEmpty = "the first eight"}),
+         wholeNumber("first", "From row", 1, "Of the table, from 1.", {.lowest = 1, .highest = 1000000000}),
+         wholeNumber("rows", "Rows", 12, "At most so many.", {.lowest = 1, .highest = 200}),
+         wholeNumber("digits", "Digits", 0, "Significant ones of all numbers; 0: as in the table.",
+                     {.lowest = 0, .highest = 15}),
+         textSetting("Stands above it."),
+         choice("align", "Align", {{"left", "left"}, {"centre", "centre"}, {"right", "right"}},
+                "Which side of it stands at the place.", {.group = kPlace}),
+         choice("align-y", "Place is",
+                {{"top", "at its top"}, {"middle", "in its middle"}, {"bottom", "at its bottom"}},
+                "Which part of its height stands at the place.", {.group = kPlace}),
+         flag("heads", "Headings", true, "Names and units above the columns.", {.group = kLooks}),
+         flag("lines", "Lines", true, "Above and below the headings and at the end.", {.group = kLooks}),
+         textSizeSetting(), inkSetting(), fillSetting(), fillOpacity()},
+        {anchorSettings("", {0.05, 0.95})});
 }
 
 KindInfo scaleBarKind() {

@@ -77,6 +77,11 @@ KindInfo pageKind() {
                  "Panels beside each other have one y axis: its range is common, its numbers stand at "
                  "the first.",
                  {.group = kPlace}),
+            list("guides-x", "Guides across",
+                 "Places in mm from the left, to which what is dragged snaps; not drawn.",
+                 {.unit = "mm", .group = kPlace, .whenEmpty = "none"}),
+            list("guides-y", "Guides down", "Places in mm from the top; a click on a ruler sets one.",
+                 {.unit = "mm", .group = kPlace, .whenEmpty = "none"}),
             number("margin", "Margin", 1.5, "Space kept free at the edges of the page.",
                    {.unit = "mm", .lowest = 0, .highest = 50, .group = kPlace}),
             std::move(written)}};
@@ -137,6 +142,49 @@ KindInfo panelKind() {
                       "The panel from which it takes its marks and their looks: a change there is seen "
                       "here.",
                       {.group = kShown, .whenEmpty = "none"})}};
+}
+
+KindInfo artworkKind() {
+    // It stands where a panel can stand, with the height that its width gives it.
+    std::vector<Setting> place;
+    for (const Setting& s : panelKind().settings)
+        if (s.group == kPlace && s.key != "area-height" && s.key != "part-height" && s.key != "room-right")
+            place.push_back(s);
+    const auto crop = [](const char* key, const char* label) {
+        return number(key, label, 0, "Cut off at this side.",
+                      {.unit = "%", .lowest = 0, .highest = 98, .group = "What is cut off"});
+    };
+    KindInfo kind{
+        .key = "artwork",
+        .name = "Artwork",
+        .purpose = "A drawing or a picture from a file, or another figure, in its own proportions",
+        .settings = {
+            word("title", "Title", "Text above it."),
+            choice("scale", "Size",
+                   {{"fit", "as large as fits"}, {"own", "its own size"}, {"factor", "by a factor"}},
+                   "How large it is in its cell.", {.shownIf = "place=grid"}),
+            number("factor", "Factor", 1, "1 is its own size.",
+                   {.lowest = 0.01, .highest = 100, .shownIf = "scale=factor"}),
+            choice("align", "Across", {{"centre", "in the middle"}, {"left", "left"}, {"right", "right"}},
+                   "Where it stands in its cell.", {.group = kPlace, .shownIf = "place=grid"}),
+            choice("align-y", "Down", {{"middle", "in the middle"}, {"top", "top"}, {"bottom", "bottom"}},
+                   "Where it stands in its cell.", {.group = kPlace, .shownIf = "place=grid"}),
+            crop("crop-left", "Left"), crop("crop-right", "Right"), crop("crop-top", "Top"),
+            crop("crop-bottom", "Bottom"),
+            choice("turned", "Turned", {{"0", "no"}, {"90", "90°"}, {"180", "180°"}, {"270", "270°"}},
+                   "Counter-clockwise.", {.group = kLooks}),
+            number("frame-width", "Frame", 0, "A line around it; 0: none.",
+                   {.unit = "pt", .lowest = 0, .highest = 5, .group = kLooks}),
+            made(SettingKind::Colour, "ground", "Ground", std::string(), "What lies behind; empty: nothing.",
+                 {.group = kLooks, .whenEmpty = "none"}),
+            word("letter", "Letter", "A letter of its own; a dash: none.",
+                 {.group = kLooks, .whenEmpty = "by order"}),
+            openNumber("stands-for", "Width stands for",
+                       "A length that its whole width shows, for scale bars upon it; empty: its size in mm.",
+                       {.lowest = 0, .highest = 1e300, .whenEmpty = "its size"}),
+            word("unit", "Unit", "Of that length.", {.whenEmpty = "none"})}};
+    std::ranges::move(place, std::back_inserter(kind.settings));
+    return kind;
 }
 
 bool standsBeside(std::string_view where) {

@@ -11,6 +11,7 @@
 
 #include <cmath>
 #include <fmt/format.h>
+#include <functional>
 #include <map>
 
 namespace jointer::figure {
@@ -49,7 +50,9 @@ public:
         overlaps();
         edges();
         writing();
-        for (const Issue& issue : layout_.issues) add(issue.code, issue.text, {});
+        std::ranges::move(artworkFindings(project_, figure_, layout_, profile_), std::back_inserter(out_));
+        for (const Issue& issue : layout_.issues)
+            if (issue.code != "artwork-coarse") add(issue.code, issue.text, {}); // told by its dpi
         return std::move(out_);
     }
 
@@ -60,6 +63,15 @@ private:
     }
     Edit set(ElementId element, const std::string& key, Value value) const {
         return edits::setElement(figure_.id, element, key, std::move(value));
+    }
+    // What is drawn but for artwork, which has a scale of its own.
+    void eachOwn(const std::function<void(const Item&)>& visit) const {
+        for (const Item& item : layout_.list.items) {
+            const Element* e = elementOf(item.element);
+            if (e && e->kind == "artwork" && std::holds_alternative<Group>(item.what)) continue;
+            visit(item);
+            if (const auto* group = std::get_if<Group>(&item.what)) eachItem(group->items, visit);
+        }
     }
     const Element* elementOf(ElementId id) const { return id ? figure_.find(id) : nullptr; }
     std::string nameOf(ElementId id) const {
@@ -104,7 +116,7 @@ private:
         if (profile_.smallestTextPt <= 0) return;
         std::map<ElementId, double> smallest;
         std::map<ElementId, double> scripts;
-        eachItem(layout_.list.items, [&](const Item& item) {
+        eachOwn([&](const Item& item) {
             const auto* run = std::get_if<TextRun>(&item.what);
             if (!run) return;
             const double line = item.line ? item.line->sizePt : run->sizePt;
@@ -147,7 +159,7 @@ private:
     void lines() {
         if (profile_.smallestLinePt <= 0) return;
         std::map<ElementId, double> thinnest;
-        eachItem(layout_.list.items, [&](const Item& item) {
+        eachOwn([&](const Item& item) {
             const auto* path = std::get_if<Path>(&item.what);
             const auto* symbols = std::get_if<Symbols>(&item.what);
             const auto& stroke = path ? path->stroke : symbols ? symbols->stroke : std::optional<Stroke>{};
@@ -171,7 +183,7 @@ private:
 
     void contrasts() {
         std::map<ElementId, double> text, line;
-        eachItem(layout_.list.items, [&](const Item& item) {
+        eachOwn([&](const Item& item) {
             const auto keep = [&](std::map<ElementId, double>& of, Colour c) {
                 const double value = contrast(c, ground_);
                 const auto [at, fresh] = of.emplace(item.element, value);

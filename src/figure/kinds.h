@@ -19,6 +19,7 @@ exportKind(); // not drawn: how a figure is written; the figure's hidden setting
 // One file for each few that belong together.
 KindInfo pageKind();
 KindInfo panelKind();
+KindInfo artworkKind();
 KindInfo axisKind();
 KindInfo groupKind();
 KindInfo legendKind();
@@ -27,6 +28,7 @@ KindInfo arrowKind();
 KindInfo shapeKind();
 KindInfo braceKind();
 KindInfo scaleBarKind();
+KindInfo tableKind();
 KindInfo colourBarKind();
 
 // The house styles that ship with Jointer.
@@ -38,6 +40,10 @@ Figure newFigure(std::string name, StyleId style, const std::vector<Element>& ma
 // paper.
 Figure newTableFigure(std::string name, std::size_t rows);
 double tableRowMm(double sizePt);          // the height of one
+// What has a place of its own on the page, in its grid or freely, with letters: panels and artwork.
+constexpr bool isPanel(std::string_view kind) {
+    return kind == "panel" || kind == "artwork";
+}
 bool standsBeside(std::string_view where); // of a legend: not within the panel, with room of its own
 Element groupOf(const std::vector<DatasetId>& datasets, std::vector<Element> marks); // one for each
 Element newPanel(const std::vector<Element>& marks);

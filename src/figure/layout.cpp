@@ -67,7 +67,7 @@ private:
     // A linked panel draws the marks of another one in its own ranges.
     void makePanels() {
         for (const Element& e : page_.figure.elements) {
-            if (e.kind != "panel") continue;
+            if (!isPanel(e.kind)) continue;
             panels_.push_back(panelFor(page_, *linked(e)));
         }
     }
@@ -161,9 +161,7 @@ private:
     }
 
     void placeFree(Panel& panel) {
-        const Look& look = panel.look();
-        const Rect area{look.number("left"), look.number("top"), std::max(1.0, look.number("area-width")),
-                        std::max(1.0, look.number("area-height"))};
+        const Rect area = panel.freeArea();
         const Room room = panel.room(area.width, area.height);
         panel.place(area, {area.x - room.left, area.y - room.top, area.width + room.left + room.right,
                            area.height + room.top + room.bottom});
@@ -225,6 +223,11 @@ draw::Rect pageOf(const Project& project, const Figure& figure) {
 
 Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
               const Target& target) {
+    return layOutWithin(project, figure, evaluator, target, {});
+}
+
+Layout layOutWithin(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+                    const Target& target, std::vector<FigureId> within) {
     const auto style = project.styles.find(figure.style);
     const Look look(kindOf("figure"), figure.settings, style.get());
     Page page{project, figure, evaluator, target, style.get(), look, {}};
@@ -232,8 +235,11 @@ Layout layOut(const Project& project, const Figure& figure, evaluate::Evaluator&
                  .sizePt = look.number("text-size"),
                  .colour = Colour::fromText(look.text("colour")),
                  .bold = look.flag("bold")};
+    page.within = std::move(within);
     page.out.list.widthMm = look.number("width");
     page.out.list.heightMm = look.number("height");
+    page.out.guidesX = look.numbers("guides-x");
+    page.out.guidesY = look.numbers("guides-y");
     if (const std::string ground = look.text("ground"); !ground.empty())
         page.add({}, Path{.lines = {rectangle({0, 0, page.out.list.widthMm, page.out.list.heightMm})},
                           .stroke = {},

@@ -37,6 +37,8 @@ struct PanelGeometry {
     AxisMap x, y;    // of the first axes
     std::vector<AxisGeometry> axes{};
     ElementId parent{}; // of an inset
+    std::string unit{}; // of artwork: what its places are told in
+    double scale = 0;   // of artwork: mm on the page for one of its own
 };
 
 // A mark with what it shows, so that it can be named under the pointer.
@@ -52,6 +54,7 @@ struct Layout {
     std::vector<PanelGeometry> panels;
     std::vector<Issue> issues; // "labels collide", "no points in range"…
     std::vector<MarkGeometry> marks{};
+    std::vector<double> guidesX{}, guidesY{}; // of the page, in mm; not drawn
 
     const PanelGeometry* panel(ElementId id) const;
     const AxisGeometry* axis(ElementId id) const;

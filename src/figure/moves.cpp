@@ -22,14 +22,6 @@ const Element* elementOf(const Figure& figure, ElementId id) {
     return id ? figure.find(id) : nullptr;
 }
 
-// The panel whose place the element's own is told in.
-const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementId id) {
-    const PanelGeometry* home = nullptr;
-    for (const Element* e : chainTo(figure.elements, id))
-        if (e->id != id && e->kind == "panel") home = layout.panel(e->id);
-    return home;
-}
-
 // The points of a note that a grip moves: all, one of two, or a side of a shape.
 void moveNote(const Element& e, const PanelGeometry* home, const Layout& layout, Grip grip, Point by,
               std::vector<Change>& out) {
@@ -120,6 +112,72 @@ void movePanel(const Element& e, const PanelGeometry& own, const PanelGeometry* 
     out.push_back({e.id, "area-height", Value(area.height)});
 }
 
+// Where the width is told, what is cut off goes off it.
+void keepScale(const Element& e, const Rect& area, const PanelGeometry* parent, Grip grip, double cutMm,
+               std::vector<Change>& out) {
+    const bool across = grip == Grip::Left || grip == Grip::Right;
+    if (parent) {
+        const Rect& in = parent->area;
+        if (across) out.push_back({e.id, "part-width", Value((area.width - cutMm) / in.width)});
+        if (grip == Grip::Left) out.push_back({e.id, "x", Value((area.x + cutMm - in.x) / in.width)});
+        if (grip == Grip::Bottom)
+            out.push_back({e.id, "y", Value((in.bottom() - area.bottom() + cutMm) / in.height)});
+    } else if (e.settings.text("place", "grid") == "free") {
+        if (across) out.push_back({e.id, "area-width", Value(area.width - cutMm)});
+        if (grip == Grip::Left) out.push_back({e.id, "left", Value(area.x + cutMm)});
+        if (grip == Grip::Top) out.push_back({e.id, "top", Value(area.y + cutMm)});
+    }
+}
+
+// Corners keep its proportions, sides cut it or give back what was cut.
+void moveArtwork(const Element& e, const PanelGeometry& own, const PanelGeometry* parent, Grip grip, Point by,
+                 std::vector<Change>& out) {
+    struct Side {
+        Grip grip;
+        const char* key;
+        double inwards, length;
+    };
+    for (const Side& side : {Side{Grip::Left, "crop-left", by.x, own.area.width},
+                             Side{Grip::Right, "crop-right", -by.x, own.area.width},
+                             Side{Grip::Top, "crop-top", by.y, own.area.height},
+                             Side{Grip::Bottom, "crop-bottom", -by.y, own.area.height}})
+        if (grip == side.grip) {
+            const bool across = grip == Grip::Left || grip == Grip::Right;
+            const double seen = 100 - e.settings.number(across ? "crop-left" : "crop-top") -
+                                e.settings.number(across ? "crop-right" : "crop-bottom");
+            const double before = e.settings.number(side.key);
+            const double now = std::clamp(before + side.inwards / side.length * seen, 0.0, before + seen - 2);
+            out.push_back({e.id, side.key, Value(std::round(now * 100) / 100)});
+            keepScale(e, own.area, parent, grip, (now - before) / seen * side.length, out);
+            return;
+        }
+    Rect area = own.area;
+    if (grip == Grip::Whole)
+        area = resized(area, grip, by);
+    else { // along the diagonal
+        const double ratio = area.height / area.width;
+        const bool left = grip == Grip::TopLeft || grip == Grip::BottomLeft,
+                   top = grip == Grip::TopLeft || grip == Grip::TopRight;
+        const double dx = left ? -by.x : by.x, dy = top ? -by.y : by.y;
+        const double wider =
+            std::max(kSmallest - area.width, std::abs(dx) > std::abs(dy / ratio) ? dx : dy / ratio);
+        area.width += wider;
+        area.height += wider * ratio;
+        if (left) area.x -= wider;
+        if (top) area.y -= wider * ratio;
+    }
+    if (parent) {
+        out.push_back({e.id, "x", Value((area.x - parent->area.x) / parent->area.width)});
+        out.push_back({e.id, "y", Value((parent->area.bottom() - area.bottom()) / parent->area.height)});
+        out.push_back({e.id, "part-width", Value(area.width / parent->area.width)});
+        return;
+    }
+    out.push_back({e.id, "place", Value(std::string("free"))});
+    out.push_back({e.id, "left", Value(area.x)});
+    out.push_back({e.id, "top", Value(area.y)});
+    out.push_back({e.id, "area-width", Value(area.width)});
+}
+
 // The axis of y along which a mark is drawn: its own, or the first.
 const AxisGeometry* axisOfY(const PanelGeometry& home, const Element& e) {
     const auto bound = ElementId::fromText(e.settings.reference("y-axis"));
@@ -185,6 +243,13 @@ void moveReference(const Element& e, const PanelGeometry& home, Grip grip, Point
 
 } // namespace
 
+const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementId id) {
+    const PanelGeometry* home = nullptr;
+    for (const Element* e : chainTo(figure.elements, id))
+        if (e->id != id && isPanel(e->kind)) home = layout.panel(e->id);
+    return home;
+}
+
 std::vector<GripPlace> gripsOf(const Figure& figure, const Layout& layout, const Hit& hit) {
     std::vector<GripPlace> out;
     auto corners = [&](const Rect& r) {
@@ -245,7 +310,8 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
     if (!e) return out;
     const PanelGeometry* home = homeOf(d.figure, d.layout, e->id);
     if (const PanelGeometry* own = d.layout.panel(e->id))
-        movePanel(*e, *own, home, d.grip, by, out);
+        e->kind == "artwork" ? moveArtwork(*e, *own, home, d.grip, by, out)
+                             : movePanel(*e, *own, home, d.grip, by, out);
     else if (isNote(e->kind))
         moveNote(*e, home, d.layout, d.grip, by, out);
     else if (e->kind == "legend")
@@ -280,7 +346,9 @@ Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector
 }
 
 Snapped snapped(const Layout& layout, const Hit& hit, const Rect& moving, Point by, double reach) {
-    std::vector<double> xs = {layout.list.widthMm / 2}, ys = {layout.list.heightMm / 2};
+    std::vector<double> xs = layout.guidesX, ys = layout.guidesY;
+    xs.push_back(layout.list.widthMm / 2);
+    ys.push_back(layout.list.heightMm / 2);
     auto lines = [&](const Rect& r) {
         xs.insert(xs.end(), {r.x, r.x + r.width / 2, r.right()});
         ys.insert(ys.end(), {r.y, r.y + r.height / 2, r.bottom()});

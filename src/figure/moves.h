@@ -29,6 +29,9 @@ const PanelGeometry* panelAt(const Layout& layout, draw::Point mm);
 // Whether what an element tells along an axis is moments: an axis its own values, a mark those of its panel.
 bool tellsTime(const Figure& figure, const Layout& layout, ElementId element);
 
+// The panel whose place the element's own is told in; nullptr: the page.
+const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementId id);
+
 // Its bounds on the page; nothing where it has none of its own.
 std::optional<draw::Rect> boundsOf(const Layout& layout, const Hit& hit);
 
@@ -79,7 +82,7 @@ std::vector<Change> changesOf(const Drag& drag, draw::Point byMm); // none: it c
 Edit editOf(FigureId figure, std::string name, std::string mergeKey, std::vector<Change> changes);
 
 // The distance changed so that an edge or the middle of what is moved meets one of the page, of a panel's
-// area or of another element within the reach; the lines where they met.
+// area or of another element, or a guide, within the reach; the lines where they met.
 struct Snapped {
     draw::Point by;
     std::optional<double> x, y;

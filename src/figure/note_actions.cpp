@@ -14,6 +14,8 @@ using namespace draw;
 
 namespace {
 
+constexpr double kTableText = 6.5; // pt, of a new table
+
 double rounded(double share) { // as a person would type it
     return std::round(100 * share) / 100;
 }
@@ -33,13 +35,6 @@ double roundLength(const AxisMap& map) {
     return power;
 }
 
-const PanelGeometry* homeOf(const Figure& figure, const Layout& layout, ElementId id) {
-    const PanelGeometry* home = nullptr;
-    for (const Element* e : chainTo(figure.elements, id))
-        if (e->id != id && e->kind == "panel") home = layout.panel(e->id);
-    return home;
-}
-
 } // namespace
 
 const std::vector<NewNote>& newNotes() {
@@ -49,16 +44,32 @@ const std::vector<NewNote>& newNotes() {
                                              {"bracket", "Bracket", "From one place to another, with a text"},
                                              {"rectangle", "Rectangle", "A frame, with a ground if you like"},
                                              {"ellipse", "Ellipse", "Around something that is spoken of"},
-                                             {"scale-bar", "Scale bar", "As long as a value on the axis"}};
+                                             {"scale-bar", "Scale bar", "As long as a value on the axis"},
+                                             {"table", "Table", "Columns of the table in view"}};
     return all;
 }
 
-Element noteOf(const std::string& key, const Layout& layout, ElementId panel, const std::string& source,
-               const std::string& text) {
+namespace {
+
+// Without a panel it is told in mm of the page.
+Element onPage(Element e, const Layout& layout) {
+    for (const std::string_view suffix : pointsOf(e.kind)) {
+        const std::string own(suffix);
+        e.settings.set("anchor" + own, "page");
+        e.settings.set("x" + own, Value(std::round(e.settings.number("x" + own) * layout.list.widthMm)));
+        e.settings.set("y" + own,
+                       Value(std::round((1 - e.settings.number("y" + own)) * layout.list.heightMm)));
+    }
+    return e;
+}
+
+Element withinPanel(const std::string& key, const Layout& layout, ElementId panel, const std::string& source,
+                    const std::string& text) {
     const bool isText = key == "text";
     Element e{.kind = isText                                   ? "note"
                       : key == "bracket"                       ? "brace"
                       : key == "scale-bar"                     ? "scale-bar"
+                      : key == "table"                         ? "table"
                       : key == "rectangle" || key == "ellipse" ? "shape"
                                                                : "arrow"};
     const Point part = emptiestPlace(layout), room = kNoteShare;
@@ -71,6 +82,16 @@ Element noteOf(const std::string& key, const Layout& layout, ElementId panel, co
         if (right) e.settings.set("align", "right");
         return e;
     }
+    if (key == "table") {
+        e.source = source;
+        put(e, "", {0.03, 0.97});
+        const PanelGeometry* g = layout.panel(panel);
+        const double rows =
+            (g ? 0.94 * g->area.height : 0.7 * layout.list.heightMm) / tableRowMm(kTableText) - 1;
+        e.settings.set("text-size", Value(kTableText));
+        e.settings.set("rows", Value(std::clamp(std::floor(rows), 1.0, 40.0)));
+        return e;
+    }
     const double left = std::min(x, 0.7), top = std::clamp(y, 0.2, 0.9);
     put(e, "", {left, e.kind == "shape" ? top - 0.15 : top});
     if (pointsOf(e.kind).size() == 2) put(e, "-2", {left + 0.25, e.kind == "arrow" ? top - 0.1 : top});
@@ -80,6 +101,14 @@ Element noteOf(const std::string& key, const Layout& layout, ElementId panel, co
     if (const PanelGeometry* g = layout.panel(panel); g && key == "scale-bar")
         e.settings.set("length", Value(roundLength(g->x)));
     return e;
+}
+
+} // namespace
+
+Element noteOf(const std::string& key, const Layout& layout, ElementId panel, const std::string& source,
+               const std::string& text) {
+    Element e = withinPanel(key, layout, panel, source, text);
+    return panel ? e : onPage(std::move(e), layout);
 }
 
 std::optional<Edit> anchorTo(const Figure& figure, const Layout& layout, ElementId note,

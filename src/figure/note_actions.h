@@ -12,9 +12,10 @@ struct NewNote {
     const char *key, *name, *tip;
 };
 const std::vector<NewNote>&
-newNotes(); // "text", "arrow", "line", "bracket", "rectangle", "ellipse", "scale-bar"
+newNotes(); // "text", "arrow", "line", "bracket", "rectangle", "ellipse", "scale-bar", "table"
 
-// Of a panel, where it hides least; `source`: the analysis or the dataset that a text speaks of.
+// Of a panel, or of the page where none is told, where it hides least; `source`: the analysis or the dataset
+// that a text speaks of, or the table that is shown.
 Element noteOf(const std::string& key, const Layout& layout, ElementId panel, const std::string& source,
                const std::string& text);
 

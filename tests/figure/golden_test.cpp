@@ -3,6 +3,7 @@
 #include "figure/kinds.h"
 #include "figure/layout.h"
 #include "figures.h"
+#include "pages.h"
 #include "project/edit.h"
 #include "support/list_text.h"
 #include "support/sample_project.h"
@@ -107,14 +108,18 @@ std::string fileName(const std::string& figure) {
 } // namespace
 
 // Staggered groups with components; two axes; lanes; lists of values; histogram and probability; bands;
-// colour scale, formula axis and companions; breaks; grouped bars; residuals with a table; panels and insets.
+// colour scale, formula axis and companions; breaks; grouped bars; residuals with a table; panels and insets. Then
+// artwork, notes, formulae, tables and house styles.
 TEST_P(GoldenDemo, IsDrawnAsItWas) {
-    static const Project p = demo::figureDemo();
-    static evaluate::Evaluator e;
-    ASSERT_EQ(p.figures.size(), demo::kDemoFigures) << "each is looked at";
-    const Figure& f = p.figures[GetParam()];
-    test::expectGolden(fileName(f.name), layOut(p, f, e).list);
+    static const Project figures = demo::figureDemo(), pages = demo::pagesDemo();
+    static evaluate::Evaluator ofFigures, ofPages;
+    ASSERT_EQ(figures.figures.size(), demo::kDemoFigures) << "each is looked at";
+    ASSERT_EQ(pages.figures.size(), demo::kDemoPages);
+    const bool first = GetParam() < demo::kDemoFigures;
+    const Project& p = first ? figures : pages;
+    const Figure& f = p.figures[first ? GetParam() : GetParam() - demo::kDemoFigures];
+    test::expectGolden(fileName(f.name), layOut(p, f, first ? ofFigures : ofPages).list);
 }
 
 INSTANTIATE_TEST_SUITE_P(Figures, GoldenDemo,
-                         testing::Range(std::size_t{0}, demo::kDemoFigures));
+                         testing::Range(std::size_t{0}, demo::kDemoFigures + demo::kDemoPages));

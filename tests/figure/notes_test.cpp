@@ -270,8 +270,9 @@ TEST(Notes, NewOnesAreDrawnWithinThePage) {
     for (const NewNote& n : newNotes()) {
         Noted page;
         const Layout before = page.lay();
-        const ElementId id =
-            page.add(noteOf(n.key, before, page.panel, page.p.analyses[0].id.text(), "A note"));
+        const std::string source =
+            n.key == std::string("table") ? page.p.tables[0].id.text() : page.p.analyses[0].id.text();
+        const ElementId id = page.add(noteOf(n.key, before, page.panel, source, "A note"));
         const Layout laid = page.lay();
         EXPECT_EQ(laid.issues.size(), before.issues.size()) << n.key;
         const auto bounds = boundsOf(laid, {id, {}});

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "describe/setting_makers.h"
+#include "figure/compose.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
 
@@ -50,11 +52,16 @@ Envelope Mark::envelope(const AxisMap&, std::size_t parts) const {
 
 const Catalogue<KindInfo>& elementKinds() {
     static const Catalogue<KindInfo> kinds([] {
-        std::vector<KindInfo> list = {pageKind(), panelKind(), axisKind()};
+        std::vector<KindInfo> list = {pageKind(), panelKind(), artworkKind(), axisKind()};
         for (const MarkKind& mark : all()) list.push_back(mark.info);
-        for (KindInfo (*other)() :
-             {groupKind, legendKind, colourBarKind, noteKind, arrowKind, shapeKind, braceKind, scaleBarKind})
+        for (KindInfo (*other)() : {groupKind, legendKind, colourBarKind, noteKind, arrowKind, shapeKind,
+                                    braceKind, scaleBarKind, tableKind})
             list.push_back(other());
+        for (KindInfo& kind : list)
+            if (canBePlaced(kind.key))
+                kind.settings.push_back(describe::word("together", "Kept together",
+                                                       "Elements of one name are selected and moved as one.",
+                                                       {.whenEmpty = "alone", .hidden = true}));
         return list;
     }());
     return kinds;

@@ -5,6 +5,7 @@
 #include "base/unit_text.h"
 #include "figure/marks/parts.h"
 #include "figure/page/live_text.h"
+#include "figure/page/set_table.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -15,24 +16,6 @@ using namespace describe;
 using namespace draw;
 
 namespace {
-
-struct Cell {
-    std::string before, after; // of the decimal point, the point with what follows
-};
-
-Cell cellOf(const std::string& text) {
-    const std::size_t point = std::min(text.find('.'), text.size());
-    // Without a point all digits stand before it, what is no number (an error, a unit) after.
-    std::size_t end = point;
-    if (point == text.size()) {
-        end = 0;
-        while (end < text.size() &&
-               (std::isdigit(static_cast<unsigned char>(text[end])) || text.substr(end).starts_with("−") ||
-                (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80))
-            ++end;
-    }
-    return {text.substr(0, end), text.substr(end)};
-}
 
 class ResultsTable final : public Mark {
 public:
@@ -49,40 +32,15 @@ public:
     void draw(const Frame& frame, Group& into) const override {
         TextStyle style = frame.text;
         style.sizePt = sizePt;
-        const double em = sizePt * kMmPerPt, rowHeight = tableRowMm(sizePt), gap = 1.3 * em;
-        const Point at{frame.area.x + x * frame.area.width, frame.area.bottom() - y * frame.area.height};
-        auto text = [&](const std::string& words, Point p, HAlign h) {
-            addText(into, placed(setText(words, style), p, h, VAlign::Middle));
-        };
-        double nameWidth = 0;
-        for (const std::string& name : names) nameWidth = std::max(nameWidth, setText(name, style).widthMm);
-        for (std::size_t r = 0; r < names.size(); ++r)
-            text(names[r], {at.x, at.y + rowHeight * (static_cast<double>(r) + 1.5)}, HAlign::Left);
-        double left = at.x + nameWidth + gap;
+        std::vector<TableColumn> columns = {{.head = {}, .cells = names, .words = true}};
         for (std::size_t c = 0; c < heads.size(); ++c) {
-            double before = 0, after = 0;
-            for (const auto& row : rows) {
-                const Cell cell = cellOf(row[c]);
-                before = std::max(before, setText(cell.before, style).widthMm);
-                after = std::max(after, setText(cell.after, style).widthMm);
-            }
-            const double width = std::max(setText(heads[c], style).widthMm, before + after);
-            text(heads[c], {left + width / 2, at.y + 0.5 * rowHeight}, HAlign::Centre);
-            const double point = left + (width - before - after) / 2 + before;
-            for (std::size_t r = 0; r < rows.size(); ++r) {
-                const Cell cell = cellOf(rows[r][c]);
-                const double middle = at.y + rowHeight * (static_cast<double>(r) + 1.5);
-                text(cell.before, {point, middle}, HAlign::Right);
-                text(cell.after, {point, middle}, HAlign::Left);
-            }
-            left += width + gap;
+            columns.push_back({.head = heads[c], .cells = {}});
+            for (const auto& row : rows) columns.back().cells.push_back(row[c]);
         }
-        if (!lines) return;
-        const double right = left - gap, bottom = at.y + rowHeight * static_cast<double>(rows.size() + 1);
-        Path rules{.lines = {}, .stroke = Stroke{.widthMm = 0.2, .colour = style.colour}, .fill = {}};
-        for (double level : {at.y, at.y + rowHeight, bottom})
-            rules.lines.push_back({{{at.x, level}, {right, level}}});
-        add(into, std::move(rules));
+        const Point at{frame.area.x + x * frame.area.width, frame.area.bottom() - y * frame.area.height};
+        std::vector<Item> items;
+        SetTable(std::move(columns), style).draw(at, lines, items);
+        addText(into, std::move(items));
     }
 };
 

@@ -233,15 +233,6 @@ double Cartesian::roomAt(Side side) const {
     return most;
 }
 
-double Cartesian::letterRoom() const {
-    if (letter.empty() || page_.look.text("letters-at") == "inside") return 0;
-    return 1.15 * page_.em() * page_.look.number("letters-size");
-}
-
-double Cartesian::titleRoom() const {
-    return look_.text("title").empty() ? 0 : 1.6 * page_.em();
-}
-
 Room Cartesian::room(double width, double height) {
     placeAxes({0, 0, width, height});
     const double em = page_.em();
@@ -252,7 +243,7 @@ Room Cartesian::room(double width, double height) {
     room.left = has(Side::Left) ? roomAt(Side::Left) : lineWidth_;
     room.bottom = has(Side::Bottom) ? roomAt(Side::Bottom) : lineWidth_;
     const double above = has(Side::Top) ? roomAt(Side::Top) : 0;
-    room.top = above + std::max(titleRoom(), letterRoom());
+    room.top = above + headRoom();
     if (room.top == 0) room.top = std::max(0.3 * em, lineWidth_);
     room.right = has(Side::Right) ? roomAt(Side::Right) : std::max(lineWidth_, look_.number("room-right"));
     for (const auto& axis : axes_) {
@@ -306,6 +297,7 @@ const Catalogue<CoordinateKind>& coordinateCatalogue() {
 }
 
 std::unique_ptr<Panel> panelFor(Page& page, const Element& element) {
+    if (element.kind == "artwork") return artworkPanel(page, element);
     const CoordinateKind* kind =
         coordinateCatalogue().find(element.settings.text("coordinates", "cartesian"));
     return (kind ? *kind : coordinateCatalogue().front()).make(page, element);

@@ -63,12 +63,15 @@ private:
     bool isFramed(const draw::Rect& area, Side side, Side opposite, bool outermost) const;
     void drawFrame(const draw::Rect& area);
     void drawBrokenEdge(const PanelAxis& axis, const draw::Rect& area, const draw::Stroke& stroke);
-    void drawTitle();
     void drawLegend(const Element& e);
     void shortenLabels();
     void drawCurveLabels();
-    void drawCurveLabel(const GroupMembers& group, const GroupMember& member, bool beside,
-                        std::vector<draw::Rect>& taken);
+    struct CurveLabel {
+        const GroupMember* member;
+        draw::SetText set;
+        draw::Rect box; // where it would stand alone
+    };
+    std::optional<CurveLabel> curveLabel(const GroupMember& member, bool beside) const;
     double topAlong(const GroupMember& member, const Frame& frame, double from, double to) const;
     const Drawn* labelled(const GroupMember& member) const;
     void drawColourBar(const Element& e);
@@ -76,8 +79,6 @@ private:
     void connect(const draw::Rect& inset, const Cartesian& panel);
     draw::Point emptiest(double width, double height, double inset) const;
     void tellGeometry();
-    double titleRoom() const;
-    double letterRoom() const;
     double legendRoom(Side side) const;
     double labelRoom() const;
     double colourBarRoom() const;

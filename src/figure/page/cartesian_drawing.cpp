@@ -3,7 +3,6 @@
 #include "base/parallel.h"
 #include "figure/marks/parts.h"
 #include "figure/page/cartesian.h"
-#include "figure/page/live_text.h"
 
 #include <cmath>
 
@@ -28,7 +27,10 @@ void Cartesian::draw() {
         for (const Lane& lane : lanes_) drawFrame(lane.area);
     for (auto& axis : axes_) axis->draw(laneOf(*axis), lineWidth_);
     for (std::size_t k = 0; k < axes_.size(); ++k) page_.out.panels.back().axes[k].bounds = axes_[k]->bounds;
-    drawTitle();
+    double above = area_.y - 0.5 * page_.em();
+    for (const auto& axis : axes_)
+        if (axis->side == Side::Top) above = std::min(above, axis->bounds.y - 0.3 * page_.em());
+    drawHead(area_, outer_.x, above);
     drawCurveLabels();
     for (const Element& e : element_.children) {
         if (e.kind == "legend") drawLegend(e);
@@ -157,41 +159,22 @@ void Cartesian::drawBrokenEdge(const PanelAxis& axis, const Rect& area, const St
     page_.add(axis.element->id, std::move(broken));
 }
 
-void Cartesian::drawTitle() {
-    const double em = page_.em();
-    double above = area_.y - 0.5 * em;
-    for (const auto& axis : axes_)
-        if (axis->side == Side::Top) above = std::min(above, axis->bounds.y - 0.3 * em);
-    const std::string title = liveText(page_, element_, look_.text("title"));
-    if (!title.empty()) {
-        const bool left = look_.text("title-align") == "left";
-        page_.addText(element_.id,
-                      placed(setText(title, page_.text), {left ? area_.x : area_.x + area_.width / 2, above},
-                             left ? HAlign::Left : HAlign::Centre, VAlign::Bottom));
-    }
-    if (letter.empty()) return;
-    TextStyle style = page_.text;
-    style.sizePt *= page_.look.number("letters-size");
-    style.bold = page_.look.flag("letters-bold");
-    const SetText set = setText(letter, style);
-    if (page_.look.text("letters-at") == "inside")
-        page_.addText(element_.id,
-                      placed(set, {area_.x + 0.7 * em, area_.y + 0.6 * em}, HAlign::Left, VAlign::Top));
-    else
-        page_.addText(element_.id,
-                      placed(set, {outer_.x, area_.y - 0.4 * em}, HAlign::Left, VAlign::Baseline));
-}
-
 void Cartesian::drawInsets() {
     for (const Element& e : element_.children) {
+        if (e.kind == "artwork") {
+            const auto inset = artworkPanel(page_, e);
+            inset->prepare();
+            const Rect area = inset->insetArea(area_);
+            inset->place(area, area);
+            inset->draw();
+            page_.out.panels.back().parent = element_.id;
+            continue;
+        }
         if (e.kind != "panel") continue;
         Cartesian inset(page_, e);
-        if (inset.look().text("shows") == "parent") inset.borrowMarksOf(element_);
         const Look& look = inset.look();
-        const Rect area{area_.x + look.number("x") * area_.width,
-                        area_.bottom() - (look.number("y") + look.number("part-height")) * area_.height,
-                        std::max(1.0, look.number("part-width") * area_.width),
-                        std::max(1.0, look.number("part-height") * area_.height)};
+        if (look.text("shows") == "parent") inset.borrowMarksOf(element_);
+        const Rect area = inset.insetArea(area_);
         inset.isInset_ = true;
         inset.prepare();
         inset.settle(true, {});

@@ -5,6 +5,7 @@
 #include "figure/page/cartesian.h"
 
 #include <cmath>
+#include <functional>
 
 namespace jointer::figure {
 
@@ -64,34 +65,42 @@ void Cartesian::drawCurveLabels() {
     for (const GroupMembers& g : groups_) {
         const std::string where = g.look.text("labels");
         if (where != "ends" && where != "beside") continue;
+        const bool beside = where == "beside";
+        std::vector<CurveLabel> labels;
+        for (const GroupMember& m : g.members)
+            if (auto label = curveLabel(m, beside)) labels.push_back(std::move(*label));
+        // The lowest first: the others give way upwards, so that they stand in the order of their curves.
+        std::ranges::stable_sort(labels, std::greater{}, [](const CurveLabel& l) { return l.box.y; });
         std::vector<Rect> taken;
-        for (const GroupMember& m : g.members) drawCurveLabel(g, m, where == "beside", taken);
+        for (const CurveLabel& l : labels) {
+            const Rect box = movedOut(l.box, taken, page_.em());
+            taken.push_back(box);
+            page_.addText(g.element->id,
+                          placed(l.set, {beside ? box.x : box.right(), box.y + box.height / 2},
+                                 beside ? HAlign::Left : HAlign::Right, VAlign::Middle),
+                          l.member->dataset->id);
+            page_.out.list.regions.push_back({g.element->id, box, l.member->dataset->id});
+        }
     }
 }
 
-void Cartesian::drawCurveLabel(const GroupMembers& g, const GroupMember& m, bool beside,
-                               std::vector<Rect>& taken) {
+std::optional<Cartesian::CurveLabel> Cartesian::curveLabel(const GroupMember& m, bool beside) const {
     const Drawn* d = labelled(m);
-    if (!d) return;
+    if (!d) return {};
     const double em = page_.em();
     TextStyle style = page_.text;
     style.colour = d->mark->colour;
-    const SetText set = setText(m.label, style);
+    SetText set = setText(m.label, style);
     const Frame frame = frameOf(*d);
     double y = frame.y.place(d->mark->labelPlace(frame)->second);
-    if (!std::isfinite(y)) return;
-    const HAlign align = beside ? HAlign::Left : HAlign::Right;
+    if (!std::isfinite(y)) return {};
     const double x = frame.area.right() + (beside ? 0.6 : -0.6) * em;
     if (!beside) {
         const double top = topAlong(m, frame, x - set.widthMm - 0.3 * em, x + 0.5 * em);
         y = (std::isfinite(top) ? top : y) - 0.35 * em - set.heightMm() / 2;
     }
-    const Rect box = movedOut(
-        {beside ? x : x - set.widthMm, y - set.heightMm() / 2, set.widthMm, set.heightMm()}, taken, em);
-    taken.push_back(box);
-    page_.addText(g.element->id, placed(set, {x, box.y + box.height / 2}, align, VAlign::Middle),
-                  m.dataset->id);
-    page_.out.list.regions.push_back({g.element->id, box, m.dataset->id});
+    const Rect box{beside ? x : x - set.widthMm, y - set.heightMm() / 2, set.widthMm, set.heightMm()};
+    return CurveLabel{&m, std::move(set), box};
 }
 
 double Cartesian::labelRoom() const {

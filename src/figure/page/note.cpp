@@ -7,6 +7,7 @@
 #include "figure/page/live_text.h"
 #include "figure/page/note_parts.h"
 #include "figure/page/panel.h"
+#include "figure/page/table_note.h"
 #include "figure/wavelength.h"
 
 #include <cmath>
@@ -18,6 +19,8 @@ namespace jointer::figure {
 using namespace draw;
 
 namespace {
+
+const Numbers kBow = {0, 0, 0.35, 0.15, 0.65, 0.85, 1, 1}; // what a new curve goes through
 
 class Drawing {
 public:
@@ -51,6 +54,7 @@ public:
         if (e_.kind == "shape") drawShape(at[0], at[1]);
         if (e_.kind == "brace") drawBrace(at[0], at[1]);
         if (e_.kind == "scale-bar") drawScaleBar(at[0]);
+        if (e_.kind == "table") drawTable(page_, e_, look_, text_, content_, at[0]);
     }
 
 private:
@@ -256,11 +260,14 @@ private:
             }
         else if (form == "polygon")
             line.points = polygon(r);
+        else if (form == "curve")
+            line = {smoothThrough(told(r, 2, kBow)), false};
         else if (form == "rounded")
             line = roundedBox(r, 1.2 * em_ / 2, [](double x, double y) { return Point{x, y}; });
         else
             line = rectangle(r);
-        add({std::move(line)}, stroke(), ground());
+        const bool area = line.closed;
+        add({std::move(line)}, stroke(), area ? ground() : std::nullopt);
         if (content_.empty()) return;
         const TextBlock block(content_, text_);
         for (std::size_t k = 0; k < block.lines.size(); ++k)
@@ -269,12 +276,18 @@ private:
                                          r.y + (r.height - block.height + 0.3 * em_) / 2 + block.tops[k]},
                                         HAlign::Centre, VAlign::Top));
     }
-    std::vector<Point> polygon(const Rect& r) const {
+    // The outline as it is told, or another one where it has too few points.
+    std::vector<Point> told(const Rect& r, std::size_t least, const Numbers& other) const {
+        Numbers own = look_.numbers("outline");
+        if (own.size() < 2 * least) own = other;
         std::vector<Point> out;
-        const Numbers own = look_.numbers("outline");
         for (std::size_t k = 0; k + 1 < own.size(); k += 2)
             out.push_back({r.x + own[k] * r.width, r.bottom() - own[k + 1] * r.height});
-        return out.size() >= 3 ? out : regularPolygon(r, std::clamp(look_.integer("corners"), 3, 24));
+        return out;
+    }
+    std::vector<Point> polygon(const Rect& r) const {
+        std::vector<Point> out = told(r, 3, {});
+        return out.empty() ? regularPolygon(r, std::clamp(look_.integer("corners"), 3, 24)) : out;
     }
     // --- Brackets and bars ---
 
@@ -346,6 +359,7 @@ private:
                     words += "\u2009" + unitMarkup(axis.meaning.unit);
                     break;
                 }
+            if (!panel_->unit.empty()) words += "\u2009" + unitMarkup(panel_->unit);
         }
         const double gap = 0.35 * em_ + line.widthMm / 2;
         const Point middle{(at.x + stop.x) / 2, (at.y + stop.y) / 2};
@@ -375,7 +389,7 @@ struct Waiting {
 void collect(const std::vector<Element>& elements, ElementId panel, std::vector<Waiting>& out) {
     for (const Element& e : elements) {
         if (isNote(e.kind)) out.push_back({&e, panel});
-        if (e.kind == "panel") collect(e.children, e.id, out);
+        if (isPanel(e.kind)) collect(e.children, e.id, out);
     }
 }
 

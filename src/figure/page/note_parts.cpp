@@ -61,6 +61,26 @@ void shorten(std::vector<Point>& points, double start, double end) {
     std::ranges::reverse(points);
 }
 
+std::vector<Point> smoothThrough(const std::vector<Point>& points) {
+    constexpr int kPieces = 24;
+    if (points.size() < 3) return points;
+    const auto at = [&](std::ptrdiff_t k) {
+        return points[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(k, 0, std::ssize(points) - 1))];
+    };
+    std::vector<Point> out = {points.front()};
+    for (std::ptrdiff_t k = 0; k + 1 < std::ssize(points); ++k)
+        for (int piece = 1; piece <= kPieces; ++piece) {
+            const double t = static_cast<double>(piece) / kPieces;
+            const auto mix = [t](double p, double a, double b, double n) {
+                return 0.5 * (2 * a + (b - p) * t + (2 * p - 5 * a + 4 * b - n) * t * t +
+                              (3 * a - p - 3 * b + n) * t * t * t);
+            };
+            const Point p = at(k - 1), a = at(k), b = at(k + 1), n = at(k + 2);
+            out.push_back({mix(p.x, a.x, b.x, n.x), mix(p.y, a.y, b.y, n.y)});
+        }
+    return out;
+}
+
 std::vector<Point> regularPolygon(const Rect& r, int corners) {
     std::vector<Point> out;
     for (int k = 0; k < corners; ++k) {

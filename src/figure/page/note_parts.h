@@ -32,6 +32,8 @@ struct TextBlock {
 // Its corners moved to where the page has them.
 draw::Polyline roundedBox(const draw::Rect& r, double radius,
                           const std::function<draw::Point(double, double)>& turned);
+// A smooth curve through all points, in their order. Source: Catmull and Rom 1974, of uniform parameter.
+std::vector<draw::Point> smoothThrough(const std::vector<draw::Point>& points);
 std::vector<draw::Point> regularPolygon(const draw::Rect& r, int corners); // one corner points up
 
 // `at`: the place of a part of the length and a height above it.

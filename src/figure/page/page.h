@@ -17,6 +17,7 @@ struct Page {
     Look look;
     draw::TextStyle text;
     Layout out{};
+    std::vector<FigureId> within{}; // the figures that this one is shown in
 
     draw::Colour groundColour() const {
         return look.colour("ground", {255, 255, 255, 255});
@@ -47,6 +48,10 @@ struct Page {
         out.issues.push_back({std::move(code), std::move(sentence), {}});
     }
 };
+
+// A figure that is shown on others.
+Layout layOutWithin(const Project& project, const Figure& figure, evaluate::Evaluator& evaluator,
+                    const Target& target, std::vector<FigureId> within);
 
 // Room that something needs beside a plotting area.
 struct Room {

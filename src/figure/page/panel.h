@@ -32,6 +32,10 @@ public:
     virtual void place(const draw::Rect& area, const draw::Rect& outer) = 0; // with its axes
     virtual void draw() = 0;
 
+    // Where it stands that is not in the grid: as its look tells; within another one.
+    virtual draw::Rect freeArea() const;
+    virtual draw::Rect insetArea(const draw::Rect& in) const;
+
     virtual std::vector<LegendRow> legendRows() const = 0;
     const Element& element() const { return element_; }
     const Look& look() const { return look_; }
@@ -39,6 +43,10 @@ public:
     std::string letter; // empty: none
 
 protected:
+    // Title and letter above a place, alike for all panels.
+    double headRoom() const;
+    void drawHead(const draw::Rect& area, double outerLeft, double above);
+
     Page& page_;
     const Element& element_;
     Look look_;
@@ -51,6 +59,7 @@ struct CoordinateKind {
 };
 const Catalogue<CoordinateKind>& coordinateCatalogue();
 std::unique_ptr<Panel> panelFor(Page& page, const Element& element);
+std::unique_ptr<Panel> artworkPanel(Page& page, const Element& element);
 
 CoordinateKind cartesianCoordinates();
 
