@@ -2,7 +2,7 @@
 #include "figures.h"
 
 #include "figure/kinds.h"
-#include "maker.h"
+#include "page_maker.h"
 #include "tern_sands.h"
 
 #include <fmt/format.h>
@@ -11,27 +11,9 @@ namespace jointer::demo {
 
 namespace {
 
-using figure::newMark;
-using List = std::initializer_list<std::pair<const char*, Value>>;
-
-Value word(const char* text) {
-    return Value(std::string(text));
-}
-
-void give(Settings& to, List settings) {
-    for (const auto& [key, value] : settings) to.set(key, value);
-}
-
-Element mark(const char* kind, const std::string& source, List settings = {}) {
-    Element e = newMark(kind, source);
-    give(e.settings, settings);
-    return e;
-}
-
-// Datasets and analyses by name.
-class Figures {
+class Figures : PageMaker {
 public:
-    explicit Figures(Maker& m) : m_(m) {}
+    using PageMaker::PageMaker;
 
     void addAll() {
         growth();
@@ -49,47 +31,6 @@ public:
     }
 
 private:
-    std::string dataset(const std::string& name) const {
-        for (const auto& d : m_.project().datasets)
-            if (d->name == name) return d->id.text();
-        return {};
-    }
-    std::string analysis(const std::string& name) const {
-        for (const auto& a : m_.project().analyses)
-            if (a->name == name) return a->id.text();
-        return {};
-    }
-    Value reference(const Element& e) const { return Value(Reference{e.id.text()}); }
-    Element axis(const char* side, List settings = {}) {
-        Element e{.id = m_.project().newId<ElementId>(), .kind = "axis"};
-        e.settings.set("side", side);
-        give(e.settings, settings);
-        return e;
-    }
-    Element panel(std::vector<Element> children, List settings = {}) {
-        Element e{.id = m_.project().newId<ElementId>(), .kind = "panel", .children = std::move(children)};
-        give(e.settings, settings);
-        return e;
-    }
-    Element group(std::vector<std::string> names, std::vector<Element> marks, List settings) {
-        Element e{.kind = "group", .children = std::move(marks)};
-        References references;
-        for (const std::string& name : names) references.push_back({dataset(name)});
-        e.settings.set("datasets", Value(references));
-        give(e.settings, settings);
-        return e;
-    }
-    void add(const char* name, List page, std::vector<Element> panels) {
-        Figure f{.name = name, .style = m_.project().styles[0].id, .elements = std::move(panels)};
-        give(f.settings, page);
-        m_.apply(edits::addFigure(std::move(f)));
-    }
-    static Element legend(const char* where = "best") {
-        Element e{.kind = "legend"};
-        e.settings.set("where", where);
-        return e;
-    }
-
     void growth() {
         add("Growth of the layers", {{"height", Value(103.0)}},
             {panel(
@@ -372,8 +313,6 @@ private:
                           {"width", Value(0.6)}}),
                     legend("none")})});
     }
-
-    Maker& m_;
 };
 
 // Four Lorentzians, found from a guess at their places.
@@ -392,8 +331,7 @@ void fitBands(Maker& m, DatasetId d, const std::string& name) {
 
 } // namespace
 
-Project figureDemo() {
-    Maker m("Twelve figures");
+void addMeasurements(Maker& m) {
     const auto files = figureFiles();
     auto text = [&](const std::string& name) {
         for (const auto& list : {files, rawFiles()})
@@ -478,6 +416,11 @@ Project figureDemo() {
             x.source.roles.push_back({Role::YError, sd});
         }));
     }
+}
+
+Project figureDemo() {
+    Maker m("Twelve figures");
+    addMeasurements(m);
     Figures(m).addAll();
     return m.project();
 }

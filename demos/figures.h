@@ -13,6 +13,9 @@ namespace jointer::demo {
 // File names and contents of the raw data beside those of tern_sands.h.
 std::vector<std::pair<std::string, std::string>> figureFiles();
 
+class Maker;
+void addMeasurements(Maker& maker); // tables, datasets and fits of all figures
+
 Project figureDemo();
 inline constexpr std::size_t kDemoFigures = 12; // in it
 

@@ -4,6 +4,7 @@
 #include "doubts.h"
 #include "figures.h"
 #include "forty_shells.h"
+#include "pages.h"
 #include "tern_sands.h"
 
 #include "base/files.h"
@@ -27,7 +28,7 @@ int main(int argc, char** argv) {
     for (const auto& [name, project] :
          {std::pair("tern_sands", demo::ternSands()), std::pair("twelve_figures", demo::figureDemo()),
           std::pair("forty_shells", demo::fortyShells()), std::pair("doubts", demo::doubtDemo()),
-          std::pair("answers", demo::answersDemo())}) {
+          std::pair("answers", demo::answersDemo()), std::pair("pages", demo::pagesDemo())}) {
         evaluate::Evaluator evaluator;
         for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
         const std::string path = (folder / (std::string(name) + ".jointer")).string();

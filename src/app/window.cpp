@@ -305,7 +305,7 @@ bool Window::isSettled() const {
                analyse_->doubt()->isCurrent() && analyse_->pairs()->isCurrent() &&
                analyse_->tables()->isCurrent();
     case Stage::Figure:
-        return figure_->page()->isCurrent();
+        return figure_->page()->isCurrent() && !figure_->isPlacing();
     case Stage::Results:
         return results_->isCurrent();
     }

@@ -93,6 +93,7 @@ private:
     void exportAllFigures(const ExportWish& wish);
     void addFigureFromText();
     void exportStyle();
+    void printFigure();
     void copyFigure();
     void importStyle();
     void exportTable();

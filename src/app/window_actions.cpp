@@ -59,7 +59,8 @@ void Window::addFileEntries(std::vector<Entry>& all) {
         {tr("Edit"), tr("Undo"), "Ctrl+Z", tr("Take back the last change"), [&s] { s.undo(); }},
         {tr("Edit"), tr("Redo"), "Ctrl+Shift+Z", tr("Do it again"), [&s] { s.redo(); }},
         {tr("Edit"), tr("Paste"), "Ctrl+V",
-         tr("Import a block from the clipboard, or give copied steps to the selected datasets"),
+         tr("Import a block from the clipboard, place a drawing on the page, or give copied steps to "
+            "the selected datasets"),
          [this] { paste(); }},
         {tr("Edit"), tr("Find anything"), "Ctrl+K", tr("Actions, steps, models, datasets by a few letters"),
          [this] { find_->begin(); }}};
@@ -116,6 +117,11 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
         {tr("Figure"), tr("Copy figure"), "Ctrl+Alt+C",
          tr("To the clipboard as SVG, PDF and a bitmap of 300 dpi, for a text or a drawing program"),
          [this] { copyFigure(); }});
+    all.push_back({tr("Figure"), tr("Edit house styles…"), "",
+                   tr("What a house style says of each kind of element, with a sample figure beside"),
+                   [this] { goTo(Stage::Figure), figure_->editStyles(); }});
+    all.push_back({tr("File"), tr("Print figure…"), "Ctrl+P",
+                   tr("The figure in its true size on paper, with a preview"), [this] { printFigure(); }});
     all.push_back({tr("Figure"), tr("Export house style…"), "",
                    tr("The house style of the figure as a file, for other projects"),
                    [this] { exportStyle(); }});
@@ -123,6 +129,12 @@ void Window::addFigureEntries(std::vector<Entry>& all) {
                    tr("A house style from a file; the figure takes it"), [this] { importStyle(); }});
     all.push_back({tr("Figure"), tr("Check for a journal…"), "", tr("What a publisher would send back"),
                    [this] { goTo(Stage::Figure), figure_->checkForJournal(); }});
+    all.push_back({tr("Figure"), tr("Place artwork…"), "",
+                   tr("A drawing or a picture on the page: SVG, PDF, PNG, JPEG, TIFF"),
+                   [this] { goTo(Stage::Figure), figure_->askForArtwork(); }});
+    all.push_back({tr("Figure"), tr("Save the original of an artwork…"), "",
+                   tr("The file of the selected artwork as it came"),
+                   [this] { goTo(Stage::Figure), figure_->saveOriginal(); }});
     for (const figure::NewNote& n : figure::newNotes())
         all.push_back({tr("Figure"), tr("Add %1").arg(tr(n.name).toLower()), "", tr(n.tip),
                        [this, key = std::string(n.key)] {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Figures and tables written to files, in the background.
 #include "app/file_dialogs.h"
+#include "app/printing.h"
 #include "app/widgets.h"
 #include "app/window.h"
 #include "base/files.h"
@@ -16,6 +17,9 @@
 #include <QGuiApplication>
 #include <QImage>
 #include <QMimeData>
+#include <QPrintPreviewDialog>
+#include <QPrinter>
+#include <cmath>
 
 namespace jointer::app {
 namespace {
@@ -164,6 +168,26 @@ void Window::addFigureFromFile(const QString& path) {
     if (!issues.empty()) document_.say(text(issues.front().sentence()), true);
 }
 
+void Window::printFigure() {
+    const auto figure = document_.project().figures.find(document_.figure());
+    if (!figure) return document_.say(tr("There is no figure to print yet: make one in Figure."), true);
+    goTo(Stage::Figure);
+    const auto list = figure::layOut(document_.project(), *figure, document_.session().evaluator()).list;
+    QPrinter printer(QPrinter::HighResolution);
+    printer.setDocName(text(figure->name));
+    preparePrinter(printer, list);
+    QPrintPreviewDialog preview(&printer, this);
+    preview.setWindowTitle(tr("Print %1").arg(text(figure->name)));
+    preview.resize(900, 700);
+    connect(&preview, &QPrintPreviewDialog::paintRequested, this,
+            [&list](QPrinter* onto) { printOn(*onto, list); });
+    if (preview.exec() != QDialog::Accepted) return;
+    const double scale = printedScale(printer, list);
+    document_.say(scale < 1
+                      ? tr("Printed at %1 % of its size: the paper is smaller.").arg(std::floor(100 * scale))
+                      : tr("Printed in its true size."));
+}
+
 // All forms at once: who pastes takes the one that it knows best.
 void Window::copyFigure() {
     const auto figure = document_.project().figures.find(document_.figure());
@@ -227,19 +251,7 @@ void Window::importStyleFrom(const QString& path) {
     if (!bytes) return document_.say(text(bytes.error().sentence()), true);
     const auto style = styleFromText(*bytes, path.toStdString());
     if (!style.value) return document_.say(text(style.value.error().sentence()), true);
-    const FigureId figure = document_.figure();
-    const std::string name = style.value->name;
-    std::vector<Edit> all = {edits::addStyle(*style.value)};
-    if (document_.project().figures.find(figure))
-        all.push_back({"Choose house style", {}, [figure, name](const Project& before) -> Result<Project> {
-                           Figure changed = *before.figures.find(figure);
-                           for (const auto& s : before.styles)
-                               if (s->name == name) changed.style = s->id;
-                           Project after = before;
-                           after.figures = after.figures.with(std::move(changed));
-                           return after;
-                       }});
-    if (!document_.apply(edits::together("Import house style " + name, all))) return;
+    if (!document_.apply(edits::takeStyle(document_.figure(), *style.value))) return;
     if (!style.issues.empty()) document_.say(text(style.issues.front().sentence()), true);
 }
 

@@ -57,6 +57,12 @@ void Window::dropEvent(QDropEvent* e) {
         results_->showRuns(true);
         return goTo(Stage::Results);
     }
+    if (const QStringList artwork = artworkIn(*e->mimeData()); !artwork.isEmpty()) {
+        goTo(Stage::Figure);
+        figure_->placeFiles(artwork);
+        std::erase_if(files, [&](const Waiting& f) { return artwork.contains(text(f.path)); });
+        if (files.empty()) return;
+    }
     const bool toRun =
         stages_->currentWidget() == results_ && results_->showsRuns() && results_->runs()->recipe();
     if (toRun) {
@@ -113,6 +119,8 @@ void Window::paste() {
         goTo(Stage::Clean);
         return clean_->protocol()->pasteSteps();
     }
+    const bool onPage = stages_->currentWidget() == figure_;
+    if (data && onPage && FigureStage::holdsArtwork(*data) && figure_->pasteArtwork(*data)) return;
     goTo(Stage::Data);
     data_->paste();
 }

@@ -93,12 +93,16 @@ public:
     void select(ElementId id, Qt::KeyboardModifiers with = {}) {
         const figure::Layout& shown = page()->layoutShown();
         const double reach = 0.5;
-        for (double y = 0.5; y < shown.list.heightMm; y += 0.5)
-            for (double x = 0.5; x < shown.list.widthMm; x += 0.5) {
-                const auto hits = figure::hitsAt(shown, {x, y}, reach);
-                if (hits.empty() || hits.front().element != id) continue;
-                return click(page(), page()->toPixels({x, y}).toPoint(), with);
-            }
+        const auto meets = [&](double x, double y) {
+            const auto hits = figure::hitsAt(shown, {x, y}, reach);
+            return !hits.empty() && hits.front().element == id;
+        };
+        for (const double around : {0.6, 0.0}) // at an edge a pixel decides
+            for (double y = 0.5; y < shown.list.heightMm; y += 0.5)
+                for (double x = 0.5; x < shown.list.widthMm; x += 0.5)
+                    if (meets(x, y) && meets(x - around, y) && meets(x + around, y) && meets(x, y - around) &&
+                        meets(x, y + around))
+                        return click(page(), page()->toPixels({x, y}).toPoint(), with);
         ADD_FAILURE() << "the element cannot be clicked";
     }
     const Element* axis(const char* side, int lane = 0, std::size_t k = 0) {

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Gestures on the page: what they mean is told by figure/moves.h.
 #include "app/canvas/page_view.h"
-#include "app/forms/text_completion.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -9,12 +8,14 @@
 #include "draw/markup.h"
 #include "figure/actions.h"
 #include "figure/anchors.h"
+#include "figure/compose.h"
 #include "figure/kinds.h"
+#include "session/artwork.h"
 
 #include <QDragEnterEvent>
-#include <QLineEdit>
 #include <QMimeData>
 #include <QMouseEvent>
+#include <QUrl>
 #include <cmath>
 
 namespace jointer::app {
@@ -23,7 +24,6 @@ namespace {
 
 constexpr double kReach = 5;       // pixels about a line or a grip
 constexpr double kEdgePixels = 28; // of a panel, where a dropped dataset gets an axis or a lane
-const QString kLineBreak = "\\\\"; // in a field of one line; \n would swallow the beginning of \nu
 
 // A value as its axis tells it: a moment, a name, a number with its unit.
 QString valueWords(const AxisMeaning& of, double v) {
@@ -35,6 +35,14 @@ QString valueWords(const AxisMeaning& of, double v) {
 }
 
 } // namespace
+
+QStringList artworkIn(const QMimeData& data) {
+    QStringList paths;
+    for (const QUrl& url : data.urls())
+        if (url.isLocalFile() && hasArtworkEnding(url.toLocalFile().toStdString()))
+            paths << url.toLocalFile();
+    return paths;
+}
 
 figure::Hit PageView::selectedHit(ElementId id) const {
     return {id, id == document_.element() ? document_.elementDataset() : DatasetId{}};
@@ -63,10 +71,15 @@ void PageView::select(QPointF pixels, bool add, bool below) {
     const figure::Hit next = below && at != hits.end()
                                  ? hits[static_cast<std::size_t>(at - hits.begin() + 1) % hits.size()]
                                  : hits.front();
-    if (add)
-        document_.toggleElement(next.element);
-    else
-        document_.selectElement(next.element, next.of);
+    if (add) return document_.toggleElement(next.element);
+    const auto figure = shownFigure();
+    const auto all =
+        figure && !below ? figure::togetherWith(*figure, next.element) : std::vector<ElementId>();
+    if (all.size() < 2)
+        return document_.selectElement(next.element, next.of); // so does a second click on a set
+    document_.selectElement(all.back());
+    for (std::size_t k = 1; k + 1 < all.size(); ++k) document_.toggleElement(all[k]);
+    document_.toggleElement(next.element); // the last one leads
 }
 
 void PageView::mousePressEvent(QMouseEvent* e) {
@@ -84,6 +97,7 @@ void PageView::mousePressEvent(QMouseEvent* e) {
         return;
     }
     if (e->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) return select(from_, true, false);
+    if (takeGuide(from_)) return;
     if (const auto grip = gripAt(from_)) {
         held_ = Held{selectedHit(document_.element()), *grip, from_, figure, layout_};
         document_.beginDrag();
@@ -106,6 +120,7 @@ void PageView::mouseMoveEvent(QMouseEvent* e) {
         update();
         return;
     }
+    if (heldGuide_ && (e->buttons() & Qt::LeftButton)) return dragGuide(e->position());
     if (held_ && (e->buttons() & Qt::LeftButton))
         return dragTo(e->position(), e->modifiers() & Qt::AltModifier);
     chooseCursor(e->position());
@@ -120,8 +135,7 @@ void PageView::dragTo(QPointF pixels, bool free) {
     guideX_.reset();
     guideY_.reset();
     const Element* e = held_->hit.element ? held_->figure->find(held_->hit.element) : nullptr;
-    const bool stands = e && (e->kind == "panel" || figure::isNote(e->kind) || e->kind == "legend" ||
-                              e->kind == "results-table");
+    const bool stands = e && figure::canBePlaced(e->kind);
     const auto bounds = figure::boundsOf(held_->layout, held_->hit);
     if (!free && stands && bounds && held_->grip.grip == figure::Grip::Whole) {
         const figure::Snapped snapped =
@@ -147,6 +161,10 @@ void PageView::dragTo(QPointF pixels, bool free) {
 
 void PageView::mouseReleaseEvent(QMouseEvent* e) {
     panning_ = false;
+    if (heldGuide_) {
+        heldGuide_.reset();
+        document_.endDrag();
+    }
     if (!held_) return;
     const bool click = !held_->moved, again = held_->again;
     held_.reset();
@@ -214,54 +232,6 @@ void PageView::mouseDoubleClickEvent(QMouseEvent* e) {
     }
 }
 
-// Text in place: axis names, notes, the panel's title, what a mark is called in the legend.
-void PageView::editText(ElementId id) {
-    const auto figure = shownFigure();
-    const Element* e = figure ? figure->find(id) : nullptr;
-    if (!e) return;
-    const KindInfo* kind = figure::elementKinds().find(e->kind);
-    const char* key = e->kind == "axis"                           ? "name"
-                      : figure::isNote(e->kind)                   ? "text"
-                      : e->kind == "panel" || e->kind == "legend" ? "title"
-                      : e->kind == "colour-bar"                   ? "name"
-                      : kind && kind->find("label")               ? "label"
-                                                                  : nullptr;
-    if (!key) return;
-    edited_ = id;
-    const auto bounds = figure::boundsOf(layout_, {id, {}});
-    const QRectF region =
-        bounds ? onScreen({bounds->x, bounds->y, bounds->width, bounds->height}) : QRectF(rect());
-    const std::string before = e->settings.text(key);
-    editor_->setText(text(before).replace("\n", kLineBreak));
-    const double width = std::min<double>(320, this->width() - 16);
-    editor_->setGeometry(
-        QRectF(QPointF(std::clamp(region.center().x() - width / 2, 8.0, this->width() - width - 8.0),
-                       std::clamp(region.center().y() - 14, 4.0, height() - 34.0)),
-               QSizeF(width, 28))
-            .toRect());
-    editor_->setPlaceholderText(tr("Text; \\ offers signs, { offers numbers, \\\\ begins a line"));
-    editor_->setAccessibleName(tr("Text"));
-    editor_->show();
-    editor_->setFocus();
-    editor_->selectAll();
-    disconnect(editor_, nullptr, this, nullptr);
-    auto typed = [this] { return editor_->text().replace(kLineBreak, "\n").toStdString(); };
-    document_.beginDrag(); // what is typed is one entry, and shows at once as it is set
-    connect(editor_, &QLineEdit::textEdited, this, [this, id, key, typed] {
-        const std::string words = typed();
-        document_.apply(
-            edits::setElement(document_.figure(), id, key, words.empty() ? Value() : Value(words)));
-    });
-    const auto finish = [this] {
-        if (editor_->isHidden() || completion_->isOpen()) return; // Return takes what is offered
-        editor_->hide();
-        document_.endDrag();
-        setFocus();
-    };
-    connect(editor_, &QLineEdit::editingFinished, this, finish);
-    connect(editor_, &QLineEdit::returnPressed, this, finish);
-}
-
 void PageView::zoomAxis(const figure::AxisGeometry& axis, QPointF at, double factor) {
     const draw::Point mm = toMm(at);
     const auto change = figure::zoomed(axis, figure::isAlongX(axis.side) ? mm.x : mm.y, factor);
@@ -315,8 +285,9 @@ void PageView::keyPressEvent(QKeyEvent* e) {
     const bool selected = !document_.elements().empty();
     switch (e->key()) {
     case Qt::Key_Escape:
-        if (held_ || editor_->isVisible()) { // as it was before
+        if (held_ || heldGuide_ || editor_->isVisible()) { // as it was before
             held_.reset();
+            heldGuide_.reset();
             guideX_.reset();
             guideY_.reset();
             editor_->hide();
@@ -372,10 +343,11 @@ std::pair<const figure::PanelGeometry*, int> PageView::dropAt(QPointF pixels) co
 }
 
 void PageView::dragEnterEvent(QDragEnterEvent* e) {
-    if (e->mimeData()->hasFormat(kDatasetMime) || e->mimeData()->hasFormat(kFigureMime))
+    if (e->mimeData()->hasFormat(kDatasetMime) || e->mimeData()->hasFormat(kFigureMime) ||
+        !artworkIn(*e->mimeData()).isEmpty())
         e->acceptProposedAction();
     else
-        e->ignore(); // files go to the window
+        e->ignore(); // files of data go to the window
 }
 
 void PageView::dragMoveEvent(QDragMoveEvent* e) {
@@ -394,6 +366,8 @@ void PageView::dropEvent(QDropEvent* e) {
     e->acceptProposedAction();
     if (e->mimeData()->hasFormat(kFigureMime))
         return Q_EMIT figureDropped(QString::fromUtf8(e->mimeData()->data(kFigureMime)));
+    if (const QStringList files = artworkIn(*e->mimeData()); !files.isEmpty())
+        return Q_EMIT artworkDropped(files);
     const auto [panel, where] = dropAt(e->position());
     Q_EMIT datasetsDropped(QString::fromUtf8(e->mimeData()->data(kDatasetMime)), where,
                            panel ? panel->panel : ElementId{});

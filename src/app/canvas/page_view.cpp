@@ -2,10 +2,9 @@
 #include "app/canvas/page_view.h"
 
 #include "app/forms/text_completion.h"
-#include "figure/page/live_text.h"
-
 #include "app/theme/theme.h"
 #include "app/widgets.h"
+#include "figure/page/live_text.h"
 #include "paint/painter.h"
 
 #include <QLineEdit>
@@ -96,7 +95,7 @@ void PageView::refresh() {
     job_.request(
         [this, number, figure, perMm, part = partToDraw(figure::pageOf(document_.project(), *figure)),
          project = document_.project(), before = picture_, partBefore = part_, sight = sight_,
-         listBefore = std::make_shared<const draw::DisplayList>(layout_.list),
+         sightBefore = pictureSight_, listBefore = std::make_shared<const draw::DisplayList>(layout_.list),
          evaluator = document_.session().sharedEvaluator()](const Cancellation&) -> std::function<void()> {
             auto layout = std::make_shared<figure::Layout>(
                 figure::layOut(project, *figure, *evaluator, {.pixelsPerMm = perMm}));
@@ -105,15 +104,16 @@ void PageView::refresh() {
             QImage image = before;
             const int wide =
                 std::max(1, static_cast<int>(std::lround(part.width() * std::min(perMm, 2000 / 25.4))));
-            if (sight != draw::Sight::Usual)
-                image = paint::toImage(draw::seenBy(layout->list, sight), std::min(perMm * 25.4, 2000.0),
-                                       false, shown);
-            else if (before.width() == wide && partBefore == part && !before.isNull())
+            const bool isPart = before.width() == wide && partBefore == part && !before.isNull();
+            const bool usual = sight == draw::Sight::Usual;
+            if (isPart && usual && sightBefore == sight)
                 paint::paintChange(image, *listBefore, layout->list, shown);
             else
-                image = paint::toImage(layout->list, std::min(perMm * 25.4, 2000.0), false, shown);
-            return [this, number, image, part, layout] {
+                image = paint::toImage(usual ? layout->list : draw::seenBy(layout->list, sight),
+                                       std::min(perMm * 25.4, 2000.0), false, shown);
+            return [this, number, image, part, layout, sight] {
                 picture_ = image;
+                pictureSight_ = sight;
                 part_ = part;
                 layout_ = *layout;
                 shown_ = number;
@@ -128,7 +128,6 @@ void PageView::refresh() {
 
 void PageView::see(draw::Sight sight) {
     sight_ = sight;
-    picture_ = {}; // of other colours
     refresh();
 }
 
@@ -179,6 +178,7 @@ void PageView::paintEvent(QPaintEvent*) {
     p.setPen(theme().line);
     p.drawRect(page);
     drawRulers(p);
+    paintGuides(p);
     paintSelection(p);
     paintDrop(p);
 }

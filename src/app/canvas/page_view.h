@@ -14,6 +14,7 @@
 #include <QWidget>
 
 class QLineEdit;
+class QMimeData;
 
 namespace jointer::app {
 
@@ -23,6 +24,8 @@ inline constexpr const char* kFigureMime = "application/x-jointer-figure";
 
 inline constexpr double kTrueSize = 96 / 25.4; // pixels per mm
 inline constexpr double kRuler = 24;
+
+QStringList artworkIn(const QMimeData& data); // files of drawings and pictures
 
 class TextCompletion;
 
@@ -51,6 +54,7 @@ Q_SIGNALS:
     void zoomChanged(double ofTrueSize);
     void datasetsDropped(const QString& ids, int where, jointer::ElementId panel); // figure::Drop
     void figureDropped(const QString& id); // its panels are shown here too
+    void artworkDropped(const QStringList& paths);
     void menuAsked(QPoint at);
 
 protected:
@@ -97,6 +101,9 @@ private:
     void dragTo(QPointF pixels, bool free);
     void nudge(draw::Point byMm);
     void zoomAxis(const figure::AxisGeometry& axis, QPointF at, double factor);
+    bool takeGuide(QPointF pixels);
+    void dragGuide(QPointF pixels);
+    void paintGuides(QPainter& p) const;
     void chooseCursor(QPointF pixels);
     QString wordsAt(QPointF pixels) const;
     std::pair<const figure::PanelGeometry*, int> dropAt(QPointF pixels) const;
@@ -108,10 +115,16 @@ private:
     figure::Layout layout_;
     double zoom_ = 0; // of true size; 0: fits the view
     int wanted_ = 0, shown_ = 0;
-    draw::Sight sight_ = draw::Sight::Usual;
+    draw::Sight sight_ = draw::Sight::Usual, pictureSight_ = draw::Sight::Usual; // wished for; of the picture
     QPointF pan_, from_;
     std::optional<Held> held_;
     std::optional<double> guideX_, guideY_; // where what is dragged has snapped
+    struct HeldGuide {
+        bool ofX;
+        std::size_t which;
+        std::vector<double> before; // all of that direction
+    };
+    std::optional<HeldGuide> heldGuide_; // a guide of the page that is dragged along its ruler
     std::optional<QPointF> dropping_;
     bool panning_ = false, spaceHeld_ = false;
     QLineEdit* editor_;

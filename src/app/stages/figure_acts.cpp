@@ -5,11 +5,13 @@
 #include "data/logarithm_name.h"
 #include "figure/actions.h"
 #include "figure/anchors.h"
+#include "figure/compose.h"
 #include "figure/note_actions.h"
 #include "session/house_styles.h"
 
 #include <QMenu>
 #include <cmath>
+#include <map>
 
 namespace jointer::app {
 
@@ -66,6 +68,28 @@ std::optional<Edit> anchored(const Now& now, const char* to) {
     return figure::anchorTo(now.figure, now.layout, now.element->id, to);
 }
 
+constexpr const char* kOrder = QT_TR_NOOP("Order");
+constexpr const char* kLineUp = QT_TR_NOOP("Line up");
+constexpr int kToTheEnd = 1 << 20; // further than any figure has elements
+
+bool hasSeveral(const Now& now) {
+    return now.elements.size() > 1;
+}
+
+bool isTogether(const Now& now) {
+    return now.element && figure::togetherWith(now.figure, now.element->id).size() > 1;
+}
+
+FigureStage::Action lineUp(const figure::Composition& c) {
+    return {
+        std::string("line-up-") + c.key,
+        c.name,
+        c.tip,
+        [key = c.key](const Now& now) { return figure::compose(now.figure, now.layout, now.elements, key); },
+        [least = c.least](const Now& now) { return now.elements.size() >= least; },
+        kLineUp};
+}
+
 std::optional<Edit> moved(const Now& now, int by) {
     if (!now.element) return {};
     return edits::moveElement(now.figure.id, now.element->id, by);
@@ -74,7 +98,12 @@ std::optional<Edit> moved(const Now& now, int by) {
 } // namespace
 
 const std::vector<FigureStage::Action>& FigureStage::actions() {
-    static const std::vector<Action> all = {
+    static const std::vector<Action> all = makeActions();
+    return all;
+}
+
+std::vector<FigureStage::Action> FigureStage::makeActions() {
+    std::vector<Action> own = {
         {"stagger", QT_TR_NOOP("Stagger the curves"),
          QT_TR_NOOP("Move the curves apart, as much as needed not to touch"),
          [](const Now& now) { return staggered(now, "touch"); }},
@@ -151,10 +180,20 @@ const std::vector<FigureStage::Action>& FigureStage::actions() {
         {"to-page", QT_TR_NOOP("Anchor to the page"), QT_TR_NOOP("The note stays where it is on the page"),
          [](const Now& now) { return anchored(now, "page"); }, isNote},
         {"forward", QT_TR_NOOP("Bring forward"), QT_TR_NOOP("Draw it after the next one"),
-         [](const Now& now) { return moved(now, 1); }, hasElement},
+         [](const Now& now) { return moved(now, 1); }, hasElement, kOrder},
         {"backward", QT_TR_NOOP("Send back"), QT_TR_NOOP("Draw it before the one below"),
-         [](const Now& now) { return moved(now, -1); }, hasElement}};
-    return all;
+         [](const Now& now) { return moved(now, -1); }, hasElement, kOrder},
+        {"front", QT_TR_NOOP("Bring to the front"), QT_TR_NOOP("Draw it after all others"),
+         [](const Now& now) { return moved(now, kToTheEnd); }, hasElement, kOrder},
+        {"back", QT_TR_NOOP("Send to the back"), QT_TR_NOOP("Draw it before all others"),
+         [](const Now& now) { return moved(now, -kToTheEnd); }, hasElement, kOrder},
+        {"keep-together", QT_TR_NOOP("Keep together"),
+         QT_TR_NOOP("A click on one of them selects all; a second one the one alone"),
+         [](const Now& now) { return figure::keepTogether(now.figure.id, now.elements); }, hasSeveral},
+        {"apart", QT_TR_NOOP("Let apart"), QT_TR_NOOP("Each is selected alone again"),
+         [](const Now& now) { return figure::letApart(now.figure.id, now.elements); }, isTogether}};
+    for (const figure::Composition& c : figure::compositions()) own.push_back(lineUp(c));
+    return own;
 }
 
 FigureStage::Now FigureStage::now(const Figure& figure) {
@@ -167,6 +206,7 @@ FigureStage::Now FigureStage::now(const Figure& figure) {
             .panel = panel,
             .only = e ? panel : ElementId{},
             .element = e,
+            .elements = document_.elements(),
             .likeliest = [this] { return likeliest({document_.dataset()}); }};
 }
 
@@ -196,13 +236,17 @@ void FigureStage::offerActions(QPoint at) {
     QMenu* menu = newMenu(this);
     menu->setToolTipsVisible(true);
     const auto figure = shownFigure();
+    std::map<std::string, QMenu*> groups;
     for (const Action& a : actions()) {
         if (figure && a.serves && !a.serves(now(*figure))) continue;
         if (!a.edit) {
             menu->addSeparator();
             continue;
         }
-        QAction* made = menu->addAction(tr(a.name), this, [this, key = a.key] { act(key); });
+        QMenu*& within = groups[a.group];
+        if (!within) within = *a.group ? menu->addMenu(tr(a.group)) : menu;
+        within->setToolTipsVisible(true);
+        QAction* made = within->addAction(tr(a.name), this, [this, key = a.key] { act(key); });
         made->setToolTip(tr(a.tip));
     }
     if (document_.element()) {

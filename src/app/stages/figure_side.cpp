@@ -23,11 +23,11 @@ namespace {
 
 // What belongs to an element itself and is no look.
 bool isLook(const std::string& key) {
-    static const std::string own[] = {"side",     "text",     "linked-to",  "x-axis", "y-axis", "lane",
-                                      "datasets", "by-hand",  "member",     "range",  "at",     "expression",
-                                      "name",     "unit",     "label",      "x",      "y",      "row",
-                                      "column",   "part",     "offset",     "x-2",    "y-2",    "anchor",
-                                      "anchor-2", "anchor-y", "anchor-y-2", "of",     "of-2",   "form"};
+    static const std::string own[] = {
+        "side",     "text",     "linked-to",  "x-axis",     "y-axis", "lane", "datasets", "by-hand",
+        "member",   "range",    "at",         "expression", "name",   "unit", "label",    "x",
+        "y",        "row",      "column",     "part",       "offset", "x-2",  "y-2",      "anchor",
+        "anchor-2", "anchor-y", "anchor-y-2", "of",         "of-2",   "form", "together", "stands-for"};
     return std::ranges::find(own, key) == std::end(own);
 }
 
@@ -62,13 +62,15 @@ std::string elementName(const Project& p, const Element& e) {
     std::string name = kind ? kind->name : e.kind;
     if (e.kind == "panel" && e.settings.text("place") == "inset") name = "Inset";
     if (const auto d = p.datasets.find(DatasetId::fromText(e.source))) name += " of " + d->name;
+    if (const auto a = p.assets.find(AssetId::fromText(e.source))) name += " " + a->name;
+    if (const auto f = p.figures.find(FigureId::fromText(e.source))) name = "Figure " + f->name;
     return name;
 }
 
 FigureSide::FigureSide(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), crumbs_(new QWidget), form_(new SettingsForm),
-      member_(new SettingsForm), issues_(warningLabel()), hint_(muted({})), memberTitle_(caption({})),
-      groupTitle_(caption(tr("The whole group"))),
+      member_(new SettingsForm), issues_(warningLabel()), hint_(muted({})), facts_(muted({})),
+      memberTitle_(caption({})), groupTitle_(caption(tr("The whole group"))),
       remove_(new QPushButton(tr("Remove"))), reset_(new QPushButton(tr("Give back all"))),
       copy_(new QPushButton(tr("Copy look"))), paste_(new QPushButton(tr("Paste look"))),
       style_(new QComboBox), drawnAs_(new QComboBox) {
@@ -95,6 +97,9 @@ QWidget* FigureSide::buildInner() {
     innerLayout->setContentsMargins(0, 0, 9, 0);
     hint_->setWordWrap(true);
     innerLayout->addWidget(hint_);
+    facts_->setWordWrap(true);
+    facts_->hide();
+    innerLayout->addWidget(facts_);
     style_->setObjectName("houseStyle");
     style_->setAccessibleName(tr("House style"));
     style_->setToolTip(tr("House style: fonts, sizes and lines that all elements take unless they differ"));
@@ -104,6 +109,10 @@ QWidget* FigureSide::buildInner() {
             edits::changeFigure(document_.figure(), "Choose house style", [id](Figure& f) { f.style = id; }));
     });
     innerLayout->addWidget(style_);
+    editStyles_ = button(this, tr("Edit house styles…"), "link",
+                         tr("What a style says of each kind of element, with a sample figure beside"),
+                         [this] { Q_EMIT stylesWanted(); });
+    innerLayout->addWidget(editStyles_, 0, Qt::AlignLeft);
     innerLayout->addWidget(memberTitle_);
     innerLayout->addWidget(member_);
     innerLayout->addWidget(groupTitle_);
@@ -221,6 +230,11 @@ void FigureSide::showIssues(const QStringList& issues) {
     say(issues_, issues.join("\n"));
 }
 
+void FigureSide::showFacts(const QString& facts) {
+    facts_->setText(facts);
+    facts_->setVisible(!facts.isEmpty());
+}
+
 bool FigureSide::setTimes(bool times) {
     if (times == times_) return false;
     times_ = times;
@@ -243,6 +257,7 @@ void FigureSide::refresh() {
     paste_->setVisible(e != nullptr);
     paste_->setEnabled(hasLook());
     style_->setVisible(figure && !e);
+    editStyles_->setVisible(figure && !e);
     style_->clear();
     for (const auto& s : p.styles)
         style_->addItem(tr("House style: %1").arg(text(s->name)),
@@ -295,9 +310,11 @@ void FigureSide::offerReferences(const Figure& figure, const Element* e) {
     for (const auto& d : p.datasets) datasets.emplace_back(d->id.text(), d->name);
     const auto chain = e ? chainTo(figure.elements, e->id) : std::vector<const Element*>();
     for (const Element* above : chain)
-        if (above->kind == "panel" && above != e)
+        if (figure::isPanel(above->kind) && above != e)
             for (const Element& c : above->children)
                 if (c.kind == "axis" && &c != e) axes.emplace_back(c.id.text(), elementName(p, c));
+    if (const auto t = e ? p.tables.find(TableId::fromText(e->source)) : nullptr)
+        for (const Column& c : t->columns) columns.emplace_back(c.id.text(), c.name);
     if (const auto d = e ? p.datasets.find(DatasetId::fromText(e->source)) : nullptr)
         if (const auto t = p.tables.find(d->source.table))
             for (const Column& c : t->columns)

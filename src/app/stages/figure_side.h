@@ -24,11 +24,15 @@ public:
     explicit FigureSide(Document& document, QWidget* parent = nullptr);
     void refresh();
     void showIssues(const QStringList& issues);
+    void showFacts(const QString& facts); // what the selected element is made of; empty: nothing to tell
     void focusSetting(ElementId element, const std::string& key);
     void copyLook();
     void pasteLook();
     bool setTimes(bool times); // what is told in x is moments; true: this is new
     bool hasLook() const { return !look_.kind.empty(); }
+
+Q_SIGNALS:
+    void stylesWanted(); // to be changed
 
 private:
     QWidget* buildInner();
@@ -43,8 +47,8 @@ private:
     Document& document_;
     QWidget* crumbs_;
     SettingsForm *form_, *member_;
-    QLabel *issues_, *hint_, *memberTitle_, *groupTitle_;
-    QPushButton *remove_, *reset_, *copy_, *paste_;
+    QLabel *issues_, *hint_, *facts_, *memberTitle_, *groupTitle_;
+    QPushButton *remove_, *reset_, *copy_, *paste_, *editStyles_ = nullptr;
     QComboBox *style_, *drawnAs_;
     bool times_ = false;
     std::string built_, memberBuilt_;

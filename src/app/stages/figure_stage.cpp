@@ -5,6 +5,7 @@
 #include "app/panes/journal_pane.h"
 #include "app/panes/mark_picker.h"
 #include "app/panes/other_datasets.h"
+#include "app/panes/style_pane.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -27,7 +28,7 @@
 namespace jointer::app {
 
 FigureStage::FigureStage(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), thumbnails_(this), page_(new PageView(document)),
+    : QWidget(parent), document_(document), thumbnails_(this), placing_(this), page_(new PageView(document)),
       figures_(nullptr), side_(new FigureSide(document)), size_(muted({})) {
     const auto [column, sideLayout] = layOutStage(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -40,9 +41,11 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
     sideLayout->addWidget(side_, 1);
 
     connect(page_, &PageView::drawn, this, [this] { // only then it is known for what is new
+        side_->showFacts(factsOfArtwork());
         if (side_->setTimes(page_->tellsTime(document_.element())) && !document_.isDragging())
             side_->refresh();
     });
+    connect(side_, &FigureSide::stylesWanted, this, &FigureStage::editStyles);
     connect(page_, &PageView::issuesFound, side_, &FigureSide::showIssues);
     connect(page_, &PageView::hovered, this, [this](const QString& words) {
         Q_EMIT document_.readout(QString(""), words.isEmpty() || !shownFigure() ? QString(" ") : words);
@@ -57,6 +60,7 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
             if (e.kind == "panel") all.push_back(figure::addLinkedPanel(shown->id, e.id));
         if (!all.empty()) document_.apply(edits::together("Show panels again", all));
     });
+    connect(page_, &PageView::artworkDropped, this, &FigureStage::placeFiles);
     connect(page_, &PageView::menuAsked, this, &FigureStage::offerActions);
     connect(page_, &PageView::zoomChanged, this,
             [this](double zoom) { relabel(zoom_, tr("%1 %").arg(std::lround(100 * zoom))); });
@@ -79,6 +83,11 @@ QWidget* FigureStage::buildStrip() {
     note_ = button(this, tr("+ Note"), "tool", tr("Text, arrows, brackets, shapes and scale bars"),
                    [this] { offerNotes(); });
     row->addWidget(note_);
+    artwork_ = button(this, tr("+ Artwork"), "tool",
+                      tr("A drawing or a picture from a file or the clipboard, or another figure. Or drop a "
+                         "file onto the page."),
+                      [this] { offerArtwork(); });
+    row->addWidget(artwork_);
     row->addWidget(button(this, tr("+ Panel"), "tool", tr("Add a panel, with the selected dataset in it"),
                           [this] { act("panel"); }));
     arrange_ = button(this, tr("Arrange"), "tool", tr("One action each for what takes ten settings by hand"),
@@ -154,6 +163,7 @@ void FigureStage::refresh() {
     if (document_.isDragging()) return; // brought up to date when it ends
     side_->setTimes(page_->tellsTime(document_.element()));
     side_->refresh();
+    side_->showFacts(factsOfArtwork());
     refreshThumbnails();
 }
 
@@ -185,6 +195,14 @@ void FigureStage::checkForJournal() {
     pane->adjustSize();
     // Beside the page, which stays in view.
     pane->move(mapToGlobal(QPoint(width() - pane->width() - 8, 60)));
+    pane->show();
+}
+
+void FigureStage::editStyles() {
+    const auto figure = shownFigure();
+    const auto& styles = document_.project().styles;
+    if (styles.empty()) return document_.say(tr("This project has no house style."));
+    auto* pane = new StylePane(document_, figure ? figure->style : styles[0].id, this);
     pane->show();
 }
 
@@ -271,14 +289,33 @@ void FigureStage::offerNotes() {
     menu->popup(below(note_));
 }
 
+// The artwork that is selected, the panel that is worked in, or the page.
+ElementId FigureStage::notesGoTo(const Figure& figure) const {
+    for (const Element* e : chainTo(figure.elements, document_.element()))
+        if (e->kind == "artwork") return e->id;
+    return shownPanel();
+}
+
+// The one in view, that of the selected dataset, or the first.
+TableId FigureStage::tableInView() const {
+    const Project& p = document_.project();
+    if (p.tables.find(document_.table())) return document_.table();
+    if (const auto d = p.datasets.find(document_.dataset()); d && p.tables.find(d->source.table))
+        return d->source.table;
+    return p.tables.empty() ? TableId{} : p.tables[0].id;
+}
+
 void FigureStage::addNote(const std::string& key) {
     const auto figure = shownFigure();
-    const ElementId panel = shownPanel();
-    if (!figure || !panel) return document_.say(tr("There is no figure yet: “+ Draw” begins one."));
+    if (!figure) return document_.say(tr("There is no figure yet: “+ Draw” begins one."));
+    const ElementId panel = notesGoTo(*figure);
     // A text speaks of the fit that is drawn, or of the selected one.
     std::string source = document_.analysis().text();
-    for (const Element& e : figure->find(panel)->children)
-        if (e.kind == "curve") source = e.source;
+    if (const Element* home = figure->find(panel))
+        for (const Element& e : home->children)
+            if (e.kind == "curve") source = e.source;
+    if (key == "table") source = tableInView().text();
+    if (key == "table" && source.empty()) return document_.say(tr("There is no table in this project yet."));
     std::string content = "Note";
     if (const auto a = document_.project().analyses.find(AnalysisId::fromText(source))) {
         const auto model = analyses::modelOf(a->model);
@@ -287,7 +324,8 @@ void FigureStage::addNote(const std::string& key) {
     }
     const Element note = figure::noteOf(key, page_->layoutShown(), panel, source, content);
     if (!document_.apply(edits::addElement(figure->id, panel, note))) return;
-    document_.selectElement(shownFigure()->find(panel)->children.back().id);
+    const auto now = shownFigure();
+    document_.selectElement((panel ? now->find(panel)->children : now->elements).back().id);
     page_->setFocus(); // its ends can be dragged
 }
 

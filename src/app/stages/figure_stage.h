@@ -12,6 +12,7 @@
 
 class QLabel;
 class QListWidget;
+class QMimeData;
 class QPushButton;
 
 namespace jointer::app {
@@ -34,6 +35,7 @@ public:
         evaluate::Evaluator& evaluator;
         ElementId panel, only; // the one that is worked in; none: all of them
         const Element* element;
+        std::vector<ElementId> elements;                 // all that are selected
         std::function<std::vector<Element>()> likeliest; // marks of the selected dataset
     };
     struct Action {
@@ -41,11 +43,20 @@ public:
         const char *name = "", *tip = "";
         std::function<std::optional<Edit>(const Now&)> edit{}; // none: the figure has nothing for it
         std::function<bool(const Now&)> serves{};              // whether a menu offers it; none: always
+        const char* group = "";                                // a menu within the menu
     };
     static const std::vector<Action>& actions();
+    static std::vector<Action> makeActions();
     void act(const std::string& key);
     void addNote(const std::string& key); // of figure::newNotes()
+    void placeFiles(const QStringList& paths); // artwork, in the background
+    static bool holdsArtwork(const QMimeData& data);
+    bool pasteArtwork(const QMimeData& data); // false: it holds none
+    void askForArtwork();
+    void saveOriginal(); // of the selected artwork
+    bool isPlacing() const { return placingCount_ > 0; }
     void offerOtherDatasets();
+    void editStyles();                            // on a page of their own
     void checkForJournal();                       // what a publisher would send back
     QPoint exportCorner(const QWidget* in) const; // below the right end of the button
 
@@ -72,19 +83,29 @@ private:
     void selectAfter(FigureId figure); // the one that follows it
     std::vector<Element> likeliest(const std::vector<DatasetId>& datasets);
     void offerNotes();
+    void offerArtwork();
+    void placeFigure(FigureId other);
+    void placeTaken(const QString& name, std::function<Result<Asset>(const Cancellation&)> take);
+    void selectNewest();
+    QString factsOfArtwork() const; // of the selected one
+    bool haveFigure();
+    TableId tableInView() const;
+    ElementId notesGoTo(const Figure& figure) const;
     ElementId shownPanel() const;
     Now now(const Figure& figure);
     std::shared_ptr<const Figure> shownFigure() const;
 
     Document& document_;
     LatestJob thumbnails_;
+    JobQueue placing_; // of artwork that is being converted
+    int placingCount_ = 0;
     PageView* page_;
     QListWidget* figures_;
     FigureId scrolledTo_; // its thumbnail was brought into sight
     FigureSide* side_;
     QLabel *size_, *beginning_ = nullptr;
     QPushButton *draw_ = nullptr, *arrange_ = nullptr, *zoom_ = nullptr, *begin_ = nullptr,
-                *export_ = nullptr, *note_ = nullptr, *check_ = nullptr;
+                *export_ = nullptr, *note_ = nullptr, *artwork_ = nullptr, *check_ = nullptr;
 };
 
 } // namespace jointer::app
