@@ -6,7 +6,7 @@
 #include "draw/markup_tree.h"
 #include "draw/revise.h"
 #include "draw/signs.h"
-#include "support/random.h"
+#include "support/random_markup.h"
 
 #include <gmock/gmock.h>
 
@@ -23,51 +23,6 @@ const TextRun* runOf(const SetText& t, std::string_view text) {
 
 std::string tex(std::string_view markup) {
     return texOf(parsedMarkup(markup), 10).value_or("unknown");
-}
-
-// Random markup that is well-formed, by rule of the grammar.
-std::string randomMarkup(test::Random& random, int depth = 0) {
-    static const std::vector<std::string> words = {"x", "Depth ",   "mg L", "α", "\\beta ", "10", " − ",
-                                                   "e", "\\times ", "塩",   "T", "0.5",     "é"};
-    std::string out;
-    for (std::size_t k = 0, n = 1 + random.below(4); k < n; ++k) {
-        const auto inner = [&] { return "{" + randomMarkup(random, depth + 1) + "}"; };
-        switch (depth < 3 ? random.below(12) : 0) {
-        case 1:
-            out += "x^" + inner();
-            break;
-        case 2:
-            out += "k_" + inner();
-            break;
-        case 3:
-            out += "a^" + inner() + "_" + inner();
-            break;
-        case 4:
-            out += "\\frac" + inner() + inner();
-            break;
-        case 5:
-            out += "\\sqrt" + inner();
-            break;
-        case 6:
-            out += "\\hat" + inner();
-            break;
-        case 7:
-            out += "\\textbf" + inner();
-            break;
-        case 8:
-            out += "\\textit" + inner();
-            break;
-        case 9:
-            out += "\\left(" + randomMarkup(random, depth + 1) + "\\right)";
-            break;
-        case 10:
-            out += "\\sum_" + inner() + "^" + inner();
-            break;
-        default:
-            out += words[random.below(words.size())];
-        }
-    }
-    return out;
 }
 
 } // namespace
@@ -175,7 +130,7 @@ TEST(Tex, IsWhatTheMarkupMeans) {
 TEST(Markup, RandomTextsLieWithinTheirBox) {
     test::Random random(17);
     for (int round = 0; round < 600; ++round) {
-        const std::string markup = randomMarkup(random);
+        const std::string markup = test::randomMarkup(random);
         const TextStyle style{.family = round % 2 ? "serif" : "sans", .sizePt = random.between(5, 20)};
         const SetText t = setText(markup, style);
         const double slack = 0.35 * style.sizePt * kMmPerPt; // letters reach beyond the height of capitals

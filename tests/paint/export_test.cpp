@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Exports as the world sees them: pdfinfo, pdffonts and pdftotext on the PDF, pixels of the bitmaps.
+#include "draw/markup.h"
 #include "figure/kinds.h"
 #include "paint/painter.h"
 #include "session/export.h"
+#include "support/random_markup.h"
 #include "support/sample_project.h"
 
+#include <QFile>
 #include <QImage>
 #include <QPainter>
 #include <QProcess>
@@ -172,5 +175,36 @@ TEST(Painting, OnlyWhatDiffersIsPaintedAgain) {
             for (int px = 0; px < whole.width(); ++px)
                 differ += std::abs(qGray(whole.pixel(px, py)) - qGray(picture.pixel(px, py))) > 60;
         EXPECT_LE(differ, 4) << "at " << x;
+    }
+}
+
+// Whatever is set can be searched for: three hundred random texts, each on a page of its own.
+TEST(Pdf, HoldsTheTextThatIsDrawn) {
+    QTemporaryDir folder;
+    const QString path = folder.filePath("t.pdf");
+    test::Random random(300);
+    const auto letters =
+        [](const std::string& words) { // scripts stand above each other: in which order is open
+            std::u32string all;
+            for (const char32_t c : QString::fromStdString(words).toStdU32String())
+                if (!QChar::isSpace(c)) all += c;
+            std::ranges::sort(all);
+            return all;
+        };
+    for (int k = 0; k < 300; ++k) {
+        const std::string markup = test::randomMarkup(random);
+        const draw::SetText set = draw::setText(markup, {.sizePt = 9});
+        std::string wanted;
+        for (const draw::TextRun& r : set.runs) wanted += r.text;
+        draw::DisplayList list{
+            .widthMm = set.widthMm + 20, .heightMm = set.heightMm() + 20, .items = {}, .regions = {}};
+        list.items = draw::placed(set, {10, 10}, draw::HAlign::Left, draw::VAlign::Top);
+        const auto pdf = paint::toPdf(list, {});
+        ASSERT_TRUE(pdf);
+        QFile file(path);
+        ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+        file.write(*pdf);
+        file.close();
+        EXPECT_EQ(letters(run("pdftotext", {"-raw", path, "-"})), letters(wanted)) << markup;
     }
 }

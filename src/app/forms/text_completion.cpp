@@ -6,6 +6,7 @@
 
 #include <QAbstractItemView>
 #include <QCompleter>
+#include <QStyledItemDelegate>
 #include <QLineEdit>
 #include <QRegularExpression>
 #include <QStandardItemModel>
@@ -31,6 +32,8 @@ TextCompletion::TextCompletion(QLineEdit* field, Names names)
     completer_->setWidget(field);
     completer_->setModel(model_);
     completer_->setCompletionMode(QCompleter::UnfilteredPopupCompletion);
+    completer_->popup()->setObjectName("completion");
+    completer_->popup()->setItemDelegate(new QStyledItemDelegate(this)); // the style sheet reaches no other
     completer_->setMaxVisibleItems(kShown);
     connect(field, &QLineEdit::textEdited, this, &TextCompletion::offer);
     connect(completer_, qOverload<const QModelIndex&>(&QCompleter::activated), this,

@@ -114,6 +114,9 @@ QListWidget, QTableView, QListView { background: @panel; border: none; outline: 
 QWidget#left QListWidget { background: transparent; }
 QTableView { border: 1px solid @line; }
 QTableView::item { padding: 0 5px; }
+QListView#completion { background: @panel; border: 1px solid @line; padding: 3px; selection-background-color: @soft; selection-color: @ink; }
+QListView#completion::item { height: 22px; padding: 0 4px; }
+QListView#completion::item:selected { background: @soft; color: @ink; }
 QListWidget#found { border: 1px solid @line; padding: 3px; }
 QListWidget#found::item { height: 24px; }
 QHeaderView { background: @ground; }
