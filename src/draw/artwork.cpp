@@ -169,6 +169,9 @@ private:
             server(target(id), *lines, state, to);
         else if (const auto colour = colourIn(s.fill); colour && s.fillOpacity > 0)
             fill = colour->withAlpha(s.fillOpacity);
+        const bool hasArea =
+            std::ranges::any_of(*lines, [](const Polyline& l) { return l.points.size() > 2; });
+        if (!hasArea) fill.reset(); // nothing of it is seen, but painting it takes long
         std::optional<Stroke> stroke;
         if (s.stroke.starts_with("url("))
             lose("lines with a gradient");

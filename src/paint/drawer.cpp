@@ -54,12 +54,14 @@ private:
 
     // Long lines and large areas cost the toolkit's rasteriser most.
     bool drawnQuickly(const Path& path) {
-        if (outlines_ > 0) return false;
-        if (medium_ != Medium::Raster || path.stroke.has_value() == path.fill.has_value()) return false;
+        if (outlines_ > 0 || medium_ == Medium::Pdf) return false;
+        if (path.stroke.has_value() == path.fill.has_value()) return false;
         const std::size_t points = pointCount(path.lines);
+        const bool fine = isFineLine(path);
+        if (medium_ != Medium::Raster && !fine) return false;
         auto* image =
             p_.device()->devType() == QInternal::Image ? static_cast<QImage*>(p_.device()) : nullptr;
-        if (points < kMany || !image || image->format() != QImage::Format_ARGB32_Premultiplied ||
+        if ((points < kMany && !fine) || !image || image->format() != QImage::Format_ARGB32_Premultiplied ||
             p_.transform().type() > QTransform::TxScale)
             return false;
         if (path.fill &&
@@ -81,6 +83,13 @@ private:
             coverage_.blend(*image, colour);
         }
         return true;
+    }
+    // Drawings from elsewhere have thousands of hair lines across the page; of such width ends and joins are
+    // not seen.
+    bool isFineLine(const Path& path) const {
+        constexpr double kFine = 1.5; // pixels
+        return matrices_ > 0 && path.stroke && path.stroke->dashMm.empty() &&
+               path.stroke->widthMm * std::abs(p_.transform().m11()) <= kFine;
     }
     void toPixels(const Polyline& l, bool closes) {
         const QTransform& t = p_.transform(); // no more than a scale
@@ -147,8 +156,8 @@ private:
         p_.restore();
     }
 
-    // On a screen glyphs are advanced by whole pixels: what that adds up to is spread over the letters, so that the next
-    // run (a power, a unit) begins where the layout has it.
+    // On a screen glyphs are advanced by whole pixels: what that adds up to is spread over the letters, so
+    // that the next run (a power, a unit) begins where the layout has it.
     void keepWidth(QFont& font, const TextRun& t, double wanted) const {
         const QString text = QString::fromStdString(t.text);
         const double has = QFontMetricsF(font, p_.device()).horizontalAdvance(text);
@@ -210,6 +219,7 @@ private:
             const Matrix& m = *g.matrix;
             p_.setTransform(QTransform(m.a, m.b, m.c, m.d, m.e, m.f), true);
         }
+        matrices_ += g.matrix.has_value();
         cut(g);
         outlines_ += !g.outline.empty();
         // The toolkit's PDF has no groups: there each item has the opacity, and what overlaps shows.
@@ -217,6 +227,7 @@ private:
         items(g.items);
         clips_ = outer;
         outlines_ -= !g.outline.empty();
+        matrices_ -= g.matrix.has_value();
         p_.restore();
     }
 
@@ -273,6 +284,7 @@ private:
     Medium medium_;
     std::vector<QRect> clips_; // pixels within which is drawn; they do not overlap
     int outlines_ = 0;         // clips of other forms in force
+    int matrices_ = 0;         // within artwork
     Coverage coverage_;
     std::vector<QPointF> pixels_;
 };

@@ -2,6 +2,7 @@
 // Pages put together by mouse and keys: artwork, notes, guides, lining up, house styles; whole tasks with
 // their actions counted.
 #include "app/panes/style_pane.h"
+#include "app/printing.h"
 #include "base/files.h"
 #include "draw/artwork.h"
 #include "figure/compose.h"
@@ -10,6 +11,7 @@
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QPrinter>
 
 using namespace jointer;
 using namespace jointer::test;
@@ -309,6 +311,31 @@ TEST(Pages, AHouseStyleIsChangedOnAPageOfItsOwn) {
     EXPECT_EQ(k.project().styles.size(), styles - 1);
     pane->close();
     k.d.settle();
+}
+
+TEST(Pages, AreOnPaperInTheirTrueSize) {
+    Desk k(material());
+    k.datasets({"Oxygen"});
+    k.newFigure();
+    const draw::DisplayList list = k.layout().list;
+    QPrinter printer(QPrinter::HighResolution);
+    const QString path = k.folder.filePath("paper.pdf");
+    printer.setOutputFormat(QPrinter::PdfFormat);
+    printer.setOutputFileName(path);
+    printer.setPageSize(QPageSize(QPageSize::A4));
+    preparePrinter(printer, list);
+    EXPECT_EQ(printedScale(printer, list), 1);
+    printOn(printer, list);
+    const std::string pdf = contentOf(path);
+    EXPECT_GT(pdf.size(), 3000u);
+    EXPECT_TRUE(pdf.starts_with("%PDF"));
+    draw::DisplayList wide = list;
+    wide.widthMm = 400;
+    wide.heightMm = 100;
+    preparePrinter(printer, wide);
+    EXPECT_EQ(printer.pageLayout().orientation(), QPageLayout::Landscape);
+    EXPECT_LT(printedScale(printer, wide), 1);
+    EXPECT_GT(printedScale(printer, wide), 0.6);
 }
 
 TEST(Pages, ATableOfColumnsStandsOnThePage) {

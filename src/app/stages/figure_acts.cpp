@@ -237,17 +237,25 @@ void FigureStage::offerActions(QPoint at) {
     menu->setToolTipsVisible(true);
     const auto figure = shownFigure();
     std::map<std::string, QMenu*> groups;
-    for (const Action& a : actions()) {
-        if (figure && a.serves && !a.serves(now(*figure))) continue;
-        if (!a.edit) {
-            menu->addSeparator();
-            continue;
-        }
+    const auto add = [&](const Action& a) {
         QMenu*& within = groups[a.group];
         if (!within) within = *a.group ? menu->addMenu(tr(a.group)) : menu;
         within->setToolTipsVisible(true);
-        QAction* made = within->addAction(tr(a.name), this, [this, key = a.key] { act(key); });
-        made->setToolTip(tr(a.tip));
+        within->addAction(tr(a.name), this, [this, key = a.key] { act(key); })->setToolTip(tr(a.tip));
+    };
+    // What is for the selected elements alone comes first.
+    bool any = false;
+    for (const Action& a : actions())
+        if (figure && a.serves && a.serves(now(*figure))) {
+            add(a);
+            any = true;
+        }
+    if (any) menu->addSeparator();
+    for (const Action& a : actions()) {
+        if (!a.edit)
+            menu->addSeparator();
+        else if (!a.serves)
+            add(a);
     }
     if (document_.element()) {
         menu->addSeparator();

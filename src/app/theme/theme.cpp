@@ -114,6 +114,9 @@ QListWidget, QTableView, QListView { background: @panel; border: none; outline: 
 QWidget#left QListWidget { background: transparent; }
 QTableView { border: 1px solid @line; }
 QTableView::item { padding: 0 5px; }
+QListWidget#styleKinds { border: 1px solid @line; padding: 3px; }
+QListWidget#styleKinds::item { height: 20px; padding: 0 4px; }
+QListWidget#styleKinds::item:selected { background: @soft; color: @ink; }
 QListView#completion { background: @panel; border: 1px solid @line; padding: 3px; selection-background-color: @soft; selection-color: @ink; }
 QListView#completion::item { height: 22px; padding: 0 4px; }
 QListView#completion::item:selected { background: @soft; color: @ink; }

@@ -155,7 +155,7 @@ MarkKind bracketMark() {
     common[0].whenEmpty = "nothing";
     return {
         .info = {.key = "bracket",
-                 .name = "Bracket",
+                 .name = "Bracket of groups",
                  .purpose =
                      "Between two groups, with the p of their difference or a text; it stands above the data",
                  .group = "Marks",
