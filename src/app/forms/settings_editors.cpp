@@ -254,7 +254,9 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     high->setAccessibleName(tr("%1, to").arg(text(s.label)));
     for (QLineEdit* end : {low, high}) {
         end->setPlaceholderText(narrow ? tr("open") : text(s.whenEmpty));
-        end->setToolTip(text(s.whenEmpty)); // the fields are narrow
+        // The fields are narrow.
+        end->setToolTip(end == low ? tr("%1; both ends at once: 2 … 9").arg(text(s.whenEmpty))
+                                   : text(s.whenEmpty));
     }
     layout->addWidget(low);
     layout->addWidget(new QLabel("…"));
@@ -262,6 +264,13 @@ QWidget* SettingsForm::intervalEditor(const Setting& s, const Value& value) {
     const auto done = [this, s, low, high] {
         // Only what was typed counts: the ends are shown with fewer digits than they have.
         if (!low->isModified() && !high->isModified()) return;
+        // Both ends typed into the first field: "2 … 9", "2 to 9".
+        for (const char* between : {"…", "..", " to "}) {
+            const QStringList ends = low->text().split(text(between), Qt::SkipEmptyParts);
+            if (ends.size() != 2 || !high->text().isEmpty()) continue;
+            low->setText(ends[0].trimmed());
+            high->setText(ends[1].trimmed());
+        }
         if (low->text().isEmpty() && high->text().isEmpty()) {
             if (given_.has(s.key)) Q_EMIT changed(text(s.key), Value());
             return;
