@@ -99,6 +99,11 @@ std::string drawingPath(const Asset& a) {
     return "artwork/" + a.id.text() + "/drawing";
 }
 
+// Pictures are packed already.
+bool isPacked(std::string_view bytes) {
+    return bytes.starts_with("\x89PNG") || bytes.starts_with("\xff\xd8");
+}
+
 std::shared_ptr<const Cells> readCells(const ZipReader& zip, const Table& t, const Column& c,
                                        std::map<std::uint32_t, std::string> originals,
                                        std::set<std::string>& used, std::vector<Issue>& issues) {
@@ -188,7 +193,7 @@ Result<std::string> projectBytes(const Project& project, const Beside& beside) {
                      .dump(1),
                  true);
     for (const auto& [name, text] : texts) zip.add(name, text, true);
-    for (const auto& [name, bytes] : artwork) zip.add(name, *bytes, true);
+    for (const auto& [name, bytes] : artwork) zip.add(name, *bytes, !isPacked(*bytes));
     for (const auto& t : project.tables)
         for (const Column& c : t->columns) addColumn(zip, *t, c);
     return zip.bytes();

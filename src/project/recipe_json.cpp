@@ -2,6 +2,7 @@
 #include "project/recipe_json.h"
 
 #include "base/text.h"
+#include "project/asset_json.h"
 #include "project/json_reader.h"
 #include "project/json_text.h"
 #include "project/references.h"
@@ -14,6 +15,7 @@ namespace {
 
 constexpr const char* kFormat = "jointer-recipe";
 constexpr int kVersion = 1;
+constexpr std::size_t kLargest = std::size_t{256} << 20; // with artwork
 
 // A table as a recipe needs it: how it is read, and its columns.
 Json tableJson(const Table& t) {
@@ -73,6 +75,7 @@ Json toJson(const Recipe& recipe) {
                 {"tables", tables}};
     for (const char* key : {"datasets", "analyses", "figures", "styles", "models"})
         out[key] = std::move(all[key]);
+    for (const auto& a : parts.assets) out["artwork"].push_back(jsonWithBytes(*a));
     prune(out);
     return withExtra(std::move(out), recipe.extra);
 }
@@ -98,6 +101,8 @@ Recipe recipeFromJson(const Json& json) {
     Project parts = projectFromJson(rest);
     for (Table& t : r.list<Table>("tables", tableFrom))
         if (t.id) parts.tables = parts.tables.with(std::move(t));
+    for (Asset& a : r.list<Asset>("artwork", assetWithBytes))
+        if (a.id && a.bytes) parts.assets = parts.assets.with(std::move(a));
     parts.nextId = highestId(parts) + 1;
     recipe.parts = std::make_shared<const Project>(std::move(parts));
     recipe.extra = r.extra();
@@ -145,7 +150,8 @@ Result<void> checkRecipe(const Recipe& recipe, const std::string& file) {
 }
 
 Result<Recipe> recipeFromText(std::string_view text, const std::string& file) {
-    const auto json = parsedDocument(text, {.code = "recipe-file", .what = "a recipe", .file = file});
+    const auto json =
+        parsedDocument(text, {.code = "recipe-file", .what = "a recipe", .file = file, .largest = kLargest});
     if (!json) return std::unexpected(json.error());
     JsonReader r(*json);
     if (!json->is_object() || r.text("format") != kFormat)

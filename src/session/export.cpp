@@ -13,6 +13,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace jointer {
 
@@ -116,10 +117,31 @@ draw::DisplayList asWritten(draw::DisplayList list, const ExportOptions& options
     return list;
 }
 
+namespace {
+
+// Of the figure and of all that are placed on it.
+std::vector<DatasetId> shownDatasets(const Project& project, const Figure& figure, std::set<FigureId>& seen) {
+    if (!seen.insert(figure.id).second) return {};
+    std::vector<DatasetId> all = drawnDatasets(project, figure);
+    const auto walk = [&](const std::vector<Element>& elements, auto&& self) -> void {
+        for (const Element& e : elements) {
+            if (const auto placed = project.figures.find(FigureId::fromText(e.source)))
+                for (const DatasetId id : shownDatasets(project, *placed, seen))
+                    if (std::ranges::find(all, id) == all.end()) all.push_back(id);
+            self(e.children, self);
+        }
+    };
+    walk(figure.elements, walk);
+    return all;
+}
+
+} // namespace
+
 std::string dataChecksum(const Project& project, const Figure& figure) {
     Hasher all;
     bool any = false;
-    for (const DatasetId id : drawnDatasets(project, figure)) {
+    std::set<FigureId> seen;
+    for (const DatasetId id : shownDatasets(project, figure, seen)) {
         const auto dataset = project.datasets.find(id);
         const auto table = dataset ? project.tables.find(dataset->source.table) : nullptr;
         if (!table) continue;

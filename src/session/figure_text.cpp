@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/figure_text.h"
 
-#include "base/base64.h"
 #include "base/text.h"
 #include "figure/kinds.h"
 #include "io/reader.h"
 #include "models/catalogue.h"
+#include "project/asset_json.h"
 #include "project/figure_edits.h"
 #include "project/json_reader.h"
 #include "project/json_text.h"
@@ -113,16 +113,10 @@ private:
     Result<void> takeArtwork(const Json* all) {
         if (!all) return {};
         for (const auto& [name, json] : all->items()) {
-            JsonReader r(json);
-            Asset a{.id = AssetId::fromText(r.text("id")),
-                    .name = r.text("name"),
-                    .type = r.text("type"),
-                    .bytes = {}};
-            a.note = r.text("note");
-            a.bytes = bytesOf(r, "original");
-            a.drawing = bytesOf(r, "drawing");
+            Asset a = assetWithBytes(json);
             if (json.is_object() && json.contains("file")) {
-                const auto path = besideOf(r.text("file"), fmt::format("The artwork “{}” names", name));
+                const auto path =
+                    besideOf(JsonReader(json).text("file"), fmt::format("The artwork “{}” names", name));
                 if (!path) return std::unexpected(path.error());
                 auto taken = artworkFromFile(*path);
                 if (!taken) return std::unexpected(taken.error());
@@ -139,13 +133,6 @@ private:
         }
         p_.nextId = std::max(p_.nextId, highestId(p_) + 1);
         return {};
-    }
-    static std::shared_ptr<const std::string> bytesOf(JsonReader& r, const std::string& key) {
-        if (auto text = r.text(key.c_str()); !text.empty())
-            return std::make_shared<const std::string>(std::move(text));
-        if (auto bytes = fromBase64(r.text((key + "-base64").c_str())); bytes && !bytes->empty())
-            return std::make_shared<const std::string>(std::move(*bytes));
-        return nullptr;
     }
 
     // The path of a file in the figure's folder or below.

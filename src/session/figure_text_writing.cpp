@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A figure to text: what it needs of its project, in an order that stays.
-#include "base/base64.h"
-#include "base/text.h"
-#include "draw/bitmap.h"
 #include "figure/kinds.h"
+#include "project/asset_json.h"
 #include "project/json_reader.h"
 #include "project/json_text.h"
 #include "project/references.h"
@@ -139,18 +137,6 @@ Json tableJson(const Table& t) {
     return out;
 }
 
-// SVG stays text that one can read.
-Json artworkJson(const Asset& a) {
-    Json out = {{"id", a.id.text()}, {"name", a.name}, {"type", a.type}, {"note", a.note}};
-    const auto put = [&out](const char* key, const std::string& bytes) {
-        const bool readable = draw::kindOfFile(bytes) == draw::FileKind::Svg && validUtf8(bytes) == bytes;
-        out[std::string(key) + (readable ? "" : "-base64")] = readable ? bytes : base64(bytes);
-    };
-    put("original", *a.bytes);
-    if (a.drawing) put("drawing", *a.drawing);
-    return withExtra(std::move(out), a.extra);
-}
-
 // Lists of numbers and texts on one line each.
 std::string withShortLists(const std::string& json) {
     std::string out;
@@ -211,7 +197,7 @@ std::string figureText(const Project& project, const Figure& figure) {
     if (style && !isShipped(*style)) out["styles"] = all["styles"];
     out["figures"] = figures;
     out["tables"] = tables;
-    for (const auto& a : p.assets) out["artwork"].push_back(artworkJson(*a));
+    for (const auto& a : p.assets) out["artwork"].push_back(jsonWithBytes(*a));
     prune(out);
     if (!out.contains("elements")) out["elements"] = Json::array();
     return withShortLists(out.dump(1, ' ', false, Json::error_handler_t::replace)) + "\n";

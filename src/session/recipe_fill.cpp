@@ -288,6 +288,7 @@ Result<Project> bound(const Recipe& recipe, Project parts, const Project& projec
     for (const auto& [mine, theirs] : elsewhere)
         if (const AnalysisId id = AnalysisId::fromText(mine)) parts.analyses = parts.analyses.without(id);
     parts.figures = {}; // a project has its own
+    parts.assets = {};
     parts.styles = {};
     parts.models = {};
     return parts;

@@ -101,7 +101,7 @@ private:
         for (const auto& f : project_.figures) {
             std::size_t own = 0, others = 0;
             const std::function<void(const Element&)> count = [&](const Element& e) {
-                if (!e.source.empty()) ++(isTaken(e.source) ? own : others);
+                if (!e.source.empty() && !AssetId::fromText(e.source)) ++(isTaken(e.source) ? own : others);
                 for (const Element& child : e.children) count(child);
             };
             for (const Element& e : f->elements) count(e);
@@ -126,7 +126,13 @@ private:
         for (const auto& f : figures_) {
             parts_.figures = parts_.figures.with(*f);
             if (const auto style = project_.styles.find(f->style)) parts_.styles = parts_.styles.with(*style);
+            for (const Element& e : f->elements) takeArtwork(e);
         }
+    }
+    void takeArtwork(const Element& e) {
+        if (const auto a = project_.assets.find(AssetId::fromText(e.source)))
+            parts_.assets = parts_.assets.with(*a);
+        for (const Element& child : e.children) takeArtwork(child);
     }
     // The columns that any of the datasets needs, without cells.
     Table emptied(const Table& t) {

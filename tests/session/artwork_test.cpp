@@ -8,10 +8,14 @@
 #include "figure/artwork.h"
 #include "figure/kinds.h"
 #include "project/project_file.h"
+#include "project/recipe_json.h"
 #include "session/artwork.h"
+#include "session/export.h"
 #include "session/figure_text.h"
 #include "session/import.h"
+#include "session/recipes.h"
 #include "support/random.h"
+#include "support/sample_project.h"
 
 #include <chrono>
 #include <fmt/format.h>
@@ -386,4 +390,45 @@ TEST(Artwork, AFigureByHandNamesItsFiles) {
     EXPECT_EQ(read->project.assets.size(), 1u);
     EXPECT_EQ(figureFromText(text("../scheme.svg"), at).error().code, "figure-file");
     EXPECT_FALSE(figureFromText(text("gone.svg"), at));
+}
+
+TEST(Artwork, GoesAlongWithARecipe) {
+    Project project = test::sampleProject();
+    HouseStyle style = figure::shippedStyles()[0];
+    style.id = project.newId<StyleId>();
+    project.styles = project.styles.with(style);
+    const DatasetId data = project.datasets[0].id;
+    project.figures = {};
+    project = *edits::addFigure(
+                   figure::newFigure("Of the recipe", style.id, {figure::newMark("points", data.text())}))
+                   .apply(project);
+    project =
+        *figure::placeArtwork(project.figures[0].id, *taken(svg("<rect width=\"9\" height=\"9\"/>"), "a.svg"))
+             .apply(project);
+    project = *figure::placeArtwork(project.figures[0].id, *taken(png(9, 9), "b.png")).apply(project);
+    const auto draft = makeRecipe(project, data, {.name = "With artwork", .figures = true});
+    ASSERT_TRUE(draft) << draft.error().text;
+    ASSERT_EQ(draft->recipe.parts->figures.size(), 1u);
+    EXPECT_EQ(draft->recipe.parts->assets.size(), 2u);
+    const auto back = recipeFromText(recipeText(draft->recipe), "r.json");
+    ASSERT_TRUE(back) << back.error().text;
+    EXPECT_EQ(back->parts->assets.size(), 2u);
+    EXPECT_EQ(recipeText(*back), recipeText(draft->recipe));
+    EXPECT_EQ(back->parts->assets[1].drawn(), project.assets[1].drawn());
+}
+
+TEST(Artwork, TheChecksumOfAPageKnowsTheDataOfFiguresOnIt) {
+    Project project = test::sampleProject();
+    project.figures = {};
+    const Figure own =
+        figure::newFigure("Own", {}, {figure::newMark("points", project.datasets[0].id.text())});
+    project = *edits::addFigure(own).apply(project);
+    project = *edits::addFigure({.name = "Page", .style = {}, .settings = {}, .elements = {}, .extra = {}})
+                   .apply(project);
+    const FigureId first = project.figures[0].id, page = project.figures[1].id;
+    EXPECT_EQ(dataChecksum(project, project.figures[1]), "");
+    project = *figure::placeFigure(page, first).apply(project);
+    project = *figure::placeFigure(first, page).apply(project); // each in the other ends too
+    EXPECT_EQ(dataChecksum(project, project.figures[1]), dataChecksum(project, project.figures[0]));
+    EXPECT_NE(dataChecksum(project, project.figures[1]), "");
 }
