@@ -21,7 +21,7 @@ namespace {
 
 class Maker {
 public:
-    explicit Maker(std::uint64_t seed) : random_(seed), p_(test::sampleProject()) {
+    explicit Maker(std::uint64_t seed) : random_(seed), others_(seed + 1000000), p_(test::sampleProject()) {
         Dataset lists{.name = "lists", .colour = "#8a4c82"};
         lists.source = {.kind = "groups", .table = p_.tables[0].id};
         for (std::size_t k : {1U, 2U}) lists.source.roles.push_back({Role::Y, p_.tables[0].columns[k].id});
@@ -47,6 +47,10 @@ public:
         const int panels = 1 + static_cast<int>(random_() % 4);
         for (int k = 0; k < panels; ++k) f.elements.push_back(panel(0));
         if (chance(0.2)) f.elements.push_back({.kind = "legend"});
+        std::swap(random_, others_); // so that older seeds still make the same
+        for (Element& e : f.elements)
+            if (e.kind == "panel" && chance(0.2)) e.children.push_back(placed());
+        while (chance(0.4)) f.elements.push_back(placed());
         return *edits::addFigure(std::move(f)).apply(p_);
     }
 
@@ -139,6 +143,34 @@ private:
         if (chance(0.03)) e.source = "d99999";
         return e;
     }
+    // Artwork of all sorts, other figures, what is not there; and columns of a table.
+    Element placed() {
+        if (p_.assets.empty()) {
+            const auto bytes = [](const char* text) { return std::make_shared<const std::string>(text); };
+            p_.assets = p_.assets.with(
+                {.id = p_.newId<AssetId>(),
+                 .name = "a.svg",
+                 .type = "image/svg+xml",
+                 .bytes = bytes("<svg width=\"50mm\" height=\"9mm\" viewBox=\"0 0 50 9\"><path "
+                                "d=\"M 0 0 C 9 9 9 0 50 9 Z\" style=\"fill:#123456\"/></svg>")});
+            p_.assets = p_.assets.with({.id = p_.newId<AssetId>(),
+                                        .name = "b.svg",
+                                        .type = "image/svg+xml",
+                                        .bytes = bytes("<svg broken")});
+        }
+        if (chance(0.3)) {
+            Element table = element("table", 0.5);
+            table.source = chance(0.9) ? p_.tables[0].id.text() : "t9999";
+            return table;
+        }
+        Element e = element("artwork", 0.4);
+        const std::string sources[] = {p_.assets[0].id.text(), p_.assets[1].id.text(), "r9999",
+                                       p_.figures.empty() ? "" : p_.figures[0].id.text()};
+        e.source = sources[random_() % std::size(sources)];
+        for (const char* note : {"note", "shape", "scale-bar"})
+            if (chance(0.3)) e.children.push_back(element(note, 0.4));
+        return e;
+    }
     Element panel(int depth) {
         axes_.clear();
         Element e = element("panel", depth == 0 ? 0.12 : 0.3);
@@ -163,7 +195,7 @@ private:
         return e;
     }
 
-    std::mt19937_64 random_;
+    std::mt19937_64 random_, others_;
     Project p_;
     std::vector<ElementId> axes_;
 };
