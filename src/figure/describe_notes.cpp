@@ -161,7 +161,7 @@ KindInfo tableKind() {
          wholeNumber("rows", "Rows", 12, "At most so many.", {.lowest = 1, .highest = 200}),
          wholeNumber("digits", "Digits", 0, "Significant ones of all numbers; 0: as in the table.",
                      {.lowest = 0, .highest = 15}),
-         textSetting("Stands above it."),
+         word("text", "Caption", "Stands above it.", {.whenEmpty = "none"}),
          choice("align", "Align", {{"left", "left"}, {"centre", "centre"}, {"right", "right"}},
                 "Which side of it stands at the place.", {.group = kPlace}),
          choice("align-y", "Place is",

@@ -15,6 +15,7 @@ using namespace draw;
 namespace {
 
 constexpr double kTableText = 6.5; // pt, of a new table
+constexpr double kRowsInPanel = 6; // it shall not hide all that is drawn
 
 double rounded(double share) { // as a person would type it
     return std::round(100 * share) / 100;
@@ -89,7 +90,8 @@ Element withinPanel(const std::string& key, const Layout& layout, ElementId pane
         const double rows =
             (g ? 0.94 * g->area.height : 0.7 * layout.list.heightMm) / tableRowMm(kTableText) - 1;
         e.settings.set("text-size", Value(kTableText));
-        e.settings.set("rows", Value(std::clamp(std::floor(rows), 1.0, 40.0)));
+        if (g) e.settings.set("ground", "#ffffff");
+        e.settings.set("rows", Value(std::clamp(std::floor(rows), 1.0, g ? kRowsInPanel : 40.0)));
         return e;
     }
     const double left = std::min(x, 0.7), top = std::clamp(y, 0.2, 0.9);
