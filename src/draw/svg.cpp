@@ -192,9 +192,11 @@ private:
     // Viewers that blend pixels all the same shall do so within few hundredths of a bar of one column.
     static Picture enlarged(const Picture& p) {
         constexpr std::size_t kLeast = 48;
-        if (p.smooth || (p.columns >= kLeast && p.rows >= kLeast)) return p;
-        const std::size_t across = (kLeast + p.columns - 1) / p.columns,
-                          down = (kLeast + p.rows - 1) / p.rows;
+        const auto times = [&p](std::size_t count) { // of one pixel there is nothing to blend with
+            return count < kLeast && (!p.smooth || count == 1) ? (kLeast + count - 1) / count : 1;
+        };
+        const std::size_t across = times(p.columns), down = times(p.rows);
+        if (across == 1 && down == 1) return p;
         auto pixels = std::make_shared<std::vector<std::uint8_t>>();
         pixels->reserve(4 * p.columns * across * p.rows * down);
         for (std::size_t row = 0; row < p.rows * down; ++row)
@@ -203,7 +205,7 @@ private:
                                   static_cast<std::ptrdiff_t>(4 * (row / down * p.columns + column / across));
                 pixels->insert(pixels->end(), from, from + 4);
             }
-        return {p.bounds, p.columns * across, p.rows * down, std::move(pixels), false};
+        return {p.bounds, p.columns * across, p.rows * down, std::move(pixels), p.smooth};
     }
 
     void draw(const Picture& p) {
