@@ -120,7 +120,7 @@ void Window::paste() {
         return clean_->protocol()->pasteSteps();
     }
     const bool onPage = stages_->currentWidget() == figure_;
-    if (data && onPage && FigureStage::holdsArtwork(*data) && figure_->pasteArtwork(*data)) return;
+    if (data && onPage && figure_->pasteArtwork(*data)) return;
     goTo(Stage::Data);
     data_->paste();
 }

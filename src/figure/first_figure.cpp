@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 namespace jointer::figure {
 
@@ -95,12 +96,26 @@ std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std
     return parts;
 }
 
-Edit addFigureWith(const Project& project, const std::vector<Element>& marks) {
+namespace {
+
+Edit addStyled(const Project& project, const std::function<Figure(StyleId)>& make) {
     if (project.styles.empty())
         return {"New figure", {}, [](const Project&) -> Result<Project> {
                     return failure("no-style", "This project has no house style; a figure needs one.");
                 }};
-    return edits::addFigure(newFigure(nextName(project), project.styles[0].id, marks));
+    return edits::addFigure(make(project.styles[0].id));
+}
+
+} // namespace
+
+Edit addFigureWith(const Project& project, const std::vector<Element>& marks) {
+    return addStyled(project, [&](StyleId style) { return newFigure(nextName(project), style, marks); });
+}
+
+Edit addEmptyFigure(const Project& project) {
+    return addStyled(project, [&](StyleId style) {
+        return Figure{.name = nextName(project), .style = style, .settings = {}, .elements = {}, .extra = {}};
+    });
 }
 
 namespace {

@@ -22,5 +22,6 @@ Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets,
 
 // The same with these marks. Error: "no-style" in a project without house styles.
 Edit addFigureWith(const Project& project, const std::vector<Element>& marks);
+Edit addEmptyFigure(const Project& project); // a page without a panel
 
 } // namespace jointer::figure

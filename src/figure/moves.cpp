@@ -94,22 +94,23 @@ Rect resized(Rect r, Grip grip, Point by) {
     return r;
 }
 
-// A panel of the grid that is moved or resized stands freely from then on.
-void movePanel(const Element& e, const PanelGeometry& own, const PanelGeometry* parent, Grip grip, Point by,
-               std::vector<Change>& out) {
-    const Rect area = resized(own.area, grip, by);
+// A panel of the grid that is moved or resized stands freely from then on; artwork's height follows its
+// width.
+void standAt(const Element& e, const Rect& area, const PanelGeometry* parent, std::vector<Change>& out) {
+    const bool tall = e.kind != "artwork";
     if (parent) {
-        out.push_back({e.id, "x", Value((area.x - parent->area.x) / parent->area.width)});
-        out.push_back({e.id, "y", Value((parent->area.bottom() - area.bottom()) / parent->area.height)});
-        out.push_back({e.id, "part-width", Value(area.width / parent->area.width)});
-        out.push_back({e.id, "part-height", Value(area.height / parent->area.height)});
+        const Rect& in = parent->area;
+        out.push_back({e.id, "x", Value((area.x - in.x) / in.width)});
+        out.push_back({e.id, "y", Value((in.bottom() - area.bottom()) / in.height)});
+        out.push_back({e.id, "part-width", Value(area.width / in.width)});
+        if (tall) out.push_back({e.id, "part-height", Value(area.height / in.height)});
         return;
     }
     out.push_back({e.id, "place", Value(std::string("free"))});
     out.push_back({e.id, "left", Value(area.x)});
     out.push_back({e.id, "top", Value(area.y)});
     out.push_back({e.id, "area-width", Value(area.width)});
-    out.push_back({e.id, "area-height", Value(area.height)});
+    if (tall) out.push_back({e.id, "area-height", Value(area.height)});
 }
 
 // Where the width is told, what is cut off goes off it.
@@ -143,8 +144,9 @@ void moveArtwork(const Element& e, const PanelGeometry& own, const PanelGeometry
                              Side{Grip::Bottom, "crop-bottom", -by.y, own.area.height}})
         if (grip == side.grip) {
             const bool across = grip == Grip::Left || grip == Grip::Right;
-            const double seen = 100 - e.settings.number(across ? "crop-left" : "crop-top") -
-                                e.settings.number(across ? "crop-right" : "crop-bottom");
+            // At least what is drawn of it where the two meet.
+            const double seen = std::max(2.0, 100 - e.settings.number(across ? "crop-left" : "crop-top") -
+                                                  e.settings.number(across ? "crop-right" : "crop-bottom"));
             const double before = e.settings.number(side.key);
             const double now = std::clamp(before + side.inwards / side.length * seen, 0.0, before + seen - 2);
             out.push_back({e.id, side.key, Value(std::round(now * 100) / 100)});
@@ -166,16 +168,7 @@ void moveArtwork(const Element& e, const PanelGeometry& own, const PanelGeometry
         if (left) area.x -= wider;
         if (top) area.y -= wider * ratio;
     }
-    if (parent) {
-        out.push_back({e.id, "x", Value((area.x - parent->area.x) / parent->area.width)});
-        out.push_back({e.id, "y", Value((parent->area.bottom() - area.bottom()) / parent->area.height)});
-        out.push_back({e.id, "part-width", Value(area.width / parent->area.width)});
-        return;
-    }
-    out.push_back({e.id, "place", Value(std::string("free"))});
-    out.push_back({e.id, "left", Value(area.x)});
-    out.push_back({e.id, "top", Value(area.y)});
-    out.push_back({e.id, "area-width", Value(area.width)});
+    standAt(e, area, parent, out);
 }
 
 // The axis of y along which a mark is drawn: its own, or the first.
@@ -311,7 +304,7 @@ std::vector<Change> changesOf(const Drag& d, Point by) {
     const PanelGeometry* home = homeOf(d.figure, d.layout, e->id);
     if (const PanelGeometry* own = d.layout.panel(e->id))
         e->kind == "artwork" ? moveArtwork(*e, *own, home, d.grip, by, out)
-                             : movePanel(*e, *own, home, d.grip, by, out);
+                             : standAt(*e, resized(own->area, d.grip, by), home, out);
     else if (isNote(e->kind))
         moveNote(*e, home, d.layout, d.grip, by, out);
     else if (e->kind == "legend")

@@ -32,9 +32,6 @@ inline Edit onPanels(FigureId figure, ElementId panel, std::string name,
 
 // New things go before legends and notes, which lie on top; axes stand first.
 void insert(Element& panel, Element made);
-
-// The next panel goes beside where the page is wide, below where it is high.
-void growGrid(Figure& figure);
 void insertAxis(Element& panel, Element made);
 Element newAxis(Project& project, const char* side);
 Value refersTo(const Element& element);
@@ -47,5 +44,8 @@ inline void eachOf(Element& panel, std::string_view kind, const std::function<vo
     for (Element& e : panel.children)
         if (e.kind == kind) visit(e);
 }
+
+// The next panel goes beside where the page is wide, below where it is high.
+void growGrid(Figure& figure);
 
 } // namespace jointer::figure

@@ -7,24 +7,6 @@
 
 namespace jointer::figure {
 
-void growGrid(Figure& f) {
-    const auto panels =
-        static_cast<int>(std::ranges::count_if(f.elements, [](const Element& e) { return isPanel(e.kind); }));
-    const int rows = std::max(1, f.settings.integer("rows", 1)),
-              columns = std::max(1, f.settings.integer("columns", 1));
-    if (panels <= rows * columns) return;
-    const double width = f.settings.number("width", 85), height = f.settings.number("height", 65);
-    if (width / columns > 1.3 * height / rows)
-        f.settings.set("columns", columns + 1);
-    else
-        f.settings.set("rows", rows + 1);
-    if (f.settings.number("width", 85) / f.settings.integer("columns", 1) < 40)
-        f.settings.set("width", Value(174.0));
-    if (f.settings.number("height", 65) / f.settings.integer("rows", 1) < 40)
-        f.settings.set("height", Value(45.0 * f.settings.integer("rows", 1)));
-    if (!f.settings.has("letters")) f.settings.set("letters", "a");
-}
-
 Edit placeArtwork(FigureId figure, Asset asset) {
     const std::string name = "Place " + asset.name;
     return edits::arrange(figure, name, [asset = std::move(asset)](Project& p, Figure& f) -> Result<void> {

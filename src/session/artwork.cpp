@@ -22,6 +22,7 @@ using draw::FileKind;
 
 constexpr std::size_t kLargestFile = std::size_t{256} << 20;
 constexpr double kPictureDpi = 600, kPicturePixels = 4e7;
+constexpr double kSheet = 210 * 297; // mm², of what is too much to be read
 
 const char* typeOf(FileKind kind) {
     switch (kind) {
@@ -120,11 +121,12 @@ private:
         if (!drawing) return wrong("artwork", "cannot be placed: nothing came of it.");
         const auto read = draw::artworkOf(*drawing);
         const bool asLines = read && read->lost.empty();
+        const double area = read ? read->widthMm * read->heightMm : kSheet;
         if (!read && read.error().code != "too-much") return failed(read.error());
         if (read && read->items.empty()) made.note = "It shows nothing.";
         if (asLines)
             made.drawing = std::make_shared<const std::string>(std::move(*drawing));
-        else if (auto picture = asPicture(svg, run, folder.path(), in); picture) {
+        else if (auto picture = asPicture(svg, run, folder.path(), in, area); picture) {
             made.drawing = std::make_shared<const std::string>(std::move(*picture));
             made.note = fmt::format("It has {}, so it is kept as a picture of {:.0f} dpi.",
                                     read ? read->lost : "too many lines", dpi_);
@@ -133,7 +135,7 @@ private:
             made.note = fmt::format("Its {} are left out.", read->lost);
         } else
             return failed(picture.error());
-        if (const std::string links = linkedFiles(); svg && !links.empty())
+        if (const std::string links = svg ? linkedFiles() : ""; !links.empty())
             made.note += (made.note.empty() ? "" : " ") +
                          fmt::format("Files that it links to are not in it: {}.", links);
         return {};
@@ -141,10 +143,8 @@ private:
 
     // The whole as pixels, as fine as print needs, or as many as can be kept.
     Result<std::string> asPicture(bool svg, const auto& run, const std::filesystem::path& folder,
-                                  const std::string& in) {
-        const auto size = draw::artworkOf(readFile((folder / "out.svg").string()).value_or(""));
-        const double w = size ? size->widthMm : 210, h = size ? size->heightMm : 297;
-        dpi_ = std::min(kPictureDpi, std::sqrt(kPicturePixels / (w * h)) * 25.4);
+                                  const std::string& in, double areaMm2) {
+        dpi_ = std::min(kPictureDpi, std::sqrt(kPicturePixels / areaMm2) * 25.4);
         const auto done = svg ? run("rsvg-convert", {"--format=png", fmt::format("--zoom={:.6f}", dpi_ / 96),
                                                      "--output=out.png", in})
                               : run("pdftocairo", {"-png", "-transp", "-singlefile", "-cropbox", "-r",

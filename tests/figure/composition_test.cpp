@@ -201,6 +201,10 @@ TEST(Artwork, CornersScaleItAndSidesCutIt) {
     EXPECT_NEAR(page.area(0).width, 60, 1e-3);
     drag(Grip::Right, {-500, 0}); // something stays
     EXPECT_GT(page.area(0).width, 0.5);
+    page.set(0, {{"crop-left", Value(50.0)}, {"crop-right", Value(50.0)}}); // nothing is left
+    drag(Grip::Left, {-1, 0});
+    EXPECT_LT(page.element(0).settings.number("crop-left"), 50);
+    EXPECT_GE(page.element(0).settings.number("crop-left"), 0);
 }
 
 TEST(Artwork, StandsAmongPanelsWithALetterAndHoldsNotes) {

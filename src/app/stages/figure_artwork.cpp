@@ -72,16 +72,7 @@ void FigureStage::selectNewest() {
 // Artwork alone makes a figure too.
 bool FigureStage::haveFigure() {
     if (shownFigure()) return true;
-    const auto& p = document_.project();
-    Edit made = figure::addFigureWith(p, {});
-    made = edits::together("New figure", {made, {"", {}, [](const Project& before) -> Result<Project> {
-                                                     Project after = before;
-                                                     Figure f = after.figures[after.figures.size() - 1];
-                                                     f.elements.clear();
-                                                     after.figures = after.figures.with(std::move(f));
-                                                     return after;
-                                                 }}});
-    begin(made);
+    begin(figure::addEmptyFigure(document_.project()));
     return shownFigure() != nullptr;
 }
 
@@ -128,7 +119,8 @@ void FigureStage::placeTaken(const QString& name, std::function<Result<Asset>(co
     placing_.add([this, take = std::move(take),
                   onto = document_.figure()](const Cancellation& stop) -> std::function<void()> {
         auto taken = std::make_shared<Result<Asset>>(take(stop));
-        return [this, taken, onto] {
+        const std::string words = *taken ? describedArtwork(**taken) : std::string(); // reads all of it
+        return [this, taken, onto, words] {
             --placingCount_;
             if (!taken->has_value()) return document_.say(text(taken->error().text), true);
             if (!document_.apply(figure::placeArtwork(onto, **taken))) return;
@@ -136,7 +128,6 @@ void FigureStage::placeTaken(const QString& name, std::function<Result<Asset>(co
                 selectNewest();
                 page_->setFocus(); // its grips can be dragged
             }
-            const std::string words = describedArtwork(**taken);
             if ((*taken)->note.empty())
                 document_.say(tr("Placed %1: %2.").arg(text((*taken)->name), text(words)));
             else
@@ -151,7 +142,8 @@ QString FigureStage::factsOfArtwork() const {
     if (!e || e->kind != "artwork") return {};
     const Project& p = document_.project();
     const figure::PanelGeometry* g = page_->layoutShown().panel(e->id);
-    const QString scale = g ? tr("%1 % of its own size").arg(std::lround(100 * g->scale)) : QString();
+    if (!g) return {}; // until it is drawn it may not have been read, which takes long
+    const QString scale = tr("%1 % of its own size").arg(std::lround(100 * g->scale));
     if (const auto other = p.figures.find(FigureId::fromText(e->source)))
         return tr("The figure “%1”, as it is drawn there; %2.").arg(text(other->name), scale);
     const auto asset = p.assets.find(AssetId::fromText(e->source));
