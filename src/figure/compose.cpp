@@ -47,13 +47,13 @@ std::vector<Placed> placedOf(const Figure& figure, const Layout& layout,
 }
 
 void align(std::vector<Placed>& all, const std::string& how) {
-    const auto least = [&](auto part) {
-        return std::ranges::min(all, {}, [&](const Placed& p) { return part(p.bounds); });
-    };
-    const double left = least([](const Rect&r) { return r.x; }).bounds.x,
-                 top = least([](const Rect&r) { return r.y; }).bounds.y,
-                 right = least([](const Rect&r) { return -r.right(); }).bounds.right(),
-                 bottom = least([](const Rect&r) { return -r.bottom(); }).bounds.bottom();
+    double left = INFINITY, top = INFINITY, right = -INFINITY, bottom = -INFINITY;
+    for (const Placed& p : all) {
+        left = std::min(left, p.bounds.x);
+        top = std::min(top, p.bounds.y);
+        right = std::max(right, p.bounds.right());
+        bottom = std::max(bottom, p.bounds.bottom());
+    }
     for (Placed& p : all) {
         const Rect& r = p.bounds;
         if (how == "left") p.by.x = left - r.x;

@@ -20,7 +20,6 @@ using namespace draw;
 
 namespace {
 
-constexpr double kScripts = 0.66;       // of the text size that is allowed for scripts
 constexpr double kTextContrast = 3;     // of text and its ground
 constexpr double kLineContrast = 1.6;   // of lines and theirs
 constexpr double kToldApart = 0.055;    // of colours, see draw/colour_sight.h

@@ -29,6 +29,8 @@ const KindInfo& journalKind(); // its settings, for files and help
 JournalProfile profileFrom(std::string name, const Settings& settings);
 std::vector<JournalProfile> shippedProfiles();
 
+constexpr double kScripts = 0.66; // of the text size that is allowed, for scripts
+
 struct Finding {
     std::string code;    // "text-too-small"…
     std::string text;    // a sentence

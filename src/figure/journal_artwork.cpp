@@ -15,8 +15,6 @@ using namespace draw;
 
 namespace {
 
-constexpr double kScripts = 0.66; // of the text size, for scripts
-
 // Small enough for its pixels: freely by its width, in the grid by a factor.
 Edit smaller(FigureId figure, const Element& e, const PanelGeometry& g, double times) {
     const auto set = [&](const char* key, Value value) {

@@ -6,10 +6,10 @@
 
 #include <QAbstractItemView>
 #include <QCompleter>
-#include <QStyledItemDelegate>
 #include <QLineEdit>
 #include <QRegularExpression>
 #include <QStandardItemModel>
+#include <QStyledItemDelegate>
 
 namespace jointer::app {
 

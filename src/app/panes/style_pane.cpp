@@ -33,9 +33,9 @@ std::optional<HouseStyle> shippedNamed(const std::string& name) {
 } // namespace
 
 StylePane::StylePane(Document& document, StyleId first, QWidget* parent)
-    : QDialog(parent), document_(document), job_(this), id_(first), styles_(new QComboBox),
-      name_(new QLineEdit), kinds_(new QListWidget), form_(new SettingsForm), sample_(new QLabel),
-      used_(muted({})) {
+    : QDialog(parent), document_(document), job_(this), id_(first), styled_(styledKinds()),
+      styles_(new QComboBox), name_(new QLineEdit), kinds_(new QListWidget), form_(new SettingsForm),
+      sample_(new QLabel), used_(muted({})) {
     setWindowTitle(tr("House styles"));
     setAttribute(Qt::WA_DeleteOnClose);
     resize(1040, 640);
@@ -45,7 +45,7 @@ StylePane::StylePane(Document& document, StyleId first, QWidget* parent)
     kinds_->setObjectName("styleKinds");
     kinds_->setAccessibleName(tr("Kinds of elements"));
     kinds_->setFixedWidth(160);
-    for (const KindInfo& kind : styledKinds()) {
+    for (const KindInfo& kind : styled_) {
         auto* item = new QListWidgetItem(text(kind.name));
         item->setData(Qt::UserRole, text(kind.key));
         item->setToolTip(text(kind.purpose));
@@ -146,9 +146,8 @@ void StylePane::refreshForm() {
     const auto s = style();
     const std::string key = kindShown();
     if (!s || key.empty()) return;
-    const auto kinds = styledKinds();
-    const auto kind = std::ranges::find(kinds, key, &KindInfo::key);
-    if (kind == kinds.end()) return;
+    const auto kind = std::ranges::find(styled_, key, &KindInfo::key);
+    if (kind == styled_.end()) return;
     const auto own = s->looks.find(key);
     const Settings given = own == s->looks.end() ? Settings{} : own->second;
     const auto inForce = [kind = *kind, given](const std::string& setting) {

@@ -5,6 +5,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
+#include "describe/kind.h"
 
 #include <QDialog>
 
@@ -41,6 +42,7 @@ private:
     Document& document_;
     LatestJob job_;
     StyleId id_;
+    const std::vector<KindInfo> styled_; // the kinds that have looks
     std::string built_; // what the form shows
     int wanted_ = 0, shown_ = 0;
     QComboBox* styles_;

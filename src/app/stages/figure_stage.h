@@ -46,7 +46,6 @@ public:
         const char* group = "";                                // a menu within the menu
     };
     static const std::vector<Action>& actions();
-    static std::vector<Action> makeActions();
     void act(const std::string& key);
     void addNote(const std::string& key); // of figure::newNotes()
     void placeFiles(const QStringList& paths); // artwork, in the background
@@ -67,6 +66,7 @@ protected:
     void showEvent(QShowEvent*) override { refresh(); } // what is hidden is brought up to date when it shows
 
 private:
+    static std::vector<Action> makeActions();
     QWidget* buildStrip();
     QWidget* buildThumbnails();
     void buildBeginning();
