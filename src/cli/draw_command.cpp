@@ -17,30 +17,33 @@ namespace jointer::cli {
 
 namespace {
 
-// NAME=FILE:X:Y or NAME=FILE:X:Y:SIGMA; the columns are the last parts, so that a path may hold colons.
+// NAME=FILE:X:Y or NAME=FILE:X:Y:SIGMA, or NAME=FILE with the columns of the names that the figure has; the
+// columns are the last parts, so that a path may hold colons.
 Result<FigureData> dataOf(const std::string& text, bool& unreadable, std::vector<Issue>& issues) {
     const auto usage = [&] {
-        return failure("usage",
-                       fmt::format("--data takes NAME=FILE:X:Y or NAME=FILE:X:Y:SIGMA, not “{}”.", text));
+        return failure(
+            "usage",
+            fmt::format("--data takes NAME=FILE, NAME=FILE:X:Y or NAME=FILE:X:Y:SIGMA, not “{}”.", text));
     };
     const std::size_t equals = text.find('=');
     if (equals == text.npos || equals == 0) return usage();
     std::string file = text.substr(equals + 1);
     std::vector<std::string> columns;
     std::error_code error;
-    while (columns.size() < 3 && !(columns.size() >= 2 && std::filesystem::exists(file, error))) {
+    while (columns.size() < 3 && !(columns.size() != 1 && std::filesystem::exists(file, error))) {
         const std::size_t colon = file.rfind(':');
         if (colon == file.npos) break;
         columns.insert(columns.begin(), file.substr(colon + 1));
         file.resize(colon);
     }
-    if (columns.size() < 2 || file.empty()) return usage();
+    if (columns.size() == 1 || file.empty()) return usage();
     auto reading = io::readFileAs(file, {});
     if (!reading) return unreadable = true, std::unexpected(reading.error());
     issues.insert(issues.end(), reading->issues.begin(), reading->issues.end());
     if (reading->tables.empty())
         return unreadable = true, failure("no-table", "There is no table in " + file + ".");
-    FigureData out{text.substr(0, equals), std::move(reading->tables[0].table), {{columns[0]}, {columns[1]}}};
+    FigureData out{text.substr(0, equals), std::move(reading->tables[0].table), {}};
+    if (columns.size() > 1) out.columns = {{columns[0]}, {columns[1]}};
     if (columns.size() > 2) out.columns.sigma = columns[2];
     out.table.origin.file = file;
     return out;

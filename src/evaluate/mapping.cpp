@@ -3,7 +3,6 @@
 
 #include "base/text.h"
 #include "evaluate/cells.h"
-#include "evaluate/ions.h"
 #include "evaluate/mappings/kinds.h"
 
 #include <algorithm>
@@ -32,7 +31,8 @@ std::vector<RoleBinding> guessedRoles(const MappingKind& kind, const Table& tabl
     return out;
 }
 
-Check checkedRoles(const MappingKind& kind, const Table& table, const std::vector<RoleBinding>& roles) {
+Check checkedSource(const MappingKind& kind, const Table& table, const DatasetSource& source) {
+    const Roles& roles = source.roles;
     Check check;
     std::vector<std::string> open;
     for (const Slot& slot : kind.slots) {
@@ -51,7 +51,7 @@ Check checkedRoles(const MappingKind& kind, const Table& table, const std::vecto
         if (c && !words && !c->isNumeric())
             problem(check, fmt::format("“{}” holds words; numbers are needed.", c->name));
     }
-    kind.check(table, roles, check);
+    kind.check(table, source, check);
     return check;
 }
 
@@ -110,24 +110,6 @@ void takePoints(std::vector<Point> points, Curve& c) {
         c.y.push_back(p.y);
         c.rowIds.push_back(p.row);
     }
-}
-
-IonCharges chargesOf(const Table& table, const std::vector<RoleBinding>& roles) {
-    IonCharges out{.samples = std::vector<Charges>(table.rowCount())};
-    for (const RoleBinding& b : roles) {
-        const Ion* ion = b.role == Role::Component ? findIon(b.of) : nullptr;
-        const Column* c = ion ? table.find(b.column) : nullptr;
-        if (!c || !c->isNumeric()) continue;
-        const auto known = toMilliequivalents(*ion, c->unit);
-        if (!known) out.unknownUnits.push_back(c);
-        const double factor = known ? *known : *toMilliequivalents(*ion, "mg/L");
-        const auto side = ion->charge > 0 ? &Charges::cations : &Charges::anions;
-        (ion->charge > 0 ? out.cations : out.anions) = true;
-        for (std::size_t row = 0; row < out.samples.size(); ++row)
-            if (const double amount = cellAt(c, row) * factor; std::isfinite(amount))
-                out.samples[row].*side += amount;
-    }
-    return out;
 }
 
 std::vector<const Column*> columnsOf(const Table& table, const std::vector<RoleBinding>& roles, Role role) {

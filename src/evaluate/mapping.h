@@ -29,7 +29,7 @@ struct MappingKind {
     bool saysWhatItLacks = false; // its `curve` does, without the whole check
     bool maySlotsBeEmpty = false; // needed ones without a column are told, not refused
     void (*guess)(const Slot& slot, const Table& table, Roles& out);
-    void (*check)(const Table& table, const Roles& roles, Check& check);
+    void (*check)(const Table& table, const DatasetSource& source, Check& check);
     Curve (*curve)(const Table& table, const Dataset& dataset, std::vector<Issue>& issues);
 };
 
@@ -42,19 +42,8 @@ std::vector<RoleBinding> guessedRoles(const MappingKind& kind, const Table& tabl
 
 // Facts about the data as mapped ("3 × 24 grid, complete"), and what is wrong or deserves a look. The table
 // has its computed columns filled in. Cost: linear.
-Outcome<std::vector<std::string>> checkedRoles(const MappingKind& kind, const Table& table,
-                                               const std::vector<RoleBinding>& roles);
-
-// The charges of each row by the ions that its columns hold, in meq/L.
-struct Charges {
-    double cations = 0, anions = 0;
-};
-struct IonCharges {
-    std::vector<Charges> samples;            // one for each row
-    bool cations = false, anions = false;    // whether a column holds any
-    std::vector<const Column*> unknownUnits; // taken as mg/L
-};
-IonCharges chargesOf(const Table& table, const std::vector<RoleBinding>& roles);
+Outcome<std::vector<std::string>> checkedSource(const MappingKind& kind, const Table& table,
+                                                const DatasetSource& source);
 
 // The columns bound to a role, in order.
 std::vector<const Column*> columnsOf(const Table& table, const std::vector<RoleBinding>& roles, Role role);

@@ -17,7 +17,7 @@ Curve curveFromColumns(const Table& table, const Dataset& d, std::vector<Issue>&
         return {};
     }
     if (!kind->saysWhatItLacks) {
-        auto check = checkedRoles(*kind, table, d.source.roles);
+        auto check = checkedSource(*kind, table, d.source);
         std::ranges::move(check.issues, std::back_inserter(issues));
     }
     return kind->curve(table, d, issues);

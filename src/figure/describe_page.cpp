@@ -2,6 +2,7 @@
 // What a page and its panels are told by.
 #include "describe/setting_makers.h"
 #include "figure/kinds.h"
+#include "figure/page/panel.h"
 
 namespace jointer::figure {
 
@@ -99,11 +100,27 @@ KindInfo panelKind() {
         return number(key, label, fallback, help,
                       {.lowest = -1, .highest = 2, .group = kPlace, .shownIf = "place=inset"});
     };
-    return {
+    std::vector<Choice> coordinates;
+    std::vector<Setting> ofCoordinates;
+    for (const CoordinateKind& kind : coordinateCatalogue()) {
+        coordinates.push_back({kind.info.key, kind.info.name});
+        for (Setting s : kind.info.settings) {
+            const auto known = std::ranges::find(ofCoordinates, s.key, &Setting::key);
+            if (known != ofCoordinates.end()) { // common to several
+                known->shownIf += "|" + kind.info.key;
+                continue;
+            }
+            s.shownIf = "coordinates=" + kind.info.key;
+            ofCoordinates.push_back(std::move(s));
+        }
+    }
+    KindInfo panel{
         .key = "panel",
         .name = "Panel",
         .purpose = "One plotting area with its axes",
         .settings = {
+            choice("coordinates", "Coordinates", std::move(coordinates), "Where values have their places.",
+                   {.group = kShown}),
             word("title", "Title", "Text above the panel."),
             choice("title-align", "Title stands", {{"centre", "centred"}, {"left", "left"}},
                    "Where the title stands above the panel.", {.group = kLooks}),
@@ -142,6 +159,8 @@ KindInfo panelKind() {
                       "The panel from which it takes its marks and their looks: a change there is seen "
                       "here.",
                       {.group = kShown, .whenEmpty = "none"})}};
+    std::ranges::move(ofCoordinates, std::back_inserter(panel.settings));
+    return panel;
 }
 
 KindInfo artworkKind() {

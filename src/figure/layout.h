@@ -6,6 +6,7 @@
 #include "draw/display_list.h"
 #include "evaluate/evaluator.h"
 #include "figure/axis_map.h"
+#include "figure/projection.h"
 
 namespace jointer::figure {
 
@@ -39,6 +40,8 @@ struct PanelGeometry {
     ElementId parent{}; // of an inset
     std::string unit{}; // of artwork: what its places are told in
     double scale = 0;   // of artwork: mm on the page for one of its own
+    std::shared_ptr<const Projection>
+        projection{}; // of which x and y measure the plane; none: they are values
 };
 
 // A mark with what it shows, so that it can be named under the pointer.

@@ -24,6 +24,9 @@ public:
     double millimetres(std::string_view key) const { return number(key) * draw::kMmPerPt; } // of points
     bool isOwn(std::string_view key) const { return own_.has(key); }
     Value value(std::string_view key) const;
+    RowList styleRows(std::string_view key) const { // what the house style has, under those of the element
+        return style_ ? style_->rows(key) : RowList{};
+    }
     const Settings& own() const { return own_; }
     const KindInfo& kind() const { return kind_; }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "session/command_project.h"
 
+#include "base/text.h"
+#include "evaluate/mapping.h"
 #include "project/edit.h"
 
 #include <fmt/format.h>
@@ -27,6 +29,36 @@ Result<void> bind(DatasetSource& source, const Table& table, Role role,
     return {};
 }
 
+// Of another kind than a curve.
+Result<void> bindPlaces(DatasetSource& source, const Table& table, const ColumnChoice& columns) {
+    const evaluate::MappingKind* kind = evaluate::mappingCatalogue().find(columns.kind);
+    if (!kind) {
+        std::vector<std::string> known;
+        for (const evaluate::MappingKind& k : evaluate::mappingCatalogue()) known.push_back(k.info.key);
+        return failure("no-kind", fmt::format("There is no kind of data “{}”; there are {}.", columns.kind,
+                                              joined(known, ", ")));
+    }
+    source.kind = columns.kind;
+    source.settings = columns.settings;
+    if (columns.places.empty()) source.roles = evaluate::guessedRoles(*kind, table);
+    for (const auto& [label, name] : columns.places) {
+        const auto slot = std::ranges::find(kind->slots, label, &evaluate::Slot::label);
+        if (slot == kind->slots.end()) {
+            std::vector<std::string> known;
+            for (const evaluate::Slot& s : kind->slots) known.push_back(s.label);
+            return failure("no-place", fmt::format("Data of the kind “{}” have no place “{}”; there are {}.",
+                                                   columns.kind, label, joined(known, ", ")));
+        }
+        const Column* c = table.findByName(name);
+        if (!c)
+            return failure("no-column",
+                           fmt::format("There is no column “{}”; there are {}.", name, columnNames(table)),
+                           Place{.file = table.origin.file});
+        source.roles.push_back({slot->role, c->id, slot->of});
+    }
+    return {};
+}
+
 } // namespace
 
 Result<Project> withDataset(const Project& project, Table given, const ColumnChoice& columns,
@@ -35,6 +67,11 @@ Result<Project> withDataset(const Project& project, Table given, const ColumnCho
     if (!made) return made;
     const Table& table = made->tables[made->tables.size() - 1];
     Dataset dataset{.name = name.empty() ? table.name : std::move(name), .source = {.table = table.id}};
+    if (!columns.kind.empty()) {
+        if (auto good = bindPlaces(dataset.source, table, columns); !good)
+            return std::unexpected(good.error());
+        return edits::addDataset(std::move(dataset)).apply(*made);
+    }
     auto oneOrNone = [](const std::string& column) {
         return column.empty() ? std::vector<std::string>() : std::vector{column};
     };

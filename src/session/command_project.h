@@ -14,10 +14,16 @@ struct ColumnChoice {
     std::string sigma{};        // uncertainties of y; empty: none
     std::string sigmaX{};       // of the first x
     std::string weights{};      // a column of weights 1/σ², in place of sigma
+
+    // Other kinds of datasets over columns (evaluate/mapping.h): the columns that their places take, by the
+    // places' labels; without any the likeliest.
+    std::string kind{};
+    std::vector<std::pair<std::string, std::string>> places{};
+    Settings settings{}; // of the kind
 };
 
 // The project with one more table and one more dataset over its columns, the last of each. Errors:
-// "no-column" (with the names that there are), "not-numbers".
+// "no-column" (with the names that there are), "not-numbers", "no-kind", "no-place".
 Result<Project> withDataset(const Project& project, Table table, const ColumnChoice& columns,
                             std::string name = {});
 

@@ -12,6 +12,7 @@
 #include "project/references.h"
 #include "project/renumber.h"
 #include "session/artwork.h"
+#include "session/figure_text_data.h"
 #include "session/validation.h"
 
 #include <filesystem>
@@ -23,7 +24,7 @@ namespace jointer {
 namespace {
 
 std::unexpected<Issue> wrong(const std::string& file, std::string text) {
-    return failure("figure-file", std::move(text), {.file = file});
+    return wrongFigure(file, std::move(text));
 }
 
 std::string quotedNames(const auto& parts) {
@@ -151,7 +152,7 @@ private:
         if (!all->is_object()) return wrong(file_, "“data” must be an object with a name for each dataset.");
         for (const auto& [name, json] : all->items()) {
             auto one =
-                json.is_object() && json.contains("file") ? fromFile(name, json) : inlineData(name, json);
+                json.is_object() && json.contains("file") ? fromFile(name, json) : inlineData(name, json, file_);
             if (!one) return std::unexpected(one.error());
             if (auto good = put(std::move(*one)); !good) return good;
         }
@@ -167,56 +168,17 @@ private:
         auto reading = io::readFileAs(path, {});
         if (!reading) return std::unexpected(reading.error());
         if (reading->tables.empty()) return wrong(file_, "There is no table in " + path + ".");
-        FigureData out{name, reading->tables[0].table, {{r.text("x")}, texts(r.take("y")), r.text("sigma")}};
+        FigureData out{name, reading->tables[0].table, columnsOfFile(json)};
         out.table.origin.file = path;
         return out;
     }
-    static std::vector<std::string> texts(const Json* j) {
-        std::vector<std::string> out;
-        if (j && j->is_string()) out.push_back(j->get<std::string>());
-        if (j && j->is_array())
-            for (const Json& each : *j)
-                if (each.is_string()) out.push_back(each.get<std::string>());
-        return out;
-    }
-
-    Result<FigureData> inlineData(const std::string& name, const Json& json) {
-        JsonReader r(json);
-        FigureData out{.name = name};
-        out.table.name = name;
-        std::size_t rows = 0;
-        const auto add = [&](const Json* values, const char* fallback, const char* nameKey,
-                             const char* unitKey) {
-            const std::string column = r.text(nameKey);
-            std::vector<double> numbers;
-            for (const Json& v : *values) numbers.push_back(JsonReader::numberOf(v, NAN));
-            rows = std::max(rows, numbers.size());
-            out.table.columns.push_back(
-                numberColumn(column.empty() ? fallback : column, r.text(unitKey), std::move(numbers)));
-            return fmt::format("#{}", out.table.columns.size());
-        };
-        const Json *x = r.take("x"), *y = r.take("y"), *sigma = r.take("sigma");
-        if (!x || !x->is_array() || !y || !y->is_array())
-            return wrong(
-                file_, fmt::format("The data “{}” need “x” and “y” as lists of numbers, or a “file”.", name));
-        out.columns.x = {add(x, "x", "x-name", "x-unit")};
-        if (!y->empty() && y->front().is_array())
-            for (const Json& replicate : *y)
-                out.columns.y.push_back(add(&replicate, "y", "y-name", "y-unit"));
-        else
-            out.columns.y = {add(y, "y", "y-name", "y-unit")};
-        if (sigma && sigma->is_array()) out.columns.sigma = add(sigma, "σ", "sigma-name", "y-unit");
-        for (const Column& c : out.table.columns)
-            if (c.cells->size() != rows)
-                return wrong(file_, fmt::format("The lists of the data “{}” are not of one length.", name));
-        return out;
-    }
-
     // Takes the place of data of this name; else it is there under it.
     Result<void> put(FigureData one) {
         std::shared_ptr<const Dataset> before;
         for (const auto& d : p_.datasets)
             if (d->name == one.name) before = d;
+        const bool alike = one.columns.y.empty() && one.columns.kind.empty() && before;
+        if (alike) takeAlike(p_, *before, one.columns); // the columns of these names
         auto made = withDataset(p_, std::move(one.table), one.columns, one.name);
         if (!made) return std::unexpected(made.error());
         p_ = std::move(*made);
@@ -291,6 +253,7 @@ private:
         for (Element& e : f.elements)
             if (auto good = complete(e); !good) return good;
         if (auto good = chooseStyle(f, json); !good) return good;
+        nameReferences(p_, f);
         p_.figures = p_.figures.with(std::move(f));
         return {};
     }

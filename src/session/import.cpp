@@ -3,10 +3,10 @@
 
 #include "base/text.h"
 #include "data/column_names.h"
-#include "evaluate/ions.h"
 #include "evaluate/mapping.h"
 #include "figure/kinds.h"
 #include "session/name_pattern.h"
+#include "waters/ions.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -186,7 +186,8 @@ namespace {
 bool holdsIons(const std::vector<RoleBinding>& roles) {
     int cations = 0, anions = 0;
     for (const RoleBinding& b : roles)
-        if (const evaluate::Ion* ion = evaluate::findIon(b.of)) ++(ion->charge > 0 ? cations : anions);
+        if (const waters::Ion* ion = waters::findIon(b.of); ion && ion->charge != 0)
+            ++(ion->charge > 0 ? cations : anions);
     return cations > 1 && anions > 1;
 }
 

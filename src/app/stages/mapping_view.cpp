@@ -260,7 +260,7 @@ void MappingView::check() {
         const auto columns = evaluator->table(trial, table).value;
         QStringList facts, problems; // the same of several datasets once
         for (const Dataset& d : made) {
-            const auto found = evaluate::checkedRoles(*kind, columns, d.source.roles);
+            const auto found = evaluate::checkedSource(*kind, columns, d.source);
             for (const std::string& f : found.value)
                 facts << (made.size() > 1 ? tr("%1 each").arg(text(f)) : text(f));
             for (const Issue& i : found.issues) problems << text(i.text);

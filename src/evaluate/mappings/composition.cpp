@@ -14,18 +14,22 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     c.xMeaning.name = "sample";
     if (parts.empty()) return c;
     c.yMeaning = {parts[0]->name, "%", false};
+    c.more.resize(parts.size());
+    for (const Column* p : parts) c.moreMeanings.push_back(meaningOf(*p));
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
         double sum = 0;
         for (const Column* p : parts) sum += cellAt(p, row);
         if (!std::isfinite(sum) || sum <= 0) continue;
         c.x.push_back(static_cast<double>(row + 1));
         c.y.push_back(100 * cellAt(parts[0], row) / sum);
+        for (std::size_t k = 0; k < parts.size(); ++k) c.more[k].push_back(cellAt(parts[k], row));
         c.rowIds.push_back(table.rows->id(row));
     }
     return c;
 }
 
-void check(const Table& table, const Roles& roles, Check& check) {
+void check(const Table& table, const DatasetSource& source, Check& check) {
+    const Roles& roles = source.roles;
     const auto parts = columnsOf(table, roles, Role::Component);
     if (parts.size() != 3) return;
     std::vector<double> sums;

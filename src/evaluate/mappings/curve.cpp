@@ -115,7 +115,8 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
     return c;
 }
 
-void check(const Table& table, const Roles& roles, Check& check) {
+void check(const Table& table, const DatasetSource& source, Check& check) {
+    const Roles& roles = source.roles;
     const auto ys = columnsOf(table, roles, Role::Y), xs = columnsOf(table, roles, Role::X);
     if (ys.empty()) return;
     std::size_t points = 0;

@@ -24,7 +24,8 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     return c;
 }
 
-void check(const Table& table, const Roles& roles, Check& check) {
+void check(const Table& table, const DatasetSource& source, Check& check) {
+    const Roles& roles = source.roles;
     const auto zs = columnsOf(table, roles, Role::Z);
     if (zs.empty()) return;
     long long filled = 0, unnamed = 0;

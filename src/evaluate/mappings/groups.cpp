@@ -88,7 +88,8 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     return c;
 }
 
-void check(const Table& table, const Roles& roles, Check& check) {
+void check(const Table& table, const DatasetSource& source, Check& check) {
+    const Roles& roles = source.roles;
     const Parts parts(table, roles);
     std::vector<std::pair<std::string, long long>> sizes;
     if (parts.by && !parts.lists.empty()) {

@@ -77,7 +77,8 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     return arranged(c, order);
 }
 
-void check(const Table& table, const Roles& roles, Check& check) {
+void check(const Table& table, const DatasetSource& source, Check& check) {
+    const Roles& roles = source.roles;
     const Parts parts(table, roles);
     long long unknown = 0, blank = 0;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {

@@ -23,7 +23,8 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     return c;
 }
 
-void check(const Table& table, const Roles& roles, Check& check) {
+void check(const Table& table, const DatasetSource& source, Check& check) {
+    const Roles& roles = source.roles;
     const auto x = columnsOf(table, roles, Role::X), y = columnsOf(table, roles, Role::Y),
                z = columnsOf(table, roles, Role::Z);
     if (x.empty() || y.empty() || z.empty()) return;

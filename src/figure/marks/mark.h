@@ -8,7 +8,9 @@
 #include "draw/markup.h"
 #include "evaluate/evaluator.h"
 #include "figure/axis_map.h"
+#include "figure/colour_scale.h"
 #include "figure/look.h"
+#include "figure/projection.h"
 
 #include <optional>
 #include <span>
@@ -25,6 +27,7 @@ struct MarkTask {
     evaluate::Effort effort = evaluate::Effort::Full;
     std::string palette{}; // of the figure
     draw::Colour ink{};    // of its text: of what has no colour
+    const Projection* projection = nullptr; // of the panel; none: x and y are themselves
 };
 
 // The place where marks are drawn: two axes at right angles, and what the target can show.
@@ -61,6 +64,10 @@ public:
 
     virtual void draw(const Frame& frame, draw::Group& into) const = 0;
     virtual void key(draw::Rect box, draw::Group& into) const; // for the legend; nothing: it has none
+    // Rows of the legend in place of its own, where it shows several classes.
+    virtual std::vector<std::string> classLabels() const { return {}; }
+    virtual void classKey(std::size_t /*k*/, draw::Rect box, draw::Group& into) const { key(box, into); }
+    virtual const ColourScale* colourScale() const { return nullptr; } // that a bar explains
     virtual bool isEmpty() const { return false; }
     virtual bool hasExtent() const { return true; }      // false: it shows in any range
     virtual bool keepsDistance() const { return false; } // of its ends from the frame, as symbols do

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Points, lines, and points with a line.
+#include "figure/marks/classes.h"
 #include "figure/marks/series.h"
 
 namespace jointer::figure {
@@ -33,7 +34,7 @@ MarkKind pointsMark() {
                      .purpose = "A symbol for each point, with its error",
                      .group = "Marks",
                      .settings =
-                         together({commonSettings(), symbolSettings(), errorSettings(), datasetSettings()})},
+                         together({commonSettings(), symbolSettings(), classSettings(), errorSettings(), datasetSettings()})},
             .prepare = prepare<true, false>,
             .likely = [](const Curve& c) { return inGroups(c)    ? 3
                                                   : isCrowded(c) ? 5
@@ -59,7 +60,7 @@ MarkKind pointsLineMark() {
                      .purpose = "Symbols, joined",
                      .group = "Marks",
                      .settings = together({commonSettings(), symbolSettings(), lineSettings(), gapSettings(),
-                                           errorSettings(), datasetSettings()})},
+                                           classSettings(), errorSettings(), datasetSettings()})},
             .prepare = prepare<true, true>,
             .likely = [](const Curve& c) { return inGroups(c)    ? 2
                                                   : isCrowded(c) ? 3

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
 
 namespace jointer::figure {
 
@@ -50,10 +51,21 @@ void prepareSeries(const MarkTask& task, Series& s) {
     s.excluded = task.look.flag("excluded");
     s.onlyExcluded = task.look.text("shown") == "excluded";
     s.onlyMade = task.look.text("shown") == "made";
+    s.inOrder = !task.projection;
+    s.doubtful = found.doubtful;
+    if (s.symbol && s.curve && found.dataset) s.classes = Classes::of(task, *found.dataset, *s.curve, s.issues);
     s.gap = s.curve && s.line ? gapOf(*s.curve, task.look) : INFINITY;
     if (!s.curve || !found.dataset || !s.errors.shown) return;
     s.errorsUp = columnBeside(task, *found.dataset, *s.curve, task.look.reference("error-up"));
     s.errorsDown = columnBeside(task, *found.dataset, *s.curve, task.look.reference("error-down"));
+}
+
+std::pair<std::size_t, std::size_t> Series::shownOn(const AxisMap& x, double mm) const {
+    return inOrder ? shownWithin(curve->x, x, mm) : std::pair(std::size_t{0}, curve->size());
+}
+
+std::pair<std::size_t, std::size_t> Series::shownOver(double low, double high) const {
+    return inOrder ? shownPart(curve->x, low, high) : std::pair(std::size_t{0}, curve->size());
 }
 
 double Series::upOf(std::size_t i) const {
@@ -83,7 +95,7 @@ std::optional<Range> Series::extentX(const Scale& x) const {
 std::optional<Range> Series::extentY(const Scale& y, const Range& x) const {
     std::optional<Range> range;
     if (!curve) return range;
-    const auto [first, end] = shownPart(curve->x, x.low, x.high);
+    const auto [first, end] = shownOver(x.low, x.high);
     const bool onlyPositive = !y.takes(0);
     if (isDense(end - first) && !excluded && !hasErrors()) {
         // shownPart reaches one point beyond each end.
@@ -179,7 +191,7 @@ std::vector<Polyline> Series::denseLines(const Frame& frame, std::size_t first, 
 
 // Lines break where a value is missing; over points that were left out they go on.
 std::vector<Polyline> Series::linesOn(const Frame& frame) const {
-    const auto [first, end] = shownPart(curve->x, frame.x.low(), frame.x.high());
+    const auto [first, end] = shownOver(frame.x.low(), frame.x.high());
     if (isDense(end - first)) return denseLines(frame, first, end);
     std::vector<Polyline> lines;
     std::vector<Point> piece;
@@ -221,8 +233,11 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
     Symbols made = s;
     made.stroke = Stroke{.widthMm = symbol->lineMm(), .colour = colour};
     made.fill.reset();
-    const auto [first, end] = shownWithin(curve->x, frame.x, symbol->sizeMm);
+    Path crosses{.lines = {}, .stroke = strokeOf(std::max(0.15, symbol->lineMm())), .fill = {}};
+    const double arm = 0.5 * symbol->sizeMm + 0.3;
+    const auto [first, end] = shownOn(frame.x, symbol->sizeMm);
     Point last{-1e9, -1e9};
+    std::map<Classes::Key, std::vector<Point>> byClass;
     for (std::size_t i = first; i < end; ++i) {
         if (!std::isfinite(curve->y[i]) || frame.x.isSkipped(curve->x[i])) continue;
         const Point p = frame.at(curve->x[i], shifted(frame.y.scale(), curve->y[i]));
@@ -234,13 +249,26 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
             if (!onlyExcluded) made.places.push_back(p);
         } else if (!onlyExcluded && !onlyMade) {
             if (symbol->spacingMm > 0 && std::hypot(p.x - last.x, p.y - last.y) < symbol->spacingMm) continue;
-            s.places.push_back(p);
+            if (!classes) {
+                s.places.push_back(p);
+            } else if (const auto key = classes->keyOf(i)) {
+                byClass[*key].push_back(p);
+            } else
+                continue;
             last = p;
+            if (i < doubtful.size() && doubtful[i])
+                crosses.lines.push_back({{{p.x - arm, p.y + arm}, {p.x + arm, p.y - arm}}});
         }
     }
     s.places = thinnedCloud(std::move(s.places), 0.5 / frame.pixelsPerMm);
+    for (auto& [key, places] : byClass) {
+        Symbols own = classes->symbols(key, *symbol, colour);
+        own.places = thinnedCloud(std::move(places), 0.5 / frame.pixelsPerMm);
+        add(into, std::move(own));
+    }
     for (Symbols* drawn : {&s, &made, &faint})
         if (!drawn->places.empty()) add(into, std::move(*drawn));
+    if (!crosses.lines.empty()) add(into, std::move(crosses));
 }
 
 void Series::drawErrors(const Frame& frame, Group& into) const {
@@ -255,7 +283,7 @@ void Series::drawErrors(const Frame& frame, Group& into) const {
 void Series::addErrorsY(const Frame& frame, Path& bars) const {
     const double cap = errors.caps ? symbol->sizeMm * 0.35 : 0;
     const AxisMap &x = frame.x, &y = frame.y;
-    const auto [first, end] = shownWithin(curve->x, x, symbol->sizeMm);
+    const auto [first, end] = shownOn(x, symbol->sizeMm);
     for (std::size_t i = first; i < end; ++i) {
         const double up = errors.up ? upOf(i) : 0, down = errors.down ? downOf(i) : 0;
         if (!(up > 0 || down > 0) || !std::isfinite(curve->y[i]) || curve->isExcluded(i)) continue;
@@ -299,10 +327,27 @@ void Series::key(Rect box, Group& into) const {
     add(into, std::move(s));
 }
 
+std::vector<std::string> Series::classLabels() const {
+    std::vector<std::string> labels;
+    if (classes)
+        for (const SymbolClass& c : classes->legend()) labels.push_back(c.label);
+    return labels;
+}
+
+void Series::classKey(std::size_t k, Rect box, Group& into) const {
+    const SymbolClass& c = classes->legend()[k];
+    SymbolLook look = *symbol;
+    if (c.shape) look.shape = *c.shape;
+    if (c.sizeMm) look.sizeMm = *c.sizeMm;
+    Symbols s = look.symbols(c.colour.value_or(colour));
+    s.places = {{box.x + box.width / 2, box.y + box.height / 2}};
+    add(into, std::move(s));
+}
+
 Envelope Series::envelope(const AxisMap& x, std::size_t parts) const {
     Envelope e{std::vector<double>(parts, NAN), std::vector<double>(parts, NAN)};
     if (!curve) return e;
-    const auto [first, end] = shownPart(curve->x, x.low(), x.high());
+    const auto [first, end] = shownOver(x.low(), x.high());
     std::size_t before = parts;
     for (std::size_t i = first; i < end; ++i) {
         if (!curve->counts(i) || !x.contains(curve->x[i])) continue;

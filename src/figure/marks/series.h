@@ -3,7 +3,7 @@
 // overview.
 #pragma once
 
-#include "figure/marks/parts.h"
+#include "figure/marks/classes.h"
 
 namespace jointer::figure {
 
@@ -23,6 +23,9 @@ public:
     std::optional<LineLook> line;
     ErrorLook errors;
     std::vector<double> errorsUp, errorsDown; // of each point; empty: the uncertainty
+    bool inOrder = true;                      // x ascends; else the points stand in an order of their own
+    std::shared_ptr<const Classes> classes; // by which symbols differ; none: all are alike
+    std::vector<std::uint8_t> doubtful;       // 1: crossed by a line
     bool excluded = false, onlyExcluded = false, onlyMade = false;
     double gap = INFINITY; // between two points in x, beyond which no line joins them
 
@@ -31,6 +34,11 @@ public:
     std::size_t withoutPlace(const Scale& scale, bool alongX) const override;
     void draw(const Frame& frame, draw::Group& into) const override;
     void key(draw::Rect box, draw::Group& into) const override;
+    std::vector<std::string> classLabels() const override;
+    void classKey(std::size_t k, draw::Rect box, draw::Group& into) const override;
+    const ColourScale* colourScale() const override {
+        return classes && classes->gradient() ? &*classes->gradient() : nullptr;
+    }
     bool isEmpty() const override { return !curve || curve->x.empty(); }
     bool keepsDistance() const override { return symbol.has_value(); }
     void useCategories(const std::vector<std::string>& names) override {
@@ -49,6 +57,8 @@ private:
     bool hasErrors() const {
         return errors.shown && symbol && (!curve->sigma.empty() || !errorsUp.empty() || !errorsDown.empty());
     }
+    std::pair<std::size_t, std::size_t> shownOn(const AxisMap& x, double mm) const;
+    std::pair<std::size_t, std::size_t> shownOver(double low, double high) const;
     double upOf(std::size_t i) const;
     double downOf(std::size_t i) const;
     std::vector<draw::Polyline> denseLines(const Frame& frame, std::size_t first, std::size_t end) const;

@@ -4,6 +4,7 @@
 #include "draw/markup.h"
 
 #include <cmath>
+#include <limits>
 #include <unordered_map>
 
 namespace jointer::figure {
@@ -22,17 +23,9 @@ std::vector<double> valuesBeside(const MarkTask& task, const Dataset& dataset, c
     if (!column || !column->isNumeric()) return out;
     if (meaning) *meaning = {.name = column->name, .unit = column->unit, .isTime = column->isTime()};
     const auto numbers = column->numbers();
-    const bool numbered = table.rows->ids.empty(); // 1, 2, 3…
-    std::unordered_map<std::uint32_t, std::size_t> rowOf;
-    for (std::size_t row = 0; row < numbers.size() && !numbered; ++row) rowOf[table.rows->id(row)] = row;
-    for (std::size_t i = 0; i < curve.size() && i < curve.rowIds.size(); ++i) {
-        std::size_t row = curve.rowIds[i] - std::size_t{1}; // beyond all: of no row
-        if (!numbered) {
-            const auto at = rowOf.find(curve.rowIds[i]);
-            row = at == rowOf.end() ? numbers.size() : at->second;
-        }
-        if (row < numbers.size()) out[i] = numbers[row];
-    }
+    const auto rows = rowsOf(table, curve);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (rows[i] < numbers.size()) out[i] = numbers[rows[i]];
     return out;
 }
 
@@ -97,6 +90,12 @@ FoundCurve foundCurve(const MarkTask& task, std::vector<Issue>& issues) {
                            ? protocol.leftOutAsMeasured(stage) // wherever the steps have moved the others
                            : std::shared_ptr<const Curve>(stage.output, &stage.output->curve);
     found.curve = partOf(whole, task.look);
+    if (task.projection) {
+        Projected projected = task.projection->project(*found.curve, *found.dataset, issues);
+        found.curve = std::move(projected.curve);
+        found.doubtful = std::move(projected.doubtful);
+        return found;
+    }
     if (found.curve == whole && whole->size() > kManyPoints) found.overview = task.evaluator.overview(stage);
     return found;
 }
@@ -126,6 +125,23 @@ std::shared_ptr<const Curve> curveOfStep(const MarkTask& task, const std::string
     return out;
 }
 
+std::vector<std::size_t> rowsOf(const Table& table, const Curve& curve) {
+    constexpr auto none = std::numeric_limits<std::size_t>::max();
+    std::vector<std::size_t> out(curve.size(), none);
+    const bool numbered = table.rows->ids.empty(); // 1, 2, 3…
+    std::unordered_map<std::uint32_t, std::size_t> rowOf;
+    for (std::size_t row = 0; row < table.rows->ids.size(); ++row) rowOf[table.rows->id(row)] = row;
+    for (std::size_t i = 0; i < curve.size() && i < curve.rowIds.size(); ++i) {
+        if (numbered) {
+            out[i] = curve.rowIds[i] - std::size_t{1};
+            continue;
+        }
+        const auto at = rowOf.find(curve.rowIds[i]);
+        if (at != rowOf.end()) out[i] = at->second;
+    }
+    return out;
+}
+
 std::vector<double> columnBeside(const MarkTask& task, const Dataset& dataset, const Curve& curve,
                                  const std::string& column) {
     const auto id = ColumnId::fromText(column);
@@ -145,7 +161,7 @@ void takeFrom(const FoundCurve& found, const MarkTask& task, Mark& mark) {
     mark.colour = task.look.colour(
         "colour", draw::Colour::fromText(inPalette(found.dataset ? found.dataset->colour : "", task.palette),
                                          task.ink));
-    if (!found.curve) return;
+    if (!found.curve || task.projection) return;
     mark.xMeaning = found.curve->xMeaning;
     mark.yMeaning = found.curve->yMeaning;
 }

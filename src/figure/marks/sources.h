@@ -13,8 +13,12 @@ struct FoundCurve {
     std::shared_ptr<const Curve> curve;
     std::shared_ptr<const CurveOverview> overview; // of a dense one that is drawn as it is
     std::size_t measuredPoints = 0;
+    std::vector<std::uint8_t> doubtful{}; // 1: to be marked as such; empty: none
 };
 FoundCurve foundCurve(const MarkTask& task, std::vector<Issue>& issues);
+
+// The names of the three parts that the first mark of a panel shows; empty: none does.
+std::vector<std::string> partNames(const Project& project, const Element& panel);
 
 // What a step took away, or the baseline it drew.
 std::shared_ptr<const Curve> curveOfStep(const MarkTask& task, const std::string& layer, FoundCurve& found,
@@ -23,6 +27,9 @@ std::shared_ptr<const Curve> curveOfStep(const MarkTask& task, const std::string
 // Values of a column in the order of the dataset's points; nothing where there is none.
 std::vector<double> columnBeside(const MarkTask& task, const Dataset& dataset, const Curve& curve,
                                  const std::string& column);
+
+// The row of the table that each point comes from; beyond all rows: of none.
+std::vector<std::size_t> rowsOf(const Table& table, const Curve& curve);
 
 // Name, colour and meanings that a mark of a dataset takes from it.
 void takeFrom(const FoundCurve& found, const MarkTask& task, Mark& mark);

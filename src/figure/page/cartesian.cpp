@@ -59,6 +59,21 @@ void Cartesian::makeAxes() {
     y_ = first(false);
 }
 
+// Of a plane that has edges of its own.
+void Cartesian::addHiddenAxes() {
+    static const Element across = [] {
+        Element e{.kind = "axis"};
+        e.settings.set("show", Value(false));
+        e.settings.set("ticks", "none");
+        e.settings.set("opposite", "none");
+        return e;
+    }();
+    for (const Side side : {Side::Bottom, Side::Left})
+        axes_.push_back(std::make_unique<PanelAxis>(page_, across, side));
+    x_ = axes_[0].get();
+    y_ = axes_[1].get();
+}
+
 void Cartesian::makeLanes() {
     for (const auto& axis : axes_) {
         const int number = axis->isX() ? 0 : axis->lane();
@@ -285,22 +300,11 @@ void Cartesian::tellGeometry() {
 }
 
 CoordinateKind cartesianCoordinates() {
-    return {.info = {.key = "cartesian", .name = "at right angles", .purpose = "x to the right, y upwards"},
-            .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {
-                return std::make_unique<Cartesian>(page, panel);
-            }};
-}
-
-const Catalogue<CoordinateKind>& coordinateCatalogue() {
-    static const Catalogue<CoordinateKind> all({cartesianCoordinates()});
-    return all;
-}
-
-std::unique_ptr<Panel> panelFor(Page& page, const Element& element) {
-    if (element.kind == "artwork") return artworkPanel(page, element);
-    const CoordinateKind* kind =
-        coordinateCatalogue().find(element.settings.text("coordinates", "cartesian"));
-    return (kind ? *kind : coordinateCatalogue().front()).make(page, element);
+    return {
+        .info = {.key = "cartesian", .name = "axes at right angles", .purpose = "x to the right, y upwards"},
+        .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {
+            return std::make_unique<Cartesian>(page, panel);
+        }};
 }
 
 } // namespace jointer::figure

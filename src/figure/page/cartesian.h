@@ -6,12 +6,13 @@
 #include "figure/page/axis.h"
 #include "figure/page/groups.h"
 #include "figure/page/panel.h"
+#include "figure/projection.h"
 
 namespace jointer::figure {
 
 inline constexpr std::size_t kFewMarks = 24; // of which one thread works at least so many
 
-class Cartesian final : public Panel {
+class Cartesian : public Panel {
 public:
     Cartesian(Page& page, const Element& element);
 
@@ -27,6 +28,27 @@ public:
     // An inset that magnifies shows the marks of this panel.
     void borrowMarksOf(const Element& other) { marksFrom_ = &other; }
 
+protected:
+    // Coordinates in a plane that these axes measure, hidden, for panels that draw other edges; none: the
+    // axes are what is seen.
+    virtual const Projection* projection() const { return nullptr; }
+    virtual void makeAxes();
+    virtual void drawBehind();        // ground and grid
+    virtual void drawFront();         // frame and axes
+    virtual double headAbove() const; // where title and letter stand
+    virtual std::vector<draw::Polyline> clipOutline() const { return {}; }
+    virtual void tellGeometry();
+    void placeAxes(const draw::Rect& area);
+    void addHiddenAxes();
+
+    std::vector<std::unique_ptr<PanelAxis>> axes_;
+    PanelAxis *x_ = nullptr, *y_ = nullptr; // the first ones
+    double lineWidth_;
+    bool isInset_ = false;
+    void drawGround();
+    double legendRoom(Side side) const;
+    double colourBarRoom() const;
+
 private:
     struct Drawn {
         MarkPtr mark;
@@ -39,7 +61,6 @@ private:
         draw::Rect area{};
     };
 
-    void makeAxes();
     void makeLanes();
     void makeMarks();
     PanelAxis* axisFor(const std::string& reference, bool alongX);
@@ -50,14 +71,12 @@ private:
     void sayWhatHasNoPlace() const;
     std::optional<Range> reachOf(const PanelAxis& axis) const;
     void chooseRange(PanelAxis& axis, const std::optional<Range>& common);
-    void placeAxes(const draw::Rect& area);
     void bindLinked();
     const draw::Rect& laneOf(const PanelAxis& axis) const;
     double roomAt(Side side) const;
     Frame frameOf(const Drawn& drawn) const;
     std::vector<draw::Rect> partsOf(const Drawn& drawn) const;
 
-    void drawGround();
     void drawMarks();
     draw::Group drawn(const Drawn& mark) const;
     bool isFramed(const draw::Rect& area, Side side, Side opposite, bool outermost) const;
@@ -75,22 +94,17 @@ private:
     double topAlong(const GroupMember& member, const Frame& frame, double from, double to) const;
     const Drawn* labelled(const GroupMember& member) const;
     void drawColourBar(const Element& e);
+    void fillColourBar(const Element& e, const ColourScale& colours, const AxisMap& map, const draw::Rect& bar);
+    std::optional<ColourScale> colourScale() const;
     void drawInsets();
     void connect(const draw::Rect& inset, const Cartesian& panel);
     draw::Point emptiest(double width, double height, double inset) const;
-    void tellGeometry();
-    double legendRoom(Side side) const;
     double labelRoom() const;
-    double colourBarRoom() const;
 
     const Element* marksFrom_ = nullptr;
-    std::vector<std::unique_ptr<PanelAxis>> axes_;
-    PanelAxis *x_ = nullptr, *y_ = nullptr; // the first ones
-    std::vector<Lane> lanes_;               // none: one for all
+    std::vector<Lane> lanes_; // none: one for all
     std::vector<Drawn> marks_;
     std::vector<GroupMembers> groups_;
-    double lineWidth_;
-    bool isInset_ = false;
     std::size_t firstItem_ = 0; // of what it has drawn on the page
 };
 

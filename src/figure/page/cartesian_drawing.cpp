@@ -14,29 +14,41 @@ void Cartesian::draw() {
     tellGeometry();
     firstItem_ = page_.out.list.items.size();
     page_.addRegion(element_.id, outer_);
-    drawGround();
-    if (lanes_.empty())
-        for (auto& axis : axes_) axis->drawGrid(area_, lineWidth_);
-    for (const Lane& lane : lanes_)
-        for (auto& axis : axes_)
-            if (axis->isX() || axis->lane() == lane.number) axis->drawGrid(lane.area, lineWidth_);
+    drawBehind();
     drawMarks();
-    if (lanes_.empty())
-        drawFrame(area_);
-    else
-        for (const Lane& lane : lanes_) drawFrame(lane.area);
-    for (auto& axis : axes_) axis->draw(laneOf(*axis), lineWidth_);
-    for (std::size_t k = 0; k < axes_.size(); ++k) page_.out.panels.back().axes[k].bounds = axes_[k]->bounds;
-    double above = area_.y - 0.5 * page_.em();
-    for (const auto& axis : axes_)
-        if (axis->side == Side::Top) above = std::min(above, axis->bounds.y - 0.3 * page_.em());
-    drawHead(area_, outer_.x, above);
+    drawFront();
+    drawHead(area_, outer_.x, headAbove());
     drawCurveLabels();
     for (const Element& e : element_.children) {
         if (e.kind == "legend") drawLegend(e);
         if (e.kind == "colour-bar") drawColourBar(e);
     }
     drawInsets();
+}
+
+void Cartesian::drawBehind() {
+    drawGround();
+    if (lanes_.empty())
+        for (auto& axis : axes_) axis->drawGrid(area_, lineWidth_);
+    for (const Lane& lane : lanes_)
+        for (auto& axis : axes_)
+            if (axis->isX() || axis->lane() == lane.number) axis->drawGrid(lane.area, lineWidth_);
+}
+
+void Cartesian::drawFront() {
+    if (lanes_.empty())
+        drawFrame(area_);
+    else
+        for (const Lane& lane : lanes_) drawFrame(lane.area);
+    for (auto& axis : axes_) axis->draw(laneOf(*axis), lineWidth_);
+    for (std::size_t k = 0; k < axes_.size(); ++k) page_.out.panels.back().axes[k].bounds = axes_[k]->bounds;
+}
+
+double Cartesian::headAbove() const {
+    double above = area_.y - 0.5 * page_.em();
+    for (const auto& axis : axes_)
+        if (axis->side == Side::Top) above = std::min(above, axis->bounds.y - 0.3 * page_.em());
+    return above;
 }
 
 void Cartesian::drawGround() {
@@ -75,9 +87,14 @@ std::vector<Rect> Cartesian::partsOf(const Drawn& d) const {
 Group Cartesian::drawn(const Drawn& d) const {
     const Frame frame = frameOf(d);
     Group group{.clip = frame.area.grown(lineWidth_ / 2), .opacity = 1, .items = {}, .parts = partsOf(d)};
+    if (projection() && d.mark->keepsDistance())
+        group.clip.reset(); // symbols on an edge are whole; what lies outside has no place
+    else
+        group.outline = clipOutline();
     if (!d.mark->staysInside()) {
         group.clip.reset();
         group.parts.clear();
+        group.outline.clear();
     }
     d.mark->draw(frame, group);
     return group;

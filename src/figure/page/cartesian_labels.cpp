@@ -179,49 +179,70 @@ void Cartesian::drawLegend(const Element& e) {
     box.draw(at);
 }
 
+// The first scale of colours that something in the panel has.
+std::optional<ColourScale> Cartesian::colourScale() const {
+    for (const GroupMembers& g : groups_)
+        if (g.scale && g.scale->low < g.scale->high)
+            return ColourScale{.map = g.look.text("map"), .range = *g.scale, .name = g.attribute, .unit = g.unit};
+    for (const Drawn& d : marks_)
+        if (const ColourScale* scale = d.mark->colourScale()) return *scale;
+    return {};
+}
+
 double Cartesian::colourBarRoom() const {
     double room = 0;
     for (const Element& e : element_.children) {
         const Look look = page_.lookOf(e);
-        if (e.kind == "colour-bar" && look.text("where") == "right" &&
-            std::ranges::any_of(groups_, [](const GroupMembers& g) { return g.scale.has_value(); }))
+        if (e.kind == "colour-bar" && look.text("where") == "right" && colourScale())
             room += look.number("thickness") + 6.5 * page_.em();
     }
     return room;
 }
 
 void Cartesian::drawColourBar(const Element& e) {
-    const auto g = std::ranges::find_if(
-        groups_, [](const GroupMembers& each) { return each.scale && each.scale->low < each.scale->high; });
-    if (g == groups_.end()) return;
+    const auto colours = colourScale();
+    if (!colours) return;
     const Look look = page_.lookOf(e);
-    const double em = page_.em(), thickness = look.number("thickness"),
-                 height = look.number("share") * area_.height;
+    const double em = page_.em(), thickness = look.number("thickness"), height = look.number("share") * area_.height;
     const bool inside = look.text("where") == "inside";
-    const double x = inside ? area_.right() - thickness - 5.5 * em : area_.right() + em + labelRoom();
+    const double beside = projection() ? outer_.right() - colourBarRoom() + em : area_.right() + em + labelRoom();
+    const double x = inside ? area_.right() - thickness - 5.5 * em : beside;
     const double y = inside ? area_.y + 1.2 * em : area_.y + (area_.height - height) / 2;
     const Rect bar{x, y, thickness, height};
-    auto pixels = std::make_shared<std::vector<std::uint8_t>>();
-    constexpr std::size_t rows = 256;
-    for (std::size_t k = 0; k < rows; ++k) {
-        const Colour c = mapped(g->look.text("map"), 1 - static_cast<double>(k) / (rows - 1));
-        pixels->insert(pixels->end(), {c.r, c.g, c.b, 255});
-    }
-    page_.add(e.id, Picture{.bounds = bar, .columns = 1, .rows = rows, .pixels = pixels, .smooth = true});
+    Element axis{.id = e.id, .kind = "axis"};
+    std::string name = look.text("name").empty() ? literal(colours->name) : look.text("name");
+    axis.settings.set("name", Value(std::move(name)));
+    axis.settings.set("unit", Value(colours->unit.empty() ? std::string("-") : colours->unit));
+    axis.settings.set("range", Value(Numbers{colours->range.low, colours->range.high}));
+    if (colours->logarithmic) axis.settings.set("scale", "log");
+    PanelAxis scale(page_, axis, Side::Right);
+    scale.chooseScale();
+    scale.chooseRange(colours->range, 0);
+    scale.place(bar.bottom(), bar.y);
+    fillColourBar(e, *colours, scale.map, bar);
     page_.add(e.id, Path{.lines = {rectangle(bar)},
                          .stroke = Stroke{.widthMm = lineWidth_, .colour = page_.text.colour},
                          .fill = {}});
-    Element axis{.id = e.id, .kind = "axis"};
-    std::string name = look.text("name").empty() ? literal(g->attribute) : look.text("name");
-    axis.settings.set("name", Value(std::move(name)));
-    axis.settings.set("unit", Value(g->unit.empty() ? std::string("-") : g->unit));
-    axis.settings.set("range", Value(Numbers{g->scale->low, g->scale->high}));
-    PanelAxis scale(page_, axis, Side::Right);
-    scale.chooseScale();
-    scale.chooseRange(g->scale, 0);
-    scale.place(bar.bottom(), bar.y);
     scale.draw(bar, 0);
     page_.addRegion(e.id, {bar.x, bar.y, scale.bounds.right() - bar.x, bar.height});
+}
+
+// Steps are filled areas, all else a fine picture.
+void Cartesian::fillColourBar(const Element& e, const ColourScale& colours, const AxisMap& map, const Rect& bar) {
+    for (std::size_t k = 0; k + 1 < colours.limits.size(); ++k) {
+        const double from = std::clamp(map.place(std::max(colours.limits[k], map.low())), bar.y, bar.bottom()),
+                     to = std::clamp(map.place(std::min(colours.limits[k + 1], map.high())), bar.y, bar.bottom());
+        if (!(from > to)) continue;
+        page_.add(e.id, Path{.lines = {rectangle({bar.x, to, bar.width, from - to})},
+                             .stroke = {},
+                             .fill = colours.at((colours.limits[k] + colours.limits[k + 1]) / 2)});
+    }
+    if (colours.limits.size() > 1) return;
+    auto pixels = std::make_shared<std::vector<std::uint8_t>>();
+    constexpr std::size_t rows = 256;
+    const auto table = colours.table(rows);
+    for (std::size_t k = rows; k-- > 0;) pixels->insert(pixels->end(), {table[k].r, table[k].g, table[k].b, 255});
+    page_.add(e.id, Picture{.bounds = bar, .columns = 1, .rows = rows, .pixels = pixels, .smooth = true});
 }
 
 } // namespace jointer::figure

@@ -27,7 +27,8 @@ void Cartesian::makeMarks() {
                             .look = Look(kindOf(e.kind), e.settings, page_.style, std::move(looks)),
                             .effort = page_.target.effort,
                             .palette = page_.look.text("palette"),
-                            .ink = page_.text.colour});
+                            .ink = page_.text.colour,
+                            .projection = projection()});
     };
     const Element& from = marksFrom_ ? *marksFrom_ : element_;
     for (const Element& e : from.children) {
@@ -104,6 +105,12 @@ std::vector<LegendRow> Cartesian::legendRows() const {
     std::vector<LegendRow> rows;
     for (const Drawn& d : marks_) {
         if (d.mark->isEmpty() || !d.mark->named || d.mark->label.empty()) continue;
+        if (const auto classes = d.mark->classLabels(); !classes.empty()) {
+            for (std::size_t k = 0; k < classes.size(); ++k)
+                if (std::ranges::find(rows, classes[k], &LegendRow::label) == rows.end())
+                    rows.push_back({d.mark.get(), classes[k], {d.mark.get()}, k});
+            continue;
+        }
         // Marks of one dataset in a group have one row, in which they lie upon each other.
         const bool inGroup = std::ranges::any_of(groups_, [&](const GroupMembers& g) {
             return std::ranges::any_of(g.members, [&](const GroupMember& m) {

@@ -73,8 +73,12 @@ void LegendBox::draw(Point at) {
         if (k > 0 && k % deep == 0) x += columnWidths_[k / deep - 1] + 1.4 * em();
         const double y = top + (static_cast<double>(k % deep) + 0.5) * rowHeight_;
         Group key;
+        const Rect keyBox{x, y - 0.3 * em(), keyWidth_, 0.6 * em()};
         for (const Mark* mark : rows_[k].what.upon)
-            mark->key({x, y - 0.3 * em(), keyWidth_, 0.6 * em()}, key);
+            if (rows_[k].what.entry)
+                mark->classKey(*rows_[k].what.entry, keyBox, key);
+            else
+                mark->key(keyBox, key);
         page_.add(element_.id, std::move(key), rows_[k].what.mark->of);
         page_.addText(element_.id,
                       placed(rows_[k].text, {x + keyWidth_ + 0.5 * em(), y}, HAlign::Left, VAlign::Middle),

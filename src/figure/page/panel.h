@@ -14,6 +14,7 @@ struct LegendRow {
     const Mark* mark;
     std::string label;
     std::vector<const Mark*> upon{}; // of the same dataset, drawn upon each other in one key
+    std::optional<std::size_t> entry{}; // of a mark that shows several classes: which
 };
 
 class Panel {
@@ -54,7 +55,7 @@ protected:
 };
 
 struct CoordinateKind {
-    KindInfo info;
+    KindInfo info; // its settings are those of the panel where it has these coordinates
     std::unique_ptr<Panel> (*make)(Page& page, const Element& panel);
 };
 const Catalogue<CoordinateKind>& coordinateCatalogue();
@@ -62,6 +63,8 @@ std::unique_ptr<Panel> panelFor(Page& page, const Element& element);
 std::unique_ptr<Panel> artworkPanel(Page& page, const Element& element);
 
 CoordinateKind cartesianCoordinates();
+CoordinateKind ternaryCoordinates();
+CoordinateKind waterCoordinates();
 
 // A legend on the page: its rows set, its size known, then drawn at a place.
 class LegendBox {

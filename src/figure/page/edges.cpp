@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "figure/page/edges.h"
+
+#include "figure/scales/linear.h"
+
+#include <cmath>
+#include <numbers>
+
+namespace jointer::figure {
+
+using namespace draw;
+
+namespace {
+
+constexpr int kNumbersWished = 5;
+constexpr double kLeastMmBetween = 4; // of numbered ticks
+
+double length(Point a, Point b) {
+    return std::hypot(b.x - a.x, b.y - a.y);
+}
+
+Point moved(Point p, Point by, double mm) {
+    return {p.x + by.x * mm, p.y + by.y * mm};
+}
+
+// How far a box about its centre reaches in a direction.
+double reach(const SetText& text, Point direction) {
+    return (std::abs(direction.x) * text.widthMm + std::abs(direction.y) * text.heightMm()) / 2;
+}
+
+// A line reads from left to right.
+double readingAngle(Point from, Point to) {
+    double angle = -std::atan2(to.y - from.y, to.x - from.x) * 180 / std::numbers::pi;
+    if (angle > 90) angle -= 180;
+    if (angle <= -90) angle += 180;
+    return angle;
+}
+
+} // namespace
+
+EdgeLook::EdgeLook(const Page& page, const Look& panel)
+    : every(panel.number("edge-every") / 100), in(panel.text("edge-ticks") != "out" && panel.text("edge-ticks") != "none"),
+      out(panel.text("edge-ticks") != "in" && panel.text("edge-ticks") != "none"),
+      tickMm(panel.number("edge-tick-length")), widthMm(panel.millimetres("edge-tick-width")),
+      lineMm(panel.millimetres("frame-width")), showsNumbers(panel.flag("edge-numbers")),
+      level(panel.text("edge-titles") == "level"), perCent(panel.text("edge-unit") == "per cent"),
+      grid(panel.flag("edge-grid")), text(page.text), titles(page.text) {
+    if (const double size = panel.number("edge-text-size"); size > 0) text.sizePt = titles.sizePt = size;
+}
+
+std::vector<EdgeDrawing::Stop> EdgeDrawing::stopsOf(const Edge& e) const {
+    const double unit = look_.perCent ? 100 : 1;
+    const Range range{unit * std::min(e.low, e.high), unit * std::max(e.low, e.high)};
+    if (!(range.high > range.low)) return {};
+    TickWish wish{.every = unit * look_.every, .about = kNumbersWished};
+    if (wish.every <= 0)
+        wish.about = std::clamp(static_cast<int>(length(e.from, e.to) / kLeastMmBetween), 2, kNumbersWished);
+    std::vector<Stop> stops;
+    for (const Tick& t : evenTicks(range, wish)) {
+        const double share = (t.value / unit - e.low) / (e.high - e.low);
+        if (share < -1e-9 || share > 1 + 1e-9) continue;
+        const bool atEnd = share < 1e-9 || share > 1 - 1e-9;
+        stops.push_back({t.value / unit, share, t.major && !atEnd, t.label});
+        if (atEnd) stops.back().label.clear(); // the corners of neighbours would touch
+    }
+    return stops;
+}
+
+std::vector<EdgeDrawing::Placed> EdgeDrawing::textsOf(const Edge& e) const {
+    std::vector<Placed> texts;
+    const double em = look_.text.sizePt * kMmPerPt;
+    double depth = 0; // across the edge
+    for (const Stop& stop : stopsOf(e)) {
+        if (!stop.numbered || stop.label.empty() || !look_.showsNumbers || !e.numbers) continue;
+        SetText set = setText(stop.label, look_.text);
+        const double far = tickOut() + 0.25 * em + reach(set, e.out);
+        const Point centre = moved(at(e, stop.share), e.out, far);
+        const double across = e.out.x * e.away.x + e.out.y * e.away.y;
+        depth = std::max(depth, far * across + reach(set, e.away));
+        texts.push_back({std::move(set), centre});
+    }
+    if (e.title.empty()) return texts;
+    SetText set = setText(e.title, look_.titles);
+    const Point middle = at(e, 0.5);
+    const double angle = look_.level ? 0 : readingAngle(e.from, e.to);
+    const double half = look_.level ? reach(set, e.away) : set.heightMm() / 2;
+    const double off = std::max(depth, tickOut()) + 0.4 * em + half;
+    texts.push_back({std::move(set), moved(middle, e.away, off), angle});
+    return texts;
+}
+
+void EdgeDrawing::grid(const Edge& e) {
+    if (!look_.grid) return;
+    Path lines{.lines = {},
+               .stroke = Stroke{.widthMm = 0.5 * look_.lineMm, .colour = page_.text.colour.withAlpha(0.28)},
+               .fill = {}};
+    for (const Stop& s : stopsOf(e)) {
+        if (!s.numbered || s.share < 1e-9 || s.share > 1 - 1e-9) continue;
+        lines.lines.push_back({{at(e, s.share),
+                                {e.gridFrom.x + s.share * (e.gridTo.x - e.gridFrom.x),
+                                 e.gridFrom.y + s.share * (e.gridTo.y - e.gridFrom.y)}}});
+    }
+    if (!lines.lines.empty() && lines.stroke->widthMm > 0) page_.add(element_.id, std::move(lines));
+}
+
+void EdgeDrawing::draw(const Edge& e) {
+    Path ticks{.lines = {}, .stroke = Stroke{.widthMm = look_.widthMm, .colour = page_.text.colour}, .fill = {}};
+    for (const Stop& s : stopsOf(e)) {
+        if (s.share < 1e-9 || s.share > 1 - 1e-9) continue;
+        const double mm = look_.tickMm * (s.numbered ? 1 : 0.5);
+        const Point p = at(e, s.share);
+        ticks.lines.push_back({{moved(p, e.out, look_.out ? mm : 0), moved(p, e.out, look_.in ? -mm : 0)}});
+    }
+    if (!ticks.lines.empty() && (look_.in || look_.out) && look_.widthMm > 0 && look_.tickMm > 0)
+        page_.add(element_.id, std::move(ticks));
+    for (const Placed& p : textsOf(e))
+        page_.addText(element_.id, placed(p.text, p.at, HAlign::Centre, VAlign::Middle, p.angleDeg));
+}
+
+Rect EdgeDrawing::boundsOf(const std::vector<Edge>& edges) const {
+    std::vector<Point> points;
+    for (const Edge& e : edges) {
+        for (const Point p : {e.from, e.to}) points.push_back(p);
+        for (const Stop& s : stopsOf(e)) points.push_back(moved(at(e, s.share), e.out, tickOut()));
+        for (const Placed& p : textsOf(e)) {
+            const double angle = p.angleDeg * std::numbers::pi / 180, c = std::abs(std::cos(angle)),
+                         s = std::abs(std::sin(angle));
+            const double w = (c * p.text.widthMm + s * p.text.heightMm()) / 2,
+                         h = (s * p.text.widthMm + c * p.text.heightMm()) / 2;
+            points.push_back({p.at.x - w, p.at.y - h});
+            points.push_back({p.at.x + w, p.at.y + h});
+        }
+    }
+    return draw::boundsOf(points);
+}
+
+} // namespace jointer::figure
