@@ -2,6 +2,7 @@
 // Writes the demo's raw files and project into a folder: jointer-demo-data FOLDER
 #include "answers.h"
 #include "doubts.h"
+#include "fields.h"
 #include "figures.h"
 #include "forty_shells.h"
 #include "pages.h"
@@ -17,7 +18,8 @@ int main(int argc, char** argv) {
     using namespace jointer;
     const std::filesystem::path folder = argc > 1 ? argv[1] : "demos";
     std::filesystem::create_directories(folder / "raw");
-    for (const auto& files : {demo::rawFiles(), demo::figureFiles(), demo::doubtFiles(), demo::answerFiles()})
+    for (const auto& files :
+         {demo::rawFiles(), demo::figureFiles(), demo::doubtFiles(), demo::answerFiles(), demo::fieldFiles()})
         for (const auto& [name, text] : files)
             if (const auto done = replaceFile(folder / "raw" / name, text); !done)
                 return std::cerr << done.error().sentence() << '\n', 5;
@@ -28,7 +30,8 @@ int main(int argc, char** argv) {
     for (const auto& [name, project] :
          {std::pair("tern_sands", demo::ternSands()), std::pair("twelve_figures", demo::figureDemo()),
           std::pair("forty_shells", demo::fortyShells()), std::pair("doubts", demo::doubtDemo()),
-          std::pair("answers", demo::answersDemo()), std::pair("pages", demo::pagesDemo())}) {
+          std::pair("answers", demo::answersDemo()), std::pair("pages", demo::pagesDemo()),
+          std::pair("fields", demo::fieldsDemo())}) {
         evaluate::Evaluator evaluator;
         for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
         const std::string path = (folder / (std::string(name) + ".jointer")).string();

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "app/window.h"
+#include "evaluate/fields.h"
 #include "figure/kinds.h"
 #include "figure/note_actions.h"
 #include "models/catalogue.h"
@@ -91,6 +92,17 @@ void Window::addDataEntries(std::vector<Entry>& all) {
          [this] { addMade("function"); }},
         {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
          [this] { addMade("join"); }},
+        {tr("Dataset"), tr("Add function of x and y"), "", tr("A surface by an expression in x and y"),
+         [this] { addMade("plane"); }},
+        {tr("Dataset"), tr("Add vector field"), "", tr("Vectors by two expressions in x and y"),
+         [this] { addMade("flow"); }},
+        {tr("Dataset"), tr("Map of curves"), "",
+         tr("The selected curves as the rows of a map, over an attribute"), [this] { addMade("stack"); }},
+        {tr("Dataset"), tr("Cut through the field"), "",
+         tr("z of the selected field along a line, as a curve that follows"), [this] { addMade("cut"); }},
+        {tr("Dataset"), tr("Change the field"), "",
+         tr("The selected field smoothed, finer, or without its trend"),
+         [this] { addMade("changed-field"); }},
         {tr("Dataset"), tr("Rename dataset"), "", tr("Type another name (F2 in the list)"),
          [this] { datasets_->renameDataset(document_.dataset()); }},
         {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
@@ -242,6 +254,17 @@ void Window::addMade(const char* kind) {
         inputs = {document_.dataset()};
         for (const auto& d : p.datasets)
             if (inputs.size() < 2 && d->id != inputs[0]) inputs.push_back(d->id);
+    }
+    const std::string_view what = kind;
+    const auto current = document_.currentDataset();
+    if (what == "stack") inputs = document_.selection();
+    if (what == "stack" && inputs.size() < 2)
+        return document_.say(tr("Select the curves first that shall be the rows of the map."), true);
+    if (what == "cut" || what == "changed-field") {
+        if (!current || !evaluate::hasField(current->source))
+            return document_.say(
+                tr("Select a field first: a grid, a surface, a map, or a function of x and y."), true);
+        inputs = {current->id};
     }
     goTo(Stage::Data);
     if (document_.apply(edits::addDataset(madeDataset(p, kind, std::move(inputs)))))

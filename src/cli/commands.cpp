@@ -19,7 +19,7 @@ std::vector<std::unique_ptr<Command>> makeCommands() {
          {readCommand,      statsCommand,   groupsCommand,  unknownsCommand, deriveCommand,  fitCommand,
           peaksCommand,     analyseCommand, compareCommand, modelsCommand,   cleanCommand,   stepsCommand,
           referenceCommand, exportCommand,  drawCommand,    journalCommand,  resultsCommand, checkCommand,
-          applyCommand,     recipeCommand,  reportCommand})
+          applyCommand,     recipeCommand,  reportCommand,  watersCommand})
         all.push_back(make());
     return all;
 }

@@ -49,6 +49,7 @@ std::unique_ptr<Command> resultsCommand();
 std::unique_ptr<Command> checkCommand();
 std::unique_ptr<Command> applyCommand();
 std::unique_ptr<Command> recipeCommand();
+std::unique_ptr<Command> watersCommand();
 
 // The input file and the options that override the guess.
 struct InputOptions {

@@ -5,6 +5,7 @@
 #include "evaluate/evaluator.h"
 #include "evaluate/nodes.h"
 #include "evaluate/predicted_columns.h"
+#include "evaluate/water_columns.h"
 #include "formula/column_functions.h"
 
 #include <algorithm>
@@ -144,6 +145,7 @@ Node planColumn(const Ground& ground, const NodeId& id) {
     const auto table = ground.project.tables.find(TableId{id.of});
     const Column& column = *table->find(ColumnId{id.part});
     if (column.formula.empty()) return {.given = Stored{column.cells, {}, ground.digests.of(column.cells)}};
+    if (const auto call = waterCall(column.formula)) return planWaterColumn(ground, *table, column, *call);
     std::size_t rows = 0;
     for (const Column& c : table->columns)
         if (c.formula.empty()) rows = std::max(rows, c.cells->size());
@@ -181,6 +183,9 @@ bool isWord(const std::string& name) {
 } // namespace
 
 std::string formulaShown(std::string_view stored, const Table& table, const Project* project) {
+    if (const auto call = waterCall(stored))
+        if (const auto d = project ? project->datasets.find(DatasetId::fromText(call->dataset)) : nullptr)
+            return waterFormula(d->name, call->quantity->key);
     const auto expression = formula::Expression::parse(stored, formula::Vocabulary::Columns);
     if (!expression) return std::string(stored);
     std::string out(stored);
@@ -201,6 +206,10 @@ std::string formulaShown(std::string_view stored, const Table& table, const Proj
 }
 
 std::string formulaStored(std::string_view shown, const Table& table, const Project* project) {
+    if (const auto call = waterCall(shown); call && project)
+        for (const auto& d : project->datasets)
+            if (d->name == call->dataset || d->id.text() == call->dataset)
+                return waterFormula(d->id.text(), call->quantity->key);
     const auto expression = formula::Expression::parse(shown, formula::Vocabulary::Columns);
     if (!expression) return std::string(shown);
     const auto fits = namesOfFits(*expression), members = namesOfMembers(*expression);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Curves of datasets: as measured, and after each step.
 #include "base/text.h"
+#include "evaluate/field_sources.h"
+#include "evaluate/fields.h"
 #include "evaluate/mapping.h"
 #include "evaluate/measured_curve.h"
 #include "evaluate/nodes.h"
@@ -91,6 +93,32 @@ Node madeOf(const Ground& ground, const std::shared_ptr<const Dataset>& d, const
     return node;
 }
 
+// The nodes of a field as points, or a cut through it.
+Node fromField(const Ground& ground, const std::shared_ptr<const Dataset>& d, const SourceKind& kind) {
+    if (kind.ofField && (d->source.inputs.empty() || !ground.project.datasets.find(d->source.inputs[0])))
+        return noCurve({"dataset-gone", fmt::format("“{}” needs a field to cut through.", d->name), {}});
+    Node node{.name = d->name,
+              .inputs = {fieldNode(kind.ofField ? d->source.inputs[0] : d->id)},
+              .passesIssues = true};
+    Hasher h;
+    h.add("of field").add(kind.info.key).add(kind.info.version);
+    if (kind.ofField) d->source.settings.addTo(h);
+    node.own = h.digest();
+    node.compute = [d, &kind](std::span<const Stored> inputs, const Request&) {
+        const auto field = inputs[0].as<fields::Field>();
+        steps::StepOutput out;
+        std::vector<Issue> issues;
+        out.curve = kind.ofField ? cutCurve(*field, d->source.settings, issues) : curveOf(*field, issues);
+        return curveStored(std::move(out), std::move(issues), {});
+    };
+    node.inCircle = [d](const std::string& loop) {
+        const Issue issue{
+            "circle", fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop), {}};
+        return curveStored({}, {issue}, {});
+    };
+    return node;
+}
+
 } // namespace
 
 Chain chainOf(const Project& project, DatasetId id, StepId before) {
@@ -127,6 +155,7 @@ Node planMeasured(const Ground& ground, const NodeId& id) {
     const auto d = ground.project.datasets.find(DatasetId{id.of});
     if (!d) return noCurve({"dataset-gone", "The dataset is no longer there.", {}});
     const SourceKind* kind = sourceCatalogue().find(d->source.kind);
+    if (kind && (kind->field || kind->ofField)) return fromField(ground, d, *kind);
     return kind ? madeOf(ground, d, *kind) : overColumns(ground, d);
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluate/evaluator.h"
 
+#include "evaluate/fields.h"
+
 #include "steps/spectrum.h"
 
 namespace jointer::evaluate {
@@ -67,6 +69,12 @@ Outcome<std::shared_ptr<const Curve>> Evaluator::measured(const Project& project
     const Stored& stored = walk.result(measuredNode(id));
     const auto output = stored.as<steps::StepOutput>();
     return {std::shared_ptr<const Curve>(output, &output->curve), stored.issues};
+}
+
+Outcome<fields::FieldPtr> Evaluator::field(const Project& project, DatasetId id, const Request& request) {
+    Walk walk = this->walk(project, request);
+    const Stored& stored = walk.result(fieldNode(id));
+    return {stored.as<fields::Field>(), stored.issues};
 }
 
 ProtocolResult Evaluator::protocol(const Project& project, DatasetId id, const Request& request) {

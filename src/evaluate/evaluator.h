@@ -6,6 +6,7 @@
 
 #include "data/curve_overview.h"
 #include "evaluate/nodes.h"
+#include "fields/field.h"
 #include "steps/step.h"
 
 namespace jointer::evaluate {
@@ -55,6 +56,9 @@ public:
 
     // The points of a dataset as measured. An empty curve with an issue where its table or columns are gone.
     Outcome<std::shared_ptr<const Curve>> measured(const Project& project, DatasetId id);
+
+    // Heights over a plane; empty with an issue where the dataset is no field.
+    Outcome<fields::FieldPtr> field(const Project& project, DatasetId id, const Request& request = {});
 
     ProtocolResult protocol(const Project& project, DatasetId id, const Request& request = {});
 

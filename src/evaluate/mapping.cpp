@@ -12,8 +12,9 @@
 namespace jointer::evaluate {
 
 const Catalogue<MappingKind>& mappingCatalogue() {
-    static const Catalogue<MappingKind> all({curveMapping(), surfaceMapping(), gridMapping(), groupsMapping(), samplesMapping(),
-                                             ionsMapping(), compositionMapping()});
+    static const Catalogue<MappingKind> all({curveMapping(), surfaceMapping(), gridMapping(), groupsMapping(),
+                                             samplesMapping(), ionsMapping(), compositionMapping(),
+                                             vectorsMapping()});
     return all;
 }
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "evaluate/nodes.h"
+#include "evaluate/fields.h"
 
 namespace jointer::evaluate {
 
@@ -9,8 +9,9 @@ struct Sort {
     std::string_view name;
     Node (*plan)(const Ground&, const NodeId&);
 };
-constexpr Sort kSorts[] = {{"column", planColumn},   {"measured", planMeasured}, {"samples", planSamples}, {"step", planStep},
-                           {"unsmoothed", planStep}, {"taken", planTaken},       {"analysis", planAnalysis}};
+constexpr Sort kSorts[] = {{"column", planColumn}, {"measured", planMeasured}, {"samples", planSamples},
+                           {"step", planStep},     {"field", planField},       {"unsmoothed", planStep},
+                           {"taken", planTaken},   {"analysis", planAnalysis}};
 
 } // namespace
 

@@ -4,6 +4,7 @@
 //
 //   "column"       cells of a column              Cells
 //   "measured"     points of a dataset            steps::StepOutput
+//   "field"        heights over a plane           fields::Field
 //   "samples"      readings of its samples        steps::StepOutput
 //   "step"         curve after a step             steps::StepOutput
 //   "unsmoothed"   the same, smoothing passed over

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "evaluate/sources.h"
+#include "evaluate/field_sources.h"
 
 #include "base/text.h"
 #include "data/median_step.h"
@@ -220,7 +220,8 @@ SourceKind joinSource() {
 } // namespace
 
 const Catalogue<SourceKind>& sourceCatalogue() {
-    static const Catalogue<SourceKind> all({functionSource(), joinSource()});
+    static const Catalogue<SourceKind> all({functionSource(), joinSource(), planeSource(), flowSource(),
+                                            stackSource(), changedFieldSource(), cutSource()});
     return all;
 }
 

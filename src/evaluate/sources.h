@@ -15,7 +15,9 @@ struct SourceKind {
     std::size_t inputs = 0; // datasets that it takes
     // Never fails: what cannot be computed is an empty curve with an issue.
     Curve (*curve)(const Settings& settings, std::span<const Curve* const> inputs,
-                   std::vector<Issue>& issues);
+                   std::vector<Issue>& issues) = nullptr;
+    bool field = false;   // it is a field (evaluate/fields.h), whose nodes are its curve
+    bool ofField = false; // its curve is made of the field of its input
 };
 
 const Catalogue<SourceKind>& sourceCatalogue(); // without the sources over columns (mapping.h)

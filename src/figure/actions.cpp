@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/actions.h"
 
+#include "figure/first_figure.h"
+
 #include "base/text.h"
 #include "data/companion_names.h"
 #include "evaluate/evaluator.h"
@@ -66,13 +68,25 @@ ElementId panelOf(const Figure& figure, ElementId element) {
     return first == figure.elements.end() ? ElementId{} : first->id;
 }
 
+bool suits(const MarkKind& kind, const Dataset& dataset) {
+    const auto isOf = [&](const MarkKind& k) {
+        return std::ranges::find(k.of, dataset.source.kind) != k.of.end();
+    };
+    return std::ranges::any_of(markCatalogue(), isOf) ? isOf(kind) : kind.of.empty();
+}
+
+static int likelihood(const MarkKind& kind, const Dataset& dataset, const Curve& curve) {
+    if (!suits(kind, dataset)) return 0;
+    return !kind.of.empty() ? 8 : kind.likely ? kind.likely(curve) : 0;
+}
+
 std::vector<std::string> likelyMarks(const Project& project, DatasetId id, evaluate::Evaluator& evaluator) {
     const auto dataset = project.datasets.find(id);
     if (!dataset) return {};
     const auto curve = evaluator.measured(project, dataset->id).value;
     std::vector<std::pair<int, std::string>> scored;
     for (const MarkKind& kind : markCatalogue())
-        if (const int score = kind.likely ? kind.likely(*curve) : 0; score > 0)
+        if (const int score = likelihood(kind, *dataset, *curve); score > 0)
             scored.emplace_back(-score, kind.info.key);
     std::ranges::stable_sort(scored, {}, [](const auto& s) { return s.first; });
     std::vector<std::string> out;
@@ -80,11 +94,22 @@ std::vector<std::string> likelyMarks(const Project& project, DatasetId id, evalu
     return out;
 }
 
+// Samples that have classes show them; symbols beside colours, for print in grey.
+static void tellApart(const Dataset& dataset, Element& mark) {
+    if (dataset.source.kind != "ions" && dataset.source.kind != "composition") return;
+    mark.settings.set("fill", "filled");
+    for (const RoleBinding& b : dataset.source.roles)
+        if (b.role == Role::Class)
+            for (const char* key : {"colour-by", "symbol-by"})
+                mark.settings.set(key, Value(Reference{b.column.text()}));
+}
+
 Element markFor(const Project& project, DatasetId id, const std::string& kind,
                 evaluate::Evaluator& evaluator) {
     Element e = newMark(kind, id.text());
     const auto dataset = project.datasets.find(id);
     const std::size_t n = dataset ? evaluator.measured(project, dataset->id).value->size() : 0;
+    if (dataset && kind == "points") tellApart(*dataset, e);
     if (n <= 120 || (kind != "points" && kind != "points-line")) return e;
     // Dense curves need small symbols, and error bars would hide them.
     e.settings.set("size", Value(kind == "points" ? 2.0 : 1.4));
@@ -95,7 +120,7 @@ Element markFor(const Project& project, DatasetId id, const std::string& kind,
 std::vector<Element> companionMarks(const Project& project, DatasetId id) {
     std::vector<Element> out;
     const auto dataset = project.datasets.find(id);
-    if (!dataset) return out;
+    if (!dataset || dataset->source.kind != "columns") return out; // components of waters are no companions
     for (const RoleBinding& b : dataset->source.roles) {
         if (b.role != Role::Companion && b.role != Role::Component) continue;
         const bool part = companionKind(b.of).value_or(CompanionKind::Part) == CompanionKind::Part;
@@ -105,6 +130,15 @@ std::vector<Element> companionMarks(const Project& project, DatasetId id) {
     return out;
 }
 
+// An empty panel takes the coordinates of what is drawn first.
+static void takeCoordinates(const Project& p, Element& panel, const std::vector<Element>& marks) {
+    const bool empty = std::ranges::none_of(
+        panel.children, [](const Element& e) { return isMark(e.kind) || e.kind == "group"; });
+    if (!empty || panel.settings.has("coordinates") || marks.empty()) return;
+    const std::string own = coordinatesOf(p, {DatasetId::fromText(marks.front().source)});
+    if (!own.empty()) giveCoordinates(panel, own);
+}
+
 Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop where) {
     if (where == Drop::NewPanel) return addPanel(figure, marks);
     return edits::arrange(figure, "Draw", [=](Project& p, Figure& f) -> Result<void> {
@@ -112,6 +146,7 @@ Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop
         if (panels.empty()) return noPanel();
         if (where == Drop::RightAxis) return joinRight(p, *panels.front(), marks);
         if (where == Drop::TopLane) return joinLane(p, *panels.front(), marks);
+        takeCoordinates(p, *panels.front(), marks);
         for (const Element& m : marks) insert(*panels.front(), m);
         return {};
     });

@@ -11,6 +11,10 @@ namespace jointer::figure {
 // Where something dropped on a page goes.
 enum class Drop { Join, RightAxis, TopLane, NewPanel };
 
+struct MarkKind;
+// Whether a dataset can be drawn as this kind: fields have kinds of their own.
+bool suits(const MarkKind& kind, const Dataset& dataset);
+
 // The kind of mark that suits the dataset best, and all that suit it, likeliest first.
 std::vector<std::string> likelyMarks(const Project& project, DatasetId dataset,
                                      evaluate::Evaluator& evaluator);

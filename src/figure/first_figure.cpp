@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/first_figure.h"
 
+#include "evaluate/fields.h"
 #include "figure/actions.h"
 #include "figure/answer_marks.h"
 #include "figure/kinds.h"
+#include "figure/layout.h"
 #include "figure/log_axis.h"
 
 #include <algorithm>
@@ -18,6 +20,7 @@ constexpr std::size_t kMostLanes = 4;
 constexpr std::size_t kRunTogether = 600; // points of one curve
 constexpr std::size_t kCrowd = 300;       // points that hide a line of their own colour
 constexpr double kLaneMm = 28;
+constexpr double kWaterMm = 120; // a diagram of waters, whose numbers and titles are many
 
 std::string nextName(const Project& p) {
     return "Figure " + std::to_string(p.figures.size() + 1);
@@ -29,6 +32,40 @@ std::string markOf(const Project& p, DatasetId id, bool fitted, evaluate::Evalua
     const bool dense = evaluator.measured(p, id).value->size() > kRunTogether;
     return likely.front() == "line" && !dense ? "points" : likely.front();
 }
+
+} // namespace
+
+std::string coordinatesOf(const Project& p, const std::vector<DatasetId>& datasets) {
+    const auto all = [&](const char* kind) {
+        return std::ranges::all_of(datasets, [&](DatasetId id) {
+            const auto d = p.datasets.find(id);
+            return d && d->source.kind == kind;
+        });
+    };
+    if (datasets.empty()) return {};
+    return all("ions") ? "waters" : all("composition") ? "ternary" : "";
+}
+
+void giveCoordinates(Element& panel, const std::string& coordinates) {
+    panel.settings.set("coordinates", Value(coordinates));
+    std::erase_if(panel.children, [](const Element& e) { return e.kind == "axis"; });
+}
+
+// Scattered places become filled contours with lines and the places; grids a map.
+std::vector<Element> ownMarks(const Project& p, DatasetId id, evaluate::Evaluator& evaluator) {
+    const auto d = p.datasets.find(id);
+    if (!d) return {};
+    if (!coordinatesOf(p, {id}).empty()) return {markFor(p, id, "points", evaluator)};
+    if (d->source.kind == "vectors" || d->source.kind == "flow") return {newMark("arrows", id.text())};
+    if (!evaluate::hasField(d->source)) return {};
+    if (evaluator.field(p, id).value->points.empty()) return {newMark("colour-map", id.text())};
+    std::vector<Element> marks = {newMark("filled-contours", id.text()), newMark("contour-lines", id.text()),
+                                  newMark("places", id.text())};
+    marks[2].settings.set("size", Value(1.5));
+    return marks;
+}
+
+namespace {
 
 bool givesCurve(const Project& p, AnalysisId fit) {
     const auto a = p.analyses.find(fit);
@@ -138,11 +175,41 @@ void giveScales(Figure& figure, LogScales scales, double linearX) {
         }
 }
 
+// Of a field or of vectors, with its bar.
+Edit addFieldFigure(const Project& project, const std::vector<Element>& marks) {
+    Figure figure = newFigure(nextName(project), project.styles[0].id, marks);
+    for (Element& e : figure.elements[0].children)
+        if (e.kind == "legend") e.settings.set("where", "none");
+    if (marks.front().kind != "arrows") figure.elements[0].children.push_back({.kind = "colour-bar"});
+    figure.settings.set("height", Value(std::round(0.78 * pageOf(project, figure).width)));
+    return edits::addFigure(std::move(figure));
+}
+
+// A page large enough for triangles with their titles; no axes.
+Edit addProjected(const Project& project, const std::vector<DatasetId>& datasets,
+                  const std::string& coordinates, evaluate::Evaluator& evaluator) {
+    std::vector<Element> marks = {markFor(project, datasets.front(), "points", evaluator)};
+    if (datasets.size() > 1) marks = {groupOf(datasets, marks)};
+    Figure figure = newFigure(nextName(project), project.styles[0].id, marks);
+    Element& panel = figure.elements[0];
+    giveCoordinates(panel, coordinates);
+    const double width = pageOf(project, figure).width;
+    const double height = std::round(coordinates == "waters" ? 0.95 * width : 0.85 * width);
+    if (coordinates == "waters" && width < kWaterMm) figure.settings.set("width", Value(kWaterMm));
+    figure.settings.set("height",
+                        Value(std::max(height, coordinates == "waters" ? std::round(0.92 * kWaterMm) : 0)));
+    return edits::addFigure(std::move(figure));
+}
+
 } // namespace
 
 Edit addFigureOf(const Project& project, const std::vector<DatasetId>& datasets, AnalysisId fit,
                  evaluate::Evaluator& evaluator, LogScales scales) {
     if (datasets.empty() || project.styles.empty()) return addFigureWith(project, {});
+    if (const std::string coordinates = coordinatesOf(project, datasets); !coordinates.empty())
+        return addProjected(project, datasets, coordinates, evaluator);
+    if (const auto own = ownMarks(project, datasets.front(), evaluator); !own.empty())
+        return addFieldFigure(project, own);
     auto parts = byQuantity(project, datasets, evaluator);
     if (parts.size() > kMostLanes) parts = {datasets};
     std::vector<std::vector<Element>> lanes;

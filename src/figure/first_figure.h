@@ -11,6 +11,15 @@ namespace jointer::figure {
 std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std::vector<DatasetId>& datasets,
                                                evaluate::Evaluator& evaluator);
 
+// The coordinates in which datasets of these kinds stand, where all have the same of their own: "waters",
+// "ternary"; else empty.
+std::string coordinatesOf(const Project& project, const std::vector<DatasetId>& datasets);
+void giveCoordinates(Element& panel, const std::string& coordinates); // its axes go where it has edges
+
+// The marks that a dataset which is no curve begins with: a map, contours, arrows, symbols by class. Empty
+// for curves.
+std::vector<Element> ownMarks(const Project& project, DatasetId dataset, evaluate::Evaluator& evaluator);
+
 // A figure called "Figure 3", in the first house style: the datasets (the first one leads) as points, or as lines
 // where points would run together, with the fit where one is told. Several are one group; up to four quantities stand
 // in lanes over one x.

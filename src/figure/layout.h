@@ -50,6 +50,11 @@ struct MarkGeometry {
     DatasetId of;
     std::size_t panel = 0; // its place among the panels
     std::string label;     // plain
+    // Where its samples stand, where each has several places: all first places, then all second…; and their
+    // rows.
+    std::vector<draw::Point> places{};
+    std::vector<std::uint32_t> rows{};
+    std::size_t placesOfEach = 1;
 };
 
 struct Layout {
@@ -58,6 +63,15 @@ struct Layout {
     std::vector<Issue> issues; // "labels collide", "no points in range"…
     std::vector<MarkGeometry> marks{};
     std::vector<double> guidesX{}, guidesY{}; // of the page, in mm; not drawn
+
+    // The sample of which a place is nearest, at most `reach` away: its row and all of its places.
+    struct Sample {
+        DatasetId of;
+        std::uint32_t row = 0;
+        std::vector<draw::Point> places{};
+        bool operator==(const Sample&) const = default;
+    };
+    std::optional<Sample> sampleAt(draw::Point p, double reach) const;
 
     const PanelGeometry* panel(ElementId id) const;
     const AxisGeometry* axis(ElementId id) const;

@@ -111,14 +111,17 @@ Edit setFormula(TableId table, ColumnId column, std::string formula) {
 }
 
 Edit addComputedColumn(TableId table, std::string name, std::string formula) {
+    return addComputedColumn(table, {.name = std::move(name),
+                                     .kind = ColumnKind::Number,
+                                     .role = Role::Y,
+                                     .formula = std::move(formula)});
+}
+
+Edit addComputedColumn(TableId table, Column column) {
     return changing<Table>(&Project::tables, table, "table", "Add computed column", {},
-                           [=](Project& p, Table& t) -> Result<void> {
-                               Column c{.id = p.newId<ColumnId>(),
-                                        .name = name,
-                                        .kind = ColumnKind::Number,
-                                        .role = Role::Y,
-                                        .formula = formula};
-                               t.columns.push_back(std::move(c));
+                           [column = std::move(column)](Project& p, Table& t) -> Result<void> {
+                               t.columns.push_back(column);
+                               t.columns.back().id = p.newId<ColumnId>();
                                return {};
                            });
 }

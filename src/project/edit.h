@@ -28,6 +28,7 @@ Edit onTable(TableId id, std::string name, std::function<Result<void>(Project&, 
 Edit removeTable(TableId id);
 Edit setFormula(TableId table, ColumnId column, std::string formula);
 Edit addComputedColumn(TableId table, std::string name, std::string formula);
+Edit addComputedColumn(TableId table, Column column); // with its formula
 
 Edit addDataset(Dataset dataset);
 Edit removeDataset(DatasetId id); // with its analyses and marks

@@ -272,10 +272,18 @@ std::string ownName(const std::string& name, const std::string& beside) {
 
 Dataset madeDataset(const Project& project, const std::string& kind, std::vector<DatasetId> inputs) {
     Dataset d;
-    d.name = kind == "function" ? "function" : "joined";
+    const std::pair<const char*, const char*> names[] = {
+        {"function", "function"},    {"join", "joined"}, {"plane", "function of x and y"},
+        {"flow", "vector field"},    {"stack", "map"},   {"cut", "cut"},
+        {"changed-field", "changed"}};
+    for (const auto& [key, name] : names)
+        if (kind == key) d.name = name;
     const auto first = inputs.empty() ? nullptr : project.datasets.find(inputs[0]);
     const auto second = inputs.size() > 1 ? project.datasets.find(inputs[1]) : nullptr;
-    if (first && second) d.name = second->name + " against " + ownName(first->name, second->name);
+    if (first && (kind == "cut" || kind == "changed-field"))
+        d.name = first->name + (kind == "cut" ? " · cut" : " · changed");
+    if (first && second && kind == "join")
+        d.name = second->name + " against " + ownName(first->name, second->name);
     d.colour = figure::palette()[project.datasets.size() % figure::palette().size()];
     d.source.kind = kind;
     d.source.inputs = std::move(inputs);

@@ -439,3 +439,33 @@ TEST_F(Cli, ComparesModels) {
     EXPECT_EQ(run("compare " + file + " --x x --y y --model line").status, 2);
     EXPECT_EQ(run("compare " + file + " --x x --y y --model line --model nothing").status, 2);
 }
+
+// Springs of two sorts: the first is of calcium and bicarbonate, the second sea water (its main ions).
+TEST_F(Cli, WatersTellsTypesBalancesAndRatios) {
+    const std::string file =
+        write("w.csv", "Site,Ca (mg/L),Mg (mg/L),Na (mg/L),K (mg/L),Cl (mg/L),SO4 (mg/L),"
+                       "HCO3 (mg/L),NO3-N (mg/L)\n"
+                       "S1,80.2,12.2,11.5,2,17.7,28.8,274.6,1.4\n"
+                       "Sea,412,1284,10783,399,19353,2712,105,<0.1\n"
+                       "S3,50,,11,2,17,28,150,1\n");
+    const Ran r = run("waters " + file + " --json");
+    EXPECT_EQ(r.status, 1) << "one sample lacks an ion";
+    EXPECT_THAT(r.err, HasSubstr("S3 (Mg)"));
+    const json j = r.document();
+    ASSERT_EQ(j["samples"].size(), 3U);
+    const json& s1 = j["samples"][0];
+    EXPECT_EQ(s1["name"], "S1");
+    EXPECT_EQ(s1["type"], "Ca–HCO₃");
+    EXPECT_EQ(s1["facies"], "calcium–magnesium bicarbonate");
+    EXPECT_NEAR(s1["meq"]["Ca"].get<double>(), 2 * 80.2 / 40.078, 1e-9);
+    EXPECT_NEAR(s1["hardness"].get<double>(), 50.043 * (2 * 80.2 / 40.078 + 2 * 12.2 / 24.305), 1e-6);
+    EXPECT_EQ(j["samples"][1]["type"], "Na–Cl");
+    EXPECT_EQ(j["samples"][1]["below_limit"][0], "NO3");
+    EXPECT_FALSE(j["samples"][2]["placed"].get<bool>());
+    EXPECT_TRUE(j["samples"][2]["balance"].is_null());
+    EXPECT_EQ(run("waters " + file + " --ion Xx=Ca").status, 2);
+    EXPECT_EQ(run("waters " + file + " --ion Ca=Nowhere").status, 2);
+    EXPECT_EQ(run("waters " + file + " --below-limit never").status, 2);
+    EXPECT_THAT(run("waters " + file + " --csv").out, HasSubstr("S1,Ca–HCO₃,"));
+    EXPECT_EQ(run("waters " + write("n.csv", "a,b\n1,2\n")).status, 4);
+}

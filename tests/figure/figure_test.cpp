@@ -188,12 +188,20 @@ TEST(Layout, EveryKindOfMarkDraws) {
                                  .analyses = {p.analyses[0].id}})
                  .apply(p);
         const AnalysisId samples = p.analyses[p.analyses.size() - 1].id;
-        Element mark = newMark(kind.info.key, kind.info.key == "readings"    ? samples.text()
-                                              : kind.takes == Takes::Analysis  ? p.analyses[0].id.text()
-                                              : kind.takes == Takes::Groups  ? p.datasets[2].id.text()
-                                              : kind.takes == Takes::Nothing ? ""
-                                                                             : p.datasets[0].id.text());
-        p = *edits::addFigure(newFigure("G", p.styles[0].id, {mark})).apply(p);
+        p = *edits::addDataset({.name = "plane", .source = {.kind = "plane"}}).apply(p);
+        const DatasetId plane = p.datasets[p.datasets.size() - 1].id;
+        p = *edits::addDataset({.name = "flow", .source = {.kind = "flow"}}).apply(p);
+        const DatasetId flow = p.datasets[p.datasets.size() - 1].id;
+        const bool vectors = kind.info.key == "arrows" || kind.info.key == "places";
+        Element mark = newMark(kind.info.key, !kind.of.empty()              ? (vectors ? flow : plane).text()
+                                              : kind.info.key == "readings" ? samples.text()
+                                              : kind.takes == Takes::Analysis ? p.analyses[0].id.text()
+                                              : kind.takes == Takes::Groups   ? p.datasets[2].id.text()
+                                              : kind.takes == Takes::Nothing  ? ""
+                                                                              : p.datasets[0].id.text());
+        Figure made = newFigure("G", p.styles[0].id, {mark});
+        if (kind.info.key == "relief-surface") made.elements[0].settings.set("coordinates", "relief");
+        p = *edits::addFigure(made).apply(p);
         const Layout l = laidOut(p);
         const ElementId id = p.figures[2].elements[0].children[2].id;
         EXPECT_TRUE(std::ranges::any_of(l.list.items, [&](const draw::Item& i) { return i.element == id; }))

@@ -116,6 +116,7 @@ void PageView::refresh() {
                 pictureSight_ = sight;
                 part_ = part;
                 layout_ = *layout;
+                sample_.reset();
                 shown_ = number;
                 QStringList issues;
                 for (const Issue& i : layout_.issues) issues << text(i.text);
@@ -180,6 +181,7 @@ void PageView::paintEvent(QPaintEvent*) {
     drawRulers(p);
     paintGuides(p);
     paintSelection(p);
+    paintSample(p);
     paintDrop(p);
 }
 

@@ -106,6 +106,9 @@ private:
     void paintGuides(QPainter& p) const;
     void chooseCursor(QPointF pixels);
     QString wordsAt(QPointF pixels) const;
+    void showSample(QPointF pixels);
+    QString sampleWords(const figure::Layout::Sample& sample) const;
+    void paintSample(QPainter& p) const;
     std::pair<const figure::PanelGeometry*, int> dropAt(QPointF pixels) const;
 
     Document& document_;
@@ -126,6 +129,7 @@ private:
     };
     std::optional<HeldGuide> heldGuide_; // a guide of the page that is dragged along its ruler
     std::optional<QPointF> dropping_;
+    std::optional<figure::Layout::Sample> sample_; // under the pointer
     bool panning_ = false, spaceHeld_ = false;
     QLineEdit* editor_;
     ElementId edited_; // by it

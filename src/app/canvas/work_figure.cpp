@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 #include "draw/markup.h"
+#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "figure/log_axis.h"
 
@@ -25,6 +26,7 @@ Figure workFigure(const PlotContent& c, QSizeF pixels) {
         panel.settings.set("title", Value(draw::literal(c.caption)));
         panel.settings.set("title-align", "left");
     }
+    if (!c.coordinates.empty()) figure::giveCoordinates(panel, c.coordinates);
     for (Element& e : panel.children) {
         if (e.kind == "legend") e.settings.set("where", c.legend ? c.legendWhere : "none");
         if (e.kind != "axis") continue;

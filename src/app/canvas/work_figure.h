@@ -28,6 +28,7 @@ struct PlotContent {
     std::shared_ptr<evaluate::Evaluator> evaluator;
     evaluate::Effort effort = evaluate::Effort::Full;
     std::vector<Element> marks;
+    std::string coordinates; // of the panel, where they are not axes at right angles
     std::string emptyText; // shown where there is nothing to draw
     bool showXTitle = true;
     bool legend = true;

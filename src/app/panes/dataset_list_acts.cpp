@@ -86,6 +86,12 @@ void DatasetList::offerNew() {
     QMenu* menu = newMenu(this);
     menu->addAction(tr("Function"), this, [this] { Q_EMIT addWanted("function"); });
     menu->addAction(tr("Join of two datasets"), this, [this] { Q_EMIT addWanted("join"); });
+    menu->addSeparator();
+    menu->addAction(tr("Function of x and y"), this, [this] { Q_EMIT addWanted("plane"); });
+    menu->addAction(tr("Vector field"), this, [this] { Q_EMIT addWanted("flow"); });
+    menu->addAction(tr("Map of the selected curves"), this, [this] { Q_EMIT addWanted("stack"); });
+    menu->addAction(tr("Cut through the field"), this, [this] { Q_EMIT addWanted("cut"); });
+    menu->addAction(tr("Field smoothed or changed"), this, [this] { Q_EMIT addWanted("changed-field"); });
     menu->popup(below(add_));
 }
 

@@ -7,6 +7,8 @@
 #include "evaluate/mapping.h"
 #include "evaluate/sources.h"
 #include "evaluate/uncertainty.h"
+#include "evaluate/water_columns.h"
+#include "project/table_edits.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -14,6 +16,7 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 
 namespace jointer::app {
@@ -38,7 +41,8 @@ QString rolesText(const Table& table, const Dataset& d) {
 DatasetPane::DatasetPane(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), rows_(new QFormLayout(this)), name_(new QLineEdit),
       rule_(new SettingsForm), uncertainty_(new QComboBox), first_(new QComboBox), second_(new QComboBox),
-      roles_(muted({})), columns_(nullptr), form_(new SettingsForm), attributes_(new QGridLayout) {
+      roles_(muted({})), columns_(nullptr), waterColumns_(nullptr), form_(new SettingsForm),
+      attributes_(new QGridLayout) {
     rows_->setContentsMargins(0, 10, 0, 2);
     rows_->setVerticalSpacing(7);
     rows_->addRow(caption(tr("Dataset")));
@@ -50,6 +54,11 @@ DatasetPane::DatasetPane(Document& document, QWidget* parent)
                       [this] { Q_EMIT columnsWanted(); });
     rows_->addRow(roles_);
     rows_->addRow(columns_);
+    waterColumns_ = button(this, tr("Types, balance and ratios…"), "link",
+                           tr("Columns that follow: water types, charge balance, hardness and more"),
+                           [this] { offerWaterColumns(); });
+    waterColumns_->setObjectName("waterColumns");
+    rows_->addRow(waterColumns_);
     buildUncertainty();
     buildInputs();
     rows_->addRow(form_);
@@ -83,6 +92,31 @@ void DatasetPane::buildUncertainty() {
         const std::string key = uncertainty_->currentData().toString().toStdString();
         changeSetting("uncertainty", key.empty() ? Value() : Value(key));
     });
+}
+
+// What a table of waters can have as columns; those that it has are ticked.
+void DatasetPane::offerWaterColumns() {
+    const auto d = document_.currentDataset();
+    const auto table = d ? document_.project().tables.find(d->source.table) : nullptr;
+    if (!table) return;
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setToolTipsVisible(true);
+    for (const waters::SampleQuantity& q : waters::sampleQuantities()) {
+        const std::string formula = evaluate::waterFormula(d->id.text(), q.key);
+        const auto has = std::ranges::find(table->columns, formula, &Column::formula);
+        QAction* action = menu->addAction(text(q.label));
+        action->setToolTip(text(q.meaning));
+        action->setCheckable(true);
+        action->setChecked(has != table->columns.end());
+        connect(action, &QAction::triggered, this,
+                [this, id = table->id, column = evaluate::waterColumn(*d, q),
+                 old = has != table->columns.end() ? has->id : ColumnId()] {
+                    document_.apply(old ? edits::removeColumns(id, {old})
+                                        : edits::addComputedColumn(id, column));
+                });
+    }
+    menu->popup(waterColumns_->mapToGlobal(QPoint(0, waterColumns_->height())));
 }
 
 // The two datasets of a join.
@@ -151,12 +185,18 @@ void DatasetPane::showSource(const Dataset& d) {
         box->setCurrentIndex(at < d.source.inputs.size() ? box->findData(text(d.source.inputs[at].text()))
                                                          : -1);
     }
-    form_->setVisible(made != nullptr);
-    if (!made) return;
-    if (shownOf_ == d.id)
+    waterColumns_->setVisible(d.source.kind == "ions" && table);
+    const evaluate::MappingKind* mapped = evaluate::mappingCatalogue().find(d.source.kind);
+    const KindInfo* info = made                                       ? &made->info
+                           : mapped && !mapped->info.settings.empty() ? &mapped->info
+                                                                      : nullptr;
+    form_->setVisible(info != nullptr);
+    if (!info) return;
+    if (shownForm_ == std::pair(d.id, d.source.kind))
         form_->sync(d.source.settings);
     else
-        form_->show(made->info, d.source.settings);
+        form_->show(*info, d.source.settings);
+    shownForm_ = {d.id, d.source.kind};
 }
 
 // A row for each attribute, and an empty one for a new one.

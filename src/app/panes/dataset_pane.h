@@ -30,6 +30,7 @@ Q_SIGNALS:
 private:
     void buildUncertainty();
     void buildInputs();
+    void offerWaterColumns();
     void changeSetting(const QString& key, const Value& value);
     void showSource(const Dataset& d);
     void showAttributes(const Dataset& d);
@@ -42,11 +43,12 @@ private:
     std::pair<DatasetId, std::string> shownRule_;
     QComboBox *uncertainty_, *first_, *second_;
     QLabel* roles_;
-    QPushButton* columns_;
+    QPushButton *columns_, *waterColumns_;
     SettingsForm* form_;
     QGridLayout* attributes_;
     std::vector<Attribute> shown_; // attributes
     DatasetId shownOf_;
+    std::pair<DatasetId, std::string> shownForm_; // and of which kind
 };
 
 } // namespace jointer::app

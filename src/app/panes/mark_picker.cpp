@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "figure/actions.h"
+#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "figure/layout.h"
 #include "figure/marks/mark.h"
@@ -35,6 +36,13 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const s
     f.settings.set("colour", Value(theme().muted.name().toStdString()));
     Element& panel = f.elements[0];
     panel.settings.set("frame-width", Value(0.0));
+    if (const auto own = figure::coordinatesOf(project, {DatasetId::fromText(marks.front().source)});
+        !own.empty()) {
+        figure::giveCoordinates(panel, own);
+        panel.settings.set("frame-width", Value(0.3));
+        panel.settings.set("edge-numbers", Value(false));
+        panel.settings.set("edge-names", "-|-|-|-|-|-|-|-");
+    }
     for (Element& e : panel.children) {
         if (e.kind == "legend") e.settings.set("where", "none");
         if (e.kind != "axis") continue;
@@ -106,7 +114,7 @@ MarkPicker::MarkPicker(Document& document, QWidget* parent)
         for (const std::string& kind : likely) offerKind(all, kind, current->id.text());
         for (const figure::MarkKind& kind : figure::markCatalogue())
             if (kind.takes != figure::Takes::Analysis && kind.takes != figure::Takes::Nothing &&
-                std::ranges::find(likely, kind.info.key) == likely.end())
+                figure::suits(kind, *current) && std::ranges::find(likely, kind.info.key) == likely.end())
                 offerKind(all, kind.info.key, current->id.text());
         if (const auto companions = figure::companionMarks(p, current->id); !companions.empty()) {
             Section came = section(tr("Came with the data"));

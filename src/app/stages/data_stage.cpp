@@ -11,6 +11,7 @@
 #include "app/widgets.h"
 #include "evaluate/mapping.h"
 #include "evaluate/sources.h"
+#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "project/table_edits.h"
 #include "session/typed_table.h"
@@ -242,6 +243,8 @@ void DataStage::showMade(const Dataset& d) {
     content.legend = false;
     content.emptyText = tr("Nothing to draw yet.").toStdString();
     content.prepare = [d](PlotContent& c) { // in the background: the inputs may have to be computed
+        if (auto own = figure::ownMarks(c.project, d.id, *c.evaluator); !own.empty())
+            c.marks = std::move(own);
         const auto measured = c.evaluator->measured(c.project, d.id);
         if (measured.issues.empty()) return;
         c.emptyText = c.caption = measured.issues[0].text;

@@ -5,6 +5,7 @@
 #include "app/widgets.h"
 #include "base/text.h"
 #include "base/unit_text.h"
+#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "session/import.h"
 
@@ -274,6 +275,12 @@ void MappingView::check() {
     });
     PlotContent content{.project = trial, .evaluator = document_.session().sharedEvaluator()};
     const bool line = kind_->info.key == "columns";
+    if (!made.empty()) content.coordinates = figure::coordinatesOf(trial, {made.front().id});
+    content.prepare = [id = made.empty() || line ? DatasetId() : made.front().id](PlotContent& c) {
+        // Fields and the like have marks of their own, made in the background.
+        if (auto own = figure::ownMarks(c.project, id, *c.evaluator); id && !own.empty())
+            c.marks = std::move(own);
+    };
     for (const Dataset& d : made) {
         Element mark = figure::newMark(line ? "line" : "points", d.id.text());
         mark.settings.set("colour", Value(shownColour(d.colour)));

@@ -53,9 +53,14 @@ void check(const Table& table, const DatasetSource& source, Check& check) {
 }
 
 void guess(const Slot& slot, const Table& table, Roles& out) {
-    const bool plain = slot.role == Role::Label || slot.role == Role::Class;
-    takeFirst(slot, table, out, [&](const Column& c) {
-        return plain ? c.role == slot.role : c.isNumeric() && c.role != Role::Class && c.role != Role::Label;
+    if (slot.role == Role::Label || slot.role == Role::Class) {
+        const std::size_t before = out.size();
+        takeFirst(slot, table, out, [&](const Column& c) { return c.role == slot.role; });
+        if (out.size() == before) takeWords(slot, table, out);
+        return;
+    }
+    takeFirst(slot, table, out, [](const Column& c) {
+        return c.isNumeric() && c.role != Role::Class && c.role != Role::Label;
     });
 }
 

@@ -1,12 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // z in a block: a column for each x.
+#include "describe/setting_makers.h"
+#include "evaluate/fields.h"
 #include "evaluate/mappings/kinds.h"
 
 namespace jointer::evaluate {
 
 namespace {
 
-Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
+constexpr std::size_t kMany = 400000; // cells, of which only some stand for the dataset as a curve
+
+Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
+    if (columnsOf(table, d.source.roles, Role::Z).size() * table.rowCount() > kMany)
+        return curveOf(gridOf(table, d.source, issues), issues);
     Curve c;
     const Roles& roles = d.source.roles;
     const auto y = columnsOf(table, roles, Role::Y), z = columnsOf(table, roles, Role::Z);
@@ -51,24 +57,33 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
         takeFirst(slot, table, out, [](const Column& c) { return c.isNumeric() && !parseNumber(c.name); });
 }
 
+std::vector<Setting> settings() {
+    using namespace describe;
+    return {word("x-name", "Name of x", "What the headings of the columns are.", {.whenEmpty = "x"}),
+            word("x-unit", "Unit of x", "Their unit."),
+            word("z-name", "Name of z", "What the cells hold.", {.whenEmpty = "z"}),
+            word("z-unit", "Unit of z", "Their unit.", {.whenEmpty = "that of the columns"})};
+}
+
 } // namespace
 
 MappingKind gridMapping() {
-    return {.info = {.key = "grid",
-                     .name = "Grid",
-                     .purpose =
-                         "Heights z in a block: rows along y, a column for each x, its heading the number"},
-            .slots = {{.role = Role::Y,
-                       .label = "y",
-                       .help = "The column with the other axis; none: row numbers."},
-                      {.role = Role::Z,
-                       .label = "z",
-                       .help = "The columns of the block.",
-                       .needed = true,
-                       .several = true}},
-            .guess = guess,
-            .check = check,
-            .curve = curve};
+    return {
+        .info = {.key = "grid",
+                 .name = "Grid",
+                 .purpose = "Heights z in a block: rows along y, a column for each x, its heading the number",
+                 .settings = settings()},
+        .slots = {{.role = Role::Y,
+                   .label = "y",
+                   .help = "The column with the other axis; none: row numbers."},
+                  {.role = Role::Z,
+                   .label = "z",
+                   .help = "The columns of the block.",
+                   .needed = true,
+                   .several = true}},
+        .guess = guess,
+        .check = check,
+        .curve = curve};
 }
 
 } // namespace jointer::evaluate

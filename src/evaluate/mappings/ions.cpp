@@ -92,8 +92,8 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
             const auto named = c.isNumeric() ? waters::ionNamed(c.name) : std::nullopt;
             return named && named->ion->key == slot.of;
         });
-    else // names first, then what tells samples apart
-        takeFirst(slot, table, out, [](const Column& c) { return !c.isNumeric(); });
+    else
+        takeWords(slot, table, out);
 }
 
 std::vector<Slot> ionSlots() {

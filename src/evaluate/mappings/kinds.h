@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <set>
 
 namespace jointer::evaluate {
 
@@ -42,6 +43,17 @@ template <class Fits> void takeAll(const Slot& slot, const Table& table, Roles& 
         if (isFree(c, out) && fits(c)) out.push_back({slot.role, c.id, slot.of});
 }
 
+// Words: names, one for each row, for a label; what several rows share for a class.
+inline void takeWords(const Slot& slot, const Table& table, Roles& out) {
+    takeFirst(slot, table, out, [&](const Column& c) {
+        if (c.isNumeric()) return false;
+        std::set<std::string_view> seen;
+        const auto shared = std::ranges::any_of(
+            c.cells->texts, [&](const std::string& t) { return !t.empty() && !seen.insert(t).second; });
+        return shared == (slot.role == Role::Class);
+    });
+}
+
 // Cells as categories 1, 2, 3… in the order in which they first appear: words as they are, numbers as the table
 // shows them. A cell without a value has no place (NaN).
 struct Categories {
@@ -65,5 +77,6 @@ MappingKind groupsMapping();
 MappingKind samplesMapping();
 MappingKind ionsMapping();
 MappingKind compositionMapping();
+MappingKind vectorsMapping();
 
 } // namespace jointer::evaluate

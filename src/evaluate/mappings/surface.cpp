@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // z at places x and y.
+#include "evaluate/fields.h"
 #include "evaluate/mappings/kinds.h"
 
 #include <set>
@@ -20,6 +21,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     takePoints(std::move(points), c);
     c.xMeaning = meaningOf(*x[0]);
     c.yMeaning = meaningOf(*z[0]);
+    c.moreMeanings = {meaningOf(*y[0])};
     return c;
 }
 
@@ -60,7 +62,8 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
 MappingKind surfaceMapping() {
     return {.info = {.key = "surface",
                      .name = "Surface",
-                     .purpose = "Heights z at places x and y, a row for each"},
+                     .purpose = "Heights z at places x and y, a row for each",
+                     .settings = surfaceSettings()},
             .slots = {{.role = Role::X, .label = "x", .needed = true},
                       {.role = Role::Y, .label = "y", .needed = true},
                       {.role = Role::Z, .label = "z", .needed = true}},

@@ -10,11 +10,14 @@ namespace {
 
 Catalogue<MarkKind>& all() {
     static Catalogue<MarkKind> kinds(
-        {pointsMark(),    lineMark(),         pointsLineMark(), stepsMark(),         areaMark(),
-         bandMark(),      stemsMark(),        barsMark(),       boxesMark(),         violinsMark(),
-         stripsMark(),    bracketMark(),      histogramMark(),  curveMark(),         componentsMark(),
-         residualsMark(), resultsTableMark(), functionMark(),   referenceLineMark(), referenceRangeMark(),
-         baselineMark(),  takenMark(),        spectrumMark(),   readingsMark()});
+        {pointsMark(),       lineMark(),           pointsLineMark(),    stepsMark(),
+         areaMark(),         bandMark(),           stemsMark(),         barsMark(),
+         boxesMark(),        violinsMark(),        stripsMark(),        bracketMark(),
+         histogramMark(),    curveMark(),          componentsMark(),    residualsMark(),
+         resultsTableMark(), functionMark(),       referenceLineMark(), referenceRangeMark(),
+         baselineMark(),     takenMark(),          spectrumMark(),      readingsMark(),
+         colourMapMark(),    filledContoursMark(), contourLinesMark(),  arrowsMark(),
+         placesMark(),       surfaceMark(),        rowsMark()});
     return kinds;
 }
 

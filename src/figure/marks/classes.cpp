@@ -237,6 +237,7 @@ private:
         const auto names = divide(column, a);
         for (std::size_t k = 0; k < names.size(); ++k) {
             a.classes.push_back({.label = literal(names[k]), .shape = shapeOf(symbolAt(k))});
+            if (made_.gradient_) rowInk_ = task_.ink; // the colours say something else
             hands_.give(names[k], a.classes.back(), {.colour = byColour_.empty(), .size = bySize_.empty()});
         }
         a.classes.push_back({.label = "–", .shape = SymbolShape::Dash});
@@ -282,8 +283,7 @@ private:
         auto& rows = made_.legend_;
         const auto add = [&](const Aspect& a) {
             for (std::size_t k = 0; k < a.classes.size(); ++k) {
-                const bool none = k + 1 == a.classes.size();
-                const bool needed = !none || std::ranges::find(a.of, static_cast<std::uint16_t>(k)) != a.of.end();
+                const bool needed = k + 1 < a.classes.size() || anyIsOf(a, k);
                 if (!a.classes[k].hidden && !a.classes[k].label.empty() && needed) rows.push_back(a.classes[k]);
             }
         };
@@ -295,7 +295,15 @@ private:
             }
         else
             add(made_.shape_);
+        for (SymbolClass& row : rows)
+            if (!row.colour && rowInk_) row.colour = rowInk_;
         std::ranges::move(sizeRows_, std::back_inserter(rows));
+    }
+
+    bool anyIsOf(const Aspect& a, std::size_t k) const { // of the points that have a place
+        for (std::size_t i = 0; i < std::min(a.of.size(), curve_.size()); ++i)
+            if (a.of[i] == k && std::isfinite(curve_.y[i])) return true;
+        return false;
     }
 
     const MarkTask& task_;
@@ -306,6 +314,7 @@ private:
     Hands hands_;
     std::string byColour_, byShape_, bySize_;
     std::vector<SymbolClass> sizeRows_;
+    std::optional<Colour> rowInk_;
     Classes made_;
 };
 
@@ -344,10 +353,11 @@ std::vector<Setting> classSettings() {
     const std::string group = "Classes";
     std::vector<Choice> shapes = symbolSettings().front().choices;
     shapes.insert(shapes.begin(), {"", "automatic"});
-    Setting classes = made(SettingKind::Rows, "classes", "Classes by hand", {},
-                           "How single classes look, in the order of the legend; kept in the house style they look the "
-                           "same in the next project.",
-                           {.group = group, .whenEmpty = "automatic"});
+    Setting classes =
+        made(SettingKind::Rows, "classes", "Classes by hand", {},
+             "How single classes look, in the order of the legend; kept in the house style they look the "
+             "same in the next project.",
+             {.group = group, .whenEmpty = "automatic", .hidden = true});
     classes.row = {word("name", "Class", "As the column has it."),
                    made(SettingKind::Colour, "colour", "Colour", std::string(), "Its colour.", {.whenEmpty = "automatic"}),
                    choice("symbol", "Symbol", std::move(shapes), "Its symbol."),

@@ -79,6 +79,10 @@ public:
     virtual bool isVertical() const { return true; }    // false: its values lie along x
     // Its places are those of names; the axis has these.
     virtual void useCategories(const std::vector<std::string>&) {}
+    // On the page, of samples with several places; their rows.
+    virtual std::pair<std::vector<draw::Point>, std::vector<std::uint32_t>> samplePlaces(const Frame&) const {
+        return {};
+    }
     // Place and value at which it is named where labels stand at the curves.
     virtual std::optional<std::pair<double, double>> labelPlace(const Frame&) const { return {}; }
 
@@ -121,6 +125,7 @@ struct MarkKind {
     // How likely it is wanted for these data, from 0 (never) to 10.
     int (*likely)(const Curve& curve) = nullptr;
     bool behind = false; // drawn before all others, such as ranges
+    std::vector<std::string> of{}; // the kinds of datasets that it is for; empty: those with a curve
 };
 
 const Catalogue<MarkKind>& markCatalogue();
@@ -155,5 +160,12 @@ MarkKind referenceLineMark();
 MarkKind referenceRangeMark();
 MarkKind resultsTableMark();
 MarkKind readingsMark();
+MarkKind colourMapMark();
+MarkKind contourLinesMark();
+MarkKind filledContoursMark();
+MarkKind arrowsMark();
+MarkKind placesMark();
+MarkKind surfaceMark();
+MarkKind rowsMark();
 
 } // namespace jointer::figure

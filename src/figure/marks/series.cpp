@@ -366,6 +366,17 @@ Envelope Series::envelope(const AxisMap& x, std::size_t parts) const {
     return e;
 }
 
+std::pair<std::vector<Point>, std::vector<std::uint32_t>> Series::samplePlaces(const Frame& frame) const {
+    std::pair<std::vector<Point>, std::vector<std::uint32_t>> out;
+    if (inOrder || !curve || !symbol) return out;
+    for (std::size_t i = 0; i < curve->size() && i < curve->rowIds.size(); ++i) {
+        if (curve->rowIds[i] == 0) continue; // between the fields
+        out.first.push_back(frame.at(curve->x[i], curve->y[i]));
+        out.second.push_back(curve->rowIds[i]);
+    }
+    return out;
+}
+
 std::optional<std::pair<double, double>> Series::labelPlace(const Frame& frame) const {
     if (!curve) return {};
     for (std::size_t i = curve->size(); i-- > 0;)

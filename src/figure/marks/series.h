@@ -46,6 +46,8 @@ public:
     }
     Envelope envelope(const AxisMap& x, std::size_t parts) const override;
     std::optional<std::pair<double, double>> labelPlace(const Frame& frame) const override;
+    std::pair<std::vector<draw::Point>, std::vector<std::uint32_t>>
+    samplePlaces(const Frame& frame) const override;
 
 protected:
     bool isDense(std::size_t points) const { return overview && points > 20000; }

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <tuple>
 
 namespace jointer::figure {
 
@@ -293,9 +294,14 @@ void Cartesian::tellGeometry() {
     for (const auto& axis : axes_)
         g.axes.push_back({axis->element->id, axis->side, axis->lane(), axis->bounds, laneOf(*axis), axis->map,
                           axis->meaning});
-    for (const Drawn& d : marks_)
-        page_.out.marks.push_back(
-            {d.mark->element, d.mark->of, page_.out.panels.size(), plainText(d.mark->label)});
+    for (const Drawn& d : marks_) {
+        MarkGeometry m{d.mark->element, d.mark->of, page_.out.panels.size(), plainText(d.mark->label)};
+        if (projection()) {
+            std::tie(m.places, m.rows) = d.mark->samplePlaces(frameOf(d));
+            m.placesOfEach = projection()->placesOfEach();
+        }
+        page_.out.marks.push_back(std::move(m));
+    }
     page_.out.panels.push_back(std::move(g));
 }
 

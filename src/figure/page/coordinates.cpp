@@ -5,7 +5,8 @@
 namespace jointer::figure {
 
 const Catalogue<CoordinateKind>& coordinateCatalogue() {
-    static const Catalogue<CoordinateKind> all({cartesianCoordinates(), ternaryCoordinates(), waterCoordinates()});
+    static const Catalogue<CoordinateKind> all(
+        {cartesianCoordinates(), ternaryCoordinates(), waterCoordinates(), reliefCoordinates()});
     return all;
 }
 

@@ -38,28 +38,51 @@ double readingAngle(Point from, Point to) {
 
 } // namespace
 
-EdgeLook::EdgeLook(const Page& page, const Look& panel)
-    : every(panel.number("edge-every") / 100), in(panel.text("edge-ticks") != "out" && panel.text("edge-ticks") != "none"),
+EdgeLook::EdgeLook(const Page& page, const Look& panel, bool shares)
+    : every(panel.number("edge-every") / (shares ? 100 : 1)),
+      in(panel.text("edge-ticks") != "out" && panel.text("edge-ticks") != "none"),
       out(panel.text("edge-ticks") != "in" && panel.text("edge-ticks") != "none"),
       tickMm(panel.number("edge-tick-length")), widthMm(panel.millimetres("edge-tick-width")),
       lineMm(panel.millimetres("frame-width")), showsNumbers(panel.flag("edge-numbers")),
-      level(panel.text("edge-titles") == "level"), perCent(panel.text("edge-unit") == "per cent"),
-      grid(panel.flag("edge-grid")), text(page.text), titles(page.text) {
+      level(panel.text("edge-titles") == "level"), perCent(shares && panel.text("edge-unit") == "per cent"),
+      grid(panel.flag("edge-grid")), ends(!shares), text(page.text), titles(page.text) {
     if (const double size = panel.number("edge-text-size"); size > 0) text.sizePt = titles.sizePt = size;
 }
 
+// Fewer numbers until they do not touch.
 std::vector<EdgeDrawing::Stop> EdgeDrawing::stopsOf(const Edge& e) const {
+    const int most = std::clamp(static_cast<int>(length(e.from, e.to) / kLeastMmBetween), 2, kNumbersWished);
+    for (int about = most;; --about) {
+        auto stops = stopsFor(e, about);
+        if (about <= 2 || look_.every > 0 || areFree(e, stops)) return stops;
+    }
+}
+
+bool EdgeDrawing::areFree(const Edge& e, const std::vector<Stop>& stops) const {
+    const Stop* last = nullptr;
+    for (const Stop& s : stops) {
+        if (!s.numbered || s.label.empty()) continue;
+        if (last) {
+            const SetText a = setText(last->label, look_.text), b = setText(s.label, look_.text);
+            const Point p = at(e, last->share), q = at(e, s.share);
+            const bool apart = std::abs(q.x - p.x) > (a.widthMm + b.widthMm) / 2 + 0.6 ||
+                               std::abs(q.y - p.y) > (a.heightMm() + b.heightMm()) / 2 + 0.2;
+            if (!apart) return false;
+        }
+        last = &s;
+    }
+    return true;
+}
+
+std::vector<EdgeDrawing::Stop> EdgeDrawing::stopsFor(const Edge& e, int about) const {
     const double unit = look_.perCent ? 100 : 1;
     const Range range{unit * std::min(e.low, e.high), unit * std::max(e.low, e.high)};
     if (!(range.high > range.low)) return {};
-    TickWish wish{.every = unit * look_.every, .about = kNumbersWished};
-    if (wish.every <= 0)
-        wish.about = std::clamp(static_cast<int>(length(e.from, e.to) / kLeastMmBetween), 2, kNumbersWished);
     std::vector<Stop> stops;
-    for (const Tick& t : evenTicks(range, wish)) {
+    for (const Tick& t : evenTicks(range, {.every = unit * look_.every, .about = about})) {
         const double share = (t.value / unit - e.low) / (e.high - e.low);
         if (share < -1e-9 || share > 1 + 1e-9) continue;
-        const bool atEnd = share < 1e-9 || share > 1 - 1e-9;
+        const bool atEnd = !look_.ends && (share < 1e-9 || share > 1 - 1e-9);
         stops.push_back({t.value / unit, share, t.major && !atEnd, t.label});
         if (atEnd) stops.back().label.clear(); // the corners of neighbours would touch
     }
@@ -106,7 +129,7 @@ void EdgeDrawing::grid(const Edge& e) {
 void EdgeDrawing::draw(const Edge& e) {
     Path ticks{.lines = {}, .stroke = Stroke{.widthMm = look_.widthMm, .colour = page_.text.colour}, .fill = {}};
     for (const Stop& s : stopsOf(e)) {
-        if (s.share < 1e-9 || s.share > 1 - 1e-9) continue;
+        if (!look_.ends && (s.share < 1e-9 || s.share > 1 - 1e-9)) continue;
         const double mm = look_.tickMm * (s.numbered ? 1 : 0.5);
         const Point p = at(e, s.share);
         ticks.lines.push_back({{moved(p, e.out, look_.out ? mm : 0), moved(p, e.out, look_.in ? -mm : 0)}});

@@ -20,12 +20,13 @@ struct Edge {
 
 // What all edges of a panel have in common; read from its look.
 struct EdgeLook {
-    EdgeLook(const Page& page, const Look& panel);
+    // Shares of one, written as the panel wishes; or values, with numbers at the ends of edges too.
+    EdgeLook(const Page& page, const Look& panel, bool shares);
 
     double every = 0, minorEvery = 0; // 0: chosen
     bool in = false, out = true;
     double tickMm = 1.4, widthMm = 0.2, lineMm = 0.2;
-    bool showsNumbers = true, level = false, perCent = true, grid = true;
+    bool showsNumbers = true, level = false, perCent = true, grid = true, ends = false;
     draw::TextStyle text;
     draw::TextStyle titles;
 };
@@ -54,6 +55,8 @@ private:
         std::string label{};
     };
     std::vector<Stop> stopsOf(const Edge& edge) const;
+    std::vector<Stop> stopsFor(const Edge& edge, int about) const;
+    bool areFree(const Edge& edge, const std::vector<Stop>& stops) const;
     std::vector<Placed> textsOf(const Edge& edge) const;
     draw::Point at(const Edge& e, double share) const {
         return {e.from.x + share * (e.to.x - e.from.x), e.from.y + share * (e.to.y - e.from.y)};

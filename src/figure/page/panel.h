@@ -65,6 +65,7 @@ std::unique_ptr<Panel> artworkPanel(Page& page, const Element& element);
 CoordinateKind cartesianCoordinates();
 CoordinateKind ternaryCoordinates();
 CoordinateKind waterCoordinates();
+CoordinateKind reliefCoordinates();
 
 // A legend on the page: its rows set, its size known, then drawn at a place.
 class LegendBox {

@@ -14,8 +14,8 @@ constexpr double kLeastScale = 4; // mm, that edges shall not vanish on a small 
 
 } // namespace
 
-ProjectedPanel::ProjectedPanel(Page& page, const Element& element)
-    : Cartesian(page, element), edging_(page, element, EdgeLook(page, look_)) {}
+ProjectedPanel::ProjectedPanel(Page& page, const Element& element, bool shares)
+    : Cartesian(page, element), edging_(page, element, EdgeLook(page, look_, shares)) {}
 
 void ProjectedPanel::settle(bool alongX, const std::optional<Range>&) {
     PanelAxis& axis = alongX ? *x_ : *y_;
@@ -33,6 +33,15 @@ Room ProjectedPanel::room(double, double) {
     return room;
 }
 
+// Of the plane, its numbers and its titles.
+Rect ProjectedPanel::boundsAround(double scale) const {
+    const Rect plane = projection_->plane(), text = edging_.boundsOf(edges());
+    return boundsOf({{0, 0},
+                     {scale * plane.width, scale * plane.height},
+                     {text.x, text.y},
+                     {text.right(), text.bottom()}});
+}
+
 // The largest scale at which the plane with its numbers and titles stands in the cell.
 void ProjectedPanel::place(const Rect& area, const Rect& outer) {
     outer_ = outer;
@@ -41,14 +50,14 @@ void ProjectedPanel::place(const Rect& area, const Rect& outer) {
     Rect around{};
     for (int round = 0; round < 3; ++round) {
         placeAxes({0, 0, scale * plane.width, scale * plane.height});
-        around = edging_.boundsOf(edges());
+        around = boundsAround(scale);
         const double besides = around.width - scale * plane.width, above = around.height - scale * plane.height;
         const double fitting = std::min((area.width - besides) / plane.width, (area.height - above) / plane.height);
         const double wanted = wantedScale();
         scale = std::max(kLeastScale, wanted > 0 ? wanted : fitting);
     }
     placeAxes({0, 0, scale * plane.width, scale * plane.height});
-    around = edging_.boundsOf(edges());
+    around = boundsAround(scale);
     if (around.width > area.width + 0.5 || around.height > area.height + 0.5)
         page_.say("no-room", "The diagram has no room in its place: a larger page or smaller text helps.");
     placeAxes({area.x + (area.width - around.width) / 2 - around.x,

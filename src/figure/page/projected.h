@@ -10,7 +10,7 @@ namespace jointer::figure {
 
 class ProjectedPanel : public Cartesian {
 public:
-    ProjectedPanel(Page& page, const Element& element);
+    ProjectedPanel(Page& page, const Element& element, bool shares = true); // at its edges; else values
 
     std::optional<Range> reach(bool) override { return {}; }
     void settle(bool alongX, const std::optional<Range>& common) override;
@@ -37,6 +37,8 @@ protected:
     draw::Polyline closed(const std::vector<draw::Point>& plane) const;
     Edge edge(draw::Point from, draw::Point to, double low, double high, draw::Point along, draw::Point gridFrom,
               draw::Point gridTo, std::string title, bool numbers = true) const;
+
+    draw::Rect boundsAround(double scale) const;
 
     std::shared_ptr<const Projection> projection_;
     EdgeDrawing edging_;

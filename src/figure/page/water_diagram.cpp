@@ -92,7 +92,8 @@ public:
         auto made = std::make_shared<WaterProjection>(look_.number("gap") / 100);
         water_ = made.get();
         projection_ = std::move(made);
-        const auto typed = split(look_.text("edge-names"), '|');
+        const std::string names = look_.text("edge-names");
+        const auto typed = split(names, '|');
         for (std::size_t k = 0; k < kTitles; ++k) {
             titles_[k] = kNames[k];
             if (k < typed.size() && !trimmed(typed[k]).empty()) titles_[k] = std::string(trimmed(typed[k]));

@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `waters`: charges, balance, types and ratios of water samples.
+#include "base/text.h"
+#include "cli/column_command.h"
+#include "cli/summary_output.h"
+#include "evaluate/mapping.h"
+#include "evaluate/water_samples.h"
+#include "session/command_project.h"
+#include "waters/quantities.h"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+#include <iostream>
+
+namespace jointer::cli {
+
+namespace {
+
+constexpr const char* kPartKeys[] = {"Ca", "Mg", "Na+K", "Cl", "SO4", "HCO3+CO3"};
+
+Json sharesJson(const std::array<double, 3>& of, std::array<const char*, 3> names) {
+    Json j = Json::object();
+    for (std::size_t k = 0; k < 3; ++k) j[names[k]] = number(of[k]);
+    return j;
+}
+
+Json ionsJson(const std::vector<const waters::Ion*>& ions) {
+    Json j = Json::array();
+    for (const waters::Ion* ion : ions) j.push_back(std::string(ion->key));
+    return j;
+}
+
+Json sampleJson(const std::string& name, const waters::Sample& s, double balanceLimit) {
+    Json j = {{"name", name}};
+    Json parts = Json::object();
+    for (std::size_t k = 0; k < waters::kParts; ++k) parts[kPartKeys[k]] = number(s.parts[k]);
+    j["meq"] = std::move(parts);
+    const auto c = waters::cationShares(s), a = waters::anionShares(s);
+    const bool placed = s.canBePlaced();
+    j["placed"] = placed;
+    j["cation_shares"] = placed ? sharesJson(c, {"Ca", "Mg", "Na+K"}) : Json();
+    j["anion_shares"] = placed ? sharesJson(a, {"Cl", "SO4", "HCO3+CO3"}) : Json();
+    for (const waters::SampleQuantity& q : waters::sampleQuantities()) {
+        std::string key(q.key);
+        std::ranges::replace(key, '-', '_');
+        j[key] = q.word ? Json(q.word(s)) : number(q.number(s));
+    }
+    j["balanced"] = std::isfinite(s.balance()) ? Json(std::abs(s.balance()) <= balanceLimit) : Json();
+    j["missing"] = ionsJson(s.missing);
+    j["below_limit"] = ionsJson(s.limited);
+    return j;
+}
+
+class WatersCommand final : public Command {
+public:
+    std::string name() const override { return "waters"; }
+    std::string purpose() const override { return "Charge balances, types and ratios of water samples"; }
+
+    void declare(CLI::App& app) override {
+        input_.declare(app);
+        oneOrMore(app, "--ion", ions_,
+                  "ION=COLUMN, such as Ca=Calcium; without, columns are known by their headings");
+        app.add_option("--label", label_, "Column with the names of the samples");
+        for (const Setting& s : kind().info.settings) oneOrMore(app, "--" + s.key, told_[s.key], s.help);
+        app.add_flag("--csv", csv_, "As a table");
+        app.add_flag("--json", json_, "As JSON");
+    }
+
+    int run() override {
+        auto reading = input_.read();
+        if (!reading) return fail(reading.error(), CannotRead);
+        for (const Issue& issue : reading->issues) say(issue);
+        const auto table = input_.chosenFrom(*reading);
+        if (!table) return fail(table.error(), WrongUsage);
+        ColumnChoice choice{.kind = "ions"};
+        if (auto good = complete(choice, *table); !good) return fail(good.error(), WrongUsage);
+        const auto project = withDataset({}, *table, choice);
+        if (!project) return fail(project.error(), WrongUsage);
+        const DatasetSource& source = project->datasets[0].source;
+        const Table& own = project->tables[0];
+        const auto check = evaluate::checkedSource(kind(), own, source);
+        for (const Issue& issue : check.issues) say(issue);
+        const auto all = evaluate::waterSamples(own, source);
+        if (!all.cations || !all.anions) return Failed;
+        const double limit = evaluate::waterRules(source.settings).balanceLimit;
+        if (json_)
+            printJson(all, limit, check, reading->issues);
+        else if (csv_)
+            printTable(all, ',');
+        else
+            printTable(all, '\t');
+        return reading->issues.empty() && check.issues.empty() ? Done : DoneWithWarnings;
+    }
+
+private:
+    static const evaluate::MappingKind& kind() { return *evaluate::mappingCatalogue().find("ions"); }
+
+    Result<void> complete(ColumnChoice& choice, const Table& table) const {
+        for (const std::string& told : ions_) {
+            const auto equals = told.find('=');
+            if (equals == told.npos)
+                return failure("usage", fmt::format("--ion takes ION=COLUMN, not “{}”.", told));
+            choice.places.emplace_back(told.substr(0, equals), told.substr(equals + 1));
+        }
+        if (!label_.empty() && choice.places.empty()) // beside what is known by headings
+            for (const RoleBinding& b : evaluate::guessedRoles(kind(), table))
+                if (b.role == Role::Component) choice.places.emplace_back(b.of, table.find(b.column)->name);
+        if (!label_.empty()) choice.places.emplace_back("label", label_);
+        Assignments settings;
+        for (const auto& [key, values] : told_)
+            if (!values.empty()) settings.emplace_back(key, values.back());
+        return ColumnCommand::set(kind().info, settings, choice.settings);
+    }
+
+    static void printJson(const evaluate::WaterSamples& all, double limit, const evaluate::Check& check,
+                          const std::vector<Issue>& issues) {
+        Json samples = Json::array();
+        for (std::size_t k = 0; k < all.samples.size(); ++k)
+            samples.push_back(sampleJson(all.names[k], all.samples[k], limit));
+        Json j = {{"n", all.samples.size()}, {"samples", std::move(samples)}, {"facts", check.value}};
+        j["warnings"] = Json::array();
+        for (const auto* list : {&issues, &check.issues})
+            for (const Issue& issue : *list) j["warnings"].push_back(toJson(issue));
+        print(j);
+    }
+
+    static std::string cell(const std::string& word, char separator) {
+        const bool plain = word.find(separator) == word.npos && word.find('"') == word.npos;
+        if (plain || separator == '\t') return word;
+        std::string quoted = "\"";
+        for (const char c : word) quoted += c == '"' ? "\"\"" : std::string(1, c);
+        return quoted + "\"";
+    }
+
+    static void printTable(const evaluate::WaterSamples& all, char separator) {
+        std::string out = "Sample";
+        for (const waters::SampleQuantity& q : waters::sampleQuantities())
+            out +=
+                separator +
+                cell(std::string(q.label) + (q.unit.empty() ? "" : fmt::format(" ({})", q.unit)), separator);
+        std::cout << out << "\n";
+        for (std::size_t k = 0; k < all.samples.size(); ++k) {
+            std::string line = cell(all.names[k], separator);
+            for (const waters::SampleQuantity& q : waters::sampleQuantities()) {
+                const double v = q.number ? q.number(all.samples[k]) : 0;
+                const std::string text = q.word              ? q.word(all.samples[k])
+                                         : !std::isfinite(v) ? ""
+                                         : separator == ','  ? shortestNumber(v)
+                                                             : readableNumber(v, 4);
+                line += separator + cell(text, separator);
+            }
+            std::cout << line << "\n";
+        }
+    }
+
+    InputOptions input_;
+    std::vector<std::string> ions_;
+    std::string label_;
+    std::map<std::string, std::vector<std::string>> told_;
+    bool csv_ = false, json_ = false;
+};
+
+} // namespace
+
+std::unique_ptr<Command> watersCommand() {
+    return std::make_unique<WatersCommand>();
+}
+
+} // namespace jointer::cli

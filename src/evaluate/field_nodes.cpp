@@ -1,0 +1,207 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The nodes of fields: which part of a project each reads, and what it is made of.
+#include "base/text.h"
+#include "evaluate/fields.h"
+#include "evaluate/mapping.h"
+#include "evaluate/sources.h"
+#include "steps/step.h"
+
+#include <fmt/format.h>
+
+namespace jointer::evaluate {
+
+using fields::Field;
+
+namespace {
+
+Stored fieldStored(Field field, std::vector<Issue> issues, const Digest& digest = {}) {
+    field.known = field.extent();
+    const std::size_t bytes = sizeof field + 8 * (field.z.size() + field.x.size() + field.y.size());
+    return {std::make_shared<const Field>(std::move(field)), std::move(issues), digest, bytes};
+}
+
+Node noField(Issue issue) {
+    return {.given = fieldStored({}, {std::move(issue)})};
+}
+
+// Of the columns of a table that have a role.
+Node overTable(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
+    const auto table = ground.project.tables.find(d->source.table);
+    if (!table) return noField({"table-gone", "The table is no longer there.", {}});
+    Node node{.name = d->name, .slow = true, .passesIssues = true};
+    std::vector<std::size_t> places;
+    Hasher h;
+    h.add("field").add(d->source.kind).add(table->rowCount()).add(d->source.roles.size());
+    for (const RoleBinding& b : d->source.roles) {
+        const auto c = std::ranges::find(table->columns, b.column, &Column::id);
+        h.add(static_cast<int>(b.role)).add(c != table->columns.end());
+        if (c == table->columns.end()) continue;
+        h.add(c->name).add(c->unit).add(static_cast<int>(c->kind));
+        node.inputs.push_back(columnNode(table->id, c->id));
+        places.push_back(static_cast<std::size_t>(c - table->columns.begin()));
+    }
+    d->source.settings.addTo(h);
+    node.own = h.digest();
+    node.compute = [table, d, places](std::span<const Stored> inputs, const Request& request) {
+        Table filled = *table;
+        for (std::size_t i = 0; i < places.size(); ++i)
+            filled.columns[places[i]].cells = inputs[i].as<Cells>();
+        std::vector<Issue> issues;
+        Field f = d->source.kind == "grid" ? gridOf(filled, d->source, issues)
+                                           : surfaceOf(filled, d->source, issues, request.stop);
+        Stored out = fieldStored(std::move(f), std::move(issues));
+        out.whole = !request.stop.stop_requested();
+        return out;
+    };
+    return node;
+}
+
+Node ofExpression(const std::shared_ptr<const Dataset>& d) {
+    Hasher h;
+    h.add("plane");
+    d->source.settings.addTo(h);
+    return {.name = d->name, .own = h.digest(), .compute = [d](std::span<const Stored>, const Request&) {
+                std::vector<Issue> issues;
+                Field f = planeOf(sourceCatalogue().find("plane")->info, d->source.settings, issues);
+                return fieldStored(std::move(f), std::move(issues));
+            }};
+}
+
+double attributeOf(const Dataset& d, const std::string& name) {
+    for (const Attribute& a : d.attributes)
+        if (name.empty() || a.name == name)
+            if (const auto v = parseNumber(a.value)) return *v;
+    return NAN;
+}
+
+// Curves as the rows of a map, each at the place that an attribute gives it.
+Field stacked(std::vector<std::pair<double, const Curve*>> curves, std::size_t nodes) {
+    std::ranges::stable_sort(curves, {}, [](const auto& c) { return c.first; });
+    Field f;
+    double low = INFINITY, high = -INFINITY;
+    std::size_t most = 0;
+    for (const auto& [at, curve] : curves) {
+        if (curve->x.empty()) continue;
+        low = std::min(low, curve->x.front());
+        high = std::max(high, curve->x.back());
+        most = std::max(most, curve->size());
+    }
+    if (!(low < high)) return f;
+    const std::size_t n = std::clamp<std::size_t>(nodes > 1 ? nodes : most, 2, 20000);
+    for (std::size_t k = 0; k < n; ++k)
+        f.x.push_back(std::lerp(low, high, static_cast<double>(k) / static_cast<double>(n - 1)));
+    for (const auto& [at, curve] : curves) {
+        if (!f.y.empty() && f.y.back() == at) continue; // the first of equal ones
+        f.y.push_back(at);
+        std::size_t k = 0;
+        for (const double x : f.x) {
+            while (k + 1 < curve->size() && curve->x[k + 1] < x) ++k;
+            const bool inside = k + 1 < curve->size() && x >= curve->x[k] && x <= curve->x[k + 1];
+            const double step = inside ? curve->x[k + 1] - curve->x[k] : 0;
+            f.z.push_back(!inside    ? NAN
+                          : step > 0 ? std::lerp(curve->y[k], curve->y[k + 1], (x - curve->x[k]) / step)
+                                     : curve->y[k]);
+        }
+    }
+    f.xMeaning = curves.front().second->xMeaning;
+    f.zMeaning = curves.front().second->yMeaning;
+    return f;
+}
+
+Node ofCurves(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
+    Node node{.name = d->name};
+    const std::string attribute = d->source.settings.text("attribute");
+    AxisMeaning meaning{.name = attribute.empty() ? "number" : attribute};
+    std::vector<double> at;
+    Hasher h;
+    h.add("stack");
+    d->source.settings.addTo(h);
+    for (const DatasetId id : d->source.inputs) {
+        const auto input = ground.project.datasets.find(id);
+        if (!input) continue;
+        const double value = attributeOf(*input, attribute);
+        at.push_back(std::isfinite(value) ? value : static_cast<double>(at.size() + 1));
+        for (const Attribute& a : input->attributes)
+            if (a.name == attribute || (attribute.empty() && meaning.unit.empty() && parseNumber(a.value)))
+                meaning.name = a.name, meaning.unit = a.unit;
+        node.inputs.push_back(chainOf(ground.project, id).stages.back());
+        h.add(at.back());
+    }
+    h.add(meaning.name).add(meaning.unit);
+    node.own = h.digest();
+    const auto nodes = static_cast<std::size_t>(std::max(0.0, d->source.settings.number("nodes", 0)));
+    node.compute = [=](std::span<const Stored> inputs, const Request&) {
+        if (inputs.empty()) return fieldStored({}, {{"dataset-gone", "A map of curves needs datasets.", {}}});
+        std::vector<std::pair<double, const Curve*>> curves;
+        for (std::size_t k = 0; k < inputs.size(); ++k)
+            curves.emplace_back(at[k], &inputs[k].as<steps::StepOutput>()->curve);
+        Field f = stacked(std::move(curves), nodes);
+        f.yMeaning = meaning;
+        return fieldStored(std::move(f), {});
+    };
+    node.inCircle = [d](const std::string& loop) {
+        return fieldStored(
+            {}, {{"circle",
+                  fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop),
+                  {}}});
+    };
+    return node;
+}
+
+Field changed(const Field& from, const Settings& settings) {
+    const std::string how = settings.text("change", "smooth");
+    if (how == "trend")
+        return fields::withoutTrend(from, settings.text("degree", "plane") == "plane" ? 1 : 2);
+    if (how == "refine")
+        return fields::refined(from, static_cast<int>(std::clamp(settings.number("times", 4), 2.0, 16.0)));
+    return fields::smoothed(from, std::clamp(settings.number("width", 1.5), 0.0, 200.0));
+}
+
+Node ofField(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
+    if (d->source.inputs.empty() || !ground.project.datasets.find(d->source.inputs[0]))
+        return noField({"dataset-gone", fmt::format("“{}” needs the field that it changes.", d->name), {}});
+    Node node{.name = d->name, .inputs = {fieldNode(d->source.inputs[0])}, .passesIssues = true};
+    Hasher h;
+    h.add("changed field");
+    d->source.settings.addTo(h);
+    node.own = h.digest();
+    node.compute = [d](std::span<const Stored> inputs, const Request&) {
+        return fieldStored(changed(*inputs[0].as<Field>(), d->source.settings), {});
+    };
+    node.inCircle = [d](const std::string& loop) {
+        return fieldStored(
+            {}, {{"circle",
+                  fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop),
+                  {}}});
+    };
+    return node;
+}
+
+} // namespace
+
+bool hasField(const DatasetSource& source) {
+    for (const char* kind : {"grid", "surface", "plane", "stack", "changed-field"})
+        if (source.kind == kind) return true;
+    return false;
+}
+
+NodeId fieldNode(DatasetId dataset) {
+    return {"field", dataset.value};
+}
+
+Node planField(const Ground& ground, const NodeId& id) {
+    const auto d = ground.project.datasets.find(DatasetId{id.of});
+    if (!d) return noField({"dataset-gone", "The dataset is no longer there.", {}});
+    const std::string& kind = d->source.kind;
+    if (kind == "grid" || kind == "surface") return overTable(ground, d);
+    if (kind == "plane") return ofExpression(d);
+    if (kind == "stack") return ofCurves(ground, d);
+    if (kind == "changed-field") return ofField(ground, d);
+    return noField(
+        {"no-field",
+         fmt::format("“{}” is a curve, not a field: choose columns for x, y and z, or a grid, in Data.",
+                     d->name),
+         {}});
+}
+
+} // namespace jointer::evaluate

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Fields of a project: blocks and places of a table, functions of two variables, curves over an attribute,
+// and what is made of other fields. They are nodes of the graph beside the curves of the same datasets.
+// Thread-safe.
+#pragma once
+
+#include "evaluate/nodes.h"
+#include "fields/field.h"
+
+namespace jointer::evaluate {
+
+// Whether datasets of this kind have a field.
+bool hasField(const DatasetSource& source);
+
+NodeId fieldNode(DatasetId dataset);
+Node planField(const Ground& ground, const NodeId& id);
+
+// The columns of a dataset as a field. Issues: what is missing or left out. Empty where there is none.
+fields::Field gridOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues);
+fields::Field surfaceOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues,
+                        const Cancellation& stop = {});
+std::vector<Setting> surfaceSettings(); // of scattered places
+
+// z by an expression in x and y over ranges.
+fields::Field planeOf(const KindInfo& info, const Settings& settings, std::vector<Issue>& issues);
+
+// The nodes as points of a curve over two predictors, thinned evenly where they are very many.
+Curve curveOf(const fields::Field& field, std::vector<Issue>& issues);
+
+} // namespace jointer::evaluate
