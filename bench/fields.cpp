@@ -4,6 +4,7 @@
 #include "fields/scattered.h"
 #include "figure/kinds.h"
 #include "figure/layout.h"
+#include "figure/marks/mark.h"
 #include "project/edit.h"
 
 #include <benchmark/benchmark.h>

@@ -130,7 +130,7 @@ SourceKind changedFieldSource() {
                  .settings =
                      {choice(
                           "change", "Change",
-                          {{"smooth", "smooth"}, {"trend", "take the trend away"}, {"refine", "make finer"}},
+                          {{"smooth", "smooth"}, {"trend", "without trend"}, {"refine", "make finer"}},
                           "What is done to the field."),
                       number("width", "Width", 1.5, "Of the smoothing; larger is smoother.",
                              {.unit = "nodes", .lowest = 0, .highest = 200, .shownIf = "change=smooth"}),

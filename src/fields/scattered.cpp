@@ -48,35 +48,42 @@ constexpr double kFlat =
 // The border of the triangulation without slivers: long flat triangles at the hull bridge places that have
 // nothing to do with each other.
 std::vector<std::size_t> outlineOf(const Delaunay& triangles, const std::vector<Point>& at) {
-    std::map<std::size_t, std::size_t> next;                             // along the border
-    std::map<std::pair<std::size_t, std::size_t>, std::size_t> opposite; // of a directed side of a face
-    for (auto f = triangles.finite_faces_begin(); f != triangles.finite_faces_end(); ++f)
-        for (int k = 0; k < 3; ++k)
-            opposite[{f->vertex(Delaunay::ccw(k))->info(), f->vertex(Delaunay::cw(k))->info()}] =
-                f->vertex(k)->info();
-    for (const auto& [side, vertex] : opposite)
-        if (!opposite.contains({side.second, side.first})) next[side.first] = side.second;
+    struct Side {
+        std::size_t to;
+        Delaunay::Face_handle inner; // the face at its left, and the corner of it that faces the side
+        int corner;
+    };
+    std::map<std::size_t, Side> next; // along the border, counter-clockwise
+    auto outer = triangles.incident_faces(triangles.infinite_vertex());
+    const auto first = outer;
+    do {
+        const int k = outer->index(triangles.infinite_vertex());
+        // Seen from inside the side runs the other way round.
+        const std::size_t from = outer->vertex(Delaunay::cw(k))->info(), to = outer->vertex(Delaunay::ccw(k))->info();
+        next[from] = {to, outer->neighbor(k), triangles.mirror_index(outer, k)};
+    } while (++outer != first);
     std::vector<std::size_t> open;
-    for (const auto& [from, to] : next) open.push_back(from);
+    for (const auto& [from, side] : next) open.push_back(from);
     while (!open.empty()) {
         const std::size_t a = open.back();
         open.pop_back();
         const auto along = next.find(a);
         if (along == next.end()) continue;
-        const std::size_t b = along->second;
-        const auto face = opposite.find({a, b});
-        if (face == opposite.end() || next.contains(face->second)) continue; // it would be cut in two there
-        const std::size_t c = face->second;
+        const auto [b, face, k] = along->second;
+        const std::size_t c = face->vertex(k)->info();
+        if (triangles.is_infinite(face) || next.contains(c)) continue; // it would be cut in two there
         const double ux = at[a].x() - at[c].x(), uy = at[a].y() - at[c].y(), vx = at[b].x() - at[c].x(),
                      vy = at[b].y() - at[c].y();
         if (ux * vx + uy * vy > kFlat * std::hypot(ux, uy) * std::hypot(vx, vy)) continue;
-        next[a] = c;
-        next[c] = b;
+        // Corners of the face in its order: c, a, b; what lies beyond its other two sides.
+        const int ka = Delaunay::ccw(k), kb = Delaunay::cw(k);
+        next[a] = {c, face->neighbor(kb), triangles.mirror_index(face, kb)};
+        next[c] = {b, face->neighbor(ka), triangles.mirror_index(face, ka)};
         open.push_back(a);
         open.push_back(c);
     }
     std::vector<std::size_t> ring;
-    for (std::size_t k = next.begin()->first; ring.size() < next.size(); k = next[k]) ring.push_back(k);
+    for (std::size_t k = next.begin()->first; ring.size() < next.size(); k = next[k].to) ring.push_back(k);
     return ring;
 }
 

@@ -55,7 +55,7 @@ std::vector<Setting> colourScaleSettings(const std::string& group, const std::st
     using namespace describe;
     return {choice("map", "Colours", colourMaps(), "A map of even steps to the eye; the first ones also print in grey.",
                    {.group = group, .shownIf = shownIf}),
-            flag("map-reversed", "The other way round", false, "From the high end of the map to the low one.",
+            flag("map-reversed", "Reversed", false, "From the high end of the map to the low one.",
                  {.group = group, .shownIf = shownIf}),
             interval("colour-range", "From, to", "The values that have the first and the last colour.",
                      {.unit = "z", .group = group, .shownIf = shownIf, .whenEmpty = "automatic"}),

@@ -70,6 +70,23 @@ TEST(Scattered, StaysWithinTheHull) {
     EXPECT_TRUE(gridded(s, {.beyondHull = true}).value.outline.empty());
 }
 
+// The flat triangle along the lower side bridges places that have nothing to do with each other.
+TEST(Scattered, LeavesSliversAtTheBorderAway) {
+    const Scatter s{{0, 1, 1, 0, 0.5}, {0, 0, 1, 1, 0.02}, {1, 2, 3, 4, 10}};
+    const auto outline = gridded(s, {}).value.outline;
+    ASSERT_EQ(outline.size(), 5U);
+    double area = 0; // counter-clockwise
+    for (std::size_t k = 0; k < outline.size(); ++k) {
+        const Place a = outline[k], b = outline[(k + 1) % outline.size()];
+        area += (a.x * b.y - b.x * a.y) / 2;
+    }
+    EXPECT_NEAR(area, 1 - 0.02 / 2, 1e-12);
+    const auto at = interpolated(s, {}, {{0.5, 0.005}, {0.5, 0.5}, {0.25, 0.01}});
+    EXPECT_TRUE(std::isnan(at.value[0]));
+    EXPECT_TRUE(std::isfinite(at.value[1]));
+    EXPECT_NEAR(at.value[2], 5.5, 1e-6) << "half way along the new border";
+}
+
 // Natural neighbours never leave the range of the values; a smoothed plate comes near noisy values.
 TEST(Scattered, KeepsWhatEachKindPromises) {
     std::mt19937 random(2);

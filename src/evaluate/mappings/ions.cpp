@@ -117,7 +117,7 @@ std::vector<Setting> settings() {
                     {"zero", "zero"},
                     {"missing", "not known"}},
                    "What is taken for an amount of which only a limit is known, such as <0.05."),
-            choice("nitrate", "Nitrate, fluoride, bromide",
+            choice("nitrate", "Nitrate, F, Br",
                    {{"chloride", "with chloride"}, {"balance", "only in the balance"}},
                    "Whether they share the corner of chloride in diagrams, or count only where charges are "
                    "balanced."),

@@ -375,7 +375,7 @@ std::vector<Setting> classSettings() {
     const std::vector<Setting> rest = {
         reference("symbol-by", "Symbol by", "column", "The column by which symbols differ; numbers in steps.",
                   {.group = group, .whenEmpty = "nothing"}),
-        choice("step-rule", "Steps", {{"even", "even, at round numbers"}, {"counts", "as many points in each"}},
+        choice("step-rule", "Steps", {{"even", "round numbers"}, {"counts", "equal counts"}},
                "Where a number is cut into steps.", {.group = group}),
         wholeNumber("step-count", "How many", 5, "Steps that are wished for.",
                     {.lowest = 1, .highest = 50, .group = group}),

@@ -307,7 +307,7 @@ void Cartesian::tellGeometry() {
 
 CoordinateKind cartesianCoordinates() {
     return {
-        .info = {.key = "cartesian", .name = "axes at right angles", .purpose = "x to the right, y upwards"},
+        .info = {.key = "cartesian", .name = "right angles", .purpose = "x to the right, y upwards"},
         .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {
             return std::make_unique<Cartesian>(page, panel);
         }};

@@ -181,7 +181,7 @@ std::vector<Setting> settings() {
 
 CoordinateKind reliefCoordinates() {
     return {.info = {.key = "relief",
-                     .name = "seen from a side",
+                     .name = "from a side",
                      .purpose = "A box of x, y and z, looked at from a side",
                      .settings = settings()},
             .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {

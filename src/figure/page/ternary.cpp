@@ -182,7 +182,7 @@ std::vector<std::string> partNames(const Project& project, const Element& panel)
 
 CoordinateKind ternaryCoordinates() {
     return {.info = {.key = "ternary",
-                     .name = "triangle of three parts",
+                     .name = "three parts",
                      .purpose = "Shares of three parts, each at a corner",
                      .settings = settings()},
             .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {

@@ -230,7 +230,7 @@ std::vector<Setting> settings() {
 
 CoordinateKind waterCoordinates() {
     return {.info = {.key = "waters",
-                     .name = "diagram of waters",
+                     .name = "waters",
                      .purpose = "Cations and anions in triangles, both in a diamond",
                      .settings = settings()},
             .make = [](Page& page, const Element& panel) -> std::unique_ptr<Panel> {
