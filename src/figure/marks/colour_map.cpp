@@ -143,7 +143,7 @@ private:
                        .columns = w,
                        .rows = h,
                        .pixels = std::move(pixels),
-                       .smooth = smooth};
+                       .smooth = false}; // it has the target's resolution: nothing is left to blend
     }
 
     void fillRow(std::uint8_t* to, const std::vector<Taken>& across, const Taken& row,
