@@ -33,12 +33,12 @@ Node overTable(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     Hasher h;
     h.add("field").add(d->source.kind).add(table->rowCount()).add(d->source.roles.size());
     for (const RoleBinding& b : d->source.roles) {
-        const auto c = std::ranges::find(table->columns, b.column, &Column::id);
-        h.add(static_cast<int>(b.role)).add(c != table->columns.end());
-        if (c == table->columns.end()) continue;
+        const Column* c = table->find(b.column);
+        h.add(static_cast<int>(b.role)).add(c != nullptr);
+        if (!c) continue;
         h.add(c->name).add(c->unit).add(static_cast<int>(c->kind));
         node.inputs.push_back(columnNode(table->id, c->id));
-        places.push_back(static_cast<std::size_t>(c - table->columns.begin()));
+        places.push_back(static_cast<std::size_t>(c - table->columns.data()));
     }
     d->source.settings.addTo(h);
     node.own = h.digest();

@@ -233,7 +233,7 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
     Symbols made = s;
     made.stroke = Stroke{.widthMm = symbol->lineMm(), .colour = colour};
     made.fill.reset();
-    Path crosses{.lines = {}, .stroke = strokeOf(std::max(0.15, symbol->lineMm())), .fill = {}};
+    std::vector<Point> crossed;
     const double arm = 0.5 * symbol->sizeMm + 0.3;
     const auto [first, end] = shownOn(frame.x, symbol->sizeMm);
     Point last{-1e9, -1e9};
@@ -256,8 +256,7 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
             } else
                 continue;
             last = p;
-            if (i < doubtful.size() && doubtful[i])
-                crosses.lines.push_back({{{p.x - arm, p.y + arm}, {p.x + arm, p.y - arm}}});
+            if (i < doubtful.size() && doubtful[i]) crossed.push_back(p);
         }
     }
     s.places = thinnedCloud(std::move(s.places), 0.5 / frame.pixelsPerMm);
@@ -268,6 +267,9 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
     }
     for (Symbols* drawn : {&s, &made, &faint})
         if (!drawn->places.empty()) add(into, std::move(*drawn));
+    Path crosses{.lines = {}, .stroke = strokeOf(std::max(0.15, symbol->lineMm())), .fill = {}};
+    for (const Point& p : thinnedCloud(std::move(crossed), 0.5 / frame.pixelsPerMm))
+        crosses.lines.push_back({{{p.x - arm, p.y + arm}, {p.x + arm, p.y - arm}}});
     if (!crosses.lines.empty()) add(into, std::move(crosses));
 }
 
