@@ -5,10 +5,12 @@
 #include "cli/summary_output.h"
 #include "evaluate/mapping.h"
 #include "evaluate/water_samples.h"
+#include "io/writer.h"
 #include "session/command_project.h"
 #include "waters/quantities.h"
 
 #include <CLI/CLI.hpp>
+#include <cmath>
 #include <fmt/format.h>
 #include <iostream>
 
@@ -86,9 +88,9 @@ public:
         if (json_)
             printJson(all, limit, check, reading->issues);
         else if (csv_)
-            printTable(all, ',');
+            std::cout << io::toCsv(tableOf(all));
         else
-            printTable(all, '\t');
+            printTable(tableOf(all));
         return reading->issues.empty() && check.issues.empty() ? Done : DoneWithWarnings;
     }
 
@@ -124,32 +126,39 @@ private:
         print(j);
     }
 
-    static std::string cell(const std::string& word, char separator) {
-        const bool plain = word.find(separator) == word.npos && word.find('"') == word.npos;
-        if (plain || separator == '\t') return word;
-        std::string quoted = "\"";
-        for (const char c : word) quoted += c == '"' ? "\"\"" : std::string(1, c);
-        return quoted + "\"";
+    // A column for each quantity, beside the names.
+    static Table tableOf(const evaluate::WaterSamples& all) {
+        Table table;
+        table.columns.push_back(textColumn("Sample", all.names));
+        for (const waters::SampleQuantity& q : waters::sampleQuantities()) {
+            std::vector<double> numbers;
+            std::vector<std::string> words;
+            for (const waters::Sample& s : all.samples)
+                if (q.word)
+                    words.push_back(q.word(s));
+                else
+                    numbers.push_back(q.number(s));
+            table.columns.push_back(
+                q.word ? textColumn(std::string(q.label), std::move(words))
+                       : numberColumn(std::string(q.label), std::string(q.unit), std::move(numbers)));
+        }
+        return table;
     }
 
-    static void printTable(const evaluate::WaterSamples& all, char separator) {
-        std::string out = "Sample";
-        for (const waters::SampleQuantity& q : waters::sampleQuantities())
-            out +=
-                separator +
-                cell(std::string(q.label) + (q.unit.empty() ? "" : fmt::format(" ({})", q.unit)), separator);
-        std::cout << out << "\n";
-        for (std::size_t k = 0; k < all.samples.size(); ++k) {
-            std::string line = cell(all.names[k], separator);
-            for (const waters::SampleQuantity& q : waters::sampleQuantities()) {
-                const double v = q.number ? q.number(all.samples[k]) : 0;
-                const std::string text = q.word              ? q.word(all.samples[k])
-                                         : !std::isfinite(v) ? ""
-                                         : separator == ','  ? shortestNumber(v)
-                                                             : readableNumber(v, 4);
-                line += separator + cell(text, separator);
+    // For people: fewer digits than files hold.
+    static void printTable(const Table& table) {
+        std::vector<std::string> line;
+        for (const Column& c : table.columns) line.push_back(io::headingOf(c));
+        std::cout << joined(line, "\t") << "\n";
+        for (std::size_t row = 0; row < table.rowCount(); ++row) {
+            line.clear();
+            for (const Column& c : table.columns) {
+                const double v = c.isNumeric() ? c.numbers()[row] : NAN;
+                line.push_back(!c.isNumeric()     ? c.cells->texts[row]
+                               : std::isfinite(v) ? readableNumber(v, 4)
+                                                  : "");
             }
-            std::cout << line << "\n";
+            std::cout << joined(line, "\t") << "\n";
         }
     }
 

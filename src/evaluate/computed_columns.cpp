@@ -2,6 +2,7 @@
 // Computed columns of tables.
 #include "base/text.h"
 #include "data/time_pattern.h"
+#include "evaluate/column_inputs.h"
 #include "evaluate/evaluator.h"
 #include "evaluate/nodes.h"
 #include "evaluate/predicted_columns.h"
@@ -146,9 +147,7 @@ Node planColumn(const Ground& ground, const NodeId& id) {
     const Column& column = *table->find(ColumnId{id.part});
     if (column.formula.empty()) return {.given = Stored{column.cells, {}, ground.digests.of(column.cells)}};
     if (const auto call = waterCall(column.formula)) return planWaterColumn(ground, *table, column, *call);
-    std::size_t rows = 0;
-    for (const Column& c : table->columns)
-        if (c.formula.empty()) rows = std::max(rows, c.cells->size());
+    const std::size_t rows = ownRows(*table);
     const auto expression = formula::Expression::parse(column.formula, formula::Vocabulary::Columns);
     if (!expression) return refused(column.name, rows, expression.error());
     Recipe recipe{.column = column.name, .rows = rows};

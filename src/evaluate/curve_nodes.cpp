@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Curves of datasets: as measured, and after each step.
 #include "base/text.h"
+#include "evaluate/column_inputs.h"
 #include "evaluate/field_sources.h"
 #include "evaluate/fields.h"
 #include "evaluate/mapping.h"
@@ -35,30 +36,18 @@ Node noCurve(Issue issue) {
 Node overColumns(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     const auto table = ground.project.tables.find(d->source.table);
     if (!table) return noCurve({"table-gone", "The table is no longer there.", {}});
-    Node node{.name = d->name, .passesIssues = true};
-    std::vector<std::size_t> places; // of the inputs, in the table
     Hasher h;
     h.add("measured").add(d->source.kind).add(table->rowCount()).add(d->source.roles.size());
-    for (const RoleBinding& b : d->source.roles) {
-        const auto c = std::ranges::find(table->columns, b.column, &Column::id);
-        const bool there = c != table->columns.end();
-        h.add(static_cast<int>(b.role)).add(b.of).add(there);
-        if (!there) continue;
-        h.add(c->name).add(c->unit).add(static_cast<int>(c->kind));
-        node.inputs.push_back(columnNode(table->id, c->id));
-        places.push_back(static_cast<std::size_t>(c - table->columns.begin()));
-    }
+    const ColumnInputs columns(table, d->source.roles, h);
+    Node node{.name = d->name, .inputs = columns.nodes, .passesIssues = true};
     d->source.settings.addTo(h);
     h.add(ground.digests.of(table->rows));
     for (const auto& [row, kind] : table->rowKinds) h.add(row).add(static_cast<int>(kind));
     node.own = h.digest();
-    node.compute = [table, d, places](std::span<const Stored> inputs, const Request&) {
-        Table filled = *table;
-        for (std::size_t i = 0; i < places.size(); ++i)
-            filled.columns[places[i]].cells = inputs[i].as<Cells>();
+    node.compute = [columns, d](std::span<const Stored> inputs, const Request&) {
         steps::StepOutput out;
         std::vector<Issue> issues;
-        out.curve = curveFromColumns(filled, *d, issues);
+        out.curve = curveFromColumns(columns.filled(inputs), *d, issues);
         return curveStored(std::move(out), std::move(issues), {});
     };
     return node;
@@ -86,9 +75,7 @@ Node madeOf(const Ground& ground, const std::shared_ptr<const Dataset>& d, const
         return curveStored(std::move(out), std::move(issues), {});
     };
     node.inCircle = [d](const std::string& loop) {
-        const Issue issue{
-            "circle", fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop), {}};
-        return curveStored({}, {issue}, {});
+        return curveStored({}, {madeOfItself(d->name, loop)}, {});
     };
     return node;
 }
@@ -112,9 +99,7 @@ Node fromField(const Ground& ground, const std::shared_ptr<const Dataset>& d, co
         return curveStored(std::move(out), std::move(issues), {});
     };
     node.inCircle = [d](const std::string& loop) {
-        const Issue issue{
-            "circle", fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop), {}};
-        return curveStored({}, {issue}, {});
+        return curveStored({}, {madeOfItself(d->name, loop)}, {});
     };
     return node;
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The nodes of fields: which part of a project each reads, and what it is made of.
 #include "base/text.h"
+#include "evaluate/column_inputs.h"
 #include "evaluate/fields.h"
 #include "evaluate/mapping.h"
 #include "evaluate/sources.h"
@@ -28,24 +29,14 @@ Node noField(Issue issue) {
 Node overTable(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     const auto table = ground.project.tables.find(d->source.table);
     if (!table) return noField({"table-gone", "The table is no longer there.", {}});
-    Node node{.name = d->name, .slow = true, .passesIssues = true};
-    std::vector<std::size_t> places;
     Hasher h;
     h.add("field").add(d->source.kind).add(table->rowCount()).add(d->source.roles.size());
-    for (const RoleBinding& b : d->source.roles) {
-        const Column* c = table->find(b.column);
-        h.add(static_cast<int>(b.role)).add(c != nullptr);
-        if (!c) continue;
-        h.add(c->name).add(c->unit).add(static_cast<int>(c->kind));
-        node.inputs.push_back(columnNode(table->id, c->id));
-        places.push_back(static_cast<std::size_t>(c - table->columns.data()));
-    }
+    const ColumnInputs columns(table, d->source.roles, h);
+    Node node{.name = d->name, .inputs = columns.nodes, .slow = true, .passesIssues = true};
     d->source.settings.addTo(h);
     node.own = h.digest();
-    node.compute = [table, d, places](std::span<const Stored> inputs, const Request& request) {
-        Table filled = *table;
-        for (std::size_t i = 0; i < places.size(); ++i)
-            filled.columns[places[i]].cells = inputs[i].as<Cells>();
+    node.compute = [columns, d](std::span<const Stored> inputs, const Request& request) {
+        const Table filled = columns.filled(inputs);
         std::vector<Issue> issues;
         Field f = d->source.kind == "grid" ? gridOf(filled, d->source, issues)
                                            : surfaceOf(filled, d->source, issues, request.stop);
@@ -139,12 +130,7 @@ Node ofCurves(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
         f.yMeaning = meaning;
         return fieldStored(std::move(f), {});
     };
-    node.inCircle = [d](const std::string& loop) {
-        return fieldStored(
-            {}, {{"circle",
-                  fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop),
-                  {}}});
-    };
+    node.inCircle = [d](const std::string& loop) { return fieldStored({}, {madeOfItself(d->name, loop)}); };
     return node;
 }
 
@@ -168,21 +154,19 @@ Node ofField(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     node.compute = [d](std::span<const Stored> inputs, const Request&) {
         return fieldStored(changed(*inputs[0].as<Field>(), d->source.settings), {});
     };
-    node.inCircle = [d](const std::string& loop) {
-        return fieldStored(
-            {}, {{"circle",
-                  fmt::format("“{}” is made of itself ({}): choose other datasets.", d->name, loop),
-                  {}}});
-    };
+    node.inCircle = [d](const std::string& loop) { return fieldStored({}, {madeOfItself(d->name, loop)}); };
     return node;
 }
 
 } // namespace
 
+const std::vector<std::string>& fieldKinds() {
+    static const std::vector<std::string> all = {"grid", "surface", "plane", "stack", "changed-field"};
+    return all;
+}
+
 bool hasField(const DatasetSource& source) {
-    for (const char* kind : {"grid", "surface", "plane", "stack", "changed-field"})
-        if (source.kind == kind) return true;
-    return false;
+    return std::ranges::find(fieldKinds(), source.kind) != fieldKinds().end();
 }
 
 NodeId fieldNode(DatasetId dataset) {

@@ -9,7 +9,8 @@
 
 namespace jointer::evaluate {
 
-// Whether datasets of this kind have a field.
+// The kinds of datasets that have a field.
+const std::vector<std::string>& fieldKinds();
 bool hasField(const DatasetSource& source);
 
 NodeId fieldNode(DatasetId dataset);

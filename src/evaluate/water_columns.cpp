@@ -2,6 +2,7 @@
 #include "evaluate/water_columns.h"
 
 #include "base/text.h"
+#include "evaluate/column_inputs.h"
 #include "evaluate/water_samples.h"
 
 #include <cmath>
@@ -49,34 +50,27 @@ std::string waterFormula(const std::string& dataset, std::string_view quantity) 
 }
 
 Node planWaterColumn(const Ground& ground, const Table& table, const Column& column, const WaterCall& call) {
-    std::size_t rows = 0;
-    for (const Column& c : table.columns)
-        if (c.formula.empty()) rows = std::max(rows, c.cells->size());
+    const std::size_t rows = ownRows(table);
     const auto d = ground.project.datasets.find(DatasetId::fromText(call.dataset));
-    Node node{.name = column.name};
-    Hasher h;
-    h.add("waters").add(column.name).add(column.formula).add(static_cast<int>(column.kind)).add(rows);
     const bool there = d && d->source.kind == "ions" && d->source.table == table.id;
-    h.add(there);
-    std::vector<std::size_t> places;
-    for (const RoleBinding& b : there ? d->source.roles : std::vector<RoleBinding>{}) {
-        if (b.role != Role::Component) continue;
-        const auto at = std::ranges::find(table.columns, b.column, &Column::id);
-        if (at == table.columns.end()) continue;
-        h.add(b.of).add(at->name).add(at->unit);
-        node.inputs.push_back(columnNode(table.id, b.column));
-        places.push_back(static_cast<std::size_t>(at - table.columns.begin()));
-    }
+    Hasher h;
+    h.add("waters")
+        .add(column.name)
+        .add(column.formula)
+        .add(static_cast<int>(column.kind))
+        .add(rows)
+        .add(there);
+    std::vector<RoleBinding> ions;
+    if (there)
+        std::ranges::copy_if(d->source.roles, std::back_inserter(ions),
+                             [](const RoleBinding& b) { return b.role == Role::Component; });
+    const ColumnInputs columns(ground.project.tables.find(table.id), ions, h);
     if (there) d->source.settings.addTo(h);
-    node.own = h.digest();
-    const auto shared = ground.project.tables.find(table.id);
+    Node node{.name = column.name, .inputs = columns.nodes, .own = h.digest()};
     node.compute = [=, quantity = call.quantity](std::span<const Stored> inputs, const Request&) {
         if (!there) return none(column, rows, "The dataset of waters that this column follows is not there.");
-        Table filled = *shared;
-        for (std::size_t i = 0; i < places.size(); ++i)
-            filled.columns[places[i]].cells = inputs[i].as<Cells>();
         Cells cells;
-        for (const waters::Sample& s : waterSamples(filled, d->source).samples)
+        for (const waters::Sample& s : waterSamples(columns.filled(inputs), d->source).samples)
             if (column.isNumeric())
                 cells.numbers.push_back(quantity->number ? quantity->number(s) : std::nan(""));
             else

@@ -46,16 +46,16 @@ WaterSamples waterSamples(const Table& table, const DatasetSource& source) {
         if (!ion || !c || !c->isNumeric()) continue;
         const auto named = waters::ionNamed(c->name);
         const bool same = named && named->ion == ion;
-        const waters::WrittenAs* inUnit = waters::amountUnit(c->unit).as;
-        const waters::WrittenAs* as = inUnit ? inUnit : same ? named->as : nullptr;
+        const waters::AmountUnit given = waters::amountUnit(c->unit);
+        const waters::WrittenAs* as = given.as ? given.as : same ? named->as : nullptr;
         auto factor = waters::toMillimoles(*ion, c->unit, as);
         if (!factor) {
             out.unknownUnits.push_back(c);
             factor = waters::toMillimoles(*ion, "mg/L", as);
         }
-        const bool byMass = waters::amountUnit(c->unit).unit.find("eq") == std::string::npos &&
-                            waters::amountUnit(c->unit).unit.find("mol") == std::string::npos;
-        if (byMass) tell(*c, *ion, as, !inUnit && named && named->byConvention, out.read);
+        const bool byMass =
+            given.unit.find("eq") == std::string::npos && given.unit.find("mol") == std::string::npos;
+        if (byMass) tell(*c, *ion, as, !given.as && named && named->byConvention, out.read);
         waters::Amounts a{.ion = ion, .toMillimoles = *factor};
         a.values.assign(c->numbers().begin(), c->numbers().end());
         a.values.resize(table.rowCount(), NAN);

@@ -131,8 +131,8 @@ private:
         const double* z = &g_.f.z[j * g_.n + i];
         const bool joined = (z[0] + z[1] + z[g_.n] + z[g_.n + 1]) / 4 >= level_; // the two high corners
         if (corners == 5) {
-            piece(joined ? bottom : bottom, joined ? right : left);
-            piece(joined ? top : top, joined ? left : right);
+            piece(bottom, joined ? right : left);
+            piece(top, joined ? left : right);
         } else {
             piece(right, joined ? top : bottom);
             piece(left, joined ? bottom : top);

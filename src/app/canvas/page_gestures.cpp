@@ -205,7 +205,6 @@ void PageView::chooseCursor(QPointF pixels) {
     setCursor(Qt::ArrowCursor);
 }
 
-// "28 d: Raman shift 702.4 cm⁻¹, Intensity 3120", in the words of the axes.
 // The sample under the pointer, in all of its places.
 void PageView::showSample(QPointF pixels) {
     auto found = layout_.sampleAt(toMm(pixels), kReach / pixelsPerMm());
@@ -214,48 +213,23 @@ void PageView::showSample(QPointF pixels) {
     update();
 }
 
-// By its label, else by its row.
-QString PageView::sampleWords(const figure::Layout::Sample& sample) const {
-    const auto d = document_.project().datasets.find(sample.of);
-    const auto table = d ? document_.project().tables.find(d->source.table) : nullptr;
-    for (std::size_t row = 0; table && row < table->rowCount(); ++row) {
-        if (table->rows->id(row) != sample.row) continue;
-        for (const RoleBinding& b : d->source.roles)
-            if (const Column* c = b.role == Role::Label ? table->find(b.column) : nullptr)
-                return text(plainCellText(*c, row));
-        return tr("row %1").arg(row + 1);
-    }
-    return {};
-}
-
-// A ring about each of its places, and lines to the last, which is the diamond.
-void PageView::paintSample(QPainter& p) const {
-    if (!sample_) return;
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(QPen(theme().copper, 1.5));
-    p.setBrush(Qt::NoBrush);
-    QList<QPointF> places;
-    for (const draw::Point& at : sample_->places) places << origin() + QPointF(at.x, at.y) * pixelsPerMm();
-    for (const QPointF& at : places) p.drawEllipse(at, 6, 6);
-    for (qsizetype k = 0; k + 1 < places.size(); ++k) p.drawLine(places[k], places.back());
-}
-
+// "28 d: Raman shift 702.4 cm⁻¹, Intensity 3120", in the words of the axes.
 QString PageView::wordsAt(QPointF pixels) const {
     const draw::Point mm = toMm(pixels);
     QStringList words;
     if (const std::string name = figure::nameAt(layout_, mm, kReach / pixelsPerMm()); !name.empty())
         words << text(name);
     if (sample_) words << sampleWords(*sample_);
-    const figure::PanelGeometry* within = figure::panelAt(layout_, mm);
-    if (within && within->projection)
-        words << text(within->projection->wordsAt({within->x.value(mm.x), within->y.value(mm.y)}));
-    words.removeAll({});
-    if (const figure::PanelGeometry* panel = figure::panelAt(layout_, mm))
+    if (const figure::PanelGeometry* panel = figure::panelAt(layout_, mm)) {
+        if (panel->projection)
+            words << text(panel->projection->wordsAt({panel->x.value(mm.x), panel->y.value(mm.y)}));
         for (const figure::AxisGeometry& axis : panel->axes) {
             if (!axis.lanes.contains(mm)) continue;
             const double v = axis.map.value(figure::isAlongX(axis.side) ? mm.x : mm.y);
             words << valueWords(axis.meaning, v);
         }
+    }
+    words.removeAll({});
     words << tr("%1, %2 mm").arg(mm.x, 0, 'f', 1).arg(mm.y, 0, 'f', 1);
     return words.join("   ");
 }

@@ -196,7 +196,7 @@ MarkKind colourMapMark() {
                                 {.group = "Colours", .whenEmpty = "none"})}})},
             .prepare = prepare,
             .behind = true,
-            .of = {"grid", "surface", "plane", "stack", "changed-field"}};
+            .of = evaluate::fieldKinds()};
 }
 
 } // namespace jointer::figure

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/marks/contour_labels.h"
 
+#include "draw/reading_angle.h"
+
 #include <cmath>
-#include <numbers>
 
 namespace jointer::figure {
 
@@ -76,10 +77,7 @@ std::vector<Polyline> LineLabels::broken(Polyline line, const std::string& marku
                          middle = 1 - std::abs(2 * (k + 0.5) / kTries - 1);
             const double worth = straight + 0.05 * level + 0.03 * middle;
             if (worth <= bestWorth) continue;
-            double angle = -std::atan2(b.y - a.y, b.x - a.x) * 180 / std::numbers::pi;
-            if (angle > 90) angle -= 180;
-            if (angle <= -90) angle += 180;
-            best = {from, to, {(a.x + b.x + 2 * m.x) / 4, (a.y + b.y + 2 * m.y) / 4}, angle};
+            best = {from, to, {(a.x + b.x + 2 * m.x) / 4, (a.y + b.y + 2 * m.y) / 4}, readingAngle(a, b)};
             bestWorth = worth;
         }
         if (!best) continue;

@@ -169,8 +169,6 @@ MarkPtr prepareFilled(const MarkTask& task) {
     return mark;
 }
 
-const std::vector<std::string> kFieldKinds = {"grid", "surface", "plane", "stack", "changed-field"};
-
 } // namespace
 
 MarkKind contourLinesMark() {
@@ -211,7 +209,7 @@ MarkKind contourLinesMark() {
                             {.group = "Colours"})},
                       colourScaleSettings("Colours", "by-colour=yes")})},
         .prepare = prepareLines,
-        .of = kFieldKinds};
+        .of = evaluate::fieldKinds()};
 }
 
 MarkKind filledContoursMark() {
@@ -223,7 +221,7 @@ MarkKind filledContoursMark() {
                  .settings = together({fieldSettings(), levelSettings(), colourScaleSettings("Colours")})},
         .prepare = prepareFilled,
         .behind = true,
-        .of = kFieldKinds};
+        .of = evaluate::fieldKinds()};
 }
 
 } // namespace jointer::figure

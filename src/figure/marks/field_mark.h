@@ -2,7 +2,7 @@
 // What marks of fields have in common: the field they show, how far it reaches, its colours, its outline.
 #pragma once
 
-#include "fields/field.h"
+#include "evaluate/fields.h"
 #include "figure/marks/parts.h"
 
 namespace jointer::figure {

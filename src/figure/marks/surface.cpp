@@ -203,8 +203,6 @@ MarkPtr prepareRows(const MarkTask& task) {
     return mark;
 }
 
-const std::vector<std::string> kFieldKinds = {"grid", "surface", "plane", "stack", "changed-field"};
-
 std::vector<Setting> thinLines(double widthPt) {
     std::vector<Setting> line = lineSettings();
     for (Setting& s : line)
@@ -235,7 +233,7 @@ MarkKind surfaceMark() {
                                        {.lowest = 2, .highest = 500})},
                           colourScaleSettings("Colours", "filled=map")})},
             .prepare = prepareSurface,
-            .of = kFieldKinds};
+            .of = evaluate::fieldKinds()};
 }
 
 MarkKind rowsMark() {
@@ -264,7 +262,7 @@ MarkKind rowsMark() {
                             {.group = "Colours"})},
                       colourScaleSettings("Colours", "by-colour=yes")})},
         .prepare = prepareRows,
-        .of = kFieldKinds};
+        .of = evaluate::fieldKinds()};
 }
 
 } // namespace jointer::figure

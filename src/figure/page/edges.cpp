@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/page/edges.h"
 
+#include "draw/reading_angle.h"
 #include "figure/scales/linear.h"
 
 #include <cmath>
@@ -28,14 +29,6 @@ double reach(const SetText& text, Point direction) {
     return (std::abs(direction.x) * text.widthMm + std::abs(direction.y) * text.heightMm()) / 2;
 }
 
-// A line reads from left to right.
-double readingAngle(Point from, Point to) {
-    double angle = -std::atan2(to.y - from.y, to.x - from.x) * 180 / std::numbers::pi;
-    if (angle > 90) angle -= 180;
-    if (angle <= -90) angle += 180;
-    return angle;
-}
-
 } // namespace
 
 EdgeLook::EdgeLook(const Page& page, const Look& panel, bool shares)
@@ -45,8 +38,8 @@ EdgeLook::EdgeLook(const Page& page, const Look& panel, bool shares)
       tickMm(panel.number("edge-tick-length")), widthMm(panel.millimetres("edge-tick-width")),
       lineMm(panel.millimetres("frame-width")), showsNumbers(panel.flag("edge-numbers")),
       level(panel.text("edge-titles") == "level"), perCent(shares && panel.text("edge-unit") == "per cent"),
-      grid(panel.flag("edge-grid")), ends(!shares), text(page.text), titles(page.text) {
-    if (const double size = panel.number("edge-text-size"); size > 0) text.sizePt = titles.sizePt = size;
+      grid(panel.flag("edge-grid")), ends(!shares), text(page.text) {
+    if (const double size = panel.number("edge-text-size"); size > 0) text.sizePt = size;
 }
 
 // Fewer numbers until they do not touch.
@@ -103,7 +96,7 @@ std::vector<EdgeDrawing::Placed> EdgeDrawing::textsOf(const Edge& e) const {
         texts.push_back({std::move(set), centre});
     }
     if (e.title.empty()) return texts;
-    SetText set = setText(e.title, look_.titles);
+    SetText set = setText(e.title, look_.text);
     const Point middle = at(e, 0.5);
     const double angle = look_.level ? 0 : readingAngle(e.from, e.to);
     const double half = look_.level ? reach(set, e.away) : set.heightMm() / 2;

@@ -23,12 +23,11 @@ struct EdgeLook {
     // Shares of one, written as the panel wishes; or values, with numbers at the ends of edges too.
     EdgeLook(const Page& page, const Look& panel, bool shares);
 
-    double every = 0, minorEvery = 0; // 0: chosen
+    double every = 0; // 0: chosen
     bool in = false, out = true;
     double tickMm = 1.4, widthMm = 0.2, lineMm = 0.2;
     bool showsNumbers = true, level = false, perCent = true, grid = true, ends = false;
-    draw::TextStyle text;
-    draw::TextStyle titles;
+    draw::TextStyle text; // of numbers and titles
 };
 
 class EdgeDrawing {

@@ -2,6 +2,7 @@
 // Notes: text, lines and arrows, shapes, brackets and bars of a length, drawn when all else has its place.
 #include "base/text.h"
 #include "base/unit_text.h"
+#include "draw/reading_angle.h"
 #include "figure/anchors.h"
 #include "figure/marks/parts.h"
 #include "figure/page/live_text.h"
@@ -238,8 +239,7 @@ private:
         drawHead(a, in, tail, size, line);
         if (content_.empty()) return;
         const Point middle = at(0.5);
-        double angle = -std::atan2(whole.y, whole.x) * 180 / std::numbers::pi;
-        if (angle > 90.001 || angle < -89.999) angle += angle > 0 ? -180 : 180; // reads from the left
+        const double angle = readingAngle({0, 0}, {whole.x, whole.y});
         const double turn = angle * std::numbers::pi / 180, up = 0.35 * em_ + line.widthMm / 2;
         page_.addText(e_.id, placed(setText(content_, text_),
                                     {middle.x - up * std::sin(turn), middle.y - up * std::cos(turn)},

@@ -123,7 +123,7 @@ private:
         ProjectedPanel::drawFront();
         if (look_.text("names-at") == "edges") return;
         for (std::size_t k = 0; k < 3; ++k) {
-            const SetText set = setText(names_[k], edging_.look().titles);
+            const SetText set = setText(names_[k], edging_.look().text);
             const Point at = cornerText(k, set);
             page_.addText(element_.id, placed(set, at, HAlign::Centre, VAlign::Middle));
         }
