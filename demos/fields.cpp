@@ -49,8 +49,8 @@ std::string springsFile() {
 
 std::string sedimentsFile() {
     Noise noise(77);
-    std::string text =
-        "# Tern Sands, surface sediments, per cent by weight\nstation,zone,Sand (%),Silt (%),Clay (%)\n";
+    std::string text = "# Tern Sands, surface sediments, per cent by weight\n"
+                       "station,zone,Sand (%),Silt (%),Clay (%),Organic carbon (%)\n";
     struct Zone {
         const char* name;
         int n;
@@ -64,8 +64,10 @@ std::string sedimentsFile() {
                               z.silt * std::exp(0.22 * noise.normal()),
                               z.clay * std::exp(0.22 * noise.normal())};
             const double sum = parts[0] + parts[1] + parts[2];
-            text += fmt::format("T{},{},{:.1f},{:.1f},{:.1f}\n", ++number, z.name, 100 * parts[0] / sum,
-                                100 * parts[1] / sum, 100 * parts[2] / sum);
+            const double silt = parts[1] / sum, clay = parts[2] / sum;
+            const double carbon = 0.3 + 2.2 * silt + 9 * clay * clay + 0.08 * noise.normal();
+            text += fmt::format("T{},{},{:.1f},{:.1f},{:.1f},{:.2f}\n", ++number, z.name,
+                                100 * parts[0] / sum, 100 * silt, 100 * clay, std::max(0.05, carbon));
         }
     return text;
 }
@@ -152,6 +154,7 @@ public:
     void addAll() {
         for (const auto& [name, text] : fieldFiles()) files_[name] = text;
         springs();
+        patterns();
         sediments();
         soundings();
         spectra();
@@ -192,15 +195,41 @@ private:
                    {{"coordinates", word("waters")}, {"fields", word("lines")}})});
     }
 
+    // The same waters as patterns; those of the salt belts would not fit their scale.
+    void patterns() {
+        const std::string d = m_.lastDataset().text();
+        RowList classes;
+        for (const char* belt : {"dune", "meadow", "fringe", "pan"}) {
+            Settings row;
+            row.set("name", word(belt));
+            const bool fresh = belt == std::string("dune") || belt == std::string("meadow");
+            if (!fresh) row.set("hidden", Value(true));
+            classes.push_back(std::move(row));
+        }
+        add("Patterns of the fresh springs", {{"width", Value(90.0)}, {"height", Value(170.0)}},
+            {panel({axis("bottom"), axis("left"),
+                    mark("ion-patterns", d,
+                         {{"colour-by", columnOf("belt")},
+                          {"classes", Value(std::make_shared<const RowList>(std::move(classes)))}}),
+                    legend("bottom-left")})});
+    }
+
     void sediments() {
-        const std::string d = take("sediments.csv", "composition", "Surface sediments");
-        add("Sediments", {{"width", Value(100.0)}, {"height", Value(84.0)}},
-            {panel({mark("points", d,
-                         {{"fill", word("filled")},
-                          {"colour-by", columnOf("zone")},
-                          {"symbol-by", columnOf("zone")}}),
-                    legend()},
-                   {{"coordinates", word("ternary")}})});
+        std::string d = take("sediments.csv", "composition", "Surface sediments");
+        const ColumnId carbon = m_.lastTable().findByName("Organic carbon")->id;
+        m_.apply(edits::changeDataset(m_.lastDataset(), "Value over the parts", [carbon](Dataset& changed) {
+            changed.source.roles.push_back({Role::Z, carbon});
+        }));
+        add("Sediments", {{"width", Value(112.0)}, {"height", Value(86.0)}},
+            {panel(
+                {mark("filled-contours", d,
+                      {{"level-distance", Value(0.5)}, {"map", word("moss")}, {"map-reversed", Value(true)}}),
+                 mark("contour-lines", d,
+                      {{"level-distance", Value(0.5)}, {"width", Value(0.35)}, {"label", word("-")}}),
+                 mark("points", d,
+                      {{"fill", word("white")}, {"size", Value(3.2)}, {"symbol-by", columnOf("zone")}}),
+                 legend(), bar({{"share", Value(0.5)}})},
+                {{"coordinates", word("ternary")}})});
     }
 
     void soundings() {
@@ -249,17 +278,25 @@ private:
                     bar({{"name", word("Speed")}})})});
     }
 
+    // The fitted surface with the residuals of its points.
     void growth() {
-        const std::string d =
-            take("growth_tanks.csv", "surface", "Growth in tanks",
-                 {{"as", word("scattered")}, {"interpolation", word("plate")}, {"smoothing", Value(0.02)}});
+        const std::string d = take("growth_tanks.csv", "surface", "Growth in tanks");
+        Analysis fit{.name = "Optimum", .inputs = {{.dataset = m_.lastDataset()}}};
+        fit.model.kind = "equation";
+        fit.model.settings.set("equation", word("A*exp(-((x1 - S)/a)^2 - ((x2 - T)/b)^2)"));
+        for (const auto& [name, start] : {std::pair("A", 1.8), std::pair("S", 22.0), std::pair("a", 10.0),
+                                          std::pair("T", 18.0), std::pair("b", 7.0)})
+            fit.parameters.push_back({.name = name, .start = start});
+        m_.apply(edits::addAnalysis(std::move(fit)));
+        Dataset surface = madeDataset(m_.project(), "fitted-surface", {});
+        surface.name = "Optimum · surface";
+        surface.source.settings.set("fit", Value(Reference{m_.lastAnalysis().text()}));
+        m_.apply(edits::addDataset(std::move(surface)));
         add("Growth by salinity and temperature", {{"width", Value(110.0)}, {"height", Value(84.0)}},
-            {panel({mark("relief-surface", d, {{"lines", Value(34.0)}, {"width", Value(0.3)}}),
-                    mark("points", d,
-                         {{"fill", word("filled")},
-                          {"size", Value(2.6)},
-                          {"errors", Value(false)},
-                          {"colour", word("#b65a2a")}}),
+            {panel({mark("relief-surface", m_.lastDataset().text(),
+                         {{"lines", Value(34.0)}, {"width", Value(0.3)}}),
+                    mark("relief-points", d,
+                         {{"fill", word("filled")}, {"size", Value(2.8)}, {"colour", word("#b65a2a")}}),
                     bar({})},
                    {{"coordinates", word("relief")}, {"azimuth", Value(35.0)}, {"elevation", Value(28.0)}})});
     }

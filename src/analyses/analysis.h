@@ -48,6 +48,13 @@ struct Sampled {
     std::vector<double> y, confidence, prediction; // half widths of the bands; empty: none
 };
 
+// Of a fit over two predictors: what it is at places, and the range of each over which it rests on points.
+struct Surface {
+    std::function<Sampled(const std::vector<double>& x, const std::vector<double>& y)> sample{};
+    std::pair<double, double> x{}, y{};
+    AxisMeaning yMeaning{}; // of the second predictor
+};
+
 // A curve to be drawn: a line that can be asked anywhere, or points.
 struct NamedCurve {
     // "fit", "component", "residuals"; of fits that share parameters "apart"; of peaks "baseline" and
@@ -61,6 +68,7 @@ struct NamedCurve {
     Span founded{};                        // where it rests on points; beyond it is extrapolated
     std::shared_ptr<const Curve> points{}; // of "residuals", and of a fit over several predictors
     std::function<Sampled(const std::vector<double>&)> sample{};
+    std::shared_ptr<const Surface> surface{}; // of a fit over two predictors
     AxisMeaning xMeaning{}, yMeaning{};
     std::string says{}; // of residuals: what they tell
 };

@@ -145,7 +145,7 @@ private:
         if (taken_.problem.members[m].model->predictorCount() == 1)
             fitted.sample = sampledWith(m, {});
         else // there is no curve over several predictors: the fitted values of the points
-            fitted.points = pointsOf(taken_, m, report_.members[m].fitted);
+            fitted.points = pointsOf(taken_, m, report_.members[m].fitted), fitted.surface = surfaceOf(m);
         out_.curves.push_back(std::move(fitted));
         addApart(m, common);
         addComponents(m, common);
@@ -156,6 +156,27 @@ private:
         residuals.points = pointsOf(taken_, m, report_.members[m].residuals);
         residuals.yMeaning = {"residual", y(m).unit};
         out_.curves.push_back(std::move(residuals));
+    }
+
+    // Over two predictors; none over more.
+    std::shared_ptr<const Surface> surfaceOf(std::size_t m) const {
+        const auto& predictors = taken_.problem.members[m].predictors;
+        if (predictors.size() != 2 || predictors[0].empty()) return nullptr;
+        auto surface = std::make_shared<Surface>();
+        const auto range = [](const std::vector<double>& values) {
+            const auto [low, high] = std::ranges::minmax(values);
+            return std::pair(low, high);
+        };
+        surface->x = range(predictors[0]);
+        surface->y = range(predictors[1]);
+        const auto& meanings = taken_.members[m].curve->moreMeanings;
+        surface->yMeaning = meanings.empty() ? AxisMeaning{.name = "x2"} : meanings[0];
+        surface->sample = [detail = detail_, m](const std::vector<double>& x, const std::vector<double>& y) {
+            const std::array<std::span<const double>, 2> columns{x, y};
+            const fit::Prediction p = fit::predict(detail->taken->problem, detail->report, columns, m);
+            return Sampled{p.y, p.confidence, p.prediction};
+        };
+        return surface;
     }
 
     // What the member would be for itself, beside a fit that shares parameters.

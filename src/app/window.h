@@ -84,6 +84,7 @@ private:
     std::vector<Findable> findable();
     void addFindableSettings(std::vector<Findable>& all);
     void addMade(const char* kind);
+    AnalysisId surfaceFit();
     void importFiles();
     void openProject();
     bool save();

@@ -2,6 +2,7 @@
 // Every action of the menus and of Find, in one list.
 #include "app/panes/dataset_list.h"
 #include "app/panes/header.h"
+#include "app/panes/made_datasets.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "app/window.h"
@@ -87,27 +88,17 @@ void Window::addDataEntries(std::vector<Entry>& all) {
          [this] { document_.apply(edits::joinReplicates(document_.selection())); }},
         {tr("Dataset"), tr("Keep as a recipe"), "",
          tr("The way of the selected dataset, to go it again with other files"),
-         [this] { keepAsRecipe(document_.dataset()); }},
-        {tr("Dataset"), tr("Add function"), "", tr("A dataset by an expression in x"),
-         [this] { addMade("function"); }},
-        {tr("Dataset"), tr("Join two datasets"), "", tr("One dataset against another, at the same x or time"),
-         [this] { addMade("join"); }},
-        {tr("Dataset"), tr("Add function of x and y"), "", tr("A surface by an expression in x and y"),
-         [this] { addMade("plane"); }},
-        {tr("Dataset"), tr("Add vector field"), "", tr("Vectors by two expressions in x and y"),
-         [this] { addMade("flow"); }},
-        {tr("Dataset"), tr("Map of curves"), "",
-         tr("The selected curves as the rows of a map, over an attribute"), [this] { addMade("stack"); }},
-        {tr("Dataset"), tr("Cut through the field"), "",
-         tr("z of the selected field along a line, as a curve that follows"), [this] { addMade("cut"); }},
-        {tr("Dataset"), tr("Change the field"), "",
-         tr("The selected field smoothed, finer, or without its trend"),
-         [this] { addMade("changed-field"); }},
+         [this] { keepAsRecipe(document_.dataset()); }}};
+    all.insert(all.end(), own.begin(), own.end());
+    for (const MadeDataset& made : kMadeDatasets)
+        all.push_back(
+            {tr("Dataset"), madeName(made), "", madeTip(made), [this, kind = made.kind] { addMade(kind); }});
+    const std::vector<Entry> last = {
         {tr("Dataset"), tr("Rename dataset"), "", tr("Type another name (F2 in the list)"),
          [this] { datasets_->renameDataset(document_.dataset()); }},
         {tr("Dataset"), tr("Remove dataset"), "", tr("Remove the selected datasets with their fits"),
          [this] { datasets_->removeSelected(); }}};
-    all.insert(all.end(), own.begin(), own.end());
+    all.insert(all.end(), last.begin(), last.end());
 }
 
 void Window::addFigureEntries(std::vector<Entry>& all) {
@@ -245,6 +236,21 @@ void Window::addViewEntries(std::vector<Entry>& all) {
                        }});
 }
 
+// The open fit, else the first of the selected dataset, if it is over x and y.
+AnalysisId Window::surfaceFit() {
+    const Project& p = document_.project();
+    const auto hasTwo = [&](const Analysis& a) {
+        if (a.kind != "fit" || a.inputs.empty()) return false;
+        return document_.session().evaluator().measured(p, a.inputs[0].dataset).value->more.size() == 1;
+    };
+    std::vector<AnalysisId> candidates = {document_.analysis()};
+    for (const auto& a : p.analyses)
+        if (a->takes(document_.dataset())) candidates.push_back(a->id);
+    for (const AnalysisId id : candidates)
+        if (const auto a = p.analyses.find(id); a && hasTwo(*a)) return id;
+    return {};
+}
+
 // A function, or a join of the selected dataset with another; its settings stand in the Data stage.
 void Window::addMade(const char* kind) {
     const Project& p = document_.project();
@@ -266,8 +272,17 @@ void Window::addMade(const char* kind) {
                 tr("Select a field first: a grid, a surface, a map, or a function of x and y."), true);
         inputs = {current->id};
     }
+    Dataset made = madeDataset(p, kind, std::move(inputs));
+    if (what == "fitted-surface") {
+        const AnalysisId fit = surfaceFit();
+        if (!fit)
+            return document_.say(
+                tr("Fit a model of x and y to the selected dataset first: its surface is then drawn."), true);
+        made.name = analyses::nameOf(*p.analyses.find(fit)) + " · surface";
+        made.source.settings.set("fit", Value(Reference{fit.text()}));
+    }
     goTo(Stage::Data);
-    if (document_.apply(edits::addDataset(madeDataset(p, kind, std::move(inputs)))))
+    if (document_.apply(edits::addDataset(std::move(made))))
         document_.selectDataset(document_.project().datasets[document_.project().datasets.size() - 1].id);
 }
 

@@ -18,6 +18,7 @@ struct AxisMeaning {
     bool isTime = false;                   // seconds since 1970-01-01 UTC
     bool descending = false;               // the trade draws it from high to low, such as wavenumbers
     std::vector<std::string> categories{}; // names of 1, 2, 3…; empty: the values are numbers
+    bool twoSided = false;                 // amounts to both sides of zero: their signs are not written
     bool operator==(const AxisMeaning&) const = default;
 };
 

@@ -38,8 +38,10 @@ Node overTable(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     node.compute = [columns, d](std::span<const Stored> inputs, const Request& request) {
         const Table filled = columns.filled(inputs);
         std::vector<Issue> issues;
-        Field f = d->source.kind == "grid" ? gridOf(filled, d->source, issues)
-                                           : surfaceOf(filled, d->source, issues, request.stop);
+        const std::string& kind = d->source.kind;
+        Field f = kind == "grid"          ? gridOf(filled, d->source, issues)
+                  : kind == "composition" ? mixturesOf(filled, d->source, issues, request.stop)
+                                          : surfaceOf(filled, d->source, issues, request.stop);
         Stored out = fieldStored(std::move(f), std::move(issues));
         out.whole = !request.stop.stop_requested();
         return out;
@@ -56,6 +58,79 @@ Node ofExpression(const std::shared_ptr<const Dataset>& d) {
                 Field f = planeOf(sourceCatalogue().find("plane")->info, d->source.settings, issues);
                 return fieldStored(std::move(f), std::move(issues));
             }};
+}
+
+// Between the lowest and the highest that its points have, or where the settings tell.
+std::vector<double> evenNodes(const Settings& settings, const char* key, std::pair<double, double> range,
+                              const char* count) {
+    const KindInfo& info = sourceCatalogue().find("fitted-surface")->info;
+    if (const Numbers own = settings.numbers(key); own.size() == 2) {
+        if (std::isfinite(own[0])) range.first = own[0];
+        if (std::isfinite(own[1])) range.second = own[1];
+    }
+    const auto n = static_cast<std::size_t>(info.integer(settings, count));
+    std::vector<double> nodes;
+    if (range.first < range.second)
+        for (std::size_t k = 0; k < n; ++k)
+            nodes.push_back(
+                std::lerp(range.first, range.second, static_cast<double>(k) / static_cast<double>(n - 1)));
+    return nodes;
+}
+
+Stored fittedField(const analyses::AnalysisResult& result, const Dataset& d) {
+    const Settings& settings = d.source.settings;
+    const analyses::NamedCurve* fitted =
+        result.curve("fit", DatasetId::fromText(settings.reference("member")));
+    if (!fitted || !fitted->surface)
+        return fieldStored({}, {{"no-surface",
+                                 fmt::format("The fit that “{}” takes is no surface over x and y: it needs a "
+                                             "model of two predictors.",
+                                             d.name),
+                                 {}}});
+    const analyses::Surface& surface = *fitted->surface;
+    Field f;
+    f.x = evenNodes(settings, "x-range", surface.x, "x-nodes");
+    f.y = evenNodes(settings, "y-range", surface.y, "y-nodes");
+    f.xMeaning = fitted->xMeaning;
+    f.yMeaning = surface.yMeaning;
+    f.zMeaning = fitted->yMeaning;
+    if (f.x.empty() || f.y.empty())
+        return fieldStored({}, {{"range", "The ranges of x and y must end above where they begin.", {}}});
+    std::vector<double> xs, ys;
+    for (const double y : f.y) {
+        xs.insert(xs.end(), f.x.begin(), f.x.end());
+        ys.insert(ys.end(), f.x.size(), y);
+    }
+    const analyses::Sampled at = surface.sample(xs, ys);
+    const std::string what = settings.text("what", "fit");
+    f.z = what == "confidence" ? at.confidence : what == "prediction" ? at.prediction : at.y;
+    f.z.resize(xs.size(), NAN);
+    for (double& z : f.z)
+        if (!std::isfinite(z)) z = NAN;
+    if (what != "fit")
+        f.zMeaning.name = (what == "confidence" ? "confidence of " : "prediction of ") + f.zMeaning.name;
+    return fieldStored(std::move(f), {});
+}
+
+Node ofFit(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
+    const auto fit = AnalysisId::fromText(d->source.settings.reference("fit"));
+    if (!ground.project.analyses.find(fit))
+        return noField(
+            {"no-fit",
+             fmt::format("“{}” needs a fit of two predictors: choose it in its settings.", d->name),
+             {}});
+    Hasher h;
+    h.add("fitted surface");
+    d->source.settings.addTo(h);
+    Node node{.name = d->name, .inputs = {analysisNode(fit)}, .own = h.digest()};
+    node.compute = [d](std::span<const Stored> inputs, const Request&) {
+        if (!inputs[0].value) return fieldStored({}, inputs[0].issues);
+        Stored out = fittedField(*inputs[0].as<analyses::AnalysisResult>(), *d);
+        out.whole = inputs[0].whole;
+        return out;
+    };
+    node.inCircle = [d](const std::string& loop) { return fieldStored({}, {madeOfItself(d->name, loop)}); };
+    return node;
 }
 
 double attributeOf(const Dataset& d, const std::string& name) {
@@ -134,8 +209,42 @@ Node ofCurves(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
     return node;
 }
 
+// Each line along x or y without its baseline, as the step of that name finds it; missing nodes stay missing.
+Field withoutBaseline(const Field& from, const Settings& settings) {
+    const steps::StepKind& step = *steps::catalogue().find("baseline");
+    Settings how = settings;
+    if (!how.has("method")) how.set("method", Value(std::string("als")));
+    how.set("degree", Value(settings.number("baseline-degree", 3)));
+    const bool alongX = settings.text("along", "x") == "x";
+    const std::vector<double>& nodes = alongX ? from.x : from.y;
+    const std::size_t lines = alongX ? from.rows() : from.columns(), n = from.columns();
+    Field to = from;
+    to.known = {};
+    parallelRanges(lines, 1, [&](std::size_t begin, std::size_t end) {
+        const steps::DatasetFacts facts;
+        for (std::size_t line = begin; line < end; ++line) {
+            Curve c;
+            for (std::size_t k = 0; k < nodes.size(); ++k) {
+                const double z = alongX ? from.at(k, line) : from.at(line, k);
+                if (!std::isfinite(z)) continue;
+                c.x.push_back(nodes[k]);
+                c.y.push_back(z);
+                c.rowIds.push_back(static_cast<std::uint32_t>(k + 1));
+            }
+            if (c.size() < 3) continue;
+            const Curve level = step.apply({c, how, facts, {}}).value.curve;
+            for (std::size_t k = 0; k < level.size(); ++k) {
+                const std::size_t at = level.rowIds[k] - std::size_t{1};
+                to.z[alongX ? line * n + at : at * n + line] = level.y[k];
+            }
+        }
+    });
+    return to;
+}
+
 Field changed(const Field& from, const Settings& settings) {
     const std::string how = settings.text("change", "smooth");
+    if (how == "baseline") return withoutBaseline(from, settings);
     if (how == "trend")
         return fields::withoutTrend(from, settings.text("degree", "plane") == "plane" ? 1 : 2);
     if (how == "refine")
@@ -161,11 +270,14 @@ Node ofField(const Ground& ground, const std::shared_ptr<const Dataset>& d) {
 } // namespace
 
 const std::vector<std::string>& fieldKinds() {
-    static const std::vector<std::string> all = {"grid", "surface", "plane", "stack", "changed-field"};
+    static const std::vector<std::string> all = {"grid",  "surface",       "composition",   "plane",
+                                                 "stack", "changed-field", "fitted-surface"};
     return all;
 }
 
 bool hasField(const DatasetSource& source) {
+    if (source.kind == "composition")
+        return std::ranges::find(source.roles, Role::Z, &RoleBinding::role) != source.roles.end();
     return std::ranges::find(fieldKinds(), source.kind) != fieldKinds().end();
 }
 
@@ -177,7 +289,13 @@ Node planField(const Ground& ground, const NodeId& id) {
     const auto d = ground.project.datasets.find(DatasetId{id.of});
     if (!d) return noField({"dataset-gone", "The dataset is no longer there.", {}});
     const std::string& kind = d->source.kind;
-    if (kind == "grid" || kind == "surface") return overTable(ground, d);
+    if (kind == "composition" && !hasField(d->source))
+        return noField(
+            {"no-field",
+             fmt::format("“{}” has no column for a value over its three parts: choose it in Data.", d->name),
+             {}});
+    if (kind == "grid" || kind == "surface" || kind == "composition") return overTable(ground, d);
+    if (kind == "fitted-surface") return ofFit(ground, d);
     if (kind == "plane") return ofExpression(d);
     if (kind == "stack") return ofCurves(ground, d);
     if (kind == "changed-field") return ofField(ground, d);

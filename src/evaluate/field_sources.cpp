@@ -3,6 +3,7 @@
 #include "evaluate/field_sources.h"
 #include "describe/setting_makers.h"
 #include "evaluate/fields.h"
+#include "steps/step.h"
 
 #include <cmath>
 
@@ -122,24 +123,78 @@ SourceKind stackSource() {
             .field = true};
 }
 
-SourceKind changedFieldSource() {
+SourceKind fittedSurfaceSource() {
+    const auto range = [](const char* key, const char* label) {
+        return interval(key, label, "Where it is computed; empty: where the fit rests on points.",
+                        {.whenEmpty = "as measured"});
+    };
+    const auto nodes = [](const char* key, const char* label) {
+        return wholeNumber(key, label, 61, "At how many places it is computed.",
+                           {.lowest = 2, .highest = 2000});
+    };
     return {
+        .info = {.key = "fitted-surface",
+                 .name = "Surface of a fit",
+                 .purpose = "What a fit over two predictors gives, over a grid; it follows the fit",
+                 .settings = {reference("fit", "Fit", "analysis", "A fit of a model of two predictors.",
+                                        {.whenEmpty = "none"}),
+                              reference("member", "Dataset", "dataset",
+                                        "Whose curve, where the fit is of several.", {.whenEmpty = "first"}),
+                              choice("what", "Show",
+                                     {{"fit", "the fit"},
+                                      {"confidence", "its confidence"},
+                                      {"prediction", "its prediction"}},
+                                     "The surface, or the half width of a band about it."),
+                              range("x-range", "x from … to"), range("y-range", "y from … to"),
+                              nodes("x-nodes", "Nodes along x"), nodes("y-nodes", "Nodes along y")}},
+        .field = true};
+}
+
+// How a baseline is found along lines: as the step of that name does without anchors and spans.
+std::vector<Setting> baselineSettings() {
+    const KindInfo& step = steps::catalogue().find("baseline")->info;
+    std::vector<Setting> all = {choice("along", "Lines along", {{"x", "x"}, {"y", "y"}},
+                                       "Each line of nodes has a baseline of its own.",
+                                       {.shownIf = "change=baseline"})};
+    for (const char* key : {"method", "smoothness", "asymmetry", "radius", "degree"}) {
+        Setting s = *step.find(key);
+        if (s.key == "degree") s.key = "baseline-degree"; // the trend has one too
+        if (s.key == "method") {
+            const std::vector<std::string> kept = {"als", "arpls", "rolling-ball", "polynomial", "snip"};
+            std::erase_if(s.choices,
+                          [&](const Choice& c) { return std::ranges::find(kept, c.key) == kept.end(); });
+            s.fallback = Value(std::string("als"));
+            s.shownIf = "change=baseline";
+            s.help = "How the baseline of each line is found.";
+        }
+        all.push_back(std::move(s));
+    }
+    return all;
+}
+
+SourceKind changedFieldSource() {
+    std::vector<Setting> baseline = baselineSettings();
+    SourceKind kind = {
         .info = {.key = "changed-field",
                  .name = "Changed field",
                  .purpose = "A field smoothed, made finer, or without its trend",
-                 .settings =
-                     {choice(
-                          "change", "Change",
-                          {{"smooth", "smooth"}, {"trend", "without trend"}, {"refine", "make finer"}},
-                          "What is done to the field."),
-                      number("width", "Width", 1.5, "Of the smoothing; larger is smoother.",
-                             {.unit = "nodes", .lowest = 0, .highest = 200, .shownIf = "change=smooth"}),
-                      choice("degree", "Trend", {{"plane", "a plane"}, {"bent", "second degree"}},
-                             "What is fitted and taken away.", {.shownIf = "change=trend"}),
-                      wholeNumber("times", "Finer", 4, "So many times as many nodes.",
-                                  {.lowest = 2, .highest = 16, .shownIf = "change=refine"})}},
+                 .settings = {choice("change", "Change",
+                                     {{"smooth", "smooth"},
+                                      {"trend", "without trend"},
+                                      {"baseline", "without baseline"},
+                                      {"refine", "make finer"}},
+                                     "What is done to the field."),
+                              number(
+                                  "width", "Width", 1.5, "Of the smoothing; larger is smoother.",
+                                  {.unit = "nodes", .lowest = 0, .highest = 200, .shownIf = "change=smooth"}),
+                              choice("degree", "Trend", {{"plane", "a plane"}, {"bent", "second degree"}},
+                                     "What is fitted and taken away.", {.shownIf = "change=trend"}),
+                              wholeNumber("times", "Finer", 4, "So many times as many nodes.",
+                                          {.lowest = 2, .highest = 16, .shownIf = "change=refine"})}},
         .inputs = 1,
         .field = true};
+    std::ranges::move(baseline, std::back_inserter(kind.info.settings));
+    return kind;
 }
 
 SourceKind cutSource() {

@@ -12,6 +12,7 @@ SourceKind flowSource(); // vectors by two expressions
 SourceKind stackSource();
 SourceKind changedFieldSource();
 SourceKind cutSource();
+SourceKind fittedSurfaceSource();
 
 // z along a line through a field, as a cut's settings tell.
 Curve cutCurve(const fields::Field& field, const Settings& settings, std::vector<Issue>& issues);

@@ -77,7 +77,71 @@ Field onGrid(const fields::Scatter& s, const std::vector<double>& xs, const std:
     return f;
 }
 
+// The different x and y of places that have a z.
+struct Crossings {
+    std::set<double> x, y;
+    std::size_t places = 0;
+
+    explicit Crossings(const fields::Scatter& s) {
+        for (std::size_t k = 0; k < s.x.size(); ++k)
+            if (std::isfinite(s.z[k])) add(s.x[k], s.y[k]);
+    }
+    Crossings(std::span<const double> xs, std::span<const double> ys) {
+        for (std::size_t k = 0; k < xs.size(); ++k) add(xs[k], ys[k]);
+    }
+
+private:
+    void add(double a, double b) {
+        if (!std::isfinite(a) || !std::isfinite(b)) return;
+        ++places;
+        x.insert(a);
+        y.insert(b);
+    }
+};
+
+bool isScattered(const Crossings& c, const Settings& settings) {
+    const std::string as = settings.text("as", "automatic");
+    if (as != "automatic") return as == "scattered";
+    return !(c.x.size() > 1 && c.y.size() > 1 && c.x.size() * c.y.size() <= 2 * c.places);
+}
+
+Field scatteredField(const fields::Scatter& s, const Settings& settings, std::vector<Issue>& issues,
+                     const Cancellation& stop) {
+    const auto nodes = static_cast<std::size_t>(std::clamp(settings.number("resolution", 120), 2.0, 2000.0));
+    auto made = fields::gridded(s,
+                                {.by = fields::interpolationFrom(settings.text("interpolation", "natural")),
+                                 .columns = nodes,
+                                 .rows = nodes,
+                                 .smoothing = settings.number("smoothing", 0),
+                                 .beyondHull = settings.flag("beyond", false)},
+                                stop);
+    std::ranges::move(made.issues, std::back_inserter(issues));
+    return std::move(made.value);
+}
+
 } // namespace
+
+bool isScattered(std::span<const double> x, std::span<const double> y, const Settings& settings) {
+    return isScattered(Crossings(x, y), settings);
+}
+
+fields::Field mixturesOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues,
+                         const Cancellation& stop) {
+    const auto parts = columnsOf(table, source.roles, Role::Component),
+               zs = columnsOf(table, source.roles, Role::Z);
+    if (parts.size() != 3 || zs.empty()) return {};
+    fields::Scatter s;
+    for (std::size_t row = 0; row < table.rowCount(); ++row) {
+        const double a = cellAt(parts[0], row), b = cellAt(parts[1], row), c = cellAt(parts[2], row);
+        const auto p = a >= 0 && b >= 0 && c >= 0 ? fields::inTriangle(a, b, c) : fields::Place{NAN, NAN};
+        s.x.push_back(p.x);
+        s.y.push_back(p.y);
+        s.z.push_back(cellAt(zs[0], row));
+    }
+    Field f = scatteredField(s, source.settings, issues, stop);
+    f.zMeaning = meaningOf(*zs[0]);
+    return f;
+}
 
 fields::Field gridOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues) {
     Field f;
@@ -123,11 +187,18 @@ fields::Field gridOf(const Table& table, const DatasetSource& source, std::vecto
 }
 
 std::vector<Setting> surfaceSettings() {
+    std::vector<Setting> all = scatteredSettings();
+    all.insert(
+        all.begin(),
+        describe::choice("as", "Places",
+                         {{"automatic", "as they are"}, {"grid", "on a grid"}, {"scattered", "scattered"}},
+                         "Whether rows stand at the crossings of a grid, or anywhere."));
+    return all;
+}
+
+std::vector<Setting> scatteredSettings() {
     using namespace describe;
-    return {choice("as", "Places",
-                   {{"automatic", "as they are"}, {"grid", "on a grid"}, {"scattered", "scattered"}},
-                   "Whether rows stand at the crossings of a grid, or anywhere."),
-            choice("interpolation", "Between",
+    return {choice("interpolation", "Between",
                    {{"natural", "natural neighbours"}, {"flat", "flat triangles"}, {"plate", "thin plate"}},
                    "How z runs between scattered places: smoothly through all, straight on triangles, or as "
                    "the plate "
@@ -149,32 +220,10 @@ fields::Field surfaceOf(const Table& table, const DatasetSource& source, std::ve
     if (xs.empty() || ys.empty() || zs.empty()) return f;
     const std::size_t rows = table.rowCount();
     const fields::Scatter s{numbersOf(xs[0], rows), numbersOf(ys[0], rows), numbersOf(zs[0], rows)};
-    std::set<double> sx, sy;
-    std::size_t n = 0;
-    for (std::size_t k = 0; k < rows; ++k) {
-        if (!std::isfinite(s.x[k]) || !std::isfinite(s.y[k]) || !std::isfinite(s.z[k])) continue;
-        ++n;
-        sx.insert(s.x[k]);
-        sy.insert(s.y[k]);
-    }
-    const std::string as = source.settings.text("as", "automatic");
-    const bool crossings = sx.size() > 1 && sy.size() > 1 && sx.size() * sy.size() <= 2 * n;
-    if (as == "grid" || (as != "scattered" && crossings)) {
-        f = onGrid(s, {sx.begin(), sx.end()}, {sy.begin(), sy.end()}, issues);
-    } else {
-        const auto nodes =
-            static_cast<std::size_t>(std::clamp(source.settings.number("resolution", 120), 2.0, 2000.0));
-        auto made = fields::gridded(
-            s,
-            {.by = fields::interpolationFrom(source.settings.text("interpolation", "natural")),
-             .columns = nodes,
-             .rows = nodes,
-             .smoothing = source.settings.number("smoothing", 0),
-             .beyondHull = source.settings.flag("beyond", false)},
-            stop);
-        f = std::move(made.value);
-        std::ranges::move(made.issues, std::back_inserter(issues));
-    }
+    const Crossings crossings(s);
+    f = isScattered(crossings, source.settings) ? scatteredField(s, source.settings, issues, stop)
+                                                : onGrid(s, {crossings.x.begin(), crossings.x.end()},
+                                                         {crossings.y.begin(), crossings.y.end()}, issues);
     f.xMeaning = meaningOf(*xs[0]);
     f.yMeaning = meaningOf(*ys[0]);
     f.zMeaning = meaningOf(*zs[0]);

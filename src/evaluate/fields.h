@@ -7,6 +7,8 @@
 #include "evaluate/nodes.h"
 #include "fields/field.h"
 
+#include <span>
+
 namespace jointer::evaluate {
 
 // The kinds of datasets that have a field.
@@ -20,7 +22,13 @@ Node planField(const Ground& ground, const NodeId& id);
 fields::Field gridOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues);
 fields::Field surfaceOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues,
                         const Cancellation& stop = {});
-std::vector<Setting> surfaceSettings(); // of scattered places
+std::vector<Setting> surfaceSettings();   // of places on a grid or scattered
+std::vector<Setting> scatteredSettings(); // of scattered ones alone
+// Whether rows at x and y stand anywhere, not at the crossings of a grid, as its settings say or as they do.
+bool isScattered(std::span<const double> x, std::span<const double> y, const Settings& settings);
+// A value over mixtures of three parts, in the plane of the triangle (fields::inTriangle).
+fields::Field mixturesOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues,
+                         const Cancellation& stop = {});
 
 // z by an expression in x and y over ranges.
 fields::Field planeOf(const KindInfo& info, const Settings& settings, std::vector<Issue>& issues);

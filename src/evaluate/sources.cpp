@@ -221,7 +221,8 @@ SourceKind joinSource() {
 
 const Catalogue<SourceKind>& sourceCatalogue() {
     static const Catalogue<SourceKind> all({functionSource(), joinSource(), planeSource(), flowSource(),
-                                            stackSource(), changedFieldSource(), cutSource()});
+                                            stackSource(), changedFieldSource(), cutSource(),
+                                            fittedSurfaceSource()});
     return all;
 }
 

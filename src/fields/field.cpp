@@ -117,6 +117,12 @@ bool Field::isEven() const {
     return even(x) && even(y);
 }
 
+Place inTriangle(double a, double b, double c) {
+    const double sum = a + b + c;
+    if (!(sum > 0)) return {NAN, NAN};
+    return {(c + a / 2) / sum, a / sum * 0.86602540378443864676}; // √3/2
+}
+
 double valueAt(const Field& f, double x, double y) {
     const auto column = cellOf(f.x, x), row = cellOf(f.y, y);
     if (!column || !row || f.isEmpty()) return NAN;

@@ -41,6 +41,10 @@ using FieldPtr = std::shared_ptr<const Field>;
 // its value.
 double valueAt(const Field& field, double x, double y);
 
+// Where a mixture of three parts (they need not sum to one) stands in a triangle of edge 1 on the second and
+// the third corner; the first is at the top. NaN where the sum is not above zero.
+Place inTriangle(double a, double b, double c);
+
 // Along the straight line between two places: distance from the first (or x or y, where the line runs along
 // one of them), and z. Requires: count ≥ 2.
 struct Cut {

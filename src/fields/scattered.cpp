@@ -166,12 +166,15 @@ class Surface {
 public:
     virtual ~Surface() = default;
     virtual double at(const Point& p) const = 0; // within the hull
+    // A little beyond the outline, whose nearest place is q.
+    virtual double beyond(const Point& p, const Point& /*q*/) const { return at(p); }
 };
 
 class OnTriangles final : public Surface {
 public:
     OnTriangles(const Places& places, bool natural)
-        : places_(places), natural_(natural), triangles_(places.triangles) {}
+        : places_(places), natural_(natural), lowest_(*std::ranges::min_element(places.z)),
+          highest_(*std::ranges::max_element(places.z)), triangles_(places.triangles) {}
 
     double at(const Point& p) const override {
         Delaunay::Locate_type type{};
@@ -188,6 +191,16 @@ public:
         if (natural_ && type == Delaunay::FACE)
             if (const double z = sibson(p, face); std::isfinite(z)) return z;
         return onFace(p, face);
+    }
+
+    // On the plane of the triangle at the border, so that contours of planes stay straight in the cells that
+    // the outline cuts; never beyond what was measured.
+    double beyond(const Point& p, const Point& q) const override {
+        constexpr double kInwards = 1e-3; // of the distance
+        const Point in(q.x() + kInwards * (q.x() - p.x()), q.y() + kInwards * (q.y() - p.y()));
+        const auto face = triangles_.locate(in);
+        if (face == nullptr || triangles_.is_infinite(face)) return at(q);
+        return std::clamp(onFace(p, face), lowest_, highest_);
     }
 
 private:
@@ -236,6 +249,7 @@ private:
 
     const Places& places_;
     bool natural_;
+    double lowest_, highest_;
     std::uint64_t number_ = nextNumber(); // of this triangulation, for the hints
     const Delaunay& triangles_;
 };
@@ -347,7 +361,9 @@ Outcome<Field> gridded(const Scatter& scatter, const Gridding& how, const Cancel
                 const Point q = ontoOutline(places, p);
                 const double off = std::hypot(q.x() - p.x(), q.y() - p.y());
                 if (!how.beyondHull && off > near) continue; // cells that the outline cuts need their corners
-                f.z[j * n + i] = surface->at(how.by == Interpolation::ThinPlate ? p : q);
+                f.z[j * n + i] = off > 0 && (off <= near || how.by == Interpolation::ThinPlate)
+                                     ? surface->beyond(p, q)
+                                     : surface->at(q);
             }
     });
     if (!how.beyondHull)

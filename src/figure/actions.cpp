@@ -5,7 +5,7 @@
 
 #include "base/text.h"
 #include "data/companion_names.h"
-#include "evaluate/evaluator.h"
+#include "evaluate/fields.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
 #include "figure/on_panels.h"
@@ -68,15 +68,26 @@ ElementId panelOf(const Figure& figure, ElementId element) {
     return first == figure.elements.end() ? ElementId{} : first->id;
 }
 
+// Samples of waters and of three parts stand as points of their diagrams, beside marks of their own.
+static bool areSamples(const Dataset& dataset) {
+    return dataset.source.kind == "ions" || dataset.source.kind == "composition";
+}
+
 bool suits(const MarkKind& kind, const Dataset& dataset) {
     const auto isOf = [&](const MarkKind& k) {
         return std::ranges::find(k.of, dataset.source.kind) != k.of.end();
     };
-    return std::ranges::any_of(markCatalogue(), isOf) ? isOf(kind) : kind.of.empty();
+    if (kind.info.key == "relief-points" &&
+        std::ranges::count(dataset.source.roles, Role::X, &RoleBinding::role) > 1)
+        return true; // a curve over two predictors is y over a plane
+    if (!kind.of.empty())
+        return isOf(kind) && (dataset.source.kind != "composition" || evaluate::hasField(dataset.source));
+    return areSamples(dataset) || std::ranges::none_of(markCatalogue(), isOf);
 }
 
 static int likelihood(const MarkKind& kind, const Dataset& dataset, const Curve& curve) {
     if (!suits(kind, dataset)) return 0;
+    if (areSamples(dataset) && kind.info.key == "points") return 9;
     return !kind.of.empty() ? 8 : kind.likely ? kind.likely(curve) : 0;
 }
 
@@ -96,12 +107,14 @@ std::vector<std::string> likelyMarks(const Project& project, DatasetId id, evalu
 
 // Samples that have classes show them; symbols beside colours, for print in grey.
 static void tellApart(const Dataset& dataset, Element& mark) {
-    if (dataset.source.kind != "ions" && dataset.source.kind != "composition") return;
-    mark.settings.set("fill", "filled");
+    if (!areSamples(dataset)) return;
+    const bool points = mark.kind == "points";
+    if (points) mark.settings.set("fill", "filled");
     for (const RoleBinding& b : dataset.source.roles)
         if (b.role == Role::Class)
             for (const char* key : {"colour-by", "symbol-by"})
-                mark.settings.set(key, Value(Reference{b.column.text()}));
+                if (points || std::string_view(key) == "colour-by")
+                    mark.settings.set(key, Value(Reference{b.column.text()}));
 }
 
 Element markFor(const Project& project, DatasetId id, const std::string& kind,
@@ -109,7 +122,7 @@ Element markFor(const Project& project, DatasetId id, const std::string& kind,
     Element e = newMark(kind, id.text());
     const auto dataset = project.datasets.find(id);
     const std::size_t n = dataset ? evaluator.measured(project, dataset->id).value->size() : 0;
-    if (dataset && kind == "points") tellApart(*dataset, e);
+    if (dataset && (kind == "points" || kind == "ion-patterns")) tellApart(*dataset, e);
     if (n <= 120 || (kind != "points" && kind != "points-line")) return e;
     // Dense curves need small symbols, and error bars would hide them.
     e.settings.set("size", Value(kind == "points" ? 2.0 : 1.4));
@@ -135,8 +148,7 @@ static void takeCoordinates(const Project& p, Element& panel, const std::vector<
     const bool empty = std::ranges::none_of(
         panel.children, [](const Element& e) { return isMark(e.kind) || e.kind == "group"; });
     if (!empty || panel.settings.has("coordinates") || marks.empty()) return;
-    const std::string own = coordinatesOf(p, {DatasetId::fromText(marks.front().source)});
-    if (!own.empty()) giveCoordinates(panel, own);
+    if (const std::string own = coordinatesFor(p, marks.front()); !own.empty()) giveCoordinates(panel, own);
 }
 
 Edit addMarks(FigureId figure, ElementId panel, std::vector<Element> marks, Drop where) {

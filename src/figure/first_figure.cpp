@@ -7,6 +7,7 @@
 #include "figure/kinds.h"
 #include "figure/layout.h"
 #include "figure/log_axis.h"
+#include "figure/marks/mark.h"
 
 #include <algorithm>
 #include <cmath>
@@ -46,19 +47,49 @@ std::string coordinatesOf(const Project& p, const std::vector<DatasetId>& datase
     return all("ions") ? "waters" : all("composition") ? "ternary" : "";
 }
 
+std::string coordinatesFor(const Project& p, const Element& mark) {
+    const MarkKind* kind = markCatalogue().find(mark.kind);
+    if (!kind || kind->coordinates.empty()) return coordinatesOf(p, {DatasetId::fromText(mark.source)});
+    return kind->coordinates == "cartesian" ? "" : kind->coordinates;
+}
+
 void giveCoordinates(Element& panel, const std::string& coordinates) {
     panel.settings.set("coordinates", Value(coordinates));
     std::erase_if(panel.children, [](const Element& e) { return e.kind == "axis"; });
+}
+
+// The surface of a fit, and the points it was fitted to.
+static std::vector<Element> surfaceMarks(const Project& p, const Dataset& d) {
+    std::vector<Element> marks = {newMark("relief-surface", d.id.text())};
+    const auto fit = p.analyses.find(AnalysisId::fromText(d.source.settings.reference("fit")));
+    if (!fit || fit->inputs.empty()) return marks;
+    const auto points = p.datasets.find(fit->inputs.front().dataset);
+    if (points && suits(*markCatalogue().find("relief-points"), *points)) {
+        marks.push_back(newMark("relief-points", points->id.text()));
+        marks.back().settings.set("fill", "filled");
+        marks.back().settings.set("size", Value(3.0));
+    }
+    return marks;
 }
 
 // Scattered places become filled contours with lines and the places; grids a map.
 std::vector<Element> ownMarks(const Project& p, DatasetId id, evaluate::Evaluator& evaluator) {
     const auto d = p.datasets.find(id);
     if (!d) return {};
-    if (!coordinatesOf(p, {id}).empty()) return {markFor(p, id, "points", evaluator)};
+    if (!coordinatesOf(p, {id}).empty()) {
+        Element points = markFor(p, id, "points", evaluator);
+        if (!evaluate::hasField(d->source)) return {std::move(points)};
+        points.settings.set("size", Value(2.0));
+        return {newMark("filled-contours", id.text()), newMark("contour-lines", id.text()),
+                std::move(points)};
+    }
     if (d->source.kind == "vectors" || d->source.kind == "flow") return {newMark("arrows", id.text())};
     if (!evaluate::hasField(d->source)) return {};
-    if (evaluator.field(p, id).value->points.empty()) return {newMark("colour-map", id.text())};
+    if (d->source.kind == "fitted-surface") return surfaceMarks(p, *d);
+    const auto places = d->source.kind == "surface" ? evaluator.measured(p, id).value : nullptr;
+    if (!places || places->more.empty() ||
+        !evaluate::isScattered(places->x, places->more[0], d->source.settings))
+        return {newMark("colour-map", id.text())};
     std::vector<Element> marks = {newMark("filled-contours", id.text()), newMark("contour-lines", id.text()),
                                   newMark("places", id.text())};
     marks[2].settings.set("size", Value(1.5));
@@ -180,6 +211,8 @@ Edit addFieldFigure(const Project& project, const std::vector<Element>& marks) {
     Figure figure = newFigure(nextName(project), project.styles[0].id, marks);
     for (Element& e : figure.elements[0].children)
         if (e.kind == "legend") e.settings.set("where", "none");
+    if (const std::string own = coordinatesFor(project, marks.front()); !own.empty())
+        giveCoordinates(figure.elements[0], own);
     if (marks.front().kind != "arrows") figure.elements[0].children.push_back({.kind = "colour-bar"});
     figure.settings.set("height", Value(std::round(0.78 * pageOf(project, figure).width)));
     return edits::addFigure(std::move(figure));
@@ -189,10 +222,14 @@ Edit addFieldFigure(const Project& project, const std::vector<Element>& marks) {
 Edit addProjected(const Project& project, const std::vector<DatasetId>& datasets,
                   const std::string& coordinates, evaluate::Evaluator& evaluator) {
     std::vector<Element> marks = {markFor(project, datasets.front(), "points", evaluator)};
-    if (datasets.size() > 1) marks = {groupOf(datasets, marks)};
+    if (datasets.size() > 1)
+        marks = {groupOf(datasets, marks)};
+    else
+        marks = ownMarks(project, datasets.front(), evaluator);
     Figure figure = newFigure(nextName(project), project.styles[0].id, marks);
     Element& panel = figure.elements[0];
     giveCoordinates(panel, coordinates);
+    if (marks.front().kind == "filled-contours") panel.children.push_back({.kind = "colour-bar"});
     const double width = pageOf(project, figure).width;
     const double height = std::round(coordinates == "waters" ? 0.95 * width : 0.85 * width);
     if (coordinates == "waters" && width < kWaterMm) figure.settings.set("width", Value(kWaterMm));

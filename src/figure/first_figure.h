@@ -14,6 +14,8 @@ std::vector<std::vector<DatasetId>> byQuantity(const Project& project, const std
 // The coordinates in which datasets of these kinds stand, where all have the same of their own: "waters",
 // "ternary"; else empty.
 std::string coordinatesOf(const Project& project, const std::vector<DatasetId>& datasets);
+// Those of the panel in which a mark stands: what its kind needs, else those of its dataset.
+std::string coordinatesFor(const Project& project, const Element& mark);
 void giveCoordinates(Element& panel, const std::string& coordinates); // its axes go where it has edges
 
 // The marks that a dataset which is no curve begins with: a map, contours, arrows, symbols by class. Empty

@@ -74,16 +74,18 @@ std::vector<Hit> hitsAt(const Layout& layout, Point p, double reach) {
 std::optional<Layout::Sample> Layout::sampleAt(Point p, double reach) const {
     std::optional<Sample> best;
     double nearest = reach;
-    for (const MarkGeometry& m : marks)
-        for (std::size_t k = 0; k < m.places.size(); ++k) {
-            const double distance = std::hypot(m.places[k].x - p.x, m.places[k].y - p.y);
+    for (const MarkGeometry& m : marks) {
+        if (!m.samples) continue;
+        const auto& [places, rows] = m.samples();
+        const std::size_t n = places.size() / std::max<std::size_t>(1, m.placesOfEach);
+        for (std::size_t k = 0; k < places.size() && n > 0; ++k) {
+            const double distance = std::hypot(places[k].x - p.x, places[k].y - p.y);
             if (!(distance <= nearest)) continue;
             nearest = distance;
-            best = Sample{m.of, m.rows[k], {}};
-            const std::size_t n = m.places.size() / std::max<std::size_t>(1, m.placesOfEach);
-            for (std::size_t f = 0; f < m.placesOfEach && n > 0; ++f)
-                best->places.push_back(m.places[f * n + k % n]);
+            best = Sample{m.of, rows[k], {}};
+            for (std::size_t f = 0; f < m.placesOfEach; ++f) best->places.push_back(places[f * n + k % n]);
         }
+    }
     return best;
 }
 

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "draw/markup.h"
 #include "draw/revise.h"
+#include "figure/actions.h"
 #include "figure/anchors.h"
 #include "figure/kinds.h"
 #include "figure/marks/mark.h"
@@ -180,11 +181,46 @@ private:
         }
     }
 
+    // The colours of the maps and filled contours of each panel, on which its other marks stand; some of
+    // them.
+    std::map<ElementId, std::vector<Colour>> mapColours() const {
+        constexpr std::size_t kSome = 400;
+        std::map<ElementId, std::vector<Colour>> out;
+        eachOwn([&](const Item& item) {
+            const Element* e = elementOf(item.element);
+            if (!e || (e->kind != "colour-map" && e->kind != "filled-contours")) return;
+            auto& colours = out[panelOf(figure_, e->id)];
+            if (const auto* path = std::get_if<Path>(&item.what); path && path->fill)
+                colours.push_back(*path->fill);
+            const auto* picture = std::get_if<Picture>(&item.what);
+            if (!picture || !picture->pixels) return;
+            const std::size_t n = picture->pixels->size() / 4, step = std::max<std::size_t>(1, n / kSome);
+            for (std::size_t k = 0; k < n; k += step) {
+                const std::uint8_t* at = picture->pixels->data() + 4 * k;
+                if (at[3] > 0) colours.push_back({at[0], at[1], at[2], 255});
+            }
+        });
+        return out;
+    }
+
+    // How a colour of an element stands out from the page, or for the most part from the map that it lies on.
+    double contrastOf(ElementId id, Colour c, const std::map<ElementId, std::vector<Colour>>& maps) const {
+        const Element* e = elementOf(id);
+        const auto map = e && isMark(e->kind) ? maps.find(panelOf(figure_, id)) : maps.end();
+        if (map == maps.end() || map->second.empty()) return contrast(c, ground_);
+        std::vector<double> values;
+        for (const Colour& under : map->second) values.push_back(contrast(c, under));
+        const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+        std::ranges::nth_element(values, middle);
+        return *middle;
+    }
+
     void contrasts() {
         std::map<ElementId, double> text, line;
+        const auto maps = mapColours();
         eachOwn([&](const Item& item) {
             const auto keep = [&](std::map<ElementId, double>& of, Colour c) {
-                const double value = contrast(c, ground_);
+                const double value = contrastOf(item.element, c, maps);
                 const auto [at, fresh] = of.emplace(item.element, value);
                 if (!fresh) at->second = std::max(at->second, value);
             };
@@ -195,14 +231,14 @@ private:
         for (const auto& [id, value] : text)
             if (value < kTextContrast && !hasGround(id))
                 add("low-contrast",
-                    fmt::format("Text of {} hardly stands out from the page (contrast {:.1f}).", nameOf(id),
-                                value),
+                    fmt::format("Text of {} hardly stands out from what is behind it (contrast {:.1f}).",
+                                nameOf(id), value),
                     id);
         for (const auto& [id, value] : line)
             if (value < kLineContrast && !text.contains(id))
                 add("low-contrast",
-                    fmt::format("Lines of {} hardly stand out from the page (contrast {:.1f}).", nameOf(id),
-                                value),
+                    fmt::format("Lines of {} hardly stand out from what is behind them (contrast {:.1f}).",
+                                nameOf(id), value),
                     id);
     }
     bool hasGround(ElementId id) const {

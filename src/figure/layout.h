@@ -7,6 +7,9 @@
 #include "evaluate/evaluator.h"
 #include "figure/axis_map.h"
 #include "figure/projection.h"
+#include "figure/symbol_class.h"
+
+#include <functional>
 
 namespace jointer::figure {
 
@@ -50,11 +53,9 @@ struct MarkGeometry {
     DatasetId of;
     std::size_t panel = 0; // its place among the panels
     std::string label;     // plain
-    // Where its samples stand, where each has several places: all first places, then all second…; and their
-    // rows.
-    std::vector<draw::Point> places{};
-    std::vector<std::uint32_t> rows{};
+    std::function<const SamplePlaces&()> samples{}; // found when they are asked for; none: it has none
     std::size_t placesOfEach = 1;
+    std::vector<SymbolClass> classes{}; // in which it has its symbols, also hidden ones
 };
 
 struct Layout {

@@ -1,15 +1,30 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "figure/projection.h"
 
+#include <fmt/format.h>
+
 namespace jointer::figure {
 
 using draw::Point;
 
+fields::FieldPtr Projection::projectField(const fields::FieldPtr&, const Dataset& dataset,
+                                          std::vector<Issue>& issues) const {
+    issues.push_back(
+        {"not-placed", fmt::format("The field “{}” has no place in these coordinates.", dataset.name), {}});
+    return std::make_shared<const fields::Field>();
+}
+
 Point Triangle::place(double a, double b, double c) const {
-    const double sum = a + b + c;
-    if (!(sum > 0)) return {NAN, NAN};
-    const double up = (a / sum - least_[0]) / size_, right = (c / sum - least_[2]) / size_;
-    return {right + up / 2, up * kHeight};
+    const fields::Place p = fields::inTriangle(a, b, c);
+    return enlarged({p.x, p.y});
+}
+
+Point Triangle::enlarged(Point whole) const {
+    return {(whole.x - least_[2] - least_[0] / 2) / size_, (whole.y - least_[0] * kHeight) / size_};
+}
+
+Point Triangle::inWhole(Point plane) const {
+    return {size_ * plane.x + least_[2] + least_[0] / 2, size_ * plane.y + least_[0] * kHeight};
 }
 
 std::array<double, 3> Triangle::parts(Point p) const {

@@ -6,6 +6,7 @@
 
 #include "data/curve.h"
 #include "draw/geometry.h"
+#include "fields/field.h"
 #include "project/project.h"
 
 #include <array>
@@ -18,6 +19,12 @@ struct Projected {
     std::vector<std::uint8_t> doubtful; // 1: to be marked, such as charges that do not balance; empty: none
 };
 
+// Where samples stand on a page, those with several places all first, then all second…; and their rows.
+struct SamplePlaces {
+    std::vector<draw::Point> places;
+    std::vector<std::uint32_t> rows;
+};
+
 class Projection {
 public:
     virtual ~Projection() = default;
@@ -25,6 +32,9 @@ public:
     virtual draw::Rect plane() const = 0; // how far it reaches, y upwards
     // The places of a dataset's curve; none with an issue where it has not what is needed.
     virtual Projected project(const Curve& curve, const Dataset& dataset, std::vector<Issue>& issues) const = 0;
+    // The field of a dataset in the plane; none with an issue where it has no place there.
+    virtual fields::FieldPtr projectField(const fields::FieldPtr& field, const Dataset& dataset,
+                                          std::vector<Issue>& issues) const;
     // What is under the pointer at a place of the plane: "sand 40 %, silt 35 %, clay 25 %"; empty: nothing.
     virtual std::string wordsAt(draw::Point plane) const = 0;
     virtual std::size_t placesOfEach() const { return 1; }
@@ -39,6 +49,8 @@ public:
 
     draw::Point place(double a, double b, double c) const; // NaN where the sum is not above zero
     std::array<double, 3> parts(draw::Point plane) const;  // of one
+    draw::Point enlarged(draw::Point whole) const;         // from the whole triangle, of edge 1
+    draw::Point inWhole(draw::Point plane) const;          // and back
     bool holds(const std::array<double, 3>& parts, double slack = 1e-9) const;
     double low(std::size_t k) const { return least_[k]; } // of the k-th part within it
     double high(std::size_t k) const { return least_[k] + size_; }

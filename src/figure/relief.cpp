@@ -29,6 +29,31 @@ double Relief::depthOf(double x, double y) const {
     return (y - 0.5) * view_.depth * cosA_ - (x - 0.5) * view_.width * sinA_;
 }
 
+bool Relief::isBehind(const fields::Field& surface, double x, double y, double z) const {
+    // Towards the reader along the ray, in shares of the ranges for one step of the box.
+    const double dx = sinA_ * cosE_ / view_.width, dy = -cosA_ * cosE_ / view_.depth,
+                 dz = sinE_ / view_.height;
+    const double least = 1e-6 * span(z_); // what lies upon it is not behind
+    const int steps =
+        static_cast<int>(std::clamp<std::size_t>(8 * std::max(surface.columns(), surface.rows()), 120, 600));
+    const double longest = 1.5 * std::max({view_.width, view_.depth, view_.height}) / steps;
+    int side = 0; // of the surface on which the ray was last
+    for (int k = 0; k <= steps; ++k) {
+        const double t = longest * k;
+        const double there = fields::valueAt(surface, x + t * dx * span(x_), y + t * dy * span(y_));
+        if (!std::isfinite(there)) {
+            if (k > 0) return false; // it has left the surface
+            continue;
+        }
+        const double above = z + t * dz * span(z_) - there;
+        if (std::abs(above) < least) continue;
+        const int now = above > 0 ? 1 : -1;
+        if (side != 0 && now != side) return true;
+        side = now;
+    }
+    return false;
+}
+
 Point Relief::place(double x, double y, double z) const {
     return corner((x - x_.low) / span(x_), (y - y_.low) / span(y_), (z - z_.low) / span(z_));
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A box of x, y and z seen from a side, by parallel rays: where its places stand in the plane of the picture.
-// Immutable, thread-safe.
+// Thread-safe once
+// it is made.
 #pragma once
 
 #include "figure/projection.h"
@@ -23,6 +24,12 @@ public:
         return x >= x_.low - 1e-9 * span(x_) && x <= x_.high + 1e-9 * span(x_) &&
                y >= y_.low - 1e-9 * span(y_) && y <= y_.high + 1e-9 * span(y_);
     }
+    // Whether a surface stands between the place and the reader, who looks from far away.
+    bool isBehind(const fields::Field& surface, double x, double y, double z) const;
+
+    void addSurface(fields::FieldPtr surface) { surfaces_.push_back(std::move(surface)); }
+    const std::vector<fields::FieldPtr>& surfaces() const { return surfaces_; } // that the panel shows
+
     const Range& x() const { return x_; }
     const Range& y() const { return y_; }
     const Range& z() const { return z_; }
@@ -38,6 +45,7 @@ private:
     View view_;
     double cosA_, sinA_, cosE_, sinE_;
     draw::Rect plane_{};
+    std::vector<fields::FieldPtr> surfaces_;
 };
 
 } // namespace jointer::figure

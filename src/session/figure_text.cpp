@@ -2,6 +2,7 @@
 #include "session/figure_text.h"
 
 #include "base/text.h"
+#include "evaluate/sources.h"
 #include "figure/kinds.h"
 #include "io/reader.h"
 #include "models/catalogue.h"
@@ -13,6 +14,7 @@
 #include "project/renumber.h"
 #include "session/artwork.h"
 #include "session/figure_text_data.h"
+#include "session/import.h"
 #include "session/validation.h"
 
 #include <filesystem>
@@ -151,11 +153,55 @@ private:
         if (!all) return {};
         if (!all->is_object()) return wrong(file_, "“data” must be an object with a name for each dataset.");
         for (const auto& [name, json] : all->items()) {
+            if (const auto* made = madeKind(json)) {
+                if (auto good = takeMade(name, json, *made); !good) return good;
+                continue;
+            }
             auto one =
                 json.is_object() && json.contains("file") ? fromFile(name, json) : inlineData(name, json, file_);
             if (!one) return std::unexpected(one.error());
             if (auto good = put(std::move(*one)); !good) return good;
         }
+        return {};
+    }
+
+    static const evaluate::SourceKind* madeKind(const Json& json) {
+        return json.is_object() && json.contains("as") && json["as"].is_string()
+                   ? evaluate::sourceCatalogue().find(json["as"].get<std::string>())
+                   : nullptr;
+    }
+
+    // "speed": { "as": "plane", "settings": { "expression": "x*y" } }; of data above by "of": ["north",
+    // "south"].
+    Result<void> takeMade(const std::string& name, const Json& json, const evaluate::SourceKind& kind) {
+        JsonReader r(json);
+        r.text("as");
+        std::vector<DatasetId> inputs;
+        if (const Json* of = r.take("of"))
+            for (const Json& each : of->is_array() ? *of : Json::array({*of})) {
+                const std::string wanted = each.is_string() ? each.get<std::string>() : std::string();
+                const auto d =
+                    std::ranges::find_if(p_.datasets, [&](const auto& one) { return one->name == wanted; });
+                if (d == p_.datasets.end())
+                    return wrong(file_,
+                                 fmt::format("The data “{}” are made of “{}”, which must stand before them; "
+                                             "there are {}.",
+                                             name, wanted, quotedNames(p_.datasets)));
+                inputs.push_back((*d)->id);
+            }
+        if (inputs.size() < kind.inputs)
+            return wrong(file_, fmt::format("The data “{}” are made of other data: name {} in “of”.", name,
+                                            kind.inputs == 1 ? "them" : "both"));
+        Dataset made = madeDataset(p_, kind.info.key, std::move(inputs));
+        made.name = name;
+        made.source.settings = r.settings("settings");
+        for (const Setting& s : kind.info.settings)
+            if (const std::string to = made.source.settings.text(s.key);
+                s.kind == SettingKind::Reference && !to.empty())
+                made.source.settings.set(s.key, Value(Reference{to}));
+        auto next = edits::addDataset(std::move(made)).apply(p_);
+        if (!next) return std::unexpected(next.error());
+        p_ = std::move(*next);
         return {};
     }
 

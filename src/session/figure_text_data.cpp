@@ -77,7 +77,7 @@ void nameIn(const Project& project, Element& e, const std::string& above) {
     for (const Setting& s : kind ? kind->settings : std::vector<Setting>{}) {
         const std::string text = e.settings.text(s.key);
         if (s.kind != SettingKind::Reference || text.empty()) continue;
-        const Column* column = s.of == "column" && table ? table->findByName(text) : nullptr;
+        const Column* column = s.of.ends_with("column") && table ? table->findByName(text) : nullptr;
         e.settings.set(s.key, Value(Reference{column ? column->id.text() : text}));
     }
     std::string inGroup = above;

@@ -272,10 +272,14 @@ std::string ownName(const std::string& name, const std::string& beside) {
 
 Dataset madeDataset(const Project& project, const std::string& kind, std::vector<DatasetId> inputs) {
     Dataset d;
-    const std::pair<const char*, const char*> names[] = {
-        {"function", "function"},    {"join", "joined"}, {"plane", "function of x and y"},
-        {"flow", "vector field"},    {"stack", "map"},   {"cut", "cut"},
-        {"changed-field", "changed"}};
+    const std::pair<const char*, const char*> names[] = {{"function", "function"},
+                                                         {"join", "joined"},
+                                                         {"plane", "function of x and y"},
+                                                         {"flow", "vector field"},
+                                                         {"stack", "map"},
+                                                         {"cut", "cut"},
+                                                         {"changed-field", "changed"},
+                                                         {"fitted-surface", "surface"}};
     for (const auto& [key, name] : names)
         if (kind == key) d.name = name;
     const auto first = inputs.empty() ? nullptr : project.datasets.find(inputs[0]);

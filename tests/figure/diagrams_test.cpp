@@ -2,6 +2,7 @@
 // Waters, parts of three, fields and vectors on a page: what stands where, against what the data say.
 #include "fields/contours.h"
 #include "figure/layout.h"
+#include "figure/relief.h"
 #include "session/figure_text.h"
 
 #include <cmath>
@@ -386,4 +387,230 @@ TEST(Diagrams, FieldsOfLittleDataAreTold) {
             const Laid l = laid(data, Json::object(), with(axes(), {{"kind", kind}, {"source", "f"}}));
             EXPECT_FALSE(l.layout.panels.empty()) << kind << columns;
         }
+}
+
+// Corners of patterns lie as far from the middle as the charges of their ions; the first sample is at the
+// top.
+TEST(Diagrams, IonPatternsAreAsWideAsTheirIons) {
+    std::mt19937 random(7);
+    std::uniform_real_distribution<double> amount(0.2, 9);
+    constexpr std::size_t n = 12;
+    std::vector<double> ions[6];
+    for (std::size_t k = 0; k < n; ++k) {
+        for (auto& ion : ions) ion.push_back(amount(random));
+        const double cations = ions[0][k] + ions[1][k] + ions[2][k]; // they balance
+        const double anions = ions[3][k] + ions[4][k] + ions[5][k];
+        for (std::size_t i = 3; i < 6; ++i) ions[i][k] *= cations / anions;
+    }
+    ions[5][4] *= 3; // but for one
+    const Laid l = laid(waters(ions[0], ions[1], ions[2], ions[3], ions[4], ions[5]), Json::object(),
+                        with(axes(), {{"kind", "ion-patterns"}, {"source", "springs"}}));
+    EXPECT_TRUE(l.layout.issues.empty()) << l.layout.issues.front().text;
+    const PanelGeometry& g = l.layout.panels.at(0);
+    std::vector<draw::Path> patterns;
+    for (const draw::Path& p : drawnBy<draw::Path>(l, "ion-patterns"))
+        if (p.fill) patterns.push_back(p);
+    ASSERT_EQ(patterns.size(), n);
+    std::ranges::sort(patterns, {}, [](const draw::Path& p) { return p.lines[0].points[0].y; });
+    for (std::size_t k = 0; k < n; ++k) {
+        const auto& at = patterns[k].lines[0].points;
+        ASSERT_EQ(at.size(), 6U);
+        const std::size_t order[] = {2, 0, 1, 4, 5, 3}; // Na + K, Ca, Mg at the left; SO4, HCO3, Cl upwards
+        for (std::size_t c = 0; c < 6; ++c)
+            EXPECT_NEAR(g.x.value(at[c].x), (c < 3 ? -1 : 1) * ions[order[c]][k], 1e-9) << k << " " << c;
+        EXPECT_NEAR(g.y.value(at[1].y), static_cast<double>(n - k), 1e-9);
+        EXPECT_EQ(patterns[k].stroke->dashMm.empty(), k != 4) << "what does not balance is dashed";
+    }
+    for (const draw::TextRun& t : allOf<draw::TextRun>(l.layout.list.items))
+        EXPECT_FALSE(t.text.starts_with("−") || t.text.starts_with("-"))
+            << "amounts to both sides have no sign";
+    EXPECT_TRUE(l.layout.marks.at(0).samples) << "they are told under the pointer";
+    const Laid wrong = laid(waters({1}, {1}, {1}, {1}, {1}, {1}), {{"coordinates", "waters"}},
+                            Json::array({{{"kind", "ion-patterns"}, {"source", "springs"}}}));
+    EXPECT_THAT(codesOf(wrong), Contains("not-placed"));
+}
+
+TEST(Diagrams, IonPatternsStandOnAMap) {
+    Json data = waters({1, 2}, {1, 1}, {1, 1}, {1, 2}, {1, 1}, {1, 1});
+    data["springs"]["columns"]["East"] = {10, 30};
+    data["springs"]["columns"]["North"] = {5, 25};
+    const Laid l = laid(data, Json::object(),
+                        with(axes(), {{"kind", "ion-patterns"},
+                                      {"source", "springs"},
+                                      {"settings",
+                                       {{"stand", "map"},
+                                        {"map-x", "East"},
+                                        {"map-y", "North"},
+                                        {"per-unit", 3},
+                                        {"pattern-height", 5}}}}));
+    const PanelGeometry& g = l.layout.panels.at(0);
+    std::size_t found = 0;
+    for (const draw::Path& p : drawnBy<draw::Path>(l, "ion-patterns")) {
+        if (!p.fill) continue;
+        const auto& at = p.lines[0].points;
+        const bool first = std::abs(at[1].y - g.y.place(5)) < 1e-9;
+        EXPECT_NEAR(at[1].x, g.x.place(first ? 10 : 30) - 3 * (first ? 1 : 2), 1e-9);
+        EXPECT_NEAR(at[2].y - at[0].y, 5, 1e-9);
+        ++found;
+    }
+    EXPECT_EQ(found, 2U);
+}
+
+namespace {
+
+// The parts of all places that the contour lines of a ternary panel go through.
+std::vector<std::array<double, 3>> partsOfLines(const Laid& l, const Triangle& triangle) {
+    const PanelGeometry& g = l.layout.panels.at(0);
+    std::vector<std::array<double, 3>> out;
+    for (const draw::Path& p : drawnBy<draw::Path>(l, "contour-lines"))
+        for (const draw::Polyline& line : p.lines)
+            for (const draw::Point& at : line.points)
+                out.push_back(triangle.parts({g.x.value(at.x), g.y.value(at.y)}));
+    return out;
+}
+
+} // namespace
+
+// A value that is linear in the parts has straight contours where the parts say so; also where enlarged.
+TEST(Diagrams, ContoursInATriangleLieWhereThePartsSay) {
+    std::mt19937 random(11);
+    std::exponential_distribution<double> amount;
+    Json a = Json::array({1, 0, 0}), b = Json::array({0, 1, 0}), c = Json::array({0, 0, 1}),
+         z = Json::array({2, 7, 3});
+    for (int k = 0; k < 120; ++k) {
+        const double p[] = {amount(random), amount(random), amount(random)}, sum = p[0] + p[1] + p[2];
+        a.push_back(p[0]);
+        b.push_back(p[1]);
+        c.push_back(p[2]);
+        z.push_back((2 * p[0] + 7 * p[1] + 3 * p[2]) / sum);
+    }
+    const Json data = {{"mixtures",
+                        {{"as", "composition"},
+                         {"places", {{"A", "A"}, {"B", "B"}, {"C", "C"}, {"value", "z"}}},
+                         {"columns", {{"A", a}, {"B", b}, {"C", c}, {"z", z}}}}}};
+    const Json mark = {{"kind", "contour-lines"},
+                       {"source", "mixtures"},
+                       {"settings", {{"level-list", {4}}, {"labels", false}}}};
+    for (const double least : {0.0, 30.0}) {
+        const Laid l = laid(data, {{"coordinates", "ternary"}, {"least-a", least}}, Json::array({mark}));
+        const auto parts = partsOfLines(l, Triangle({least / 100, 0, 0}));
+        ASSERT_GE(parts.size(), 2U);
+        for (const auto& p : parts) EXPECT_NEAR(2 * p[0] + 7 * p[1] + 3 * p[2], 4, 1e-6);
+        for (const char* kind : {"filled-contours", "colour-map"})
+            EXPECT_TRUE(laid(data, {{"coordinates", "ternary"}, {"least-a", least}},
+                             Json::array({{{"kind", kind}, {"source", "mixtures"}}}))
+                            .layout.issues.empty());
+    }
+    const Laid elsewhere = laid(data, Json::object(), with(axes(), mark));
+    EXPECT_THAT(codesOf(elsewhere), Contains("not-placed"));
+    Json bare = data;
+    bare["mixtures"]["places"].erase("value");
+    EXPECT_THAT(codesOf(laid(bare, {{"coordinates", "ternary"}}, Json::array({mark}))), Contains("no-field"));
+}
+
+// A function in a triangle takes the per cent of the first and of the second part.
+TEST(Diagrams, FunctionsStandInATriangle) {
+    const Json data = {
+        {"f",
+         {{"as", "plane"},
+          {"settings", {{"expression", "x+2*y"}, {"x-range", {0, 100}}, {"y-range", {0, 100}}}}}}};
+    const Json mark = {
+        {"kind", "contour-lines"}, {"source", "f"}, {"settings", {{"level-list", {60}}, {"labels", false}}}};
+    const Laid l = laid(data, {{"coordinates", "ternary"}}, Json::array({mark}));
+    const auto parts = partsOfLines(l, Triangle());
+    ASSERT_GE(parts.size(), 2U);
+    double lowest = 1, highest = 0;
+    for (const auto& p : parts) {
+        EXPECT_NEAR(100 * p[0] + 200 * p[1], 60, 1e-6);
+        lowest = std::min(lowest, p[1]);
+        highest = std::max(highest, p[1]);
+    }
+    EXPECT_NEAR(lowest, 0, 5e-3) << "from edge to edge";
+    EXPECT_NEAR(highest, 0.3, 5e-3);
+    EXPECT_THAT(codesOf(laid(data, {{"coordinates", "waters"}}, Json::array({mark}))),
+                Contains("not-placed"));
+}
+
+// Lines lead from points to the surface of the panel; what lies behind it is faint or hidden.
+TEST(Diagrams, PointsInSpaceHaveTheirResiduals) {
+    const Json data = {
+        {"f", {{"as", "plane"}, {"settings", {{"expression", "0.5*x"}}}}},
+        {"p",
+         {{"as", "surface"},
+          {"places", {{"x", "x"}, {"y", "y"}, {"z", "z"}}},
+          {"columns", {{"x", {-0.5, 0.3, 0.7}}, {"y", {0.2, 0.4, 0.1}}, {"z", {0.4, -0.1, 0.6}}}}}}};
+    const auto shown = [&](const char* behind) {
+        return laid(data, {{"coordinates", "relief"}, {"elevation", 50}},
+                    Json::array({{{"kind", "relief-surface"}, {"source", "f"}},
+                                 {{"kind", "relief-points"},
+                                  {"source", "p"},
+                                  {"settings", {{"behind", behind}, {"fill", "filled"}}}}}));
+    };
+    const Laid l = shown("faint");
+    EXPECT_TRUE(l.layout.issues.empty()) << l.layout.issues.front().text;
+    const PanelGeometry& g = l.layout.panels.at(0);
+    const auto* relief = dynamic_cast<const Relief*>(g.projection.get());
+    ASSERT_TRUE(relief);
+    const double x[] = {-0.5, 0.3, 0.7}, y[] = {0.2, 0.4, 0.1};
+    std::size_t lines = 0, faint = 0;
+    for (const draw::Path& p : drawnBy<draw::Path>(l, "relief-points"))
+        for (const draw::Polyline& line : p.lines) {
+            ++lines;
+            faint += p.stroke->colour.a < 255;
+            bool leads = false;
+            for (std::size_t k = 0; k < 3; ++k) {
+                const draw::Point foot = relief->place(x[k], y[k], 0.5 * x[k]);
+                leads |= std::hypot(g.x.place(foot.x) - line.points[1].x,
+                                    g.y.place(foot.y) - line.points[1].y) < 1e-6;
+            }
+            EXPECT_TRUE(leads);
+        }
+    EXPECT_EQ(lines, 3U);
+    EXPECT_EQ(faint, 1U) << "the one below the surface";
+    std::size_t hidden = 0;
+    for (const draw::Symbols& s : drawnBy<draw::Symbols>(shown("hidden"), "relief-points"))
+        hidden += s.places.size();
+    EXPECT_EQ(hidden, 2U);
+}
+
+// Whether a place is behind a surface, against a walk in steps a thousand times as fine; random surfaces.
+TEST(Diagrams, WhatASurfaceHidesIsHidden) {
+    std::mt19937 random(19);
+    std::uniform_real_distribution<double> share(0, 1);
+    std::size_t compared = 0, differing = 0;
+    for (int surface = 0; surface < 40; ++surface) {
+        fields::Field f;
+        for (int k = 0; k <= 12; ++k) f.x.push_back(k), f.y.push_back(0.5 * k);
+        for (std::size_t k = 0; k < 169; ++k) f.z.push_back(share(random));
+        const Relief relief(
+            {0, 12}, {0, 6}, {-0.2, 1.2},
+            {.azimuthDeg = 360 * share(random) - 180, .elevationDeg = 5 + 80 * share(random)});
+        for (int k = 0; k < 25; ++k) {
+            const double x = 12 * share(random), y = 6 * share(random), z = 1.4 * share(random) - 0.2;
+            // Towards the reader all places have one place in the picture: found from that alone.
+            const double dx = 0.01, dy = 0.005;
+            const draw::Point at = relief.place(x, y, z);
+            const draw::Point alongX = relief.place(x + dx, y, z), alongY = relief.place(x, y + dy, z),
+                              alongZ = relief.place(x, y, z + 0.001);
+            const double ax = (alongX.x - at.x) / dx, ay = (alongY.x - at.x) / dy;
+            const double bx = (alongX.y - at.y) / dx, by = (alongY.y - at.y) / dy,
+                         bz = (alongZ.y - at.y) / 0.001;
+            // ax·tx + ay·ty = 0, bx·tx + by·ty + bz·tz = 0, tz > 0 (one looks down)
+            double tx = ay, ty = -ax, tz = -(bx * tx + by * ty) / bz;
+            if (tz < 0) tx = -tx, ty = -ty, tz = -tz;
+            int side = 0;
+            bool behind = false;
+            for (double t = 0; !behind; t += 2e-4) {
+                const double there = fields::valueAt(f, x + t * tx, y + t * ty);
+                if (!std::isfinite(there)) break;
+                const int now = z + t * tz > there ? 1 : -1;
+                behind = side != 0 && now != side;
+                side = now;
+            }
+            ++compared;
+            differing += behind != relief.isBehind(f, x, y, z);
+        }
+    }
+    EXPECT_EQ(compared, 1000U);
+    EXPECT_LE(differing, 5U) << "only where a ray grazes the surface";
 }

@@ -142,3 +142,27 @@ TEST(Journal, EveryFindingSelectsWhatIsThere) {
         }
     }
 }
+
+// Lines on a map are judged by the map behind them, not by the page.
+TEST(Journal, LinesOnAMapStandOutFromTheMap) {
+    const auto found = [](const char* colour, bool map) {
+        Checked c;
+        Dataset d{.name = "plane"};
+        d.source.kind = "plane";
+        d.source.settings.set("expression", std::string("x+y"));
+        c.p = *edits::addDataset(std::move(d)).apply(c.p);
+        const std::string id = c.p.datasets[c.p.datasets.size() - 1].id.text();
+        Element lines = newMark("contour-lines", id);
+        lines.settings.set("colour", std::string(colour));
+        lines.settings.set("labels", Value(false));
+        std::vector<Element> marks = {std::move(lines)};
+        if (map) marks.insert(marks.begin(), newMark("colour-map", id));
+        Figure f = newFigure("M", c.p.styles[0].id, marks);
+        c.p = *edits::addFigure(std::move(f)).apply(c.p);
+        c.id = c.p.figures[c.p.figures.size() - 1].id;
+        return c.codes();
+    };
+    EXPECT_THAT(found("#ffffff", true), Not(Contains("low-contrast")));
+    EXPECT_THAT(found("#ffffff", false), Contains("low-contrast"));
+    EXPECT_THAT(found("#000000", true), Not(Contains("low-contrast")));
+}

@@ -32,7 +32,7 @@ public:
 Q_SIGNALS:
     void tableChosen();
     void tableWanted();               // an empty one
-    void addWanted(const char* kind); // "function" or "join"
+    void addWanted(const char* kind); // of kMadeDatasets
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override; // steps dropped on a dataset, Delete

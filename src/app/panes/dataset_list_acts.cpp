@@ -2,6 +2,7 @@
 // What can be done with the rows of the lists at the left: their menus, their names, their removal.
 #include "app/panes/dataset_list.h"
 #include "app/panes/dataset_rows.h"
+#include "app/panes/made_datasets.h"
 #include "app/widgets.h"
 #include "base/text.h"
 
@@ -84,14 +85,11 @@ void DatasetList::offerOrders() {
 
 void DatasetList::offerNew() {
     QMenu* menu = newMenu(this);
-    menu->addAction(tr("Function"), this, [this] { Q_EMIT addWanted("function"); });
-    menu->addAction(tr("Join of two datasets"), this, [this] { Q_EMIT addWanted("join"); });
-    menu->addSeparator();
-    menu->addAction(tr("Function of x and y"), this, [this] { Q_EMIT addWanted("plane"); });
-    menu->addAction(tr("Vector field"), this, [this] { Q_EMIT addWanted("flow"); });
-    menu->addAction(tr("Map of the selected curves"), this, [this] { Q_EMIT addWanted("stack"); });
-    menu->addAction(tr("Cut through the field"), this, [this] { Q_EMIT addWanted("cut"); });
-    menu->addAction(tr("Field smoothed or changed"), this, [this] { Q_EMIT addWanted("changed-field"); });
+    for (const MadeDataset& made : kMadeDatasets) {
+        QAction* action =
+            menu->addAction(madeName(made), this, [this, kind = made.kind] { Q_EMIT addWanted(kind); });
+        action->setToolTip(madeTip(made));
+    }
     menu->popup(below(add_));
 }
 

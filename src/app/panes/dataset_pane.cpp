@@ -192,6 +192,13 @@ void DatasetPane::showSource(const Dataset& d) {
                                                                       : nullptr;
     form_->setVisible(info != nullptr);
     if (!info) return;
+    std::vector<std::pair<std::string, std::string>> fits, datasets;
+    for (const auto& a : document_.project().analyses)
+        if (a->kind == "fit") fits.emplace_back(a->id.text(), analyses::nameOf(*a));
+    for (const auto& other : document_.project().datasets)
+        datasets.emplace_back(other->id.text(), other->name);
+    form_->offer("analysis", std::move(fits));
+    form_->offer("dataset", std::move(datasets));
     if (shownForm_ == std::pair(d.id, d.source.kind))
         form_->sync(d.source.settings);
     else

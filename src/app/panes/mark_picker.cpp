@@ -36,8 +36,7 @@ QImage pictureOf(const Project& project, evaluate::Evaluator& evaluator, const s
     f.settings.set("colour", Value(theme().muted.name().toStdString()));
     Element& panel = f.elements[0];
     panel.settings.set("frame-width", Value(0.0));
-    if (const auto own = figure::coordinatesOf(project, {DatasetId::fromText(marks.front().source)});
-        !own.empty()) {
+    if (const auto own = figure::coordinatesFor(project, marks.front()); !own.empty()) {
         figure::giveCoordinates(panel, own);
         panel.settings.set("frame-width", Value(0.3));
         panel.settings.set("edge-numbers", Value(false));

@@ -244,7 +244,7 @@ void DataStage::showMade(const Dataset& d) {
     content.emptyText = tr("Nothing to draw yet.").toStdString();
     content.prepare = [d](PlotContent& c) { // in the background: the inputs may have to be computed
         if (auto own = figure::ownMarks(c.project, d.id, *c.evaluator); !own.empty())
-            c.marks = std::move(own);
+            c.coordinates = figure::coordinatesFor(c.project, own.front()), c.marks = std::move(own);
         const auto measured = c.evaluator->measured(c.project, d.id);
         if (measured.issues.empty()) return;
         c.emptyText = c.caption = measured.issues[0].text;

@@ -2,12 +2,14 @@
 #include "app/stages/figure_side.h"
 
 #include "app/forms/settings_form.h"
+#include "app/panes/class_rows.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "figure/actions.h"
 #include "figure/drawn_as.h"
 #include "figure/kinds.h"
 #include "project/figure_edits.h"
+#include "session/house_styles.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -69,8 +71,8 @@ std::string elementName(const Project& p, const Element& e) {
 
 FigureSide::FigureSide(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), crumbs_(new QWidget), form_(new SettingsForm),
-      member_(new SettingsForm), issues_(warningLabel()), hint_(muted({})), facts_(muted({})),
-      memberTitle_(caption({})), groupTitle_(caption(tr("The whole group"))),
+      member_(new SettingsForm), classes_(new ClassRows), issues_(warningLabel()), hint_(muted({})),
+      facts_(muted({})), memberTitle_(caption({})), groupTitle_(caption(tr("The whole group"))),
       remove_(new QPushButton(tr("Remove"))), reset_(new QPushButton(tr("Give back all"))),
       copy_(new QPushButton(tr("Copy look"))), paste_(new QPushButton(tr("Paste look"))),
       style_(new QComboBox), drawnAs_(new QComboBox) {
@@ -127,6 +129,9 @@ QWidget* FigureSide::buildInner() {
     innerLayout->addWidget(drawnAs_);
     form_->foldGroups();
     innerLayout->addWidget(form_);
+    innerLayout->addWidget(classes_);
+    connect(classes_, &ClassRows::changed, this, &FigureSide::giveClasses);
+    connect(classes_, &ClassRows::keepWanted, this, &FigureSide::keepClasses);
     innerLayout->addWidget(issues_);
     auto* looks = new QHBoxLayout;
     for (QPushButton* b : {reset_, copy_, paste_}) b->setObjectName("link");
@@ -226,6 +231,37 @@ void FigureSide::pasteLook() {
     if (!all.empty()) document_.apply(edits::together("Paste look", all));
 }
 
+void FigureSide::showClasses(const std::vector<figure::SymbolClass>& classes) {
+    const auto figure = document_.project().figures.find(document_.figure());
+    const Element* e = figure && document_.element() ? figure->find(document_.element()) : nullptr;
+    const KindInfo* kind = e ? figure::elementKinds().find(e->kind) : nullptr;
+    if (!kind || !kind->find("classes")) return classes_->show({}, {}, true);
+    classes_->show(classes, e->settings.rows("classes"), kind->find("symbol-by") != nullptr);
+}
+
+void FigureSide::giveClasses(const RowList& byHand) {
+    give("classes", byHand.empty() ? Value() : Value(std::make_shared<const RowList>(byHand)));
+}
+
+// As they look now: what the style said before of other classes stays.
+void FigureSide::keepClasses(const RowList& byHand) {
+    const Project& p = document_.project();
+    const auto figure = p.figures.find(document_.figure());
+    const Element* e = figure && document_.element() ? figure->find(document_.element()) : nullptr;
+    const auto style = figure ? p.styles.find(figure->style) : nullptr;
+    if (!e || !style) return;
+    const auto found = style->looks.find(e->kind);
+    const Settings before = found == style->looks.end() ? Settings{} : found->second;
+    RowList rows = byHand;
+    for (const Settings& old : before.rows("classes"))
+        if (std::ranges::none_of(rows, [&](const Settings& r) { return r.text("name") == old.text("name"); }))
+            rows.push_back(old);
+    if (document_.apply(edits::setStyle(figure->style, e->kind, "classes",
+                                        Value(std::make_shared<const RowList>(std::move(rows))))))
+        document_.say(
+            tr("The house style “%1” has these classes now; Ctrl+Z takes it back.").arg(text(style->name)));
+}
+
 void FigureSide::showIssues(const QStringList& issues) {
     say(issues_, issues.join("\n"));
 }
@@ -306,7 +342,7 @@ void FigureSide::offerKinds(const Element* e) {
 void FigureSide::offerReferences(const Figure& figure, const Element* e) {
     const Project& p = document_.project();
     using Choices = std::vector<std::pair<std::string, std::string>>;
-    Choices datasets, axes, columns, panels;
+    Choices datasets, axes, columns, anyColumns, panels;
     for (const auto& d : p.datasets) datasets.emplace_back(d->id.text(), d->name);
     const auto chain = e ? chainTo(figure.elements, e->id) : std::vector<const Element*>();
     for (const Element* above : chain)
@@ -317,8 +353,10 @@ void FigureSide::offerReferences(const Figure& figure, const Element* e) {
         for (const Column& c : t->columns) columns.emplace_back(c.id.text(), c.name);
     if (const auto d = e ? p.datasets.find(DatasetId::fromText(e->source)) : nullptr)
         if (const auto t = p.tables.find(d->source.table))
-            for (const Column& c : t->columns)
-                if (c.isNumeric()) columns.emplace_back(c.id.text(), c.name);
+            for (const Column& c : t->columns) {
+                anyColumns.emplace_back(c.id.text(), c.name);
+                if (c.isNumeric()) columns.push_back(anyColumns.back());
+            }
     for (const auto& f : p.figures)
         for (const Element& other : f->elements)
             if (other.kind == "panel" && &other != e) panels.emplace_back(other.id.text(), f->name);
@@ -336,6 +374,7 @@ void FigureSide::offerReferences(const Figure& figure, const Element* e) {
     form_->offer("dataset", datasets);
     form_->offer("axis", axes);
     form_->offer("column", columns);
+    form_->offer("any column", anyColumns);
     form_->offer("panel", panels);
     form_->offer("step", e ? document_.placesOf(DatasetId::fromText(e->source)) : Choices());
 }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/document.h"
+#include "figure/symbol_class.h"
 
 #include <QWidget>
 
@@ -13,6 +14,7 @@ class QPushButton;
 
 namespace jointer::app {
 
+class ClassRows;
 class SettingsForm;
 
 // "Left axis", "Points of 28 d": as crumbs and Find name an element.
@@ -23,6 +25,8 @@ class FigureSide final : public QWidget {
 public:
     explicit FigureSide(Document& document, QWidget* parent = nullptr);
     void refresh();
+    void
+    showClasses(const std::vector<figure::SymbolClass>& classes); // of the selected mark; none: it has none
     void showIssues(const QStringList& issues);
     void showFacts(const QString& facts); // what the selected element is made of; empty: nothing to tell
     void focusSetting(ElementId element, const std::string& key);
@@ -41,12 +45,15 @@ private:
     void offerKinds(const Element* element);
     void showMember(const Figure& figure, const Element* element);
     void give(const std::string& key, const Value& value);
+    void giveClasses(const RowList& byHand);
+    void keepClasses(const RowList& byHand);
     void giveMember(const std::string& key, const Value& value);
     void reset();
 
     Document& document_;
     QWidget* crumbs_;
     SettingsForm *form_, *member_;
+    ClassRows* classes_;
     QLabel *issues_, *hint_, *facts_, *memberTitle_, *groupTitle_;
     QPushButton *remove_, *reset_, *copy_, *paste_, *editStyles_ = nullptr;
     QComboBox *style_, *drawnAs_;

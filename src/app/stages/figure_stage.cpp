@@ -42,6 +42,7 @@ FigureStage::FigureStage(Document& document, QWidget* parent)
 
     connect(page_, &PageView::drawn, this, [this] { // only then it is known for what is new
         side_->showFacts(factsOfArtwork());
+        side_->showClasses(classesOfElement());
         if (side_->setTimes(page_->tellsTime(document_.element())) && !document_.isDragging())
             side_->refresh();
     });
@@ -151,6 +152,13 @@ ElementId FigureStage::shownPanel() const {
     return figure ? figure::panelOf(*figure, document_.element()) : ElementId{};
 }
 
+// Those that the selected mark shows on the page.
+std::vector<figure::SymbolClass> FigureStage::classesOfElement() const {
+    for (const figure::MarkGeometry& m : page_->layoutShown().marks)
+        if (m.mark == document_.element()) return m.classes;
+    return {};
+}
+
 void FigureStage::refresh() {
     if (!isVisible()) return;
     if (const auto figure = shownFigure()) {
@@ -164,6 +172,7 @@ void FigureStage::refresh() {
     side_->setTimes(page_->tellsTime(document_.element()));
     side_->refresh();
     side_->showFacts(factsOfArtwork());
+    side_->showClasses(classesOfElement());
     refreshThumbnails();
 }
 

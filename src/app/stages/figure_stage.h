@@ -88,6 +88,7 @@ private:
     void placeTaken(const QString& name, std::function<Result<Asset>(const Cancellation&)> take);
     void selectNewest();
     QString factsOfArtwork() const; // of the selected one
+    std::vector<figure::SymbolClass> classesOfElement() const;
     bool haveFigure();
     TableId tableInView() const;
     ElementId notesGoTo(const Figure& figure) const;

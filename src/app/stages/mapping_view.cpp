@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/mapping_view.h"
 
+#include "app/forms/settings_form.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
@@ -44,8 +45,8 @@ QTableWidgetItem* cell(const QString& words, bool quiet = false) {
 
 MappingView::MappingView(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), job_(this), kind_(&evaluate::mappingCatalogue().front()),
-      kinds_(new QButtonGroup(this)), title_(title({})), purpose_(muted({})), facts_(muted({})),
-      problems_(warningLabel()), several_(new QComboBox), severalRow_(new QWidget),
+      form_(new SettingsForm), kinds_(new QButtonGroup(this)), title_(title({})), purpose_(muted({})),
+      facts_(muted({})), problems_(warningLabel()), several_(new QComboBox), severalRow_(new QWidget),
       columns_(new QTableWidget), take_(nullptr), plot_(new PlotCanvas) {
     setFocusPolicy(Qt::StrongFocus);
     auto* column = new QVBoxLayout(this);
@@ -91,6 +92,15 @@ MappingView::MappingView(Document& document, QWidget* parent)
     auto* right = new QVBoxLayout;
     plot_->setMinimumWidth(360);
     right->addWidget(plot_, 4);
+    right->addWidget(form_);
+    connect(form_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
+        if (std::holds_alternative<std::monostate>(value))
+            settings_.remove(key.toStdString());
+        else
+            settings_.set(key.toStdString(), value);
+        form_->sync(settings_);
+        check();
+    });
     right->addWidget(caption(tr("Check")));
     facts_->setWordWrap(true);
     facts_->setObjectName("mappingFacts");
@@ -119,8 +129,11 @@ void MappingView::buildKinds(QHBoxLayout* row) {
         row->addWidget(b);
         connect(b, &QPushButton::clicked, this, [this, key = kind.info.key] {
             chooseKind(key);
+            const auto old = document_.project().datasets.find(changed_);
+            settings_ = old && old->source.kind == key ? old->source.settings : Settings{};
             if (const auto t = document_.project().tables.find(table_))
                 roles_ = evaluate::guessedRoles(*kind_, *t);
+            showSettings();
             showColumns();
             check();
         });
@@ -135,6 +148,11 @@ void MappingView::chooseKind(const std::string& key) {
     kinds_->buttons()[static_cast<int>(index)]->setChecked(true);
 }
 
+void MappingView::showSettings() {
+    form_->setVisible(!kind_->info.settings.empty());
+    form_->show(kind_->info, settings_);
+}
+
 void MappingView::begin(TableId table, DatasetId dataset) {
     const auto t = document_.project().tables.find(table);
     if (!t) return;
@@ -143,6 +161,8 @@ void MappingView::begin(TableId table, DatasetId dataset) {
     const auto d = document_.project().datasets.find(dataset);
     chooseKind(d ? d->source.kind : "columns");
     roles_ = d ? d->source.roles : evaluate::guessedRoles(*kind_, *t);
+    settings_ = d ? d->source.settings : Settings{};
+    showSettings();
     title_->setText(d ? tr("Columns of %1").arg(text(d->name)) : tr("Dataset from %1").arg(text(t->name)));
     showColumns();
     check();
@@ -210,6 +230,7 @@ Dataset MappingView::dataset() const {
     d.source.kind = kind_->info.key;
     d.source.table = table_;
     d.source.roles = roles_;
+    d.source.settings = settings_;
     return d;
 }
 
@@ -279,7 +300,7 @@ void MappingView::check() {
     content.prepare = [id = made.empty() || line ? DatasetId() : made.front().id](PlotContent& c) {
         // Fields and the like have marks of their own, made in the background.
         if (auto own = figure::ownMarks(c.project, id, *c.evaluator); id && !own.empty())
-            c.marks = std::move(own);
+            c.coordinates = figure::coordinatesFor(c.project, own.front()), c.marks = std::move(own);
     };
     for (const Dataset& d : made) {
         Element mark = figure::newMark(line ? "line" : "points", d.id.text());

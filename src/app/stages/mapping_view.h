@@ -18,6 +18,8 @@ class QTableWidget;
 
 namespace jointer::app {
 
+class SettingsForm;
+
 class MappingView final : public QWidget {
     Q_OBJECT
 public:
@@ -41,6 +43,7 @@ protected:
 private:
     void buildKinds(QHBoxLayout* row);
     void chooseKind(const std::string& key);
+    void showSettings();
     void showColumns();
     void rolesChosen();
     void check();
@@ -54,6 +57,8 @@ private:
     DatasetId changed_; // none: a new one
     const evaluate::MappingKind* kind_;
     std::vector<RoleBinding> roles_;
+    Settings settings_; // of the kind
+    SettingsForm* form_;
     QButtonGroup* kinds_;
     QLabel *title_, *purpose_, *facts_, *problems_;
     QComboBox* several_;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Shares of three components.
+#include "evaluate/fields.h"
 #include "evaluate/mappings/kinds.h"
 
 namespace jointer::evaluate {
@@ -59,6 +60,7 @@ void guess(const Slot& slot, const Table& table, Roles& out) {
         if (out.size() == before) takeWords(slot, table, out);
         return;
     }
+    if (slot.role == Role::Z) return; // only where it is asked for
     takeFirst(slot, table, out, [](const Column& c) {
         return c.isNumeric() && c.role != Role::Class && c.role != Role::Label;
     });
@@ -74,8 +76,16 @@ Slot part(const char* which) {
 MappingKind compositionMapping() {
     return {.info = {.key = "composition",
                      .name = "Three parts",
-                     .purpose = "Shares of three components, a row for each sample"},
-            .slots = {part("A"), part("B"), part("C"), kLabelSlot, kClassSlot},
+                     .purpose = "Shares of three components, a row for each sample",
+                     .settings = scatteredSettings()},
+            .slots = {part("A"),
+                      part("B"),
+                      part("C"),
+                      {.role = Role::Z,
+                       .label = "value",
+                       .help = "Measured of the mixture: contours and maps show it."},
+                      kLabelSlot,
+                      kClassSlot},
             .guess = guess,
             .check = check,
             .curve = curve};

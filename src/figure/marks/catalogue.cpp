@@ -17,7 +17,8 @@ Catalogue<MarkKind>& all() {
          resultsTableMark(), functionMark(),       referenceLineMark(), referenceRangeMark(),
          baselineMark(),     takenMark(),          spectrumMark(),      readingsMark(),
          colourMapMark(),    filledContoursMark(), contourLinesMark(),  arrowsMark(),
-         placesMark(),       surfaceMark(),        rowsMark()});
+         placesMark(),       surfaceMark(),        rowsMark(),          ionPatternsMark(),
+         reliefPointsMark()});
     return kinds;
 }
 

@@ -225,7 +225,8 @@ private:
             const Colour mappedTo = mapped(look_.text("map"), look_.flag("map-reversed") ? 1 - t : t);
             a.classes.push_back(
                 {.label = literal(names[k]),
-                 .colour = column.isNumeric ? mappedTo : Colour::fromText(own[k % own.size()])});
+                 .colour = column.isNumeric ? mappedTo : Colour::fromText(own[k % own.size()]),
+                 .name = names[k]});
             hands_.give(names[k], a.classes.back(), {.shape = byShape_.empty() || byShape_ == byColour_,
                                                      .size = bySize_.empty()});
         }
@@ -236,7 +237,8 @@ private:
         Aspect& a = made_.shape_;
         const auto names = divide(column, a);
         for (std::size_t k = 0; k < names.size(); ++k) {
-            a.classes.push_back({.label = literal(names[k]), .shape = shapeOf(symbolAt(k))});
+            a.classes.push_back(
+                {.label = literal(names[k]), .shape = shapeOf(symbolAt(k)), .name = names[k]});
             if (made_.gradient_) rowInk_ = task_.ink; // the colours say something else
             hands_.give(names[k], a.classes.back(), {.colour = byColour_.empty(), .size = bySize_.empty()});
         }
@@ -280,11 +282,11 @@ private:
 
     // Rows of the legend: classes of colours, then of shapes; where both are by one column, a row has both.
     void listRows() {
-        auto& rows = made_.legend_;
+        auto& rows = made_.named_;
         const auto add = [&](const Aspect& a) {
             for (std::size_t k = 0; k < a.classes.size(); ++k) {
                 const bool needed = k + 1 < a.classes.size() || anyIsOf(a, k);
-                if (!a.classes[k].hidden && !a.classes[k].label.empty() && needed) rows.push_back(a.classes[k]);
+                if (!a.classes[k].label.empty() && needed) rows.push_back(a.classes[k]);
             }
         };
         add(made_.colour_);
@@ -297,7 +299,10 @@ private:
             add(made_.shape_);
         for (SymbolClass& row : rows)
             if (!row.colour && rowInk_) row.colour = rowInk_;
-        std::ranges::move(sizeRows_, std::back_inserter(rows));
+        std::ranges::copy_if(rows, std::back_inserter(made_.legend_),
+                             [](const SymbolClass& c) { return !c.hidden; });
+        std::erase_if(rows, [](const SymbolClass& c) { return c.name.empty(); });
+        std::ranges::move(sizeRows_, std::back_inserter(made_.legend_));
     }
 
     bool anyIsOf(const Aspect& a, std::size_t k) const { // of the points that have a place
@@ -348,6 +353,25 @@ Symbols Classes::symbols(const Key& key, const SymbolLook& look, Colour colour) 
     return own.symbols(colour);
 }
 
+std::vector<std::string> Classes::labels() const {
+    std::vector<std::string> labels;
+    for (const SymbolClass& c : legend_) labels.push_back(c.label);
+    return labels;
+}
+
+Symbols Classes::keySymbols(std::size_t k, SymbolLook look, Colour colour, Rect box) const {
+    const SymbolClass& c = legend_[k];
+    if (c.shape) look.shape = *c.shape;
+    if (c.sizeMm) look.sizeMm = *c.sizeMm;
+    Symbols s = look.symbols(c.colour.value_or(colour));
+    s.places = {{box.x + box.width / 2, box.y + box.height / 2}};
+    return s;
+}
+
+Colour Classes::colourOf(const Key& key, Colour otherwise) const {
+    return colour_.classes.empty() ? otherwise : colour_.classes[key.colour].colour.value_or(otherwise);
+}
+
 std::vector<Setting> classSettings() {
     using namespace describe;
     const std::string group = "Classes";
@@ -366,20 +390,22 @@ std::vector<Setting> classSettings() {
                    word("label", "Label", "What the legend calls it.", {.whenEmpty = "its name"}),
                    flag("hidden", "Hidden", false, "Not drawn, and not in the legend.")};
     std::vector<Setting> all = {
-        reference("colour-by", "Colour by", "column",
+        reference("colour-by", "Colour by", "any column",
                   "The column by which colours differ: words are classes, numbers a gradient or steps.",
                   {.group = group, .whenEmpty = "nothing"}),
         choice("colour-how", "Numbers as", {{"gradient", "gradient"}, {"steps", "steps"}},
                "How a number becomes a colour.", {.group = group})};
     std::ranges::move(colourScaleSettings(group), std::back_inserter(all));
     const std::vector<Setting> rest = {
-        reference("symbol-by", "Symbol by", "column", "The column by which symbols differ; numbers in steps.",
+        reference("symbol-by", "Symbol by", "any column",
+                  "The column by which symbols differ; numbers in steps.",
                   {.group = group, .whenEmpty = "nothing"}),
         choice("step-rule", "Steps", {{"even", "round numbers"}, {"counts", "equal counts"}},
                "Where a number is cut into steps.", {.group = group}),
         wholeNumber("step-count", "How many", 5, "Steps that are wished for.",
                     {.lowest = 1, .highest = 50, .group = group}),
-        list("step-limits", "Limits", "Values between the steps, instead.", {.group = group, .whenEmpty = "found"}),
+        list("step-limits", "Limits", "Values between the steps, instead.",
+             {.group = group, .whenEmpty = "found"}),
         reference("size-by", "Size by", "column", "The column of numbers that areas of symbols grow with.",
                   {.group = group, .whenEmpty = "nothing"}),
         number("size-from", "Smallest", 2, "Size for the lowest number.",

@@ -7,17 +7,9 @@
 #include "figure/colour_scale.h"
 #include "figure/marks/parts.h"
 #include "figure/marks/sources.h"
+#include "figure/symbol_class.h"
 
 namespace jointer::figure {
-
-// One row of the legend, and how its symbols look.
-struct SymbolClass {
-    std::string label; // markup
-    std::optional<draw::Colour> colour;
-    std::optional<draw::SymbolShape> shape;
-    std::optional<double> sizeMm;
-    bool hidden = false;
-};
 
 class Classes {
 public:
@@ -34,7 +26,13 @@ public:
     // A symbol without places in the look of a key.
     draw::Symbols symbols(const Key& key, const SymbolLook& look, draw::Colour colour) const;
 
+    draw::Colour colourOf(const Key& key, draw::Colour otherwise) const;
+
     const std::vector<SymbolClass>& legend() const { return legend_; }
+    std::vector<std::string> labels() const; // of the rows of the legend
+    // The symbol of a row of the legend in its box.
+    draw::Symbols keySymbols(std::size_t k, SymbolLook look, draw::Colour colour, draw::Rect box) const;
+    const std::vector<SymbolClass>& named() const { return named_; } // that have names, also hidden ones
     const std::optional<ColourScale>& gradient() const { return gradient_; }
 
 private:
@@ -44,7 +42,7 @@ private:
         std::vector<SymbolClass> classes;
     };
     Aspect colour_, shape_, size_;
-    std::vector<SymbolClass> legend_;
+    std::vector<SymbolClass> legend_, named_;
     std::optional<ColourScale> gradient_;
 };
 

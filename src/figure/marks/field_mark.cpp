@@ -60,16 +60,27 @@ Group FieldMark::outlined(const Frame& frame) const {
     return group;
 }
 
-void prepareField(const MarkTask& task, FieldMark& mark) {
+void prepareField(const MarkTask& task, FieldMark& mark, FieldPlaces places) {
     const auto id = DatasetId::fromText(task.source);
     const auto dataset = task.project.datasets.find(id);
     if (!dataset) {
         mark.issues.push_back({"source-gone", "A mark on the figure has lost its dataset.", {}});
         return;
     }
-    auto found = task.evaluator.field(task.project, id);
+    auto found = task.evaluator.field(task.project, id, {.effort = task.effort});
     mark.field = found.value;
     std::ranges::move(found.issues, std::back_inserter(mark.issues));
+    if (places == FieldPlaces::OfPanel && !mark.isEmpty()) {
+        if (task.projection)
+            mark.field = task.projection->projectField(mark.field, *dataset, mark.issues);
+        else if (dataset->source.kind == "composition")
+            mark.field = std::make_shared<const fields::Field>(),
+            mark.issues.push_back(
+                {"not-placed",
+                 "“" + dataset->name +
+                     "” tells of mixtures of three parts: choose these as the panel's coordinates.",
+                 {}});
+    }
     mark.label = task.look.text("label");
     if (mark.label.empty()) mark.label = literal(dataset->name);
     mark.colour = task.look.colour("colour", task.ink);

@@ -25,8 +25,10 @@ protected:
     draw::Group outlined(const Frame& frame) const;
 };
 
-// The field of the task's dataset with name, meanings and ink; none with an issue where it has none.
-void prepareField(const MarkTask& task, FieldMark& mark);
+// The field of the task's dataset with name, meanings and ink; none with an issue where it has none. It
+// stands in the coordinates of the panel, unless the mark places it itself.
+enum class FieldPlaces { OfPanel, Own };
+void prepareField(const MarkTask& task, FieldMark& mark, FieldPlaces places = FieldPlaces::OfPanel);
 // Its colours, by its settings.
 void giveColours(const MarkTask& task, FieldMark& mark);
 // Levels by its settings, within the range of its colours or of the field.

@@ -11,7 +11,9 @@
 #include "figure/colour_scale.h"
 #include "figure/look.h"
 #include "figure/projection.h"
+#include "figure/symbol_class.h"
 
+#include <functional>
 #include <optional>
 #include <span>
 
@@ -79,10 +81,10 @@ public:
     virtual bool isVertical() const { return true; }    // false: its values lie along x
     // Its places are those of names; the axis has these.
     virtual void useCategories(const std::vector<std::string>&) {}
-    // On the page, of samples with several places; their rows.
-    virtual std::pair<std::vector<draw::Point>, std::vector<std::uint32_t>> samplePlaces(const Frame&) const {
-        return {};
-    }
+    // On the page, of samples that have names of their own.
+    // On demand; it outlives mark and frame.
+    virtual std::function<SamplePlaces()> samplePlaces(const Frame&) const { return {}; }
+    virtual std::vector<SymbolClass> namedClasses() const { return {}; }
     // Place and value at which it is named where labels stand at the curves.
     virtual std::optional<std::pair<double, double>> labelPlace(const Frame&) const { return {}; }
 
@@ -126,6 +128,7 @@ struct MarkKind {
     int (*likely)(const Curve& curve) = nullptr;
     bool behind = false; // drawn before all others, such as ranges
     std::vector<std::string> of{}; // the kinds of datasets that it is for; empty: those with a curve
+    std::string coordinates{};     // of a panel that it needs; empty: those of its dataset
 };
 
 const Catalogue<MarkKind>& markCatalogue();
@@ -167,5 +170,7 @@ MarkKind arrowsMark();
 MarkKind placesMark();
 MarkKind surfaceMark();
 MarkKind rowsMark();
+MarkKind ionPatternsMark();
+MarkKind reliefPointsMark();
 
 } // namespace jointer::figure

@@ -330,20 +330,11 @@ void Series::key(Rect box, Group& into) const {
 }
 
 std::vector<std::string> Series::classLabels() const {
-    std::vector<std::string> labels;
-    if (classes)
-        for (const SymbolClass& c : classes->legend()) labels.push_back(c.label);
-    return labels;
+    return classes ? classes->labels() : std::vector<std::string>();
 }
 
 void Series::classKey(std::size_t k, Rect box, Group& into) const {
-    const SymbolClass& c = classes->legend()[k];
-    SymbolLook look = *symbol;
-    if (c.shape) look.shape = *c.shape;
-    if (c.sizeMm) look.sizeMm = *c.sizeMm;
-    Symbols s = look.symbols(c.colour.value_or(colour));
-    s.places = {{box.x + box.width / 2, box.y + box.height / 2}};
-    add(into, std::move(s));
+    add(into, classes->keySymbols(k, *symbol, colour, box));
 }
 
 Envelope Series::envelope(const AxisMap& x, std::size_t parts) const {
@@ -368,15 +359,17 @@ Envelope Series::envelope(const AxisMap& x, std::size_t parts) const {
     return e;
 }
 
-std::pair<std::vector<Point>, std::vector<std::uint32_t>> Series::samplePlaces(const Frame& frame) const {
-    std::pair<std::vector<Point>, std::vector<std::uint32_t>> out;
-    if (inOrder || !curve || !symbol) return out;
-    for (std::size_t i = 0; i < curve->size() && i < curve->rowIds.size(); ++i) {
-        if (curve->rowIds[i] == 0) continue; // between the fields
-        out.first.push_back(frame.at(curve->x[i], curve->y[i]));
-        out.second.push_back(curve->rowIds[i]);
-    }
-    return out;
+std::function<SamplePlaces()> Series::samplePlaces(const Frame& frame) const {
+    if (inOrder || !curve || !symbol) return {};
+    return [curve = curve, x = frame.x, y = frame.y] {
+        SamplePlaces out;
+        for (std::size_t i = 0; i < curve->size() && i < curve->rowIds.size(); ++i) {
+            if (curve->rowIds[i] == 0) continue; // between the fields
+            out.places.push_back({x.place(curve->x[i]), y.place(curve->y[i])});
+            out.rows.push_back(curve->rowIds[i]);
+        }
+        return out;
+    };
 }
 
 std::optional<std::pair<double, double>> Series::labelPlace(const Frame& frame) const {

@@ -46,8 +46,10 @@ public:
     }
     Envelope envelope(const AxisMap& x, std::size_t parts) const override;
     std::optional<std::pair<double, double>> labelPlace(const Frame& frame) const override;
-    std::pair<std::vector<draw::Point>, std::vector<std::uint32_t>>
-    samplePlaces(const Frame& frame) const override;
+    std::function<SamplePlaces()> samplePlaces(const Frame& frame) const override;
+    std::vector<SymbolClass> namedClasses() const override {
+        return classes ? classes->named() : std::vector<SymbolClass>();
+    }
 
 protected:
     bool isDense(std::size_t points) const { return overview && points > 20000; }

@@ -149,6 +149,26 @@ std::vector<double> columnBeside(const MarkTask& task, const Dataset& dataset, c
     return valuesBeside(task, dataset, curve, id);
 }
 
+AxisMeaning columnMeaning(const MarkTask& task, const Dataset& dataset, const std::string& column) {
+    const auto table = task.project.tables.find(dataset.source.table);
+    const Column* c = table ? table->find(ColumnId::fromText(column)) : nullptr;
+    return c ? AxisMeaning{.name = c->name, .unit = c->unit, .isTime = c->isTime()} : AxisMeaning{};
+}
+
+std::vector<std::string> labelsBeside(const MarkTask& task, const Dataset& dataset, const Curve& curve) {
+    const Table table = task.evaluator.table(task.project, dataset.source.table).value;
+    const auto& roles = dataset.source.roles;
+    const auto label = std::ranges::find(roles, Role::Label, &RoleBinding::role);
+    const Column* column = label == roles.end() ? nullptr : table.find(label->column);
+    std::vector<std::string> names;
+    for (const std::size_t row : rowsOf(table, curve)) {
+        std::string name = column && row < column->cells->size() ? plainCellText(*column, row) : "";
+        if (name.empty() || name == "–") name = "row " + std::to_string(row + 1);
+        names.push_back(std::move(name));
+    }
+    return names;
+}
+
 void takeFrom(const FoundCurve& found, const MarkTask& task, Mark& mark) {
     mark.label = task.look.text("label");
     mark.offset = task.look.number("offset");

@@ -28,6 +28,12 @@ std::shared_ptr<const Curve> curveOfStep(const MarkTask& task, const std::string
 std::vector<double> columnBeside(const MarkTask& task, const Dataset& dataset, const Curve& curve,
                                  const std::string& column);
 
+// What a column is called and measured in; empty where there is none.
+AxisMeaning columnMeaning(const MarkTask& task, const Dataset& dataset, const std::string& column);
+
+// The name of each point by the dataset's label column, else "row 3".
+std::vector<std::string> labelsBeside(const MarkTask& task, const Dataset& dataset, const Curve& curve);
+
 // The row of the table that each point comes from; beyond all rows: of none.
 std::vector<std::size_t> rowsOf(const Table& table, const Curve& curve);
 

@@ -170,7 +170,7 @@ MarkPtr prepareSurface(const MarkTask& task) {
     mark->ground = Colour::fromText(task.look.text("ground"), Colour{255, 255, 255, 255});
     mark->lines = task.look.integer("lines");
     mark->relief = dynamic_cast<const Relief*>(task.projection);
-    prepareField(task, *mark);
+    prepareField(task, *mark, FieldPlaces::Own);
     giveColours(task, *mark);
     mark->named = false;
     if (!mark->relief)
@@ -233,7 +233,8 @@ MarkKind surfaceMark() {
                                        {.lowest = 2, .highest = 500})},
                           colourScaleSettings("Colours", "filled=map")})},
             .prepare = prepareSurface,
-            .of = evaluate::fieldKinds()};
+            .of = evaluate::fieldKinds(),
+            .coordinates = "relief"};
 }
 
 MarkKind rowsMark() {

@@ -24,6 +24,7 @@ void PanelAxis::takeMeaning(const Mark& mark) {
     if (meaning.unit.empty()) meaning.unit = from.unit;
     meaning.isTime |= from.isTime;
     meaning.descending |= isX() && from.descending;
+    meaning.twoSided |= from.twoSided;
     for (const std::string& name : from.categories)
         if (std::ranges::find(meaning.categories, name) == meaning.categories.end())
             meaning.categories.push_back(name);

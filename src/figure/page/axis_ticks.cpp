@@ -17,6 +17,12 @@ namespace {
 
 constexpr int kChosenFactor = 99;
 
+std::string withoutSign(const std::string& number) {
+    for (const std::string minus : {"−", "-"})
+        if (number.starts_with(minus)) return number.substr(minus.size());
+    return number;
+}
+
 } // namespace
 
 TickWish PanelAxis::wish(double lengthMm) const {
@@ -101,7 +107,7 @@ std::vector<PanelAxis::Label> PanelAxis::labelled(bool wraps, double spacing) co
     if (!numbers_) return out;
     for (const Tick& t : ticks) {
         if (t.label.empty() || (cross && t.value == 0)) continue; // where the axes meet
-        const std::string words = prefix + t.label + suffix;
+        const std::string words = prefix + (meaning.twoSided ? withoutSign(t.label) : t.label) + suffix;
         out.push_back({map.place(t.value), {}, &t});
         if (wraps)
             out.back().lines = wrapped(words, text, spacing);

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <mutex>
 #include <tuple>
 
 namespace jointer::figure {
@@ -289,6 +290,17 @@ void Cartesian::place(const Rect& area, const Rect& outer) {
     for (const Side side : {Side::Left, Side::Right, Side::Top, Side::Bottom}) (void)roomAt(side);
 }
 
+static std::function<const SamplePlaces&()> onceAsked(std::function<SamplePlaces()> find) {
+    struct Found {
+        std::once_flag once;
+        SamplePlaces places;
+    };
+    return [found = std::make_shared<Found>(), find = std::move(find)]() -> const SamplePlaces& {
+        std::call_once(found->once, [&] { found->places = find(); });
+        return found->places;
+    };
+}
+
 void Cartesian::tellGeometry() {
     PanelGeometry g{.panel = element_.id, .area = area_, .x = x_->map, .y = y_->map};
     for (const auto& axis : axes_)
@@ -296,10 +308,10 @@ void Cartesian::tellGeometry() {
                           axis->meaning});
     for (const Drawn& d : marks_) {
         MarkGeometry m{d.mark->element, d.mark->of, page_.out.panels.size(), plainText(d.mark->label)};
-        if (projection()) {
-            std::tie(m.places, m.rows) = d.mark->samplePlaces(frameOf(d));
-            m.placesOfEach = projection()->placesOfEach();
-        }
+        if (auto places = d.mark->samplePlaces(frameOf(d)))
+            m.samples = onceAsked(std::move(places)),
+            m.placesOfEach = projection() ? projection()->placesOfEach() : 1;
+        m.classes = d.mark->namedClasses();
         page_.out.marks.push_back(std::move(m));
     }
     page_.out.panels.push_back(std::move(g));

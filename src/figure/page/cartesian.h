@@ -38,6 +38,7 @@ protected:
     virtual double headAbove() const; // where title and letter stand
     virtual std::vector<draw::Polyline> clipOutline() const { return {}; }
     virtual void tellGeometry();
+    virtual draw::Group furniture() const { return {}; } // besides the marks, that a legend shall not hide
     void placeAxes(const draw::Rect& area);
     void addHiddenAxes();
 

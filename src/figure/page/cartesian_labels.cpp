@@ -134,6 +134,9 @@ Point Cartesian::emptiest(double width, double height, double inset) const {
         if (!drawn || (!drawn->clip && drawn->parts.empty())) continue; // no mark
         crowd.add(*drawn);
     }
+    constexpr int kAsImportantAs = 4; // points
+    const Group others = furniture();
+    for (int k = 0; k < kAsImportantAs; ++k) crowd.add(others);
     crowd.sum();
     const double left = area_.x + inset, right = area_.right() - inset - width, top = area_.y + inset,
                  bottom = area_.bottom() - inset - height;

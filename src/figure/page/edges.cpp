@@ -133,20 +133,27 @@ void EdgeDrawing::draw(const Edge& e) {
         page_.addText(element_.id, placed(p.text, p.at, HAlign::Centre, VAlign::Middle, p.angleDeg));
 }
 
+std::vector<Rect> EdgeDrawing::textBoxes(const std::vector<Edge>& edges) const {
+    std::vector<Rect> boxes;
+    for (const Edge& e : edges)
+        for (const Placed& p : textsOf(e)) {
+            const double angle = p.angleDeg * std::numbers::pi / 180, c = std::abs(std::cos(angle)),
+                         s = std::abs(std::sin(angle));
+            const double w = c * p.text.widthMm + s * p.text.heightMm(),
+                         h = s * p.text.widthMm + c * p.text.heightMm();
+            boxes.push_back({p.at.x - w / 2, p.at.y - h / 2, w, h});
+        }
+    return boxes;
+}
+
 Rect EdgeDrawing::boundsOf(const std::vector<Edge>& edges) const {
     std::vector<Point> points;
     for (const Edge& e : edges) {
         for (const Point p : {e.from, e.to}) points.push_back(p);
         for (const Stop& s : stopsOf(e)) points.push_back(moved(at(e, s.share), e.out, tickOut()));
-        for (const Placed& p : textsOf(e)) {
-            const double angle = p.angleDeg * std::numbers::pi / 180, c = std::abs(std::cos(angle)),
-                         s = std::abs(std::sin(angle));
-            const double w = (c * p.text.widthMm + s * p.text.heightMm()) / 2,
-                         h = (s * p.text.widthMm + c * p.text.heightMm()) / 2;
-            points.push_back({p.at.x - w, p.at.y - h});
-            points.push_back({p.at.x + w, p.at.y + h});
-        }
     }
+    for (const Rect& box : textBoxes(edges))
+        for (const Point p : {Point{box.x, box.y}, Point{box.right(), box.bottom()}}) points.push_back(p);
     return draw::boundsOf(points);
 }
 

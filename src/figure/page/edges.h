@@ -39,6 +39,7 @@ public:
     void draw(const Edge& edge); // ticks, numbers and title, not the line itself
     const EdgeLook& look() const { return look_; }
 
+    std::vector<draw::Rect> textBoxes(const std::vector<Edge>& edges) const; // about each number and title
     // The box about ticks, numbers and titles of edges.
     draw::Rect boundsOf(const std::vector<Edge>& edges) const;
 

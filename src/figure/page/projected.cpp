@@ -101,6 +101,13 @@ void ProjectedPanel::drawFront() {
     for (const Edge& e : edges()) edging_.draw(e);
 }
 
+Group ProjectedPanel::furniture() const {
+    std::vector<Polyline> lines = outlines();
+    for (const Rect& box : edging_.textBoxes(edges())) lines.push_back(rectangle(box));
+    return {.clip = {},
+            .items = {{element_.id, Path{.lines = std::move(lines), .stroke = {}, .fill = {}}, {}}}};
+}
+
 void ProjectedPanel::tellGeometry() {
     Cartesian::tellGeometry();
     page_.out.panels.back().axes.clear();

@@ -32,6 +32,7 @@ protected:
     double headAbove() const override { return outer_.y + headRoom() - 0.2 * page_.em(); }
     std::vector<draw::Polyline> clipOutline() const override { return outlines(); }
     void tellGeometry() override;
+    draw::Group furniture() const override;
 
     draw::Point onPage(draw::Point plane) const { return {x_->map.place(plane.x), y_->map.place(plane.y)}; }
     draw::Polyline closed(const std::vector<draw::Point>& plane) const;

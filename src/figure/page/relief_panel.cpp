@@ -41,6 +41,11 @@ public:
                                                           .depth = look_.number("box-depth"),
                                                           .height = look_.number("box-height")});
         relief_ = made.get();
+        for (const Element& e : element.children)
+            if (e.kind == "relief-surface")
+                if (auto field = page.evaluator.field(page.project, DatasetId::fromText(e.source)).value;
+                    !field->isEmpty())
+                    made->addSurface(std::move(field));
         projection_ = std::move(made);
     }
 

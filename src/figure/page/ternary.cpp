@@ -16,6 +16,15 @@ namespace {
 
 using Three = std::array<double, 3>;
 
+// Of a field over per cent; a little beyond the edges as straight on as it comes, so that the cells there are
+// whole.
+double valueNear(const fields::Field& f, double a, double b, double near) {
+    const double ca = std::clamp(a, 0.0, 100.0), cb = std::clamp(b, 0.0, 100.0);
+    if (ca == a && cb == b) return fields::valueAt(f, a, b);
+    if (std::abs(ca - a) > near || std::abs(cb - b) > near) return NAN;
+    return 2 * fields::valueAt(f, ca, cb) - fields::valueAt(f, 2 * ca - a, 2 * cb - b);
+}
+
 class TernaryProjection final : public Projection {
 public:
     TernaryProjection(const Triangle& triangle, std::array<std::string, 3> names)
@@ -50,6 +59,48 @@ public:
                                           counted(static_cast<long long>(outside), "sample"), d.name),
                               {}});
         return {std::move(out), {}};
+    }
+
+    // Values over mixtures stand in the whole triangle; other fields tell x and y as per cent of the first
+    // and second part, and are looked up there.
+    fields::FieldPtr projectField(const fields::FieldPtr& field, const Dataset& d,
+                                  std::vector<Issue>& issues) const override {
+        auto out = std::make_shared<fields::Field>();
+        if (field->isEmpty()) return out;
+        if (d.source.kind == "composition") {
+            *out = *field;
+            for (double& x : out->x) x = triangle_.enlarged({x, 0}).x;
+            for (double& y : out->y) y = triangle_.enlarged({0, y}).y;
+            for (auto* places : {&out->outline, &out->points})
+                for (fields::Place& p : *places) {
+                    const Point at = triangle_.enlarged({p.x, p.y});
+                    p = {at.x, at.y};
+                }
+            return out;
+        }
+        constexpr std::size_t kNodes = 301;
+        for (std::size_t k = 0; k < kNodes; ++k) {
+            const double t = static_cast<double>(k) / (kNodes - 1);
+            out->x.push_back(t);
+            out->y.push_back(t * Triangle::kHeight);
+        }
+        out->z.assign(kNodes * kNodes, NAN);
+        for (std::size_t j = 0; j < kNodes; ++j)
+            for (std::size_t i = 0; i < kNodes; ++i) {
+                const Three at = triangle_.parts({out->x[i], out->y[j]});
+                out->z[j * kNodes + i] = valueNear(*field, 100 * at[0], 100 * at[1], 200.0 / kNodes);
+            }
+        out->xMeaning = {.name = names_[0]};
+        out->yMeaning = {.name = names_[1]};
+        out->zMeaning = field->zMeaning;
+        if (!out->extent())
+            issues.push_back(
+                {"not-placed",
+                 fmt::format("The field “{}” lies outside of the triangle: its x and y are taken as "
+                             "per cent of {} and {}.",
+                             d.name, names_[0], names_[1]),
+                 {}});
+        return out;
     }
 
     std::string wordsAt(Point p) const override {
