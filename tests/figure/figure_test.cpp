@@ -192,15 +192,24 @@ TEST(Layout, EveryKindOfMarkDraws) {
         const DatasetId plane = p.datasets[p.datasets.size() - 1].id;
         p = *edits::addDataset({.name = "flow", .source = {.kind = "flow"}}).apply(p);
         const DatasetId flow = p.datasets[p.datasets.size() - 1].id;
+        Dataset waters{.name = "waters", .source = {.kind = "ions", .table = p.tables[0].id}};
+        for (const auto& [ion, k] : {std::pair("Ca", 1U), std::pair("Mg", 1U), std::pair("Na", 1U),
+                                     std::pair("Cl", 1U), std::pair("SO4", 1U), std::pair("HCO3", 1U)})
+            waters.source.roles.push_back({Role::Component, p.tables[0].columns[k].id, ion});
+        p = *edits::addDataset(waters).apply(p);
+        const DatasetId ions = p.datasets[p.datasets.size() - 1].id;
         const bool vectors = kind.info.key == "arrows" || kind.info.key == "places";
-        Element mark = newMark(kind.info.key, !kind.of.empty()              ? (vectors ? flow : plane).text()
+        Element mark = newMark(kind.info.key, kind.info.key == "ion-patterns" ? ions.text()
+                                              : !kind.of.empty()            ? (vectors ? flow : plane).text()
                                               : kind.info.key == "readings" ? samples.text()
                                               : kind.takes == Takes::Analysis ? p.analyses[0].id.text()
                                               : kind.takes == Takes::Groups   ? p.datasets[2].id.text()
                                               : kind.takes == Takes::Nothing  ? ""
                                                                               : p.datasets[0].id.text());
+        if (kind.info.key == "ion-patterns")
+            mark.settings.set("part", Value(Numbers{1, 10})); // some of the rows
         Figure made = newFigure("G", p.styles[0].id, {mark});
-        if (kind.info.key == "relief-surface") made.elements[0].settings.set("coordinates", "relief");
+        if (!kind.coordinates.empty()) made.elements[0].settings.set("coordinates", kind.coordinates);
         p = *edits::addFigure(made).apply(p);
         const Layout l = laidOut(p);
         const ElementId id = p.figures[2].elements[0].children[2].id;

@@ -128,6 +128,7 @@ void ClassRows::build() {
         more->setObjectName(QString("classMore%1").arg(k));
         more->setAccessibleName(tr("More of %1").arg(text(c.name)));
         more->setFixedWidth(24);
+        more->setStyleSheet("QPushButton { padding: 0; }");
         connect(more, &QPushButton::clicked, this, [this, k, more] { offerFurther(k, more); });
         grid->addWidget(more, row, 3);
     }

@@ -155,7 +155,7 @@ MarkPtr prepare(const MarkTask& task) {
     mark->rows = found.curve->rowIds;
     mark->classes = Classes::of(inSpace, *found.dataset, *found.curve, mark->issues);
     takeSamples(*found.curve, *relief, look.text("lines-to"), mark->behind != "alike", *mark);
-    if (look.text("lines-to") == "surface" && relief->surfaces().empty())
+    if (look.isOwn("lines-to") && look.text("lines-to") == "surface" && relief->surfaces().empty())
         mark->issues.push_back({"no-surface",
                                 "The panel has no surface to which lines could lead: add one, or let them "
                                 "lead to the ground.",

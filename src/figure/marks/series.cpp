@@ -268,7 +268,9 @@ void Series::drawSymbols(const Frame& frame, Group& into) const {
     for (Symbols* drawn : {&s, &made, &faint})
         if (!drawn->places.empty()) add(into, std::move(*drawn));
     Path crosses{.lines = {}, .stroke = strokeOf(std::max(0.15, symbol->lineMm())), .fill = {}};
-    for (const Point& p : thinnedCloud(std::move(crossed), 0.5 / frame.pixelsPerMm))
+    // Where very many lie upon each other, a third of a symbol apart they look the same.
+    for (const Point& p :
+         thinnedCloud(std::move(crossed), std::max(0.5 / frame.pixelsPerMm, symbol->sizeMm / 3)))
         crosses.lines.push_back({{{p.x - arm, p.y + arm}, {p.x + arm, p.y - arm}}});
     if (!crosses.lines.empty()) add(into, std::move(crosses));
 }

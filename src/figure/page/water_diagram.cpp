@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The diagram of waters: cations and anions in triangles, both together in the diamond above.
+#include "base/parallel.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
 #include "evaluate/water_samples.h"
@@ -14,7 +15,7 @@ using namespace draw;
 namespace {
 
 constexpr double kH = Triangle::kHeight;
-constexpr std::size_t kTitles = 8;
+constexpr std::size_t kTitles = 8, kFewSamples = 20000; // for one thread
 
 class WaterProjection final : public Projection {
 public:
@@ -40,23 +41,21 @@ public:
         if (!c.excluded.empty()) out->excluded.assign(out->x.size(), 0);
         std::vector<std::uint8_t> doubtful;
         const double limit = evaluate::waterRules(d.source.settings).balanceLimit;
-        for (std::size_t i = 0; i < n; ++i) {
-            waters::Sample s;
-            for (std::size_t k = 0; k < waters::kParts; ++k) s.parts[k] = c.more[k][i];
-            const auto cations = waters::cationShares(s), anions = waters::anionShares(s);
-            const Point at[] = {plane_.cation(cations), plane_.anion(anions),
-                                plane_.diamond(cations[2], anions[0] + anions[1])};
-            for (std::size_t k = 0; k < 3; ++k) {
-                const std::size_t to = k * (n + 1) + i;
-                out->x[to] = at[k].x;
-                out->y[to] = at[k].y;
-                if (i < c.rowIds.size()) out->rowIds[to] = c.rowIds[i];
-                if (c.isExcluded(i)) out->excluded[to] = 1;
-                if (!(std::abs(c.y[i]) > limit)) continue;
-                doubtful.resize(out->x.size(), 0);
-                doubtful[to] = 1;
+        if (std::ranges::any_of(c.y, [limit](double balance) { return std::abs(balance) > limit; }))
+            doubtful.assign(out->x.size(), 0);
+        parallelRanges(n, kFewSamples, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t i = begin; i < end; ++i) {
+                const auto at = placesOf(c, i);
+                for (std::size_t k = 0; k < 3; ++k) {
+                    const std::size_t to = k * (n + 1) + i;
+                    out->x[to] = at[k].x;
+                    out->y[to] = at[k].y;
+                    if (i < c.rowIds.size()) out->rowIds[to] = c.rowIds[i];
+                    if (c.isExcluded(i)) out->excluded[to] = 1;
+                    if (std::abs(c.y[i]) > limit) doubtful[to] = 1;
+                }
             }
-        }
+        });
         return {std::move(out), std::move(doubtful)};
     }
 
@@ -77,6 +76,15 @@ public:
     }
 
 private:
+    // In the cations, the anions and the diamond.
+    std::array<Point, 3> placesOf(const Curve& c, std::size_t i) const {
+        waters::Sample s;
+        for (std::size_t k = 0; k < waters::kParts; ++k) s.parts[k] = c.more[k][i];
+        const auto cations = waters::cationShares(s), anions = waters::anionShares(s);
+        return {plane_.cation(cations), plane_.anion(anions),
+                plane_.diamond(cations[2], anions[0] + anions[1])};
+    }
+
     WaterPlane plane_;
 };
 
