@@ -127,8 +127,7 @@ bool isScattered(std::span<const double> x, std::span<const double> y, const Set
 
 fields::Field mixturesOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues,
                          const Cancellation& stop) {
-    const auto parts = columnsOf(table, source.roles, Role::Component),
-               zs = columnsOf(table, source.roles, Role::Z);
+    const auto parts = threeParts(table, source.roles), zs = columnsOf(table, source.roles, Role::Z);
     if (parts.size() != 3 || zs.empty()) return {};
     fields::Scatter s;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {

@@ -38,7 +38,9 @@ Check checkedSource(const MappingKind& kind, const Table& table, const DatasetSo
     std::vector<std::string> open;
     for (const Slot& slot : kind.slots) {
         const bool filled = std::ranges::any_of(
-            roles, [&](const RoleBinding& b) { return b.role == slot.role && b.of == slot.of; });
+            roles, [&](const RoleBinding& b) {
+                return b.role == slot.role && b.of == slot.of && table.find(b.column);
+            });
         if (slot.needed && !filled) open.push_back(slot.label);
     }
     if (!open.empty() && kind.maySlotsBeEmpty)

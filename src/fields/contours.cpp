@@ -268,6 +268,8 @@ std::vector<double> levelsFor(double low, double high, int count, double distanc
     }
     constexpr double kMost = 1000;
     if ((high - low) / step > kMost) step = (high - low) / kMost;
+    // Levels that numbers of this size cannot tell apart would never end.
+    if (!(step > 1e-12 * std::max(std::abs(low), std::abs(high)))) return levels;
     for (double k = std::ceil(low / step - 1e-9); k * step <= high + 1e-9 * step; ++k)
         levels.push_back(k * step);
     return levels;

@@ -125,7 +125,11 @@ Outcome<Places> placesOf(const Scatter& s) {
     }
     p.frame.width = x1 - p.frame.x0;
     p.frame.height = y1 - p.frame.y0;
-    bool flat = !(p.frame.width > 0) || !(p.frame.height > 0);
+    // Nodes between would be the same number.
+    const auto isNothing = [](double from, double length) {
+        return !(length > 1e-11 * std::max(std::abs(from), std::abs(from + length)));
+    };
+    bool flat = isNothing(p.frame.x0, p.frame.width) || isNothing(p.frame.y0, p.frame.height);
     if (!flat) {
         for (const auto& [x, y, z] : single) {
             p.at.push_back(p.frame.in(x, y));

@@ -154,4 +154,11 @@ TEST(Contours, LevelsAreRoundOrAsListed) {
     EXPECT_LE(levelsFor(0, 1e6, 5, 1e-9, {}).size(), 1002U);
 }
 
+// Once found: a range so narrow that the next level is the same number made levels without an end.
+TEST(Levels, OfRangesThatNumbersCannotDivideAreNone) {
+    EXPECT_TRUE(levelsFor(1, std::nextafter(1, 2), 10, 0, {}).empty());
+    EXPECT_TRUE(levelsFor(1e300, 1e300 * (1 + 1e-15), 10, 0, {}).empty());
+    EXPECT_EQ(levelsFor(1e9, 1e9 + 4, 4, 0, {}).size(), 5U);
+}
+
 } // namespace jointer::fields

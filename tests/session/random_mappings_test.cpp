@@ -115,6 +115,17 @@ void expectWhole(const fields::Field& f) {
     for (const double z : f.z) ASSERT_FALSE(std::isinf(z));
 }
 
+std::string told(const Dataset& d, const Table& table) {
+    std::string words = std::to_string(table.rowCount()) + " rows";
+    for (const RoleBinding& b : d.source.roles) {
+        const Column* c = table.find(b.column);
+        words += "; " + std::string(roleKey(b.role)) + " " + b.of + " = " + (c ? c->name : "gone");
+        for (std::size_t row = 0; c && row < std::min<std::size_t>(table.rowCount(), 3); ++row)
+            words += " " + plainCellText(*c, row);
+    }
+    return words;
+}
+
 void tryOne(unsigned seed) {
     Maker maker(seed);
     Project p = newProject("random");
@@ -137,7 +148,7 @@ void tryOne(unsigned seed) {
     ASSERT_NO_FATAL_FAILURE(expectWhole(*measured.value, *p.tables.find(id)));
     const bool bare = measured.value->x.empty() && checked.issues.empty() && measured.issues.empty();
     EXPECT_TRUE(!bare || p.tables.find(id)->rowCount() == 0 || hasField(d.source))
-        << "nothing comes of it, and nothing says why";
+        << "nothing comes of it, and nothing says why: " << told(d, *p.tables.find(id));
     if (hasField(d.source)) {
         const auto field = evaluator.field(p, dataset);
         ASSERT_NO_FATAL_FAILURE(expectWhole(*field.value));

@@ -11,9 +11,9 @@ namespace {
 Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
     Curve c;
     const Roles& roles = d.source.roles;
-    const auto parts = columnsOf(table, roles, Role::Component);
+    const auto parts = threeParts(table, roles);
     c.xMeaning.name = "sample";
-    if (parts.empty()) return c;
+    if (parts.size() != 3) return c;
     c.yMeaning = {parts[0]->name, "%", false};
     c.more.resize(parts.size());
     for (const Column* p : parts) c.moreMeanings.push_back(meaningOf(*p));
@@ -31,7 +31,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>&) {
 
 void check(const Table& table, const DatasetSource& source, Check& check) {
     const Roles& roles = source.roles;
-    const auto parts = columnsOf(table, roles, Role::Component);
+    const auto parts = threeParts(table, roles);
     if (parts.size() != 3) return;
     std::vector<double> sums;
     long long negative = 0;
@@ -45,6 +45,7 @@ void check(const Table& table, const DatasetSource& source, Check& check) {
     }
     if (sums.empty()) return problem(check, "No row has all three parts.");
     const auto [low, high] = std::ranges::minmax(sums);
+    if (!(high > 0)) return problem(check, "No row has parts that sum to more than zero.");
     addFact(check,
             fmt::format("{} with sums from {} to {}", counted(static_cast<long long>(sums.size()), "sample"),
                         readableNumber(low, 4), readableNumber(high, 4)));
@@ -72,6 +73,18 @@ Slot part(const char* which) {
 }
 
 } // namespace
+
+std::vector<const Column*> threeParts(const Table& table, const Roles& roles) {
+    std::vector<const Column*> parts;
+    for (const char* which : {"A", "B", "C"})
+        for (const RoleBinding& b : roles)
+            if (const Column* c = b.role == Role::Component && b.of == which ? table.find(b.column) : nullptr;
+                c && c->isNumeric()) {
+                parts.push_back(c);
+                break;
+            }
+    return parts;
+}
 
 MappingKind compositionMapping() {
     return {.info = {.key = "composition",

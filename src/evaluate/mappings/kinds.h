@@ -62,6 +62,9 @@ struct Categories {
 };
 Categories categoriesOf(const Column& column, std::size_t rows);
 
+// The columns of the parts A, B and C of a mixture; fewer where one has none.
+std::vector<const Column*> threeParts(const Table& table, const Roles& roles);
+
 // Points of two predictors in order of x; only where everything is a number.
 struct Point {
     double x, more, y;

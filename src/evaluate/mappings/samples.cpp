@@ -81,14 +81,18 @@ void check(const Table& table, const DatasetSource& source, Check& check) {
     const Roles& roles = source.roles;
     const Parts parts(table, roles);
     long long unknown = 0, blank = 0;
+    bool read = false;
     for (std::size_t row = 0; row < table.rowCount(); ++row) {
         const double kind = parts.kindOf(table, row);
         unknown += kind == kSampleReading;
         blank += kind == kBlankReading;
+        if (kind != 0)
+            for (const Column* c : parts.readings) read = read || std::isfinite(cellAt(c, row));
     }
     addFact(check, counted(unknown, "row") + " of samples, " + counted(blank, "blank"));
     if (unknown > 0 && table.rowKinds.empty())
         addFact(check, "rows without x are taken as samples; the kinds of rows can say otherwise");
+    if (unknown + blank > 0 && !read) problem(check, "No sample and no blank has a number as its reading.");
     if (unknown == 0)
         problem(check, "No row is a sample: give rows the kind “unknown”, or leave their x open.");
 }
