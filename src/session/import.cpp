@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <nlohmann/json.hpp>
+#include <ranges>
 #include <set>
 
 namespace jointer {
@@ -226,14 +227,68 @@ std::vector<Dataset> datasetsOverNames(const Table& table, const std::string& na
 
 } // namespace
 
-std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
-    const auto ions = evaluate::guessedRoles(*evaluate::mappingCatalogue().find("ions"), table);
-    if (holdsIons(ions)) {
-        Dataset d = datasetFromTable(table, name, colourIndex);
-        d.source.kind = "ions";
-        d.source.roles = ions;
-        return {d};
+namespace {
+
+std::vector<const Column*> numericColumns(const Table& table) {
+    std::vector<const Column*> out;
+    for (const Column& c : table.columns)
+        if (c.isNumeric() && !c.isTime()) out.push_back(&c);
+    return out;
+}
+
+// East and north, x and y: places on a map or in a plane.
+bool arePlaces(const Column& first, const Column& second) {
+    static const std::pair<const char*, const char*> known[] = {
+        {"x", "y"}, {"east", "north"}, {"easting", "northing"}, {"longitude", "latitude"}, {"lon", "lat"}};
+    const std::string a = lowerAscii(first.name), b = lowerAscii(second.name);
+    return std::ranges::any_of(known, [&](const auto& pair) { return a == pair.first && b == pair.second; });
+}
+
+// Three parts in per cent that sum to a hundred in every row.
+bool sumToAHundred(const Column& a, const Column& b, const Column& c, std::size_t rows) {
+    std::size_t whole = 0;
+    for (std::size_t row = 0; row < rows; ++row) {
+        const double sum = a.numbers()[row] + b.numbers()[row] + c.numbers()[row];
+        if (!std::isfinite(sum)) continue;
+        if (std::abs(sum - 100) > 1) return false;
+        ++whole;
     }
+    return whole >= 3;
+}
+
+// What a table of another kind than curves holds, by its headings; empty: curves.
+std::string kindByHeadings(const Table& table) {
+    if (holdsIons(evaluate::guessedRoles(*evaluate::mappingCatalogue().find("ions"), table))) return "ions";
+    const auto columns = numericColumns(table);
+    if (columns.size() < 3) return {};
+    if (arePlaces(*columns[0], *columns[1]) || arePlaces(*columns[1], *columns[0])) {
+        const std::string third = lowerAscii(columns[2]->name);
+        if (columns.size() == 4 && third == "u" && lowerAscii(columns[3]->name) == "v") return "vectors";
+        const bool plain = lowerAscii(columns[0]->name) == "x"; // x, y and another could be two curves
+        if (columns.size() == 3 && (third == "z" || !plain)) return "surface";
+    }
+    const bool perCent =
+        std::ranges::all_of(columns | std::views::take(3), [](const Column* c) { return c->unit == "%"; });
+    if (perCent && sumToAHundred(*columns[0], *columns[1], *columns[2], table.rowCount()))
+        return "composition";
+    return {};
+}
+
+} // namespace
+
+std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
+    const std::string kind = kindByHeadings(table);
+    if (kind.empty()) return curvesFromTable(table, name, colourIndex);
+    Dataset d = datasetFromTable(table, name, colourIndex);
+    d.source.kind = kind;
+    d.source.roles = evaluate::guessedRoles(*evaluate::mappingCatalogue().find(kind), table);
+    const auto columns = numericColumns(table);
+    if ((kind == "surface" || kind == "vectors") && arePlaces(*columns[1], *columns[0]))
+        std::swap(d.source.roles[0].column, d.source.roles[1].column); // north before east
+    return {d};
+}
+
+std::vector<Dataset> curvesFromTable(const Table& table, const std::string& name, std::size_t colourIndex) {
     auto curves = curvesOf(table);
     const Column* x = nullptr; // may stand behind the first y
     for (const Column& c : table.columns)

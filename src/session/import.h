@@ -34,11 +34,14 @@ std::string nameFromPath(const std::string& path);
 // A dataset over the columns with the usual roles; columns are given their ids before.
 Dataset datasetFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
 
-// The datasets that a table holds: one for each y that is no replicate of another, over the x before it, with
+// The curves that a table holds: one for each y that is no replicate of another, over the x before it, with
 // the uncertainties and labels beside it. Replicates bear one name with numbers ("count", "count 2"), or with
 // small letters where their values are close ("A405 a", "A405 b"); x–y pairs side by side repeat the name of
-// x. The first dataset only where there would be more than 60. A table with the main ions of waters is one
-// dataset of samples.
+// x. The first dataset only where there would be more than 60.
+std::vector<Dataset> curvesFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
+// The same, but one dataset of its kind where headings and values tell of another: the main ions of waters;
+// x, y and z or places on a map with a value ("east", "north", …); x, y, u, v; three parts in per cent that
+// sum to 100.
 std::vector<Dataset> datasetsFromTable(const Table& table, const std::string& name, std::size_t colourIndex);
 
 // A dataset of a kind of `evaluate/sources.h`: a function, or two datasets joined.

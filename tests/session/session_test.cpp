@@ -450,3 +450,37 @@ TEST(Imports, CompanionsOfSeveralCurvesAreCalledAlike) {
         EXPECT_EQ(d->source.roles[3].of, "background") << d->name;
     }
 }
+
+// Tables that hold no curves are known by headings and values; what could as well be curves stays curves.
+TEST(DatasetsFromTable, KnowsWatersPlacesVectorsAndMixtures) {
+    const auto kindOf = [](std::vector<std::pair<const char*, const char*>> headings, double a = 20,
+                           double b = 30, double c = 50) {
+        Table t;
+        for (const auto& [name, unit] : headings) {
+            const std::size_t k = t.columns.size();
+            const double v = k == 0 ? a : k == 1 ? b : c;
+            t.columns.push_back(numberColumn(name, unit, {v, v, v, v}));
+            t.columns.back().id = ColumnId{k + 1};
+            t.columns.back().role = k == 0 ? Role::X : Role::Y;
+        }
+        t.rows = std::make_shared<Rows>();
+        const auto made = datasetsFromTable(t, "t", 0);
+        return made.empty() ? std::string() : made[0].source.kind;
+    };
+    EXPECT_EQ(kindOf({{"East", "m"}, {"North", "m"}, {"Depth", "m"}}), "surface");
+    EXPECT_EQ(kindOf({{"x", ""}, {"y", ""}, {"z", ""}}), "surface");
+    EXPECT_EQ(kindOf({{"x", ""}, {"y", ""}, {"y2", ""}}), "columns") << "two curves";
+    EXPECT_EQ(kindOf({{"x", "m"}, {"y", "m"}, {"u", "m/s"}, {"v", "m/s"}}), "vectors");
+    EXPECT_EQ(kindOf({{"Sand", "%"}, {"Silt", "%"}, {"Clay", "%"}}), "composition");
+    EXPECT_EQ(kindOf({{"Sand", "%"}, {"Silt", "%"}, {"Clay", "%"}}, 20, 30, 60), "columns") << "110 %";
+    EXPECT_EQ(kindOf({{"Time", "s"}, {"a", "%"}, {"b", "%"}}), "columns");
+    Table t;
+    for (const char* name : {"Latitude", "Longitude", "Salinity"}) {
+        t.columns.push_back(numberColumn(name, "", {1, 2, 3}));
+        t.columns.back().id = ColumnId{t.columns.size()};
+    }
+    const auto made = datasetsFromTable(t, "t", 0);
+    ASSERT_EQ(made.size(), 1U);
+    for (const RoleBinding& b : made[0].source.roles)
+        EXPECT_EQ(b.column.value, b.role == Role::X ? 2U : b.role == Role::Y ? 1U : 3U);
+}

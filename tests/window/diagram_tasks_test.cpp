@@ -84,8 +84,7 @@ TEST(DiagramTask, SpringsBecomeADiagramOfWatersWithClassesAndAGradient) {
 
 TEST(DiagramTask, SoundingsBecomeFilledContoursWithNumbersAndABar) {
     Desk k;
-    import(k, "soundings.csv");
-    mapAs(k, "Surface");
+    import(k, "soundings.csv"); // known by east and north
     toFigure(k);
     EXPECT_TRUE(k.first("filled-contours"));
     EXPECT_TRUE(k.first("contour-lines"));
@@ -97,8 +96,7 @@ TEST(DiagramTask, SoundingsBecomeFilledContoursWithNumbersAndABar) {
 
 TEST(DiagramTask, SedimentsBecomeATriangleWithClasses) {
     Desk k;
-    import(k, "sediments.csv");
-    mapAs(k, "Three parts");
+    import(k, "sediments.csv"); // known by their sums
     toFigure(k);
     EXPECT_EQ(k.panel().settings.text("coordinates"), "ternary");
     EXPECT_EQ(k.first("points")->settings.reference("colour-by"), columnOf(k, "zone"));

@@ -247,7 +247,7 @@ std::vector<Dataset> MappingView::datasets() const {
         c.role = bound == roles_.end() ? Role::None : bound->role;
         if (how == "each" && c.role == Role::Y) c.name += " of " + c.id.text(); // no two look like replicates
     }
-    auto all = datasetsFromTable(t, t.name, p.datasets.size());
+    auto all = curvesFromTable(t, t.name, p.datasets.size());
     for (Dataset& d : all) {
         const auto y = std::ranges::find(d.source.roles, Role::Y, &RoleBinding::role);
         const Column* c = y == d.source.roles.end() ? nullptr : original->find(y->column);

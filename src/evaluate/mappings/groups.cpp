@@ -117,6 +117,7 @@ void check(const Table& table, const DatasetSource& source, Check& check) {
                                    joined(words, ", "), sizes.size() > words.size() ? ", …" : ""));
     for (const auto& [name, n] : sizes)
         if (n < 2) problem(check, fmt::format("The group “{}” has {}.", name, counted(n, "value")));
+    if (parts.by && !parts.lists.empty() && sizes.empty()) problem(check, "No row has a group.");
     if (parts.by && parts.lists.size() > 1)
         problem(check, "With a column of groups, one column of values is enough.");
     if (!parts.by && !parts.lists.empty() && !parts.lists[0]->isNumeric())
