@@ -142,6 +142,24 @@ fields::Field mixturesOf(const Table& table, const DatasetSource& source, std::v
     return f;
 }
 
+// Columns as the rows of a field are laid out, in squares that the cache holds.
+static void turnedInto(Field& f, const std::vector<const Column*>& zs,
+                       const std::vector<std::size_t>& columns, const std::vector<std::size_t>& lines) {
+    constexpr std::size_t kEdge = 32;
+    const std::size_t n = columns.size();
+    std::vector<std::span<const double>> from;
+    for (const std::size_t k : columns) from.emplace_back(zs[k]->numbers());
+    parallelRanges((lines.size() + kEdge - 1) / kEdge, 2, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t square = begin; square < end; ++square)
+            for (std::size_t left = 0; left < n; left += kEdge) {
+                const std::size_t low = square * kEdge, high = std::min(lines.size(), low + kEdge);
+                for (std::size_t i = left; i < std::min(n, left + kEdge); ++i)
+                    for (std::size_t j = low; j < high; ++j)
+                        f.z[j * n + i] = lines[j] < from[i].size() ? from[i][lines[j]] : NAN;
+            }
+    });
+}
+
 fields::Field gridOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues) {
     Field f;
     const auto ys = columnsOf(table, source.roles, Role::Y), zs = columnsOf(table, source.roles, Role::Z);
@@ -166,14 +184,7 @@ fields::Field gridOf(const Table& table, const DatasetSource& source, std::vecto
     f.x = chosen(x, columns);
     f.y = chosen(y, lines);
     f.z.assign(f.x.size() * f.y.size(), NAN);
-    const std::size_t n = f.x.size();
-    parallelRanges(lines.size(), 64, [&](std::size_t begin, std::size_t end) {
-        constexpr std::size_t kTile = 32; // columns that are read together
-        for (std::size_t first = 0; first < n; first += kTile)
-            for (std::size_t j = begin; j < end; ++j)
-                for (std::size_t i = first; i < std::min(n, first + kTile); ++i)
-                    f.z[j * n + i] = cellAt(zs[columns[i]], lines[j]);
-    });
+    turnedInto(f, zs, columns, lines);
     f.xMeaning.name = named ? "x" : "column";
     f.yMeaning = ys.empty() ? AxisMeaning{.name = "row"} : meaningOf(*ys[0]);
     f.zMeaning.name = "z";

@@ -12,6 +12,7 @@
 #include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
+#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "io/joined_moments.h"
 #include "session/import.h"
@@ -304,6 +305,12 @@ void ImportView::showTable(std::size_t index) {
     if (content.marks.empty())
         content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
     content.legend = false;
+    if (trial && !trial->datasets.empty() && trial->datasets[0].source.kind != "columns")
+        content.prepare = [id =
+                               trial->datasets[0].id](PlotContent& c) { // waters, places and mixtures as such
+            if (auto own = figure::ownMarks(c.project, id, *c.evaluator); !own.empty())
+                c.coordinates = figure::coordinatesFor(c.project, own.front()), c.marks = std::move(own);
+        };
     plot_->show(std::move(content));
 }
 
