@@ -29,6 +29,28 @@ Colour mixed(Colour under, Colour over) {
     return {mix(under.r, over.r), mix(under.g, over.g), mix(under.b, over.b), 255};
 }
 
+// Where an item is seen: of a group what it draws within its clip, not all of the clip.
+Rect seenBounds(const Item& item) {
+    const auto* group = std::get_if<Group>(&item.what);
+    if (!group || !group->clip || group->matrix) return boundsOf(item);
+    Rect inner{0, 0, -1, -1};
+    for (const Item& each : group->items) {
+        const Rect r = seenBounds(each);
+        if (r.width < 0) continue;
+        if (inner.width < 0) {
+            inner = r;
+            continue;
+        }
+        const double x = std::min(inner.x, r.x), y = std::min(inner.y, r.y);
+        inner = {x, y, std::max(inner.right(), r.right()) - x, std::max(inner.bottom(), r.bottom()) - y};
+    }
+    const double x = std::max(inner.x, group->clip->x), y = std::max(inner.y, group->clip->y),
+                 right = std::min(inner.right(), group->clip->right()),
+                 bottom = std::min(inner.bottom(), group->clip->bottom());
+    if (inner.width < 0 || right < x || bottom < y) return {0, 0, -1, -1};
+    return {x, y, right - x, bottom - y};
+}
+
 std::size_t weightOf(const Item& item) {
     std::size_t n = 1;
     const auto count = [&n](const Item& each) {
@@ -174,11 +196,11 @@ private:
         const Path area{.lines = lines, .stroke = {}, .fill = colour, .evenOdd = evenOdd};
         if (colour.a == 255) return put({element, area}, clips);
         const Item whole = wrapped({element, area}, clips);
-        const Rect reach = boundsOf(whole);
+        const Rect reach = seenBounds(whole);
         std::vector<Item> behind;
         std::size_t weight = 0;
         for (const Item& item : out_.list.items)
-            if (meet(boundsOf(item), reach)) {
+            if (meet(seenBounds(item), reach)) {
                 weight += weightOf(item);
                 if (weight > kMost) return becomePicture(whole);
                 behind.push_back(item);

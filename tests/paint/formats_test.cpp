@@ -315,3 +315,20 @@ TEST(Bitmaps, AreTheSameWhateverTheBands) {
     ASSERT_EQ(banded.size(), whole.size());
     EXPECT_LT(differing(banded, whole), 1e-5);
 }
+
+// Once found: areas beside each other in one panel were taken to lie upon each other, as far as its clip
+// reaches.
+TEST(Flatten, AreasBesideEachOtherStayAreas) {
+    DisplayList list{.widthMm = 100, .heightMm = 200};
+    for (int k = 0; k < 60; ++k) {
+        Group panel{.clip = Rect{0, 0, 100, 200}, .items = {}};
+        panel.items.push_back(
+            {{},
+             Path{.lines = {rectangle({10, 3.0 * k, 60, 2})}, .stroke = {}, .fill = Colour{10, 80, 150, 90}},
+             {}});
+        list.items.push_back({{}, std::move(panel), {}});
+    }
+    const paint::Flattened flat = paint::flattened(list);
+    EXPECT_EQ(flat.pictures, 0U);
+    EXPECT_EQ(flat.list.items.size(), 60U) << "none is drawn again";
+}
