@@ -15,10 +15,10 @@ using fields::Field;
 
 namespace {
 
-Stored fieldStored(Field field, std::vector<Issue> issues, const Digest& digest = {}) {
+Stored fieldStored(Field field, std::vector<Issue> issues) {
     field.known = field.extent();
     const std::size_t bytes = sizeof field + 8 * (field.z.size() + field.x.size() + field.y.size());
-    return {std::make_shared<const Field>(std::move(field)), std::move(issues), digest, bytes};
+    return {std::make_shared<const Field>(std::move(field)), std::move(issues), {}, bytes};
 }
 
 Node noField(Issue issue) {
@@ -61,20 +61,14 @@ Node ofExpression(const std::shared_ptr<const Dataset>& d) {
 }
 
 // Between the lowest and the highest that its points have, or where the settings tell.
-std::vector<double> evenNodes(const Settings& settings, const char* key, std::pair<double, double> range,
-                              const char* count) {
-    const KindInfo& info = sourceCatalogue().find("fitted-surface")->info;
+std::vector<double> nodesOf(const Settings& settings, const char* key, std::pair<double, double> range,
+                            const char* count) {
     if (const Numbers own = settings.numbers(key); own.size() == 2) {
         if (std::isfinite(own[0])) range.first = own[0];
         if (std::isfinite(own[1])) range.second = own[1];
     }
-    const auto n = static_cast<std::size_t>(info.integer(settings, count));
-    std::vector<double> nodes;
-    if (range.first < range.second)
-        for (std::size_t k = 0; k < n; ++k)
-            nodes.push_back(
-                std::lerp(range.first, range.second, static_cast<double>(k) / static_cast<double>(n - 1)));
-    return nodes;
+    const KindInfo& info = sourceCatalogue().find("fitted-surface")->info;
+    return evenNodes(range.first, range.second, static_cast<std::size_t>(info.integer(settings, count)));
 }
 
 Stored fittedField(const analyses::AnalysisResult& result, const Dataset& d) {
@@ -89,8 +83,8 @@ Stored fittedField(const analyses::AnalysisResult& result, const Dataset& d) {
                                  {}}});
     const analyses::Surface& surface = *fitted->surface;
     Field f;
-    f.x = evenNodes(settings, "x-range", surface.x, "x-nodes");
-    f.y = evenNodes(settings, "y-range", surface.y, "y-nodes");
+    f.x = nodesOf(settings, "x-range", surface.x, "x-nodes");
+    f.y = nodesOf(settings, "y-range", surface.y, "y-nodes");
     f.xMeaning = fitted->xMeaning;
     f.yMeaning = surface.yMeaning;
     f.zMeaning = fitted->yMeaning;
@@ -154,8 +148,7 @@ Field stacked(std::vector<std::pair<double, const Curve*>> curves, std::size_t n
     }
     if (!(low < high)) return f;
     const std::size_t n = std::clamp<std::size_t>(nodes > 1 ? nodes : most, 2, 20000);
-    for (std::size_t k = 0; k < n; ++k)
-        f.x.push_back(std::lerp(low, high, static_cast<double>(k) / static_cast<double>(n - 1)));
+    f.x = evenNodes(low, high, n);
     for (const auto& [at, curve] : curves) {
         if (!f.y.empty() && f.y.back() == at) continue; // the first of equal ones
         f.y.push_back(at);

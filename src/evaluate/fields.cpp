@@ -240,6 +240,13 @@ fields::Field surfaceOf(const Table& table, const DatasetSource& source, std::ve
     return f;
 }
 
+std::vector<double> evenNodes(double low, double high, std::size_t count) {
+    std::vector<double> nodes;
+    for (std::size_t k = 0; k < count && low < high; ++k)
+        nodes.push_back(std::lerp(low, high, static_cast<double>(k) / static_cast<double>(count - 1)));
+    return nodes;
+}
+
 fields::Field planeOf(const KindInfo& info, const Settings& settings, std::vector<Issue>& issues) {
     Field f;
     const std::string typed = settings.text("expression");
@@ -256,11 +263,7 @@ fields::Field planeOf(const KindInfo& info, const Settings& settings, std::vecto
     const auto nodes = [&](const char* range, const char* count) {
         const auto ends = std::get<Numbers>(info.value(settings, range));
         const auto n = static_cast<std::size_t>(info.integer(settings, count));
-        std::vector<double> list;
-        for (std::size_t k = 0; k < n; ++k)
-            list.push_back(std::lerp(ends[0], ends[1], static_cast<double>(k) / static_cast<double>(n - 1)));
-        if (!(ends[0] < ends[1])) list.clear();
-        return list;
+        return evenNodes(ends[0], ends[1], n);
     };
     f.x = nodes("x-range", "x-nodes");
     f.y = nodes("y-range", "y-nodes");

@@ -30,6 +30,9 @@ bool isScattered(std::span<const double> x, std::span<const double> y, const Set
 fields::Field mixturesOf(const Table& table, const DatasetSource& source, std::vector<Issue>& issues,
                          const Cancellation& stop = {});
 
+// So many values from one to the other, both ends exactly; none where the first is not the lower.
+std::vector<double> evenNodes(double low, double high, std::size_t count);
+
 // z by an expression in x and y over ranges.
 fields::Field planeOf(const KindInfo& info, const Settings& settings, std::vector<Issue>& issues);
 

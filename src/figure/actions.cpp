@@ -110,11 +110,11 @@ static void tellApart(const Dataset& dataset, Element& mark) {
     if (!areSamples(dataset)) return;
     const bool points = mark.kind == "points";
     if (points) mark.settings.set("fill", "filled");
-    for (const RoleBinding& b : dataset.source.roles)
-        if (b.role == Role::Class)
-            for (const char* key : {"colour-by", "symbol-by"})
-                if (points || std::string_view(key) == "colour-by")
-                    mark.settings.set(key, Value(Reference{b.column.text()}));
+    for (const RoleBinding& b : dataset.source.roles) {
+        if (b.role != Role::Class) continue;
+        mark.settings.set("colour-by", Value(Reference{b.column.text()}));
+        if (points) mark.settings.set("symbol-by", Value(Reference{b.column.text()}));
+    }
 }
 
 Element markFor(const Project& project, DatasetId id, const std::string& kind,

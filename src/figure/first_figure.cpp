@@ -221,11 +221,10 @@ Edit addFieldFigure(const Project& project, const std::vector<Element>& marks) {
 // A page large enough for triangles with their titles; no axes.
 Edit addProjected(const Project& project, const std::vector<DatasetId>& datasets,
                   const std::string& coordinates, evaluate::Evaluator& evaluator) {
-    std::vector<Element> marks = {markFor(project, datasets.front(), "points", evaluator)};
-    if (datasets.size() > 1)
-        marks = {groupOf(datasets, marks)};
-    else
-        marks = ownMarks(project, datasets.front(), evaluator);
+    std::vector<Element> marks =
+        datasets.size() == 1
+            ? ownMarks(project, datasets.front(), evaluator)
+            : std::vector{groupOf(datasets, {markFor(project, datasets.front(), "points", evaluator)})};
     Figure figure = newFigure(nextName(project), project.styles[0].id, marks);
     Element& panel = figure.elements[0];
     giveCoordinates(panel, coordinates);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/data_stage.h"
+#include "app/canvas/own_marks.h"
 
 #include "app/models/column_header.h"
 #include "app/models/table_model.h"
@@ -11,7 +12,6 @@
 #include "app/widgets.h"
 #include "evaluate/mapping.h"
 #include "evaluate/sources.h"
-#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "project/table_edits.h"
 #include "session/typed_table.h"
@@ -243,8 +243,7 @@ void DataStage::showMade(const Dataset& d) {
     content.legend = false;
     content.emptyText = tr("Nothing to draw yet.").toStdString();
     content.prepare = [d](PlotContent& c) { // in the background: the inputs may have to be computed
-        if (auto own = figure::ownMarks(c.project, d.id, *c.evaluator); !own.empty())
-            c.coordinates = figure::coordinatesFor(c.project, own.front()), c.marks = std::move(own);
+        takeOwnMarks(c, d.id);
         const auto measured = c.evaluator->measured(c.project, d.id);
         if (measured.issues.empty()) return;
         c.emptyText = c.caption = measured.issues[0].text;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/import_view.h"
 
+#include "app/canvas/own_marks.h"
 #include "app/forms/settings_form.h"
 #include "app/models/column_header.h"
 #include "app/models/table_model.h"
@@ -12,7 +13,6 @@
 #include "app/widgets.h"
 #include "base/files.h"
 #include "base/text.h"
-#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "io/joined_moments.h"
 #include "session/import.h"
@@ -306,11 +306,7 @@ void ImportView::showTable(std::size_t index) {
         content.emptyText = tr("No curve: two columns of numbers are needed.").toStdString();
     content.legend = false;
     if (trial && !trial->datasets.empty() && trial->datasets[0].source.kind != "columns")
-        content.prepare = [id =
-                               trial->datasets[0].id](PlotContent& c) { // waters, places and mixtures as such
-            if (auto own = figure::ownMarks(c.project, id, *c.evaluator); !own.empty())
-                c.coordinates = figure::coordinatesFor(c.project, own.front()), c.marks = std::move(own);
-        };
+        content.prepare = [id = trial->datasets[0].id](PlotContent& c) { takeOwnMarks(c, id); };
     plot_->show(std::move(content));
 }
 

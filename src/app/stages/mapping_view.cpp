@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/mapping_view.h"
 
+#include "app/canvas/own_marks.h"
 #include "app/forms/settings_form.h"
 #include "app/theme/theme.h"
 #include "app/widgets.h"
 #include "base/text.h"
 #include "base/unit_text.h"
-#include "figure/first_figure.h"
 #include "figure/kinds.h"
 #include "session/import.h"
 
@@ -296,12 +296,8 @@ void MappingView::check() {
     });
     PlotContent content{.project = trial, .evaluator = document_.session().sharedEvaluator()};
     const bool line = kind_->info.key == "columns";
-    if (!made.empty()) content.coordinates = figure::coordinatesOf(trial, {made.front().id});
-    content.prepare = [id = made.empty() || line ? DatasetId() : made.front().id](PlotContent& c) {
-        // Fields and the like have marks of their own, made in the background.
-        if (auto own = figure::ownMarks(c.project, id, *c.evaluator); id && !own.empty())
-            c.coordinates = figure::coordinatesFor(c.project, own.front()), c.marks = std::move(own);
-    };
+    if (!made.empty() && !line) // in the background
+        content.prepare = [id = made.front().id](PlotContent& c) { takeOwnMarks(c, id); };
     for (const Dataset& d : made) {
         Element mark = figure::newMark(line ? "line" : "points", d.id.text());
         mark.settings.set("colour", Value(shownColour(d.colour)));
