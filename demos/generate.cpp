@@ -6,6 +6,7 @@
 #include "figures.h"
 #include "forty_shells.h"
 #include "pages.h"
+#include "scattering.h"
 #include "tern_sands.h"
 
 #include "base/files.h"
@@ -18,8 +19,8 @@ int main(int argc, char** argv) {
     using namespace jointer;
     const std::filesystem::path folder = argc > 1 ? argv[1] : "demos";
     std::filesystem::create_directories(folder / "raw");
-    for (const auto& files :
-         {demo::rawFiles(), demo::figureFiles(), demo::doubtFiles(), demo::answerFiles(), demo::fieldFiles()})
+    for (const auto& files : {demo::rawFiles(), demo::figureFiles(), demo::doubtFiles(), demo::answerFiles(),
+                              demo::fieldFiles(), demo::scatteringFiles()})
         for (const auto& [name, text] : files)
             if (const auto done = replaceFile(folder / "raw" / name, text); !done)
                 return std::cerr << done.error().sentence() << '\n', 5;
@@ -31,7 +32,7 @@ int main(int argc, char** argv) {
          {std::pair("tern_sands", demo::ternSands()), std::pair("twelve_figures", demo::figureDemo()),
           std::pair("forty_shells", demo::fortyShells()), std::pair("doubts", demo::doubtDemo()),
           std::pair("answers", demo::answersDemo()), std::pair("pages", demo::pagesDemo()),
-          std::pair("fields", demo::fieldsDemo())}) {
+          std::pair("fields", demo::fieldsDemo()), std::pair("scattering", demo::scatteringDemo())}) {
         evaluate::Evaluator evaluator;
         for (const auto& a : project.analyses) (void)evaluator.analysis(project, *a);
         const std::string path = (folder / (std::string(name) + ".jointer")).string();

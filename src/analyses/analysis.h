@@ -60,7 +60,9 @@ struct NamedCurve {
     // "fit", "component", "residuals"; of fits that share parameters "apart"; of peaks "baseline" and
     // "partner"; over several predictors "slice" and "residuals-over"; under a robust loss "lessened" and
     // "disregarded"; "profile" and "profile-level"; of values "quantiles" over those of the normal
-    // distribution, and "quantile-line".
+    // distribution, and "quantile-line"; of a fit without one of its ingredients "without"; of sizes
+    // "distribution" and of distances "distances", over lengths; of a law of scattering "straight" and
+    // "straight-points", over the coordinates in which it is a line.
     std::string role;
     std::string label{};
     DatasetId member{};
@@ -198,5 +200,8 @@ AnalysisKind comparisonAnalysis();
 AnalysisKind differencesAnalysis();
 AnalysisKind separationAnalysis();
 AnalysisKind latticeAnalysis();
+AnalysisKind scatteringLawsAnalysis();
+AnalysisKind freeSizesAnalysis();
+AnalysisKind pairDistancesAnalysis();
 
 } // namespace jointer::analyses

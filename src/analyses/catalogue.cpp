@@ -17,10 +17,13 @@ namespace {
 
 Catalogue<AnalysisKind>& all() {
     static Catalogue<AnalysisKind> kinds(
-        {fitAnalysis(), freeCurveAnalysis(), peaksAnalysis(), areasAnalysis(), sizesAnalysis(),
-         latticeAnalysis(), separationAnalysis(), comparisonAnalysis(), differencesAnalysis(),
-         groupsAnalysis(), unknownsAnalysis(), standardAdditionAnalysis(), potencyAnalysis(),
-         derivedAnalysis(), courseAnalysis(), distributionAnalysis(), summaryAnalysis()});
+        {fitAnalysis(),           freeCurveAnalysis(),      peaksAnalysis(),
+         areasAnalysis(),         sizesAnalysis(),          latticeAnalysis(),
+         separationAnalysis(),    comparisonAnalysis(),     differencesAnalysis(),
+         groupsAnalysis(),        unknownsAnalysis(),       standardAdditionAnalysis(),
+         potencyAnalysis(),       derivedAnalysis(),        courseAnalysis(),
+         distributionAnalysis(),  scatteringLawsAnalysis(), freeSizesAnalysis(),
+         pairDistancesAnalysis(), summaryAnalysis()});
     return kinds;
 }
 

@@ -4,6 +4,7 @@
 
 #include "analyses/points_within.h"
 #include "base/text.h"
+#include "models/examples.h"
 
 #include <algorithm>
 #include <cmath>
@@ -92,9 +93,16 @@ struct Weighting {
     }
 };
 
-Weighting weightingOf(const Curve& c, const Settings& given) {
+// Models whose values go over decades: without uncertainties each point counts by its ratio to the curve.
+bool goesOverDecades(const ModelNode& model) {
+    const models::Example* example = models::exampleOf(model.kind);
+    return (example && example->overDecades) || std::ranges::any_of(model.children, goesOverDecades);
+}
+
+Weighting weightingOf(const Curve& c, const Settings& given, bool overDecades) {
     using enum Weighting::Rule;
-    const std::string weights = given.text("weights", c.sigma.empty() ? "none" : "absolute");
+    const char* const without = overDecades ? "1/y2" : "none";
+    const std::string weights = given.text("weights", c.sigma.empty() ? without : "absolute");
     if (weights == "1/y") return {Y, false, "1/y"};
     if (weights == "1/y2") return {YSquared, false, "1/y²"};
     if (weights == "counting") return {Counts, true, "square root of the counts"};
@@ -122,7 +130,8 @@ fit::Loss lossOf(const Settings& settings) {
 class Taker {
 public:
     Taker(const TaskInput& input, const Task& task, std::size_t predictors, std::vector<Issue>& issues)
-        : input_(input), c_(*input.curve), issues_(issues), weighting_(weightingOf(c_, input.spec.weights)),
+        : input_(input), c_(*input.curve), issues_(issues),
+          weighting_(weightingOf(c_, input.spec.weights, goesOverDecades(task.spec.model))),
           takesMade_(fitSettings().flag(task.spec.settings, "made-points")),
           errorsInX_(fitSettings().flag(task.spec.settings, "errors-in-x")) {
         const bool several = task.inputs.size() > 1;
@@ -240,6 +249,7 @@ void addParameters(const Task& task, FitTaken& taken) {
 
 bool mentions(const ModelNode& model, const std::string& name) {
     return model.settings.text("equation").find(name) != std::string::npos ||
+           model.settings.text("contrast").find(name) != std::string::npos ||
            std::ranges::any_of(model.children, [&](const ModelNode& child) { return mentions(child, name); });
 }
 
@@ -266,6 +276,8 @@ void addTo(Hasher& h, const FitTaken& taken) {
         for (const auto& column : member.predictors) h.add(std::span<const double>(column));
         h.add(std::span<const double>(member.y)).add(std::span<const double>(member.sigma));
         h.add(std::span<const double>(member.sigmaX)).add(static_cast<int>(member.scatter));
+        if (const auto& resolution = taken.members[m].curve->resolution; !resolution.empty())
+            h.add(std::span<const double>(resolution));
         h.add(taken.members[m].curve->xMeaning.unit).add(taken.members[m].curve->yMeaning.unit);
     }
 }
@@ -314,16 +326,20 @@ std::optional<models::TimeScale> timeOf(const Task& task) {
     return models::timeScaleOf(first, last, unit == "automatic" ? "" : unit);
 }
 
+models::ModelContext contextOf(const Task& task, const TaskInput& input) {
+    return {.predictors = 1 + input.curve->more.size(),
+            .constants = input.attributes,
+            .curves = task.curves,
+            .fitted = pointsWithin(input)};
+}
+
 Taken takeFit(const Task& task) {
     if (task.inputs.empty()) return cannot({"no-input", "This fit has no dataset.", {}});
     auto taken = std::make_shared<FitTaken>();
     taken->time = timeOf(task);
     Taken out;
     for (const TaskInput& input : task.inputs) {
-        const auto model = modelOf(task.spec.model, {.predictors = 1 + input.curve->more.size(),
-                                                     .constants = input.attributes,
-                                                     .curves = task.curves,
-                                                     .fitted = pointsWithin(input)});
+        const auto model = modelOf(task.spec.model, contextOf(task, input));
         if (!model) return cannot(model.error());
         if ((*model)->predictorCount() > 1 + input.curve->more.size())
             return cannot(

@@ -7,6 +7,8 @@ namespace jointer::analyses {
 
 // A FitTaken. Issues: what is said of the points; alone where they cannot be taken.
 Taken takeFit(const Task& task);
+// What the model of a fit stands in, for one of its datasets.
+models::ModelContext contextOf(const Task& task, const TaskInput& input);
 
 // The counting points of one input as one more member, with its model (which may come later) of so many
 // predictors. Issues: what is said of the points. Errors: "no-uncertainty", "weights".

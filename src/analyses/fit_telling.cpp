@@ -2,7 +2,9 @@
 // From the report of a fit to what every place reads: quantities, curves, tables, a sentence.
 #include "analyses/fit_telling.h"
 
+#include "analyses/ingredients.h"
 #include "analyses/residual_looks.h"
+#include "analyses/scattering/fitted_sizes.h"
 #include "base/text.h"
 #include "numerics/spline.h"
 
@@ -43,6 +45,7 @@ public:
         for (std::size_t m = 0; m < report_.members.size(); ++m) common.push_back(commonOf(m));
         for (std::size_t m = 0; m < report_.members.size(); ++m) addCurves(m, common[m]);
         if (!held_) addResidualLooks(*detail_, common, out_);
+        if (!held_) addTellTales(*detail_, task_, out_);
         if (!detail_->profiles.empty()) addProfiles();
         out_.sentence = sentence();
         out_.detail = fmt::format("{}{}; {}; {}, R² {:.4f}", taken_.model().formula(),
@@ -151,6 +154,8 @@ private:
         addComponents(m, common);
         addFurtherPredictors(m, common);
         addLessened(m, common);
+        addGhosts(detail_, task_, m, common, out_);
+        addSizes(*detail_, task_, m, common, out_);
         NamedCurve residuals = common;
         residuals.role = "residuals";
         residuals.points = pointsOf(taken_, m, report_.members[m].residuals);

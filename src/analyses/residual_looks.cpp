@@ -13,6 +13,8 @@ namespace jointer::analyses {
 
 namespace {
 
+constexpr double kDecades = 30; // largest over smallest uncertainty
+
 // Clear, perhaps, or nothing found; and the test with its probability.
 std::string finding(double p, const char* clear, const char* perhaps, const char* none, const char* test) {
     return fmt::format("{} ({} {})",
@@ -82,6 +84,7 @@ private:
                     scatterText(tests_.scatter)});
         addLook(m, {"order", "", order, "residual", unit, member.residuals,
                     report_.n < 10 ? "" : runsText(tests_.runs)});
+        addInSigma(m);
         if (weighed.leverage.empty()) return;
         std::vector<double> sizes;
         for (double r : weighed.standardised) sizes.push_back(std::sqrt(std::abs(r)));
@@ -95,6 +98,20 @@ private:
         const auto place = [&](double x) { return placeText(common_[m].xMeaning, x); };
         if (auto point = fit::decidingPoint(taken_.problem, report_, weighed, m, place))
             out_.issues.push_back(std::move(*point));
+    }
+
+    // In standard deviations, where these go over decades: else only the largest would be seen.
+    void addInSigma(std::size_t m) {
+        const fit::FitMember& member = taken_.problem.members[m];
+        if (member.sigma.empty() || member.predictors.size() != 1) return;
+        const auto [least, most] = std::ranges::minmax(member.sigma);
+        if (!(most > kDecades * least)) return;
+        const double scale = report_.absolute ? 1 : report_.residualSd;
+        std::vector<double> standard;
+        for (std::size_t i = 0; i < member.sigma.size(); ++i)
+            standard.push_back(report_.members[m].residuals[i] / (member.sigma[i] * scale));
+        addLook(m, {kInSigma, "", member.predictors[0], "residual/σ", "", standard, overX()});
+        out_.curves.back().xMeaning = common_[m].xMeaning;
     }
 
     // The point that weighs most.

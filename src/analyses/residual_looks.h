@@ -7,6 +7,9 @@
 
 namespace jointer::analyses {
 
+// What residuals in standard deviations over x are called among those over other things.
+inline constexpr const char* kInSigma = "x in σ";
+
 constexpr std::size_t kMostLookedAt = 5000; // points: beyond, nobody looks at each
 
 // One value for each observation of a member, at its first predictor, with the rows that they are of (not of replicates).

@@ -16,10 +16,10 @@ namespace jointer::cli {
 std::vector<std::unique_ptr<Command>> makeCommands() {
     std::vector<std::unique_ptr<Command>> all;
     for (auto make :
-         {readCommand,      statsCommand,   groupsCommand,  unknownsCommand, deriveCommand,  fitCommand,
-          peaksCommand,     analyseCommand, compareCommand, modelsCommand,   cleanCommand,   stepsCommand,
-          referenceCommand, exportCommand,  drawCommand,    journalCommand,  resultsCommand, checkCommand,
-          applyCommand,     recipeCommand,  reportCommand,  watersCommand})
+         {readCommand,    statsCommand,     groupsCommand,  unknownsCommand, deriveCommand,  fitCommand,
+          scatterCommand, peaksCommand,     analyseCommand, compareCommand,  modelsCommand,  cleanCommand,
+          stepsCommand,   referenceCommand, exportCommand,  drawCommand,     journalCommand, resultsCommand,
+          checkCommand,   applyCommand,     recipeCommand,  reportCommand,   watersCommand})
         all.push_back(make());
     return all;
 }

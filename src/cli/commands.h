@@ -35,6 +35,7 @@ std::unique_ptr<Command> unknownsCommand();
 std::unique_ptr<Command> deriveCommand();
 std::unique_ptr<Command> reportCommand();
 std::unique_ptr<Command> fitCommand();
+std::unique_ptr<Command> scatterCommand();
 std::unique_ptr<Command> peaksCommand();
 std::unique_ptr<Command> analyseCommand();
 std::unique_ptr<Command> compareCommand();

@@ -33,6 +33,10 @@ protected:
     Result<nlohmann::ordered_json> documentOf(const analyses::AnalysisResult& result,
                                               const std::vector<std::string>& warnings) const;
 
+    std::vector<std::string> set_;
+    FittingOptions options_;
+    std::string model_; // as it was asked for
+
 private:
     // Curves without a formula are called like models: "loess", "smoothing-spline", "interpolate".
     bool isFree() const { return analyses::isFreeCurve(model_); }
@@ -55,11 +59,9 @@ private:
     Result<FitOutput> fitOutput(const analyses::AnalysisResult& result,
                                 const std::vector<std::string>& warnings, std::vector<double> at) const;
 
-    std::vector<std::string> set_;
-    FittingOptions options_;
     OtherCurves others_;
     std::string modelFile_, rules_; // of the kept equation
-    std::string model_, equation_, shared_, predict_;
+    std::string equation_, shared_, predict_;
     bool correlation_ = false, influence_ = false;
     std::vector<std::string> doubts_, regions_;
     struct {

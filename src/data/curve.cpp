@@ -65,6 +65,7 @@ Digest digestOf(const Curve& c) {
     for (const bool there :
          {!c.sigma.empty(), !c.sigmaX.empty(), !c.excluded.empty(), !c.made.empty(), !c.rowIds.empty()})
         h.add(there);
+    if (!c.resolution.empty()) h.add("resolution");
     c.eachList([&](const auto& list) { h.add(bytesOf(list)); });
     for (const CommonError& common : c.common) h.add(common.source);
     add(h, c.xMeaning);

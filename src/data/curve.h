@@ -46,6 +46,7 @@ struct Curve {
     std::vector<std::vector<double>> more;
     std::vector<double> sigma;                   // standard uncertainty of y; empty: not known
     std::vector<double> sigmaX;
+    std::vector<double> resolution; // standard deviation of the x that each point averages over; empty: sharp
     std::vector<std::uint8_t> excluded; // 1: not to be fitted; empty: none
     std::vector<std::uint8_t> made;     // the PointOrigin of each; empty: all are measured
     std::vector<std::uint32_t> rowIds;  // where each point comes from; empty after resampling
@@ -78,6 +79,7 @@ private:
         for (auto& m : curve.more) take(m);
         take(curve.sigma);
         take(curve.sigmaX);
+        take(curve.resolution);
         take(curve.excluded);
         take(curve.made);
         take(curve.rowIds);

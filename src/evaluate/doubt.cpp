@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluate/doubt.h"
 
+#include "analyses/ingredients.h"
+#include "analyses/model_parts.h"
 #include "analyses/neighbours.h"
 #include "analyses/peaks/peaks.h"
 #include "base/text.h"
@@ -50,6 +52,7 @@ public:
         addPoints();
         addWindows();
         addAnchors();
+        addAssumptions();
         addModels();
         std::erase_if(out_, [](const DoubtChoice& c) { return c.variations.size() < 2; });
         return std::move(out_);
@@ -107,6 +110,34 @@ private:
                 for (AnalysisInput& each : a.inputs) each.weights.set("weights", Value(key));
             });
         out_.push_back(std::move(c));
+    }
+
+    // What a model is made of: each ingredient left away, and of those with several forms each other one.
+    void addAssumptions() {
+        const auto switches = analyses::ingredientsOf(a_.model);
+        if (switches.empty()) return;
+        DoubtChoice c{"assumptions", "", {}};
+        add(c, {.label = "as told", .chosen = true}, [](Analysis&) {});
+        for (const analyses::IngredientSwitch& s : switches) {
+            if (!s.on) continue;
+            add(c, {.label = "no " + s.label},
+                [=](Analysis& x) { analyses::switchIngredient(x, s, false, false); });
+            const ModelNode& part = analyses::partOf(a_.model, s.component);
+            const models::ModelKind* kind = models::catalogue().find(part.kind);
+            if (s.setting == "distribution") addOthers(c, *kind, part, s.component, "distribution");
+            if (s.setting == "structure") addOthers(c, *kind, part, s.component, "coupling");
+        }
+        out_.push_back(std::move(c));
+    }
+    void addOthers(DoubtChoice& c, const models::ModelKind& kind, const ModelNode& part, int component,
+                   const char* key) {
+        const Setting* setting = kind.info.find(key);
+        if (!setting) return;
+        for (const Choice& other : setting->choices)
+            if (other.key != "none" && other.key != kind.info.text(part.settings, key))
+                add(c, {.label = other.label}, [=, key = std::string(key)](Analysis& x) {
+                    analyses::partOf(x.model, component).settings.set(key, Value(other.key));
+                });
     }
 
     // Smoothed points against those before it, where there are both.

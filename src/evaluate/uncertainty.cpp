@@ -2,6 +2,7 @@
 #include "evaluate/uncertainty.h"
 
 #include "base/text.h"
+#include "stats/local_scatter.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -109,6 +110,12 @@ const Catalogue<UncertaintyRule>& uncertaintyRules() {
          .sigma = [](const Curve& c, std::span<const double>,
                      const Settings&) { return ofReplicates(c, true); },
          .said = [](const Settings&) { return std::string("SEM of the replicates"); }},
+        {.info = {.key = "scatter",
+                  .name = "scatter of the curve",
+                  .purpose = "How far points lie from lines between their neighbours, by ratios above zero"},
+         .sigma = [](const Curve& c, std::span<const double>,
+                     const Settings&) { return stats::localScatter(c.x, c.y); },
+         .said = [](const Settings&) { return std::string("scatter about a local smooth"); }},
     });
     return all;
 }

@@ -48,6 +48,9 @@ Edit matchSizes(FigureId figure); // all panels in one grid of equal cells
 Edit addResiduals(FigureId figure, ElementId panel);
 // Places of the peaks above them; components are drawn where the panel has none yet. Error: "no-peaks".
 Edit labelPeaks(const Project& project, FigureId figure, ElementId panel);
+// A panel of the distributions of sizes that the fits in a panel, or in the figure, have found. Error:
+// "no-sizes".
+Edit addSizes(FigureId figure, ElementId panel);
 Edit addResultsTable(FigureId figure, ElementId panel);
 // A table of chosen numbers, which follows them: of one analysis, by its subjects where it has several
 // (samples, groups); without one of the datasets, each with its last analysis.

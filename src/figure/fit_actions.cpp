@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a panel can show of the fits that are drawn in it.
+#include "analyses/ingredients.h"
 #include "base/text.h"
 #include "figure/actions.h"
 #include "figure/kinds.h"
@@ -84,6 +85,45 @@ Edit labelPeaks(const Project& project, FigureId figure, ElementId panel) {
             return failure("no-peaks",
                            "The panel shows no fitted peaks; draw the fitted curve of Peaks first.");
         for (Element& components : added) insert(e, std::move(components));
+        return {};
+    });
+}
+
+namespace {
+
+bool hasSizes(const Analysis& a) {
+    if (a.kind == "free-sizes") return true;
+    const auto ingredients = analyses::ingredientsOf(a.model);
+    return a.kind == "fit" && std::ranges::any_of(ingredients, [](const analyses::IngredientSwitch& s) {
+               return s.setting == "distribution" && s.on;
+           });
+}
+
+} // namespace
+
+Edit addSizes(FigureId figure, ElementId panel) {
+    return edits::arrange(figure, "Distribution of sizes", [=](Project& p, Figure& f) -> Result<void> {
+        std::vector<Element> marks;
+        for (const Element* shown : panelsOf(f, panel))
+            for (const Element& c : shown->children) {
+                const auto a = p.analyses.find(AnalysisId::fromText(c.source));
+                if (!a || c.kind != "curve" || !c.settings.text("role").empty() || !hasSizes(*a)) continue;
+                Element sizes = newMark("curve", c.source);
+                for (const char* key : {"member", "colour", "label"})
+                    if (const Value* v = c.settings.find(key)) sizes.settings.set(key, *v);
+                sizes.settings.set("role", "distribution");
+                sizes.settings.set("named", "by volume");
+                sizes.settings.set("band", "confidence");
+                marks.push_back(std::move(sizes));
+            }
+        if (marks.empty())
+            return failure(
+                "no-sizes",
+                "No fit that is drawn here has found a distribution of sizes: draw one of scattering "
+                "first, with its distribution switched on.");
+        if (marks.size() == 1) marks.front().settings.set("label", "-"); // there is nothing to tell apart
+        f.elements.push_back(newPanel(marks));
+        growGrid(f);
         return {};
     });
 }

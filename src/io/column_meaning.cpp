@@ -352,8 +352,21 @@ void makeNamesUnique(std::vector<std::string>& names, std::vector<Issue>& issues
     }
 }
 
+namespace {
+
+// "dI", "ΔI", "sigma_I" beside "I".
+bool isDeviationOf(std::string_view name, std::string_view of) {
+    if (of.empty() || name.size() <= of.size() || !name.ends_with(of)) return false;
+    static constexpr std::string_view kBefore[] = {"d",     "D",      "Δ",   "δ",   "σ",   "s",
+                                                   "sigma", "sigma_", "sig", "err", "err_"};
+    return std::ranges::find(kBefore, name.substr(0, name.size() - of.size())) != std::end(kBefore);
+}
+
+} // namespace
+
 void suggestRoles(Table& table) {
     bool haveX = false, haveY = false;
+    std::string q, intensity; // names of a curve of scattering, where "d" before a name is its deviation
     for (Column& c : table.columns) {
         const std::string name = lowerAscii(c.name);
         const bool error = name == "sd" || name == "se" || name == "sem" || name == "err" ||
@@ -368,10 +381,15 @@ void suggestRoles(Table& table) {
         else if (!c.isNumeric())
             c.role = Role::Label;
         else if (!haveX)
-            c.role = Role::X, haveX = true;
+            c.role = Role::X, haveX = true, q = name == "q" ? c.name : "";
+        else if (isDeviationOf(c.name, q))
+            c.role = Role::Resolution;
+        else if (isDeviationOf(c.name, intensity))
+            c.role = Role::YError;
         else
             c.role = error ? Role::YError : haveY && companionKind(name) ? Role::Companion : Role::Y;
         haveY |= c.role == Role::Y;
+        if (c.role == Role::Y && !q.empty()) intensity = c.name;
     }
     findParts(table);
     // One number for each name is what was measured of it.

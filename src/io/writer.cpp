@@ -46,7 +46,9 @@ const Catalogue<WriterKind>& writerCatalogue() {
           .bytes = [](const Table& table) -> Result<std::string> { return toCsv(table); }},
          xlsxWriter(),
          jsonWriter(),
-         hdf5Writer()});
+         hdf5Writer(),
+         cansasWriter(),
+         nxcansasWriter()});
     return all;
 }
 

@@ -16,6 +16,7 @@ struct WriterKind {
     KindInfo info;      // the key is the ending of its files
     std::string limits; // what it cannot hold, for the manual; empty: nothing is lost
     Result<std::string> (*bytes)(const Table& table);
+    bool takesAny = true; // false: only tables of some kind, else an error
 };
 
 const Catalogue<WriterKind>& writerCatalogue();
@@ -36,5 +37,7 @@ std::string headingOf(const Column& column);
 WriterKind xlsxWriter();
 WriterKind jsonWriter();
 WriterKind hdf5Writer();
+WriterKind cansasWriter();
+WriterKind nxcansasWriter();
 
 } // namespace jointer::io

@@ -24,7 +24,7 @@ Catalogue<ModelKind>& all() {
         for (auto part : {polynomialModels, curveModels, pieceModels, exponentialModels, decayModels,
                           kineticModels, powerModels, logisticModels, sigmoidModels, saturationModels,
                           inhibitionModels, temperatureModels, periodicModels, peakModels, spectralLineModels,
-                          measuredCurveModels, equationModels})
+                          scatteringModels, measuredCurveModels, equationModels})
             std::ranges::move(part(), std::back_inserter(list));
         keepGroupsTogether(list);
         return list;

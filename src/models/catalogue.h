@@ -20,12 +20,19 @@ struct ModelContext {
     std::shared_ptr<const Curve> fitted{};         // the points that it is to be fitted to; none: not known
 };
 
+// A part of a model that can be left away, to see what it does: a setting with the value that does so.
+struct Ingredient {
+    std::string setting, label; // "structure", "interaction"
+    Value off;
+};
+
 struct ModelKind {
     KindInfo info; // `group` is the purpose under which lists show it
     ModelPtr (*make)(const Settings& settings);
     // Of a kind that needs its context, or whose settings can be wrong in themselves.
     Result<ModelPtr> (*read)(const Settings& settings, const ModelContext& context) = nullptr;
     TraitsPtr (*peak)(const Settings& settings) = nullptr; // of shapes of peaks
+    std::vector<Ingredient> ingredients{};
 };
 
 const Catalogue<ModelKind>& catalogue();
@@ -65,6 +72,7 @@ std::vector<ModelKind> curveModels();
 std::vector<ModelKind> temperatureModels();
 std::vector<ModelKind> periodicModels();
 std::vector<ModelKind> measuredCurveModels();
+std::vector<ModelKind> scatteringModels();
 
 CombinerKind sumCombiner();
 CombinerKind productCombiner();

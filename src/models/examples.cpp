@@ -88,6 +88,18 @@ const std::vector<Example>& all() {
         {"antoine", {7.2, 1700, 230}, 10, 110},
         {"gaussian", {6, 4, 2.5}, 0, 12},
         {"lorentzian", {6, 4, 1.5}, 0, 12},
+        {"sphere", {60, 1e-6, 0.02, 0.01}, 0.003, 0.3, true, true},
+        {"core-shell", {50, 20, 1e-6, 3e-6, 0.02, 0.01}, 0.003, 0.3, true, true},
+        {"hollow-sphere", {80, 20, 1e-6, 0.02, 0.01}, 0.003, 0.3, true, true},
+        {"ellipsoid", {30, 3, 1e-6, 0.02, 0.01}, 0.003, 0.3, true, true},
+        {"cylinder", {20, 300, 1e-6, 0.02, 0.01}, 0.003, 0.3, true, true},
+        {"disc", {100, 15, 1e-6, 0.02, 0.01}, 0.003, 0.3, true, true},
+        {"bilayer", {0.02, 40, 1e-6, 0.01}, 0.003, 0.3, true, true},
+        {"chain", {5, 60, 0.01}, 0.003, 0.3, true, true},
+        {"guinier", {5, 40, 0.01}, 0.003, 0.3, true, true},
+        {"guinier-porod", {5, 50, 3.5, 0, 0.001}, 0.003, 0.3, true, true},
+        {"q-power-law", {1e-6, 3.2, 0.01}, 0.003, 0.3, true, true},
+        {"correlation-length", {5, 50, 2, 0.01}, 0.003, 0.3, true, true},
     };
     return examples;
 }

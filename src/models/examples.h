@@ -12,6 +12,7 @@ struct Example {
     std::vector<double> parameters; // with the default settings
     double from, to;                // of the first predictor; a second one goes over 0, 2, 4, 6
     bool byRatio = false;           // its points are spread evenly over ln(x)
+    bool overDecades = false;       // so are its values: it is drawn and weighted by ratios
 };
 
 const Example* exampleOf(std::string_view key); // nullptr: there is none

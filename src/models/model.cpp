@@ -37,6 +37,8 @@ void Model::design(Predictors xs, std::span<long double> columns) const {
     std::ranges::copy(gradient, columns.begin());
 }
 
+static constexpr std::string_view kMinusOnes[] = {"^{-1}", "^-1", "⁻¹", "-1"};
+
 std::vector<std::string> predictorNames(std::size_t count) {
     if (count <= 1) return {"x"};
     std::vector<std::string> names;
@@ -56,6 +58,20 @@ ModelPtr libraryModel(std::string text, std::vector<ParameterInfo> parameters,
                                           std::move(parameters), std::move(derived), std::move(guess));
 }
 
+// "Å" of "1/Å", "Å^{-1}" and the like; empty: it is no reciprocal of one unit.
+static std::string reciprocalBase(std::string_view unit) {
+    if (unit.starts_with("1/")) {
+        unit.remove_prefix(2);
+    } else {
+        const auto power =
+            std::ranges::find_if(kMinusOnes, [&](std::string_view p) { return unit.ends_with(p); });
+        if (power == std::end(kMinusOnes)) return {};
+        unit.remove_suffix(power->size());
+    }
+    const bool single = unit.find_first_of("/*·^ ()") == unit.npos;
+    return single ? std::string(unit) : std::string();
+}
+
 std::string unitText(std::string_view pattern, std::string_view xUnit, std::string_view yUnit) {
     if (pattern.starts_with('=')) return std::string(pattern.substr(1)); // whatever the axes are
     if (pattern == "x") return std::string(xUnit);
@@ -65,11 +81,16 @@ std::string unitText(std::string_view pattern, std::string_view xUnit, std::stri
         if (below.empty()) return above;
         return (above.empty() ? "1" : above) + "/" + bracketedUnit(below) + power;
     };
+    // The reciprocal of a unit that is one already is that unit: lengths of q in 1/Å are in Å.
+    if (pattern == "1/x" || pattern.starts_with("1/x^"))
+        if (const std::string base = reciprocalBase(xUnit); !base.empty())
+            return base + (pattern == "1/x" ? "" : "^{" + std::string(pattern.substr(4)) + "}");
     const std::string x(xUnit), y(yUnit), both = multipliedUnits(y, x);
     if (pattern == "1/x") return over({}, x, {});
     if (pattern == "y/x") return over(y, x, {});
     if (pattern == "1/(xy)") return over({}, both, {});
     if (pattern == "xy") return both;
+    if (pattern.starts_with("1/x^")) return over({}, x, "^{" + std::string(pattern.substr(4)) + "}");
     if (pattern.starts_with("y/x^")) return over(y, x, "^{" + std::string(pattern.substr(4)) + "}");
     return {};
 }

@@ -80,7 +80,8 @@ Result<Project> withDataset(const Project& project, Table given, const ColumnCho
     for (const auto& [role, names] : {std::pair(Role::X, columns.x),
                                       {Role::Y, columns.y},
                                       {Role::YError, oneOrNone(errors)},
-                                      {Role::XError, oneOrNone(columns.sigmaX)}})
+                                      {Role::XError, oneOrNone(columns.sigmaX)},
+                                      {Role::Resolution, oneOrNone(columns.resolution)}})
         if (auto good = bind(dataset.source, table, role, names); !good) return std::unexpected(good.error());
     return edits::addDataset(std::move(dataset)).apply(*made);
 }

@@ -13,6 +13,7 @@ struct ColumnChoice {
     std::vector<std::string> y; // several are replicates
     std::string sigma{};        // uncertainties of y; empty: none
     std::string sigmaX{};       // of the first x
+    std::string resolution{};   // of x: what each point averages over
     std::string weights{};      // a column of weights 1/σ², in place of sigma
 
     // Other kinds of datasets over columns (evaluate/mapping.h): the columns that their places take, by the

@@ -48,7 +48,7 @@ struct Part {
 };
 
 ColumnChoice columnsOf(const FitOrder& order) {
-    ColumnChoice columns{.x = order.x, .y = order.y, .sigmaX = order.sigmaX};
+    ColumnChoice columns{.x = order.x, .y = order.y, .sigmaX = order.sigmaX, .resolution = order.resolution};
     if (!order.sigma.empty()) columns.sigma = order.sigma.front();
     if (isColumnOfWeights(order)) columns.weights = order.weights.substr(kColumn.size());
     return columns;

@@ -12,6 +12,7 @@ struct FitOrder {
     std::vector<std::string> y{};     // several are replicates, or datasets of their own
     std::vector<std::string> sigma{}; // uncertainties of y: none, one for all y, or one for each
     std::string sigmaX{};             // uncertainties of the first x; empty: none
+    std::string resolution{};         // standard deviations of x that each point averages over; empty: none
     bool separate = false;            // each y is a dataset
     std::string group{};              // a column: each of its texts is a dataset; empty: none
     std::string weights{};            // "none", "relative"… or "column:NAME"; empty: by what is given

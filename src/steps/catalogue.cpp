@@ -11,12 +11,32 @@ namespace jointer::steps {
 namespace {
 
 Catalogue<StepKind>& kinds() {
-    static Catalogue<StepKind> all(
-        {excludeStep(),   despikeStep(),   cropStep(),         sortStep(),       resampleStep(),
-         smoothStep(),    baselineStep(),  stripDoubletStep(), derivativeStep(), integralStep(),
-         normaliseStep(), transformStep(), convertStep(),      dilutionStep(),   driftStep(),
-         shiftStep(),     scaleStep(),     alignStep(),        calibrateStep(),  averageStep(),
-         subtractStep(),  divideStep(),    multiplyStep(),     joinPiecesStep()});
+    static Catalogue<StepKind> all({excludeStep(),
+                                    despikeStep(),
+                                    cropStep(),
+                                    sortStep(),
+                                    resampleStep(),
+                                    smoothStep(),
+                                    baselineStep(),
+                                    stripDoubletStep(),
+                                    derivativeStep(),
+                                    integralStep(),
+                                    normaliseStep(),
+                                    transformStep(),
+                                    convertStep(),
+                                    dilutionStep(),
+                                    driftStep(),
+                                    shiftStep(),
+                                    scaleStep(),
+                                    alignStep(),
+                                    calibrateStep(),
+                                    averageStep(),
+                                    subtractStep(),
+                                    divideStep(),
+                                    multiplyStep(),
+                                    joinPiecesStep(),
+                                    scatteringBackgroundStep(),
+                                    absoluteScaleStep()});
     return all;
 }
 

@@ -66,6 +66,9 @@ const Quantity kQuantities[] = {
      [](double x, const Optics&) { return -2 * std::numbers::pi / (x * x); }},
     {"q", "scattering vector, 1/Å", "q", "1/Å", "diffraction", [](double x, const Optics&) { return x; },
      [](double q, const Optics&) { return q; }, [](double, const Optics&) { return 1.0; }},
+    {"q-nm", "scattering vector, 1/nm", "q", "1/nm", "diffraction",
+     [](double x, const Optics&) { return x / 10; }, [](double q, const Optics&) { return 10 * q; },
+     [](double, const Optics&) { return 0.1; }},
     {"celsius", "temperature, °C", "T", "°C", "temperature",
      [](double x, const Optics&) { return x + 273.15; }, [](double k, const Optics&) { return k - 273.15; },
      [](double, const Optics&) { return 1.0; }},
@@ -89,7 +92,10 @@ const Quantity* byUnit(std::string unit, const std::string& name) {
     }
     if (unit == "μm" || unit == "um" || unit == "µm") return find("um");
     if (unit == "°" || unit == "deg") return find("two-theta");
-    if (unit == "Å^-1" || unit == "Å⁻¹" || unit == "1/A" || unit == "1/Å") return find("q");
+    if (unit == "Å^-1" || unit == "Å^{-1}" || unit == "A^-1" || unit == "Å⁻¹" || unit == "1/A" ||
+        unit == "1/Å")
+        return find("q");
+    if (unit == "nm^-1" || unit == "nm⁻¹" || unit == "nm^{-1}" || unit == "nm-1") return find("q-nm");
     if (unit == "A") unit = "Å";
     for (const Quantity& q : kQuantities)
         if (unit == q.unit) return &q;
@@ -160,6 +166,7 @@ void convertPoints(StepOutput& out, const Quantity& source, const Quantity& targ
         }
         if (density) factor[i] = 1 / std::abs(slope);
         if (!c.sigmaX.empty()) c.sigmaX[i] *= std::abs(slope);
+        if (!c.resolution.empty()) c.resolution[i] *= std::abs(slope);
         c.x[i] = x;
     }
     if (density) applyAffine(c, factor, List{0.0});

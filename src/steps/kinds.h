@@ -30,5 +30,7 @@ StepKind subtractStep();
 StepKind divideStep();
 StepKind multiplyStep();
 StepKind joinPiecesStep();
+StepKind scatteringBackgroundStep();
+StepKind absoluteScaleStep();
 
 } // namespace jointer::steps

@@ -32,6 +32,7 @@ Outcome<StepOutput> apply(const StepInput& in) {
     Curve& c = out.value.curve;
     for (double& x : c.x) x *= fx;
     for (double& s : c.sigmaX) s *= std::abs(fx);
+    for (double& s : c.resolution) s *= std::abs(fx);
     applyAffine(c, List{fy}, List{0.0});
     sortByX(c);
     if (fx < 0) c.xMeaning.descending = !c.xMeaning.descending;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "models/catalogue.h"
+#include "models/examples.h"
 
 #include <cmath>
 #include <gmock/gmock.h>
@@ -46,6 +47,9 @@ TEST(Models, DerivativesAreExact) {
     std::mt19937 random(5);
     std::uniform_real_distribution<double> value(0.4, 2.5);
     for (const auto& [name, model] : allModels()) {
+        // Those of lengths in Å over decades of q have a test of their own where they are used.
+        const Example* example = exampleOf(name.substr(0, name.find(' ')));
+        if (example && example->overDecades) continue;
         const std::size_t m = model->parameters().size();
         std::size_t compared = 0;
         for (int trial = 0; trial < 100; ++trial) {
@@ -124,7 +128,10 @@ TEST(Models, EquationsNameTheirParameters) {
 
 TEST(Models, UnitsFollowTheAxes) {
     EXPECT_EQ(unitText("y/x", "cm", "mg/L"), "mg/L/cm");
-    EXPECT_EQ(unitText("1/x", "cm^{-1}", ""), "1/(cm^{-1})");
+    EXPECT_EQ(unitText("1/x", "cm^{-1}", ""), "cm") << "the reciprocal of a reciprocal";
+    EXPECT_EQ(unitText("1/x", "1/Å", ""), "Å");
+    EXPECT_EQ(unitText("1/x^3", "1/nm", ""), "nm^{3}");
+    EXPECT_EQ(unitText("1/x", "m/s", ""), "1/(m/s)");
     EXPECT_EQ(unitText("xy", "s", "V"), "V·s");
     EXPECT_EQ(unitText("y/x", "", "V"), "V") << "an axis without a unit measures plain numbers";
     EXPECT_EQ(unitText("y/x", "mg/L", ""), "1/(mg/L)");

@@ -208,7 +208,7 @@ Outcome<StepOutput> applied(const Case& c, double xUnit, double yUnit) {
 // the step is nothing but that.
 std::optional<Case> withoutUnits(Case c, Axis axis) {
     const KindInfo& kind = catalogue().find(c.kind)->info;
-    if (c.kind == "transform" || c.kind == "convert") return std::nullopt;
+    if (c.kind == "transform" || c.kind == "convert" || c.kind == "absolute-scale") return std::nullopt;
     const std::string method = kind.text(c.settings, "method");
     if (method == "tougaard" || (axis == Axis::Y && method == "snip")) return std::nullopt;
     if (axis == Axis::Y && (c.kind == "divide" || c.kind == "multiply")) return std::nullopt;

@@ -83,6 +83,9 @@ std::vector<Settings> active(const std::string& key) {
     if (key == "subtract" || key == "divide" || key == "multiply")
         return {with({{"with", Reference{"d7"}}, {"scale", 2.0}}),
                 with({{"with", Reference{"d7"}}, {"fit-in", Numbers{2, 8}}})};
+    if (key == "scattering-background")
+        return {with({{"medium", Reference{"d7"}}, {"transmission", 0.6}, {"medium-transmission", 0.8}})};
+    if (key == "absolute-scale") return {with({{"standard", Reference{"d7"}}, {"within", Numbers{2, 8}}})};
     ADD_FAILURE() << "no settings for " << key;
     return {};
 }

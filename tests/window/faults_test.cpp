@@ -316,11 +316,11 @@ TEST(Parameters, UnitsStandBesideTheNumbers) {
 // A role that nothing reads is not offered.
 TEST(Roles, OfferedOnesAreThoseThatAreRead) {
     Pond d(kLevels);
-    for (const char* never : {"weight", "resolution", "companion", "label"})
+    for (const char* never : {"weight", "companion", "label"})
         for (const QComboBox* box : d.window.data()->findChildren<QComboBox*>())
             EXPECT_TRUE(!box->objectName().startsWith("is:") || box->findText(never) < 0) << never;
     const auto roles = evaluate::offeredRoles();
     EXPECT_EQ(std::ranges::count(roles, Role::Weight), 0);
-    EXPECT_EQ(std::ranges::count(roles, Role::Resolution), 0);
+    EXPECT_EQ(std::ranges::count(roles, Role::Resolution), 1);
     EXPECT_EQ(std::ranges::count(roles, Role::YError), 1);
 }

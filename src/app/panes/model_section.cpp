@@ -2,10 +2,12 @@
 #include "app/panes/model_section.h"
 
 #include "analyses/fit_analysis.h"
+#include "analyses/ingredients.h"
 #include "analyses/model_parts.h"
 #include "app/forms/equation_field.h"
 #include "app/forms/settings_form.h"
 #include "app/panes/formula_label.h"
+#include "app/panes/ingredient_row.h"
 #include "app/panes/model_button.h"
 #include "app/panes/model_help.h"
 #include "app/panes/model_picker.h"
@@ -45,7 +47,7 @@ ModelSection::ModelSection(AnalysisCard& card, QVBoxLayout& layout)
       seriesRow_(new QWidget), series_(new QSlider(Qt::Horizontal)), seriesWords_(muted({})),
       partRows_(new QVBoxLayout(parts_)), equation_(new EquationField), starts_(new QLineEdit),
       keepName_(new QLineEdit), error_(errorLabel()), formula_(new FormulaLabel),
-      settings_(new SettingsForm) {
+      ingredients_(new IngredientRow(card)), settings_(new SettingsForm) {
     connect(model_, &QPushButton::clicked, this, [this] { openPicker(); });
     layout.addWidget(model_);
     partRows_->setContentsMargins(0, 0, 0, 0);
@@ -79,12 +81,15 @@ ModelSection::ModelSection(AnalysisCard& card, QVBoxLayout& layout)
     buildEquation(layout);
     layout.addWidget(error_);
     layout.addWidget(formula_);
+    layout.addWidget(ingredients_);
     settings_->setNarrowest(214); // a card within the pane
+    settings_->foldGroups();
     connect(settings_, &SettingsForm::changed, this, [this](const QString& key, const Value& value) {
         card_.change(
             tr("Change model"),
             [key = key.toStdString(), value, part = open_](Analysis& a) {
                 analyses::partOf(a.model, part).settings.set(key, value);
+                analyses::dropGoneParameters(a);
             },
             "model " + key.toStdString());
     });
@@ -267,6 +272,7 @@ void ModelSection::sync() {
     keep_->setVisible(own);
     if (!own) keepRow_->hide();
     help_->setVisible(models::catalogue().find(now.kind));
+    ingredients_->sync(*a);
     if (own) {
         equation_->showText(text(now.settings.text("equation")));
         if (!starts_->hasFocus()) starts_->setText(text(now.settings.text("starts")));

@@ -16,6 +16,7 @@ namespace jointer::app {
 
 class EquationField;
 class FormulaLabel;
+class IngredientRow;
 class ModelButton;
 
 class ModelSection final : public QObject {
@@ -48,6 +49,7 @@ private:
     QLineEdit *starts_, *keepName_;
     QLabel* error_;
     FormulaLabel* formula_;
+    IngredientRow* ingredients_;
     SettingsForm* settings_;
     QPushButton *help_, *keep_;
     int open_ = 0; // the part whose settings are shown

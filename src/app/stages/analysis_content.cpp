@@ -2,6 +2,7 @@
 // What the plots of Analyse show: the points, the open analysis strong with its parts and members, the others
 // of the dataset thin, residuals below. Knows no kind of analysis.
 #include "analyses/fit_analysis.h"
+#include "analyses/residual_looks.h"
 #include "app/stages/analysis_marks.h"
 #include "app/stages/answer_marks.h"
 #include "app/stages/area_handles.h"
@@ -91,7 +92,8 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
     if (a.kind == "fit")
         std::erase_if(c.marks, [](const Element& m) { return !m.settings.text("role").empty(); });
     const analyses::AnalysisKind* kind = analyses::kindOf(a);
-    if (a.kind != "fit" && !(kind && kind->givesQuantiles)) return;
+    if (a.kind != "fit" && !isOfScattering(a) && !(kind && kind->givesQuantiles)) return;
+    if (isOfScattering(a)) c.found.emplace_back("decades", "");
     const auto outcome = c.evaluator->analysis(c.project, a, {.effort = c.effort});
     if (!outcome.exists()) return;
     const Value member = Value(Reference{d.id.text()});
@@ -102,6 +104,19 @@ void addFound(PlotContent& c, const Analysis& a, const Dataset& d) {
         if (curve.member != d.id) continue;
         if (curve.role == "residuals-over" || curve.role == "profile" || curve.role == "quantiles")
             c.found.emplace_back(curve.role, curve.label);
+        if (curve.role == "distribution" || curve.role == "distances" || curve.role == "straight")
+            c.found.emplace_back(curve.role, curve.label);
+        // What the curve would be without an ingredient: left away while something is dragged.
+        if (curve.role == "without" && c.effort == evaluate::Effort::Full)
+            c.marks.push_back(mark("curve", a.id.text(),
+                                   {{"width", 0.9},
+                                    {"dash", "dotted"},
+                                    {"colour", tint(theme().ink, number++)},
+                                    {"role", "without"},
+                                    {"named", Value(curve.label)},
+                                    {"component", Value(static_cast<double>(curve.component))},
+                                    {"label", Value(curve.label)},
+                                    {"member", member}}));
         if (curve.role == "slice") {
             sliced = true;
             c.marks.push_back(mark("curve", a.id.text(),
@@ -145,40 +160,31 @@ void WorkStage::takeFound() {
         if (role == "residuals-over") found.overs.push_back(label);
         if (role == "profile") found.profiles.push_back(label);
         if (role == "quantiles") found.quantiles.push_back(label);
+        if (role == "distribution" || role == "distances") found.sizes.push_back(label);
+        if (role == "straight") found.straight = true;
+        if (role == "decades") found.decades = true;
     }
     if (found == found_) return;
     found_ = std::move(found);
+    showDecades();
     refresh();
 }
 
-namespace {
-
-void giveOwnX(PlotContent& strip) {
-    strip.ownX = true;
-    strip.logX = false;
-    strip.xRange.reset();
-    strip.showXTitle = true;
-}
-
-// What a mark of a curve below the plot has: `settings` and the dataset that it is of.
-Element stripMark(const char* kind, const Analysis& fit, DatasetId dataset,
-                  std::initializer_list<std::pair<const char*, Value>> settings) {
-    Element made = mark(kind, fit.id.text(), settings);
-    made.settings.set("label", Value(std::string("-")));
-    made.settings.set("member", Value(Reference{dataset.text()}));
-    return made;
-}
-
-} // namespace
-
 // Residuals over x or another predictor, or the profile of a quantity.
 void WorkStage::fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip) {
-    if (below_ == Below::Profile) return fillProfile(fit, dataset, strip);
+    const Below shown = belowShown();
+    if (shown == Below::Profile) return fillProfile(fit, dataset, strip);
+    if (shown == Below::Sizes) return fillSizes(fit, dataset, strip);
     const std::string chosen = which_->currentData().toString().toStdString();
     const auto d = document_.project().datasets.find(dataset);
     strip.marks = {stripMark("residuals", fit, dataset,
                              {{"size", 3.0}, {"colour", str(QColor(text(shownColour(d->colour))))}})};
-    if (std::ranges::find(found_.overs, chosen) != found_.overs.end()) {
+    if (chosen == analyses::kInSigma) {
+        strip.yName = tr("residual/σ").toStdString();
+        strip.bareY = true;
+        strip.marks[0].settings.set("role", "residuals-over");
+        strip.marks[0].settings.set("named", Value(chosen));
+    } else if (std::ranges::find(found_.overs, chosen) != found_.overs.end()) {
         giveOwnX(strip);
         const bool sizes = chosen.ends_with("as sizes"),
                    standard = chosen == "normal quantile" || chosen == "leverage";
@@ -258,10 +264,14 @@ void WorkStage::offerStripChoices() {
         offer(found_.profiles);
     else if (shown == Below::Quantiles)
         offer(found_.quantiles);
+    else if (shown == Below::Sizes)
+        offer(found_.sizes);
     else if (shown == Below::Residuals && !found_.overs.empty()) {
+        const bool inSigma = std::ranges::find(found_.overs, analyses::kInSigma) != found_.overs.end();
+        if (inSigma) wanted.emplace_back(tr("in σ"), QString(analyses::kInSigma));
         wanted.emplace_back(tr("over x"), QString());
         for (const std::string& over : found_.overs)
-            wanted.emplace_back(tr("over %1").arg(text(over)), text(over));
+            if (over != analyses::kInSigma) wanted.emplace_back(tr("over %1").arg(text(over)), text(over));
     }
     which_->setVisible(wanted.size() > 1);
     bool same = which_->count() == static_cast<int>(wanted.size());
@@ -280,13 +290,15 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
     main.logX = document_.logX;
     main.logY = document_.logY;
     strip.logX = document_.logX;
+    offerStripChoices();
     const bool fits = a && isFitted(*a);
     const bool quantiles = a && belowShown() == Below::Quantiles;
     if (quantiles)
         fillQuantiles(*a, d.id, strip);
+    else if (a && belowShown() == Below::Straight)
+        fillStraight(*a, d.id, strip);
     else if (fits)
         fillBelow(*a, d.id, strip);
-    offerStripChoices();
     std::optional<std::uint32_t> without; // of this fit, as long as it is open
     if (without_ && without_->fit == document_.analysis() && without_->dataset == d.id)
         without = without_->row;
@@ -315,14 +327,15 @@ void WorkStage::fillForAnalyses(const Dataset& d, PlotContent& main, PlotContent
         c.spanText = pointsText(given, input.span);
         if (without) addWithout(c, project, *a, id, *without);
     };
-    if (quantiles || below_ == Below::Profile) return;
-    const std::string over = strip.ownX ? which_->currentData().toString().toStdString() : std::string();
+    if (belowShown() != Below::Residuals) return;
+    const std::string chosen = which_->currentData().toString().toStdString();
+    const std::string over = strip.ownX || chosen == analyses::kInSigma ? chosen : std::string();
     if (over.empty()) strip.yName = tr("residual").toStdString();
     strip.emptyText = tr("Residuals appear here once something is fitted.").toStdString();
     strip.probedName = tr("residual").toStdString();
     strip.prepare = [id = d.id, a, fits, over](PlotContent& c) {
         if (fits) takeResiduals(c, *a, id, over);
-        if (!over.empty()) return;
+        if (c.ownX) return;
         const auto stage = stageFor(c, a.get(), id);
         const Curve& given = stage.curve();
         chooseRange(c, given);

@@ -4,6 +4,7 @@
 #include "figure/kinds.h"
 #include "figure/log_axis.h"
 #include "figure/scales/scale.h"
+#include "models/examples.h"
 
 #include <QColor>
 #include <algorithm>
@@ -19,6 +20,37 @@ Element mark(const char* kind, const std::string& source,
 
 Value str(const QColor& c) {
     return Value(c.name().toStdString());
+}
+
+void giveOwnX(PlotContent& strip) {
+    strip.ownX = true;
+    strip.logX = false;
+    strip.xRange.reset();
+    strip.showXTitle = true;
+}
+
+Element stripMark(const char* kind, const Analysis& fit, DatasetId dataset,
+                  std::initializer_list<std::pair<const char*, Value>> settings) {
+    Element made = mark(kind, fit.id.text(), settings);
+    made.settings.set("label", Value(std::string("-")));
+    made.settings.set("member", Value(Reference{dataset.text()}));
+    return made;
+}
+
+namespace {
+
+bool isOfScattering(const ModelNode& model) {
+    const models::Example* example = models::exampleOf(model.kind);
+    return (example && example->overDecades) ||
+           std::ranges::any_of(model.children, [](const ModelNode& child) { return isOfScattering(child); });
+}
+
+} // namespace
+
+bool isOfScattering(const Analysis& a) {
+    static constexpr std::string_view kKinds[] = {"free-sizes", "pair-distances", "scattering-laws"};
+    return std::ranges::find(kKinds, a.kind) != std::end(kKinds) ||
+           (a.kind == "fit" && isOfScattering(a.model));
 }
 
 void chooseRange(PlotContent& c, const Curve& measured) {

@@ -122,6 +122,7 @@ QWidget* WorkStage::buildTools() {
               std::tuple(tr("log y"), tr("A logarithmic axis of y"), &document_.logY)}) {
             auto* toggle = button(plot_, words, "tool", tip, [] {});
             toggle->setCheckable(true);
+            (which == &document_.logX ? logToggles_.first : logToggles_.second) = toggle;
             connect(toggle, &QPushButton::toggled, this, [this, which = which](bool on) {
                 *which = on;
                 document_.xRange.reset();
@@ -163,6 +164,8 @@ QWidget* WorkStage::buildStripHead() {
         addSegment(*row, static_cast<int>(Below::Pairs), tr("pairs"), false);
         addSegment(*row, static_cast<int>(Below::Profile), tr("profile"), false);
         addSegment(*row, static_cast<int>(Below::Quantiles), tr("quantiles"), false);
+        addSegment(*row, static_cast<int>(Below::Sizes), tr("distribution"), false);
+        addSegment(*row, static_cast<int>(Below::Straight), tr("straight line"), false);
         addSegment(*row, static_cast<int>(Below::Tables), tr("tables"), false);
         which_ = new QComboBox;
         which_->setObjectName("stripChoice");
@@ -214,6 +217,13 @@ bool WorkStage::goesWith(Below what, const analyses::AnalysisKind* kind) {
     }
 }
 
+// Beside what goes with the kind, what its result has.
+bool WorkStage::isOffered(Below what) const {
+    if (what == Below::Sizes) return !found_.sizes.empty();
+    if (what == Below::Straight) return found_.straight;
+    return goesWith(what, kindOpen());
+}
+
 const analyses::AnalysisKind* WorkStage::kindOpen() const {
     const auto a = document_.project().analyses.find(document_.analysis());
     return a ? analyses::kindOf(*a) : nullptr;
@@ -221,7 +231,8 @@ const analyses::AnalysisKind* WorkStage::kindOpen() const {
 
 WorkStage::Below WorkStage::belowShown() const {
     const analyses::AnalysisKind* kind = kindOpen();
-    if (goesWith(below_, kind)) return below_;
+    if (isOffered(below_)) return below_;
+    if (found_.straight) return Below::Straight;
     return kind && !kind->givesCurve ? Below::Tables : Below::Residuals;
 }
 
@@ -309,10 +320,11 @@ void WorkStage::copyNumbers() {
 void WorkStage::refreshBelow() {
     const Below what = belowShown();
     strips_->button(static_cast<int>(what))->setChecked(true);
-    const analyses::AnalysisKind* kind = kindOpen();
     for (QAbstractButton* segment : strips_->buttons())
-        segment->setVisible(goesWith(static_cast<Below>(strips_->id(segment)), kind));
-    strip_->setVisible(what == Below::Residuals || what == Below::Profile || what == Below::Quantiles);
+        segment->setVisible(isOffered(static_cast<Below>(strips_->id(segment))));
+    static constexpr Below kStrips[] = {Below::Residuals, Below::Profile, Below::Quantiles, Below::Sizes,
+                                        Below::Straight};
+    strip_->setVisible(std::ranges::find(kStrips, what) != std::end(kStrips));
     numbers_->setVisible(what == Below::Numbers);
     models_->setVisible(what == Below::Models);
     doubt_->setVisible(what == Below::Doubt);

@@ -13,6 +13,7 @@
 #include <QWidget>
 
 class QButtonGroup;
+class QPushButton;
 class QComboBox;
 class QHBoxLayout;
 
@@ -37,7 +38,18 @@ public:
     // What the strip of Clean shows of the open step, or of the last one.
     enum class Strip { Taken, BeforeAfter, Frequencies };
     // What the place below the plot shows of Analyse.
-    enum class Below { Residuals, Numbers, Profile, Models, Doubt, Pairs, Tables, Quantiles };
+    enum class Below {
+        Residuals,
+        Numbers,
+        Profile,
+        Models,
+        Doubt,
+        Pairs,
+        Tables,
+        Quantiles,
+        Sizes,
+        Straight
+    };
     NumbersGrid* numbers() { return numbers_; }
     ModelRow* models() { return models_; }
     DoubtRow* doubt() { return doubt_; }
@@ -61,6 +73,10 @@ private:
     void fillBelow(const Analysis& fit, DatasetId dataset, PlotContent& strip);
     void fillQuantiles(const Analysis& analysis, DatasetId dataset, PlotContent& strip);
     void fillProfile(const Analysis& fit, DatasetId dataset, PlotContent& strip);
+    void fillSizes(const Analysis& analysis, DatasetId dataset, PlotContent& strip);
+    void fillStraight(const Analysis& analysis, DatasetId dataset, PlotContent& strip);
+    bool isOffered(Below what) const;
+    void showDecades();
     void connectCanvas(PlotCanvas* canvas);
     void connectHandles();
     void moveHandled(const steps::Handle& handle, double x, double y);
@@ -100,6 +116,7 @@ private:
     PlotCanvas *plot_, *strip_, *overview_;
     ProtocolPane* pane_;
     QButtonGroup *tools_, *strips_;
+    std::pair<QPushButton*, QPushButton*> logToggles_{}; // of x and y
     QWidget* stripHead_;
     Strip shownStrip_ = Strip::Taken;
     Below below_ = Below::Residuals;
@@ -109,10 +126,14 @@ private:
         std::vector<std::string> profiles;
         std::vector<std::string> overs;     // what residuals can be shown over, beside x
         std::vector<std::string> quantiles; // whose quantiles there are
+        std::vector<std::string> sizes;     // distributions over a length
+        bool straight = false;              // a law of scattering as a line
+        bool decades = false;               // its values go over decades
         bool operator==(const Found&) const = default;
     };
     void takeFound();
     Found found_;
+    AnalysisId overDecades_{}; // whose axes have been made logarithmic
     struct Without { // a point without which the open fit is shown too
         AnalysisId fit;
         DatasetId dataset;

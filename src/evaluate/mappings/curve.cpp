@@ -34,7 +34,7 @@ const Column* wordsAsX(const Table& table, const DatasetSource& source) {
 // The rows one by one in order of x; gives the uncertainties of the error column.
 std::vector<double> takeRows(const Table& table, const Column* x, const std::vector<double>& places,
                              const std::vector<const Column*>& further, const std::vector<const Column*>& ys,
-                             const Column* error, const Column* errorX, Curve& c) {
+                             const Column* error, const Column* errorX, const Column* resolution, Curve& c) {
     std::vector<std::size_t> rows(ys[0]->numbers().size());
     std::iota(rows.begin(), rows.end(), 0);
     auto xOf = [&](std::size_t row) {
@@ -64,6 +64,7 @@ std::vector<double> takeRows(const Table& table, const Column* x, const std::vec
         c.y.push_back(present > 0 ? sum / present : std::nan(""));
         if (error) errors.push_back(std::abs(cellAt(error, row)));
         if (errorX) c.sigmaX.push_back(std::abs(cellAt(errorX, row)));
+        if (resolution) c.resolution.push_back(std::abs(cellAt(resolution, row)));
     }
     return errors;
 }
@@ -86,8 +87,9 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
         return c;
     }
     const Column *error = columnOf(table, d.source, Role::YError),
-                 *errorX = columnOf(table, d.source, Role::XError);
-    const bool plain = x && further.empty() && ys.size() == 1 && !error && !errorX &&
+                 *errorX = columnOf(table, d.source, Role::XError),
+                 *resolution = columnOf(table, d.source, Role::Resolution);
+    const bool plain = x && further.empty() && ys.size() == 1 && !error && !errorX && !resolution &&
                        table.rowKinds.empty() && isAscending(x->numbers(), ys[0]->numbers().size());
     Categories categories;
     if (const Column* words = x ? nullptr : wordsAsX(table, d.source)) {
@@ -104,7 +106,7 @@ Curve curve(const Table& table, const Dataset& d, std::vector<Issue>& issues) {
         c.rowIds.resize(c.size());
         for (std::size_t i = 0; i < c.size(); ++i) c.rowIds[i] = table.rows->id(i);
     } else
-        errors = takeRows(table, x, categories.places, further, ys, error, errorX, c);
+        errors = takeRows(table, x, categories.places, further, ys, error, errorX, resolution, c);
     if (x)
         c.xMeaning = meaningOf(*x);
     else if (categories.names.empty())
@@ -169,7 +171,10 @@ MappingKind curveMapping() {
                        .needed = true,
                        .several = true},
                       {.role = Role::XError, .label = "± x", .help = "Standard uncertainties of x."},
-                      {.role = Role::YError, .label = "± y", .help = "Standard uncertainties of y."}},
+                      {.role = Role::YError, .label = "± y", .help = "Standard uncertainties of y."},
+                      {.role = Role::Resolution,
+                       .label = "resolution",
+                       .help = "Standard deviation of the x that a point averages over, such as dq."}},
             .saysWhatItLacks = true,
             .guess = guess,
             .check = check,

@@ -1,30 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A table as a group of HDF5 datasets, one for each column, in their order, with units.
 #include "base/text.h"
-#include "io/formats/hdf5_handle.h"
+#include "io/formats/hdf5_writing.h"
 #include "io/writer.h"
 
 #include <limits>
-#include <mutex>
 
 namespace jointer::io {
 
 namespace {
-
-hid_t textType() {
-    const hid_t type = H5Tcopy(H5T_C_S1);
-    H5Tset_size(type, H5T_VARIABLE);
-    H5Tset_cset(type, H5T_CSET_UTF8);
-    return type;
-}
-
-void writeAttribute(hid_t object, const char* name, const std::string& value) {
-    if (value.empty()) return;
-    const Handle type(textType(), H5Tclose), space(H5Screate(H5S_SCALAR), H5Sclose);
-    const Handle attribute(H5Acreate2(object, name, type, space, H5P_DEFAULT, H5P_DEFAULT), H5Aclose);
-    const char* text = value.c_str();
-    H5Awrite(attribute, type, &text);
-}
 
 // Names of links cannot hold a slash.
 std::string linkName(std::string name) {
@@ -68,24 +52,17 @@ bool writeColumn(hid_t group, const Column& c, std::size_t rows) {
 }
 
 Result<std::string> bytes(const Table& table) {
-    static std::mutex one; // the library is not thread-safe as Debian builds it
-    const std::lock_guard lock(one);
-    H5Eset_auto2(H5E_DEFAULT, nullptr, nullptr);
-    const Handle access(H5Pcreate(H5P_FILE_ACCESS), H5Pclose), made(H5Pcreate(H5P_FILE_CREATE), H5Pclose),
-        order(H5Pcreate(H5P_GROUP_CREATE), H5Pclose);
-    H5Pset_fapl_core(access, 1 << 20, false);
-    H5Pset_obj_track_times(made, false);
-    H5Pset_obj_track_times(order, false);
-    H5Pset_link_creation_order(order, H5P_CRT_ORDER_TRACKED | H5P_CRT_ORDER_INDEXED);
-    const Handle file(H5Fcreate("memory", H5F_ACC_TRUNC, made, access), H5Fclose);
-    const Handle group(H5Gcreate2(file, linkName(table.name).c_str(), H5P_DEFAULT, order, H5P_DEFAULT),
-                       H5Gclose);
-    bool good = file >= 0 && group >= 0;
-    for (const Column& c : table.columns) good = good && writeColumn(group, c, table.rowCount());
-    if (good) H5Fflush(file, H5F_SCOPE_GLOBAL);
-    const ssize_t size = good ? H5Fget_file_image(file, nullptr, 0) : -1;
-    std::string out(size > 0 ? static_cast<std::size_t>(size) : 0, '\0');
-    if (size <= 0 || H5Fget_file_image(file, out.data(), out.size()) != size)
+    const auto out = hdf5Bytes([&](hid_t file) {
+        const Handle order(H5Pcreate(H5P_GROUP_CREATE), H5Pclose);
+        H5Pset_obj_track_times(order, false);
+        H5Pset_link_creation_order(order, H5P_CRT_ORDER_TRACKED | H5P_CRT_ORDER_INDEXED);
+        const Handle group(H5Gcreate2(file, linkName(table.name).c_str(), H5P_DEFAULT, order, H5P_DEFAULT),
+                           H5Gclose);
+        bool good = group >= 0;
+        for (const Column& c : table.columns) good = good && writeColumn(group, c, table.rowCount());
+        return good;
+    });
+    if (out.empty())
         return failure("hdf5", "The table could not be packed as HDF5; do two columns have the same name?");
     return out;
 }
