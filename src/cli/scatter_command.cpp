@@ -64,6 +64,7 @@ protected:
         if (!node) return std::unexpected(node.error());
         order_.model = std::move(*node);
         model_ = form_;
+        if (order_.sigma.empty() && order_.weights.empty()) order_.weights = "1/y2"; // it goes over decades
         if (auto good = options_.addParameters(order_.parameters, false); !good) return good;
         for (const auto& [name, text] : {std::pair("interaction_radius", &interactionRadius_),
                                          std::pair("interaction_fraction", &interactionFraction_)})

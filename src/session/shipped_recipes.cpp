@@ -19,6 +19,7 @@ JOINTER_RECIPE(jointer_recipe_region, "photoelectron-region.json")
 JOINTER_RECIPE(jointer_recipe_chromatogram, "chromatogram.json")
 JOINTER_RECIPE(jointer_recipe_dose, "dose-response.json")
 JOINTER_RECIPE(jointer_recipe_logger, "logger-series.json")
+JOINTER_RECIPE(jointer_recipe_scattering, "scattering-sizes.json")
 
 namespace jointer {
 
@@ -34,6 +35,7 @@ const std::vector<ShippedRecipe>& shippedRecipes() {
         add("chromatogram", jointer_recipe_chromatogram, jointer_recipe_chromatogram_end);
         add("dose-response", jointer_recipe_dose, jointer_recipe_dose_end);
         add("logger-series", jointer_recipe_logger, jointer_recipe_logger_end);
+        add("scattering-sizes", jointer_recipe_scattering, jointer_recipe_scattering_end);
         return list;
     }();
     return all;
@@ -69,6 +71,12 @@ const std::vector<Sign>& signs() {
          {},
          {"mau", "absorbance", "detector", "signal (mau)"},
          100,
+         kMany},
+        {"scattering-sizes",
+         {},
+         {"1/Å", "1/a", "Å^-1", "Å^{-1}", "Å⁻¹", "1/nm", "nm^-1", "nm^{-1}", "nm⁻¹"},
+         {},
+         20,
          kMany},
         {"dose-response",
          {"dose", "concentration", "conc"},

@@ -316,7 +316,7 @@ TEST_F(Recipes, OfTheDemoComeBackAndRun) {
 }
 
 TEST_F(Recipes, ThatShipAreRead) {
-    EXPECT_THAT(shippedRecipes(), SizeIs(6));
+    EXPECT_THAT(shippedRecipes(), SizeIs(7));
     for (const ShippedRecipe& r : shippedRecipes()) {
         EXPECT_TRUE(recipeFromJson(toJson(r.recipe)) == r.recipe) << "kept, it opens again as it was: " << r.recipe.name;
         EXPECT_FALSE(r.recipe.purpose.empty()) << r.key;
@@ -408,6 +408,7 @@ TEST_F(Recipes, AreOfferedWhereADatasetLooksSo) {
     EXPECT_THAT(keys("Binding Energy", "eV", "Counts", "", false, 300), ElementsAre("photoelectron-region"));
     EXPECT_THAT(keys("Time", "min", "Signal", "mAU", false, 3000), ElementsAre("chromatogram"));
     EXPECT_THAT(keys("Dose", "µg/L", "Inhibition", "%", false, 24), ElementsAre("dose-response"));
+    EXPECT_THAT(keys("q", "1/Å", "I", "1/cm", false, 160), ElementsAre("scattering-sizes"));
     EXPECT_THAT(keys("Time", "", "Temperature", "°C", true, 2000), ElementsAre("logger-series"));
     EXPECT_THAT(keys("Time", "s", "Distance", "m", false, 40), testing::IsEmpty());
     EXPECT_THAT(keys("x", "", "y", "", false, 4000), testing::IsEmpty());

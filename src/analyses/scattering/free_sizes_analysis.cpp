@@ -127,9 +127,11 @@ Result<AnalysisResult> compute(const Task& task, const Taken&) {
                 number = ratioOf(*found, byNumberR, byNumber);
     give("radius_by_volume", "mean radius by volume", "of the distribution of volumes", points->lengthUnit,
          mean.value, mean.se);
-    give("radius_by_number", "mean radius by number",
-         "of the distribution of numbers; rests on the smallest sizes", points->lengthUnit, number.value,
-         number.se);
+    // It rests on the smallest sizes, of which scattering may tell nothing.
+    if (number.se < 0.5 * number.value)
+        give("radius_by_number", "mean radius by number",
+             "of the distribution of numbers; rests on the smallest sizes", points->lengthUnit, number.value,
+             number.se);
     const double sd = std::sqrt(std::max(0.0, square.value - mean.value * mean.value));
     give("sd_by_volume", "SD by volume", "of the radius in the distribution of volumes", points->lengthUnit,
          sd, NAN);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analyses/scattering/inverse.h"
 
+#include "analyses/residual_looks.h"
 #include "describe/setting_makers.h"
 #include "numerics/spline.h"
 
@@ -64,6 +65,15 @@ void addInverseFit(const Task& task, const ScatteringPoints& points, const fit::
     NamedCurve left = curve;
     left.role = "residuals";
     left.points = std::move(residuals);
+    NamedCurve inSigma = left;
+    inSigma.role = "residuals-over";
+    inSigma.label = kInSigma;
+    auto standard = std::make_shared<Curve>(*left.points);
+    for (std::size_t i = 0; i < points.size(); ++i) standard->y[i] /= points.sigma[i] * found.noise;
+    standard->yMeaning = inSigma.yMeaning = {"residual/σ", ""};
+    inSigma.points = std::move(standard);
+    inSigma.founded = {};
+    out.curves.push_back(std::move(inSigma));
     curve.sample = [x = points.q, y = std::move(fitted)](const std::vector<double>& at) {
         return Sampled{.y = between(x, y, at, false)};
     };

@@ -35,7 +35,7 @@ struct Orientations {
 
 // As many nodes as an integrand needs that turns by `phase` over the quarter turn.
 const Orientations& orientationsFor(double phase) {
-    const double needed = 18 + 0.3 * std::min(phase, kMostPhase);
+    const double needed = 18 + 0.3 * (phase < kMostPhase ? phase : kMostPhase);
     std::size_t count = 20;
     while (static_cast<double>(count) < needed) count += count / 4;
     static std::mutex guard;

@@ -14,6 +14,7 @@ namespace {
 
 constexpr double kPerCm = 1e8;      // Å⁻¹ in cm⁻¹
 constexpr double kLocalTurning = 7; // structure factors have peaks that are sharper than those of F²
+constexpr double kWidest = 1;       // standard deviation over mean: beyond it there is no size to speak of
 // q times reach beyond which no curve is given: it would turn more often than any instrument can see.
 constexpr double kFurthest = 6000, kFurthestTurned = 1500;
 constexpr std::size_t kBlock = 64; // neighbouring q that share their nodes of sizes
@@ -31,9 +32,9 @@ public:
     void work(std::span<double> values, std::span<double> gradient, std::size_t stride) {
         interaction();
         const double sd = places_.sd ? p_[*places_.sd] : 0;
-        isPlain_ = pop_.distribution == Distribution::None || !(sd > 0);
         const double turning = (isLocal() ? kLocalTurning : 2) * std::ranges::max(q_) * reachPerRadius();
         const SizeNodes nodes = sizeNodes(pop_.distribution, p_[places_.radius], sd, turning);
+        isPlain_ = nodes.sizes.size() == 1;
         below_.by.assign(places_.count, 0.0);
         number_.by.assign(places_.count, 0.0);
         for (std::size_t j = 0; j < nodes.sizes.size(); ++j) addSize(nodes, j);
@@ -54,16 +55,20 @@ private:
 
     using S = Dual<3>; // by radius, fraction, stickiness
     S structure(double q, double radius) const {
-        const S r = S::variable(radius, 0), f = S::variable(fraction_, 1);
-        if (pop_.structure == Structure::HardSphere) return hardSphereStructure(q, r, f);
-        return stickySphereStructure(q, r, f, S::variable(stickiness_, 2));
+        if (fluid_) return fluid_->at(q, radius);
+        if (!wants_) return stickySphereStructure(q, radius, fraction_, stickiness_);
+        return stickySphereStructure(q, S::variable(radius, 0), S::variable(fraction_, 1),
+                                     S::variable(stickiness_, 2));
     }
 
     void interaction() {
         if (pop_.structure == Structure::None) return;
         fractionPlace_ = places_.interactionFraction ? places_.interactionFraction : places_.amount;
         fraction_ = p_[*fractionPlace_];
-        if (places_.stickiness) stickiness_ = p_[*places_.stickiness];
+        if (places_.stickiness)
+            stickiness_ = p_[*places_.stickiness];
+        else
+            fluid_.emplace(fraction_);
     }
 
     // Derivative of a quantity of the form by parameter k, at a size that is fixed unless all are alike.
@@ -195,6 +200,7 @@ private:
     std::vector<double> top_, mean_, topBy_, meanBy_; // Σ u·F², Σ u·F, and by parameters
     Length below_, number_;                           // Σ u·V, Σ u
     double fraction_ = 0, stickiness_ = 1;
+    std::optional<HardSphereFluid> fluid_;
     std::optional<std::size_t> fractionPlace_;
 };
 
@@ -225,7 +231,8 @@ public:
                   std::span<double> gradient) const override {
         const double sd = places_.sd ? p[*places_.sd] : 0;
         const double furthest = q.empty() ? 0 : std::ranges::max(q) * reach(p);
-        if (!(p[places_.radius] > 0) || sd < 0 ||
+        const double mean = p[places_.radius];
+        if (!(mean > 0) || !(sd >= 0 && sd <= kWidest * mean) ||
             !(furthest < (pop_.form->isOriented() ? kFurthestTurned : kFurthest))) {
             std::ranges::fill(values, std::nan(""));
             std::ranges::fill(gradient, std::nan(""));

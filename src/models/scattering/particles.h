@@ -2,6 +2,7 @@
 // Particles in solution: a form, a distribution of its radius, and what holds them apart.
 //   I(q) = φ/⟨V⟩·(⟨F²⟩ + (S − 1)·⟨F⟩²)  decoupled, with averages over orientations and sizes by number;
 //   I(q) = φ/⟨V⟩·⟨F²·S(R)⟩              local, each size among its like.
+// NaN: the standard deviation of the radius is larger than its mean, or q × reach beyond what can be seen.
 // Source: M. Kotlarchyk, S.-H. Chen, J. Chem. Phys. 79 (1983) 2461; J. S. Pedersen, J. Appl. Cryst. 27 (1994)
 // 595. With contrasts in Å⁻² I is in cm⁻¹.
 #pragma once

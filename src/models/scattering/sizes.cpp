@@ -15,13 +15,23 @@ namespace {
 
 using D = Dual<2>; // derivatives by mean and standard deviation
 
+// Not a number where it is not defined, as everywhere here: no exception.
+double digamma(double x) {
+    using namespace boost::math::policies;
+    static const policy<domain_error<ignore_error>, pole_error<ignore_error>, overflow_error<ignore_error>,
+                        evaluation_error<ignore_error>>
+        quiet;
+    return std::isfinite(x) && x > 0 ? boost::math::digamma(x, quiet) : std::nan("");
+}
+
 constexpr double kCut = 6;         // of the Gaussian, in standard deviations
-constexpr double kNegligible = 25; // −ln of what is left out
-constexpr int kPieces = 8;
+constexpr double kNegligible = 22; // −ln of what is left out, at its highest
+constexpr double kNegligibleSmall = 40; // of small sizes: of volumes their numbers are many
+constexpr int kPieces = 12;
 constexpr double kMostPhase = 6000; // of a piece: tails that turn faster average out
 
 D logGamma(const D& x) {
-    return x.through(std::lgamma(x.value), boost::math::digamma(x.value));
+    return x.through(std::lgamma(x.value), digamma(x.value));
 }
 
 // k of a Weibull distribution with that ratio of standard deviation and mean, by Newton's method on ln k.
@@ -34,8 +44,7 @@ double weibullShape(double ratio) {
     double at = -std::log(ratio) + (ratio < 0.5 ? 0.2 : 0);
     for (int round = 0; round < 60; ++round) {
         const double inverse = std::exp(-at);
-        const double slope =
-            -2 * inverse * (boost::math::digamma(1 + 2 * inverse) - boost::math::digamma(1 + inverse));
+        const double slope = -2 * inverse * (digamma(1 + 2 * inverse) - digamma(1 + inverse));
         const double by = std::clamp(excess(at) / slope, -1.0, 1.0);
         at -= by;
         if (std::abs(by) < 1e-15) break;
@@ -61,8 +70,7 @@ public:
         } else {
             const double k = weibullShape(ratio.value), inverse = 1 / k;
             // ln(1 + ratio²) = lnΓ(1 + 2/k) − 2lnΓ(1 + 1/k) fixes how k follows the ratio.
-            const double byInverse =
-                2 * (boost::math::digamma(1 + 2 * inverse) - boost::math::digamma(1 + inverse));
+            const double byInverse = 2 * (digamma(1 + 2 * inverse) - digamma(1 + inverse));
             const double byRatio = 2 * ratio.value / (1 + ratio.value * ratio.value);
             first_ = ratio.through(k, -k * k * byRatio / byInverse);
             second_ = mean_ / exponential(logGamma(D(1.0) + D(1.0) / first_));
@@ -80,8 +88,10 @@ public:
         return constant_ + first_ * t - exponential(first_ * (t - logarithm(second_)));
     }
 
-    // From where to where in ln r something is left, the upper end weighed with r⁷.
+    // From where to where in ln r something is left, the upper end weighed with r⁷: r⁶ over ln r.
     std::pair<double, double> range() const { return {end(0, -1), end(7, 1)}; }
+    // Up to where something is left of what oscillates: at large q the scattering of surfaces.
+    double seenUpTo() const { return end(4, 1); }
 
 private:
     // Where ln(density·rᵖ) has fallen from its maximum by what is negligible, going that way.
@@ -89,14 +99,14 @@ private:
         const auto at = [&](double t) { return (*this)(t).value + power * t; };
         const double width = std::sqrt(std::log1p(std::pow(sd_.value / mean_.value, 2)));
         double top = std::log(mean_.value), step = width;
-        while (step > 1e-4 * width) // uphill to the maximum
+        for (int guard = 0; step > 1e-4 * width && guard < 500; ++guard) // uphill to the maximum
             if (at(top + step) > at(top))
                 top += step;
             else if (at(top - step) > at(top))
                 top -= step;
             else
                 step /= 4;
-        const double level = at(top) - kNegligible;
+        const double level = at(top) - (way > 0 ? kNegligible : kNegligibleSmall);
         double inside = top, outside = top + way * width;
         while (at(outside) > level && std::abs(outside - top) < 400 * width)
             inside = outside, outside += way * width;
@@ -111,8 +121,12 @@ private:
     D mean_, sd_, first_, second_, constant_;
 };
 
+// In steps, so that few rules are made.
 std::size_t nodesFor(double phase) {
-    return 16 + static_cast<std::size_t>(0.3 * std::min(phase, kMostPhase));
+    const auto needed = 16 + static_cast<std::size_t>(0.3 * (phase < kMostPhase ? phase : kMostPhase));
+    std::size_t count = 16;
+    while (count < needed) count += count / 8;
+    return count;
 }
 
 void addNode(SizeNodes& out, double size, double weight, double byMean, double bySd) {
@@ -183,8 +197,9 @@ SizeNodes logarithmicNodes(Distribution d, double mean, double sd, double turnin
     return out;
 }
 
-bool isPlain(Distribution d, double sd) {
-    return d == Distribution::None || !(sd > 0);
+// So narrow that all are alike, or not distributed at all.
+bool isPlain(Distribution d, double mean, double sd) {
+    return d == Distribution::None || !(sd > 1e-7 * mean);
 }
 
 } // namespace
@@ -201,22 +216,22 @@ Distribution distributionFromKey(std::string_view key) {
 }
 
 SizeNodes sizeNodes(Distribution d, double mean, double sd, double turning) {
-    if (isPlain(d, sd)) return {{mean}, {1.0}, {0.0}, {0.0}};
+    if (isPlain(d, mean, sd)) return {{mean}, {1.0}, {0.0}, {0.0}};
     if (d == Distribution::Gaussian) return gaussianNodes(mean, sd, turning);
     if (d == Distribution::Uniform) return uniformNodes(mean, sd, turning);
     return logarithmicNodes(d, mean, sd, turning);
 }
 
 double longestSize(Distribution d, double mean, double sd) {
-    if (isPlain(d, sd)) return mean;
+    if (isPlain(d, mean, sd)) return mean;
     if (d == Distribution::Gaussian) return mean + kCut * sd;
     if (d == Distribution::Uniform) return mean + std::numbers::sqrt3 * sd;
-    return std::exp(LogDensity(d, mean, sd).range().second);
+    return std::exp(LogDensity(d, mean, sd).seenUpTo());
 }
 
 std::vector<double> sizeDensity(Distribution d, double mean, double sd, std::span<const double> sizes) {
     std::vector<double> out(sizes.size(), 0.0);
-    if (isPlain(d, sd)) return out;
+    if (isPlain(d, mean, sd)) return out;
     const SizeNodes nodes = sizeNodes(d, mean, sd, 0);
     double norm = 0;
     for (const double w : nodes.weights) norm += w;
@@ -238,7 +253,7 @@ std::vector<double> sizeDensity(Distribution d, double mean, double sd, std::spa
 }
 
 SizeNumbers sizeNumbers(Distribution d, double mean, double sd) {
-    if (isPlain(d, sd)) return {mean, 0, mean, mean};
+    if (isPlain(d, mean, sd)) return {mean, 0, mean, mean};
     const SizeNodes nodes = sizeNodes(d, mean, sd, 0);
     double norm = 0, first = 0, second = 0;
     for (std::size_t k = 0; k < nodes.sizes.size(); ++k) {

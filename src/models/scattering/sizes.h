@@ -23,8 +23,9 @@ struct SizeNodes {
 };
 
 // `turning`: how fast the integrand may oscillate, in radians per length. Log-normal, Schulz and Weibull are
-// taken until what is left weighs less than 10⁻¹⁰ in density·r⁷. Requires: mean > 0, sd > 0 unless none.
+// taken until what is left weighs less than 10⁻⁹ in density·r⁶. Requires: mean > 0, sd > 0 unless none.
 SizeNodes sizeNodes(Distribution d, double mean, double sd, double turning);
+// The longest size whose oscillations are seen at large q.
 double longestSize(Distribution d, double mean, double sd);
 
 // The density at sizes, normalised; zero outside of the distribution.

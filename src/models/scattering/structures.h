@@ -37,6 +37,46 @@ template <class T> T hardSphereStructure(double q, const T& radius, const T& fra
     return T(1.0) / (T(1.0) + T(24.0) * fraction * g);
 }
 
+// The same of one fluid at many places, with its derivatives by radius and fraction: what depends on the
+// fraction alone is worked out once.
+class HardSphereFluid {
+public:
+    explicit HardSphereFluid(double fraction) : fraction_(fraction) {
+        const Dual<1> f = Dual<1>::variable(fraction, 0), rest = Dual<1>(1.0) - f,
+                      rest4 = squared(squared(rest));
+        alpha_ = squared(Dual<1>(1.0) + Dual<1>(2.0) * f) / rest4;
+        beta_ = Dual<1>(-6.0) * f * squared(Dual<1>(1.0) + Dual<1>(0.5) * f) / rest4;
+        gamma_ = Dual<1>(0.5) * f * alpha_;
+    }
+
+    Dual<3> at(double q, double radius) const {
+        const double a = 2 * q * radius;
+        if (!(std::abs(a) > 0.6)) {
+            const Dual<2> s =
+                hardSphereStructure(q, Dual<2>::variable(radius, 0), Dual<2>::variable(fraction_, 1));
+            Dual<3> out(s.value);
+            out.slope = {s.slope[0], s.slope[1], 0};
+            return out;
+        }
+        const double sin = std::sin(a), cos = std::cos(a), a2 = a * a, a3 = a2 * a, a4 = a2 * a2;
+        const double first = (sin - a * cos) / a3, second = (2 * a * sin + (2 - a2) * cos - 2) / a4,
+                     third = (-a4 * cos + 4 * ((3 * a2 - 6) * cos + (a3 - 6 * a) * sin + 6)) / (a4 * a2);
+        const double g = alpha_.value * first + beta_.value * second + gamma_.value * third;
+        const double byFraction = alpha_.slope[0] * first + beta_.slope[0] * second + gamma_.slope[0] * third;
+        const double byA =
+            (alpha_.value + beta_.value + gamma_.value) * sin / a2 -
+            (3 * alpha_.value * first + 4 * beta_.value * second + 6 * gamma_.value * third) / a;
+        Dual<3> out(1 / (1 + 24 * fraction_ * g));
+        const double outer = -24 * out.value * out.value;
+        out.slope = {outer * fraction_ * byA * 2 * q, outer * (g + fraction_ * byFraction), 0};
+        return out;
+    }
+
+private:
+    double fraction_;
+    Dual<1> alpha_, beta_, gamma_;
+};
+
 // Spheres that stick where they touch, of a stickiness parameter τ (the smaller, the stickier; ∞: hard
 // spheres). NaN: there is no such fluid, it would separate. Source: R. J. Baxter, J. Chem. Phys. 49 (1968)
 // 2770; B. Barboy, J. Chem. Phys. 61 (1974) 3194.

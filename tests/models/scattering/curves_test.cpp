@@ -292,6 +292,37 @@ TEST(ScatteringCurves, NumbersOfDistributionsAreTheirs) {
     }
 }
 
+// Parameters that a solver may try on its way: no number, or one, but no fault and no end of time.
+TEST(ScatteringCurves, SurviveEveryParameter) {
+    std::mt19937 random(23);
+    const double odd[] = {0, -1, 1e-300, 1e300, INFINITY, -INFINITY, NAN, 1e-6, 50, 1, 1e6};
+    const char* const distributions[] = {"none", "gaussian", "lognormal", "schulz", "weibull", "uniform"};
+    const char* const structures[] = {"none", "hard-sphere", "sticky-hard-sphere"};
+    for (const ModelKind& kind : catalogue()) {
+        if (kind.info.group != "Scattering") continue;
+        for (int trial = 0; trial < 60; ++trial) {
+            told::Given given;
+            if (kind.info.find("structure")) {
+                given.emplace_back("distribution", std::string(distributions[random() % 6]));
+                given.emplace_back("structure", std::string(structures[random() % 3]));
+                given.emplace_back("coupling", std::string(random() % 2 ? "local" : "decoupled"));
+            }
+            if (trial % 2) given.emplace_back("resolution", std::string("share"));
+            const ModelPtr m = told::model(kind.info.key, given);
+            std::vector<double> p;
+            for (std::size_t k = 0; k < m->parameters().size(); ++k)
+                p.push_back(odd[random() % std::size(odd)]);
+            const std::vector<double> q = {0, 0.01, 0.1, -1, 0.3};
+            std::vector<double> values(q.size()), gradient(q.size() * p.size());
+            const std::span<const double> column = q;
+            m->evaluate({&column, 1}, p, values, gradient);
+            for (std::size_t k = 0; k < m->derived().size(); ++k)
+                if (m->derived()[k].formula.empty())
+                    (void)m->derive(k, p, std::span(gradient).first(p.size()));
+        }
+    }
+}
+
 // What a model says of its particles beyond its parameters.
 TEST(ScatteringCurves, DerivedNumbersAreOfTheParticles) {
     const ModelPtr m = told::model("sphere", {{"distribution", std::string("lognormal")}});

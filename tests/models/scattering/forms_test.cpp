@@ -230,6 +230,10 @@ TEST(ScatteringStructures, DerivativesAreExact) {
         const auto slope = [&](auto g) { return (8 * (g(h) - g(-h)) - g(2 * h) + g(-2 * h)) / (12 * h); };
         EXPECT_NEAR(hard.slope[0], slope([&](double d) { return hardSphereStructure(q, r + d, f); }), 1e-7);
         EXPECT_NEAR(hard.slope[1], slope([&](double d) { return hardSphereStructure(q, r, f + d); }), 1e-7);
+        const Dual<3> fluid = HardSphereFluid(f).at(q, r);
+        EXPECT_NEAR(fluid.value, hard.value, 1e-12);
+        for (const std::size_t k : {0, 1})
+            EXPECT_NEAR(fluid.slope[k], hard.slope[k], 1e-9 * (1 + std::abs(hard.slope[k])));
         if (std::isnan(soft.value)) continue;
         EXPECT_NEAR(soft.slope[0], slope([&](double d) { return stickySphereStructure(q, r + d, f, tau); }),
                     1e-6 * (1 + soft.value));
