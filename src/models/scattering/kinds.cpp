@@ -157,6 +157,16 @@ double lengthUnitOf(const Settings& s, const ModelContext& context) {
     return chosen == "automatic" && context.fitted && isNanometre(context.fitted->xMeaning.unit) ? 10 : 1;
 }
 
+// The largest radius of which points from the first q on tell anything: where sizes are distributed there are
+// no oscillations that would tell more.
+double longestSeen(const ModelContext& context, bool distributed) {
+    double first = INFINITY;
+    for (std::size_t i = 0; context.fitted && i < context.fitted->size(); ++i)
+        if (context.fitted->counts(i) && context.fitted->x[i] > 0)
+            first = std::min(first, context.fitted->x[i]);
+    return std::isfinite(first) ? (distributed ? 10 : 100) / first : INFINITY;
+}
+
 Result<double> contrastOf(const Settings& s, const ModelContext& context) {
     const std::string typed = s.text("contrast");
     if (!typed.empty()) {
@@ -250,6 +260,7 @@ Result<ModelPtr> readParticles(FormPtr form, const Settings& s, const ModelConte
     p.knownContrast = *contrast;
     p.knownFraction = s.number("fraction", 0.01);
     p.lengthUnit = lengthUnitOf(s, context);
+    p.longest = longestSeen(context, p.distribution != Distribution::None);
     return seen(particles(std::move(p)), s, context);
 }
 

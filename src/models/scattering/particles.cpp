@@ -16,6 +16,7 @@ constexpr double kPerCm = 1e8;      // Å⁻¹ in cm⁻¹
 constexpr double kLocalTurning = 7; // structure factors have peaks that are sharper than those of F²
 constexpr double kWidest = 1;       // standard deviation over mean: beyond it there is no size to speak of
 // q times reach beyond which no curve is given: it would turn more often than any instrument can see.
+constexpr double kMostWork = 6e7; // amplitudes: more would take many seconds
 constexpr double kFurthest = 6000, kFurthestTurned = 1500;
 constexpr std::size_t kBlock = 64; // neighbouring q that share their nodes of sizes
 
@@ -232,8 +233,9 @@ public:
         const double sd = places_.sd ? p[*places_.sd] : 0;
         const double furthest = q.empty() ? 0 : std::ranges::max(q) * reach(p);
         const double mean = p[places_.radius];
-        if (!(mean > 0) || !(sd >= 0 && sd <= kWidest * mean) ||
-            !(furthest < (pop_.form->isOriented() ? kFurthestTurned : kFurthest))) {
+        if (!(mean > 0 && mean <= pop_.longest) || !(sd >= 0 && sd <= kWidest * mean) ||
+            !(furthest < (pop_.form->isOriented() ? kFurthestTurned : kFurthest)) ||
+            workOf(q.size(), furthest) > kMostWork) {
             std::ranges::fill(values, std::nan(""));
             std::ranges::fill(gradient, std::nan(""));
             return;
@@ -272,6 +274,12 @@ public:
     }
 
 private:
+    // Amplitudes that are to be evaluated.
+    double workOf(std::size_t points, double furthest) const {
+        const double sizes = pop_.distribution == Distribution::None ? 1 : 200 + 0.6 * furthest;
+        return static_cast<double>(points) * sizes * (pop_.form->isOriented() ? 20 + furthest : 1);
+    }
+
     std::vector<double> formOf(std::span<const double> p) const {
         std::vector<double> out;
         for (const auto& place : places_.form) out.push_back(place ? p[*place] : 1.0);

@@ -11,6 +11,8 @@
 #include "models/scattering/forms.h"
 #include "models/scattering/sizes.h"
 
+#include <cmath>
+
 namespace jointer::models::scattering {
 
 enum class Structure { None, HardSphere, StickySphere };
@@ -26,6 +28,7 @@ struct Population {
     Known known = Known::Contrast;
     double knownContrast = 1e-6, knownFraction = 0.01; // Å⁻²
     double lengthUnit = 1;                             // of q's reciprocal, in Å
+    double longest = INFINITY; // mean radius beyond which the points that are fitted tell nothing
 };
 
 BarePtr particles(Population population);

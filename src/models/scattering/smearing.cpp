@@ -22,12 +22,16 @@ constexpr double kClosest = 0.1;         // to zero, of curves that are singular
 
 // Chebyshev points of a panel with the weights of barycentric interpolation.
 struct PanelRule {
-    std::array<double, kNodes> nodes, weights;
+    std::array<double, kNodes> nodes, weights, quadrature; // the last: of Fejér, for integrals over −1 … 1
     PanelRule() {
         for (std::size_t k = 0; k < kNodes; ++k) {
             const double angle = std::numbers::pi * (2 * static_cast<double>(k) + 1) / (2 * double(kNodes));
             nodes[kNodes - 1 - k] = std::cos(angle);
             weights[kNodes - 1 - k] = (k % 2 == 0 ? 1 : -1) * std::sin(angle);
+            double sum = 1;
+            for (std::size_t j = 1; j <= kNodes / 2; ++j)
+                sum -= 2 * std::cos(2 * double(j) * angle) / (4 * double(j) * double(j) - 1);
+            quadrature[kNodes - 1 - k] = 2 / double(kNodes) * sum;
         }
     }
 };
@@ -98,12 +102,15 @@ private:
         if (edges_.size() == 1) edges_.push_back(std::nextafter(all.high, INFINITY) * (1 + 1e-9) + 1e-300);
     }
 
+    std::size_t panelOf(double q) const {
+        const auto above = std::ranges::upper_bound(edges_, q);
+        return static_cast<std::size_t>(
+            std::clamp<std::ptrdiff_t>(above - edges_.begin() - 1, 0, std::ssize(edges_) - 2));
+    }
+
     // Adds weight × I(q).
     void add(SmearingRow& row, double q, double weight) {
-        const auto above = std::ranges::upper_bound(edges_, q);
-        const auto last = std::ssize(edges_) - 2;
-        const auto p =
-            static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(above - edges_.begin() - 1, 0, last));
+        const std::size_t p = panelOf(q);
         const double half = 0.5 * (edges_[p + 1] - edges_[p]), t = (q - edges_[p]) / half - 1;
         const std::size_t base = p * kNodes;
         if (row.weights.empty()) row.first = base;
@@ -142,12 +149,17 @@ private:
     }
 
     // Pieces between cuts, each by a rule; `f` gives q and weight density at the variable.
-    template <class F> void addPieces(SmearingRow& row, std::vector<double> cuts, F f) {
+    template <class F>
+    void addPieces(SmearingRow& row, std::vector<double> cuts, F f,
+                   const std::vector<std::pair<double, double>>& done = {}) {
         std::ranges::sort(cuts);
         const auto& rule = numerics::gaussLegendre(kKernelNodes);
         for (std::size_t c = 1; c < cuts.size(); ++c) {
             const double half = 0.5 * (cuts[c] - cuts[c - 1]), middle = 0.5 * (cuts[c] + cuts[c - 1]);
-            if (!(half > 0)) continue;
+            if (!(half > 0) || std::ranges::any_of(done, [&](const auto& d) {
+                    return middle > d.first && middle < d.second;
+                }))
+                continue;
             for (std::size_t k = 0; k < kKernelNodes; ++k) {
                 const auto [q, density] = f(middle + half * rule.nodes[k]);
                 add(row, q, half * rule.weights[k] * density);
@@ -157,13 +169,44 @@ private:
 
     void addGaussian(SmearingRow& row, double q, Range range) {
         const double s = sigmaAt(q);
+        row.first = panelOf(range.low) * kNodes;
+        row.weights.assign(kNodes, 0.0);
+        const auto kernel = [&](double at) { return std::exp(-0.5 * std::pow((at - q) / s, 2)); };
         std::vector<double> cuts = {range.low, range.high};
         for (double at = q - kCut * s; at < range.high; at += 2 * s)
             if (at > range.low) cuts.push_back(at);
-        for (const double e : edges_)
-            if (e > range.low && e < range.high) cuts.push_back(e);
-        addPieces(row, std::move(cuts),
-                  [&](double at) { return std::pair(at, std::exp(-0.5 * std::pow((at - q) / s, 2))); });
+        const auto first = std::ranges::lower_bound(edges_, range.low),
+                   last = std::ranges::upper_bound(edges_, range.high);
+        for (auto e = first; e != last; ++e) cuts.push_back(*e);
+        // Panels that lie within, much narrower than the kernel, are summed over their own nodes.
+        const auto isNarrow = [&](auto edge) { return *(edge + 1) - *edge < 0.5 * s; };
+        std::vector<std::pair<double, double>> done;
+        for (auto e = first; e != last && e + 1 != last; ++e) {
+            if (!isNarrow(e)) continue;
+            addPanel(row, static_cast<std::size_t>(e - edges_.begin()), kernel);
+            if (done.empty() || done.back().second < *e)
+                done.emplace_back(*e, *(e + 1));
+            else
+                done.back().second = *(e + 1);
+        }
+        if (!done.empty())
+            std::erase_if(cuts, [&](double at) {
+                return std::ranges::any_of(done,
+                                           [&](const auto& d) { return at > d.first && at < d.second; });
+            });
+        addPieces(
+            row, std::move(cuts), [&](double at) { return std::pair(at, kernel(at)); }, done);
+    }
+
+    // Σ of kernel × curve over the nodes of a panel.
+    template <class F> void addPanel(SmearingRow& row, std::size_t p, F kernel) {
+        const std::size_t base = p * kNodes;
+        row.weights.resize(std::max(row.weights.size(), base + kNodes - row.first), 0.0);
+        const double half = 0.5 * (edges_[p + 1] - edges_[p]), middle = 0.5 * (edges_[p + 1] + edges_[p]);
+        const PanelRule& rule = panelRule();
+        for (std::size_t k = 0; k < kNodes; ++k)
+            row.weights[base - row.first + k] +=
+                half * rule.quadrature[k] * kernel(middle + half * rule.nodes[k]);
     }
 
     void addSlit(SmearingRow& row, double q) {
