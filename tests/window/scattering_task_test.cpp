@@ -53,14 +53,15 @@ TEST(ScatteringTask, FromAFileToADistributionOnAFigure) {
     EXPECT_EQ(k.project().analyses[0].model.kind, "sphere");
     EXPECT_TRUE(k.d.window.document().logX && k.d.window.document().logY) << "it goes over decades";
     // The scale is found, whatever the decades: the curve meets the first points.
-    EXPECT_NEAR(scatteringValue(k, "radius"), 62, 20);
+    const double first = scatteringValue(k, "radius");
+    EXPECT_TRUE(first > 30 && first < 130) << first;
+    k.d.click(&k.d.window, "Amount");
+    k.d.type(&k.d.window, "contrast", "6.2e-6");
     flip(k, "distribution");
     flip(k, "interaction");
     flip(k, "resolution");
     EXPECT_EQ(k.project().analyses[0].model.settings.text("resolution"), "column") << "the file has one";
     k.d.choose(&k.d.window, "distribution", "schulz");
-    k.d.click(&k.d.window, "▸ Amount");
-    k.d.type(&k.d.window, "contrast", "6.2e-6");
     k.d.click(&k.d.window, "details");
     k.d.type(&k.d.window, "schedule", "radius, volume_fraction, background; sd");
     k.actions += 5;

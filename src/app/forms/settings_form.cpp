@@ -120,7 +120,7 @@ QWidget* SettingsForm::withDot(const Setting& s, QWidget* editor) {
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(3);
     layout->addWidget(editor, 1);
-    QPushButton* dot = button(this, "●", "dot", tr("Differs from the style; click to give it back"),
+    QPushButton* dot = button(this, "●", "dot", tr("Differs from its default or the style; click to give it back"),
                               [this, key = s.key] { Q_EMIT changed(text(key), Value()); });
     dot->setAccessibleName(tr("Give back %1").arg(text(s.label)));
     layout->addWidget(dot);
