@@ -127,7 +127,7 @@ TEST_F(CliApply, ReachesNothingBeyondItsFolder) {
 TEST_F(CliApply, RecipesAreMadeAndTold) {
     const Ran shipped = run("recipe --json");
     ASSERT_EQ(shipped.status, 0);
-    EXPECT_EQ(shipped.document()["recipes"].size(), 6U);
+    EXPECT_EQ(shipped.document()["recipes"].size(), 7U);
     for (const auto& one : shipped.document()["recipes"])
         EXPECT_EQ(run("recipe " + one["key"].get<std::string>()).status, 0);
     const std::string project = std::string(JOINTER_SOURCE_DIR) + "/demos/tern_sands.jointer";

@@ -141,9 +141,11 @@ private:
         };
         out_.curves.push_back(curve);
         auto points = std::make_shared<Curve>();
-        // As much again beyond the line, so that one sees where it ends.
-        const std::size_t more = std::min(c.size(), to + (to - from) / 2 + 3);
-        const std::size_t less = from > (to - from) / 2 + 3 ? from - (to - from) / 2 - 3 : 0;
+        // Some beyond the line, so that one sees where it ends.
+        const double beyond = 0.6 * std::abs(c.x[to - 1] - c.x[from]);
+        std::size_t more = to, less = from;
+        while (more < c.size() && std::abs(c.x[more] - c.x[to - 1]) <= beyond) ++more;
+        while (less > 0 && std::abs(c.x[less - 1] - c.x[from]) <= beyond) --less;
         points->x.assign(c.x.begin() + std::ptrdiff_t(less), c.x.begin() + std::ptrdiff_t(more));
         points->y.assign(c.y.begin() + std::ptrdiff_t(less), c.y.begin() + std::ptrdiff_t(more));
         points->xMeaning = std::move(x);

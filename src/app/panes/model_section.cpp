@@ -20,6 +20,8 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScreen>
+#include <QScrollArea>
 #include <QSignalBlocker>
 #include <QSlider>
 #include <QVBoxLayout>
@@ -331,9 +333,17 @@ void ModelSection::showHelp() {
     words->setWordWrap(true);
     words->setTextInteractionFlags(Qt::TextSelectableByMouse);
     words->setFixedWidth(400);
-    layout->addWidget(words);
-    popup->adjustSize();
+    auto* scroll = new QScrollArea;
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidget(words);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    layout->addWidget(scroll);
     const QPoint corner = help_->mapToGlobal(QPoint(help_->width(), help_->height() + 4));
+    // Long ones are scrolled: no word is below the screen.
+    words->adjustSize();
+    const int room = card_.screen()->availableGeometry().bottom() - corner.y() - 40;
+    scroll->setFixedSize(words->width() + 14, std::clamp(words->height(), 60, std::max(60, room)));
+    popup->adjustSize();
     popup->move(corner.x() - popup->width(), corner.y());
     popup->show();
 }
