@@ -337,8 +337,7 @@ void ModelSection::showHelp() {
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidget(words);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->viewport()->setAutoFillBackground(false); // the ground is that of the popup
-    words->setAutoFillBackground(false);
+    scroll->setObjectName("strip"); // on the ground of a panel
     layout->addWidget(scroll);
     const QPoint corner = help_->mapToGlobal(QPoint(help_->width(), help_->height() + 4));
     // Long ones are scrolled: no word is below the screen.
