@@ -13,7 +13,7 @@ namespace jointer::models::scattering {
 namespace {
 
 constexpr double kPerCm = 1e8;      // Å⁻¹ in cm⁻¹
-constexpr double kLocalTurning = 7; // structure factors have peaks that are sharper than those of F²
+constexpr double kLocalTurning = 10; // structure factors have peaks that are sharper than those of F²
 constexpr double kWidest = 1;       // standard deviation over mean: beyond it there is no size to speak of
 // q times reach beyond which no curve is given: it would turn more often than any instrument can see.
 constexpr double kMostWork = 6e7; // amplitudes: more would take many seconds
