@@ -3,8 +3,8 @@
 #include "analyses/fit_taking.h"
 
 #include "analyses/points_within.h"
+#include "analyses/weights.h"
 #include "base/text.h"
-#include "models/examples.h"
 
 #include <algorithm>
 #include <cmath>
@@ -93,16 +93,9 @@ struct Weighting {
     }
 };
 
-// Models whose values go over decades: without uncertainties each point counts by its ratio to the curve.
-bool goesOverDecades(const ModelNode& model) {
-    const models::Example* example = models::exampleOf(model.kind);
-    return (example && example->overDecades) || std::ranges::any_of(model.children, goesOverDecades);
-}
-
-Weighting weightingOf(const Curve& c, const Settings& given, bool overDecades) {
+Weighting weightingOf(const Curve& c, const Settings& given, const ModelNode& model) {
     using enum Weighting::Rule;
-    const char* const without = overDecades ? "1/y2" : "none";
-    const std::string weights = given.text("weights", c.sigma.empty() ? without : "absolute");
+    const std::string weights = weightsInForce(given, !c.sigma.empty(), model);
     if (weights == "1/y") return {Y, false, "1/y"};
     if (weights == "1/y2") return {YSquared, false, "1/y²"};
     if (weights == "counting") return {Counts, true, "square root of the counts"};
@@ -131,7 +124,7 @@ class Taker {
 public:
     Taker(const TaskInput& input, const Task& task, std::size_t predictors, std::vector<Issue>& issues)
         : input_(input), c_(*input.curve), issues_(issues),
-          weighting_(weightingOf(c_, input.spec.weights, goesOverDecades(task.spec.model))),
+          weighting_(weightingOf(c_, input.spec.weights, task.spec.model)),
           takesMade_(fitSettings().flag(task.spec.settings, "made-points")),
           errorsInX_(fitSettings().flag(task.spec.settings, "errors-in-x")) {
         const bool several = task.inputs.size() > 1;

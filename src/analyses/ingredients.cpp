@@ -105,12 +105,14 @@ void dropGoneParameters(Analysis& fit) {
 void addGhosts(const std::shared_ptr<const FitDetail>& detail, const Task& task, std::size_t member,
                const NamedCurve& common, AnalysisResult& out) {
     const auto switches = ingredientsOf(task.spec.model);
-    if (switches.empty() || member >= task.inputs.size()) return;
+    // While something is dragged nobody looks at them.
+    if (switches.empty() || member >= task.inputs.size() || task.effort != Effort::Full) return;
+    const models::ModelContext context = contextOf(task, task.inputs[member]);
     const models::Model& own = *detail->taken->problem.members[member].model;
     const std::vector<double> values = detail->report.members[member].values();
     for (const IngredientSwitch& s : switches) {
         if (!s.on) continue;
-        const auto model = modelOf(without(task.spec.model, s), contextOf(task, task.inputs[member]));
+        const auto model = modelOf(without(task.spec.model, s), context);
         if (!model) continue;
         std::vector<double> p;
         for (const models::ParameterInfo& info : (*model)->parameters()) {

@@ -5,6 +5,7 @@
 #include "analyses/model_parts.h"
 #include "analyses/neighbours.h"
 #include "analyses/peaks/peaks.h"
+#include "analyses/weights.h"
 #include "base/text.h"
 #include "base/unit_text.h"
 #include "project/edit.h"
@@ -100,7 +101,7 @@ private:
         const AnalysisInput* in = input();
         if (!in) return;
         const Curve& curve = *evaluator_.measured(project_, dataset_).value;
-        const std::string now = in->weights.text("weights", curve.sigma.empty() ? "none" : "absolute");
+        const std::string now = analyses::weightsInForce(in->weights, !curve.sigma.empty(), a_.model);
         std::vector<std::pair<const char*, const char*>> ways = {
             {"none", "all alike"}, {"1/y", "1/y"}, {"1/y2", "1/y²"}};
         if (!curve.sigma.empty()) ways.emplace_back("absolute", "uncertainties");

@@ -3,7 +3,6 @@
 
 #include "analyses/residual_looks.h"
 #include "describe/setting_makers.h"
-#include "numerics/spline.h"
 
 #include <cmath>
 

@@ -2,6 +2,7 @@
 // Laws of scattering in coordinates in which they are straight: Guinier, Porod, power laws; and the
 // invariant.
 #include "analyses/scattering/points.h"
+#include "analyses/scattering/straight_line.h"
 #include "base/text.h"
 #include "describe/setting_makers.h"
 
@@ -45,41 +46,6 @@ const KindInfo& info() {
     return kind;
 }
 
-// y = intercept + slope·x by weighted least squares, with the covariance of both.
-struct Line {
-    double intercept = 0, slope = 0, interceptSe = 0, slopeSe = 0, covariance = 0, chi2 = 0;
-    std::size_t n = 0;
-};
-
-struct Coordinates {
-    std::vector<double> x, y, sigma, q;
-    std::size_t size() const { return x.size(); }
-};
-
-Line lineThrough(const Coordinates& c, std::size_t from, std::size_t to, bool absolute) {
-    double s = 0, sx = 0, sy = 0;
-    for (std::size_t i = from; i < to; ++i) {
-        const double w = 1 / (c.sigma[i] * c.sigma[i]);
-        s += w, sx += w * c.x[i], sy += w * c.y[i];
-    }
-    const double mx = sx / s, my = sy / s;
-    double xx = 0, xy = 0;
-    for (std::size_t i = from; i < to; ++i) {
-        const double w = 1 / (c.sigma[i] * c.sigma[i]), dx = c.x[i] - mx;
-        xx += w * dx * dx, xy += w * dx * (c.y[i] - my);
-    }
-    Line l{.n = to - from};
-    l.slope = xy / xx;
-    l.intercept = my - l.slope * mx;
-    for (std::size_t i = from; i < to; ++i)
-        l.chi2 += std::pow((c.y[i] - l.intercept - l.slope * c.x[i]) / c.sigma[i], 2);
-    const double scale = absolute || l.n < 3 ? 1 : l.chi2 / static_cast<double>(l.n - 2);
-    l.slopeSe = std::sqrt(scale / xx);
-    l.interceptSe = std::sqrt(scale * (1 / s + mx * mx / xx));
-    l.covariance = -scale * mx / xx;
-    return l;
-}
-
 class Law {
 public:
     Law(const Task& task, ScatteringPoints points) : task_(task), p_(std::move(points)) {}
@@ -99,7 +65,6 @@ private:
     void give(const char* key, const char* label, const char* meaning, const std::string& unit, double value,
               double se = NAN) {
         out_.quantities.push_back(scatteringQuantity(task_, key, label, meaning, unit, value, se));
-        if (!p_.sigmaIsKnown) return;
     }
     std::optional<double> contrast() const {
         const double c = info().number(task_.spec.settings, "contrast");

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/plot_marks.h"
 
+#include "analyses/weights.h"
 #include "figure/kinds.h"
 #include "figure/log_axis.h"
 #include "figure/scales/scale.h"
-#include "models/examples.h"
 
 #include <QColor>
 #include <algorithm>
@@ -37,20 +37,10 @@ Element stripMark(const char* kind, const Analysis& fit, DatasetId dataset,
     return made;
 }
 
-namespace {
-
-bool isOfScattering(const ModelNode& model) {
-    const models::Example* example = models::exampleOf(model.kind);
-    return (example && example->overDecades) ||
-           std::ranges::any_of(model.children, [](const ModelNode& child) { return isOfScattering(child); });
-}
-
-} // namespace
-
 bool isOfScattering(const Analysis& a) {
     static constexpr std::string_view kKinds[] = {"free-sizes", "pair-distances", "scattering-laws"};
     return std::ranges::find(kKinds, a.kind) != std::end(kKinds) ||
-           (a.kind == "fit" && isOfScattering(a.model));
+           (a.kind == "fit" && analyses::goesOverDecades(a.model));
 }
 
 void chooseRange(PlotContent& c, const Curve& measured) {

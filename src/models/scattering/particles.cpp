@@ -14,11 +14,18 @@ namespace {
 
 constexpr double kPerCm = 1e8;      // Å⁻¹ in cm⁻¹
 constexpr double kLocalTurning = 10; // structure factors have peaks that are sharper than those of F²
-constexpr double kWidest = 1;       // standard deviation over mean: beyond it there is no size to speak of
-// q times reach beyond which no curve is given: it would turn more often than any instrument can see.
+constexpr double kWidest = 1;        // standard deviation over mean: beyond it there is no size to speak of
 constexpr double kMostWork = 6e7; // amplitudes: more would take many seconds
+// q times reach beyond which no curve is given: it would turn more often than any instrument can see.
 constexpr double kFurthest = 6000, kFurthestTurned = 1500;
 constexpr std::size_t kBlock = 64; // neighbouring q that share their nodes of sizes
+
+// The parameters of the form among all; one that is not there is one.
+std::vector<double> formOf(const Places& places, std::span<const double> p) {
+    std::vector<double> out;
+    for (const auto& place : places.form) out.push_back(place ? p[*place] : 1.0);
+    return out;
+}
 
 // One block of q: sums over the sizes with their derivatives by all parameters.
 class Sums {
@@ -26,9 +33,7 @@ public:
     Sums(const Population& population, const Places& places, std::span<const double> q,
          std::span<const double> p, bool gradient)
         : pop_(population), places_(places), q_(q), p_(p), wants_(gradient), top_(q.size()), mean_(q.size()),
-          topBy_(gradient ? places.count * q.size() : 0), meanBy_(topBy_.size()) {
-        for (const auto& place : places_.form) form_.push_back(place ? p_[*place] : 1.0);
-    }
+          topBy_(gradient ? places.count * q.size() : 0), meanBy_(topBy_.size()), form_(formOf(places, p)) {}
 
     void work(std::span<double> values, std::span<double> gradient, std::size_t stride) {
         interaction();
@@ -196,9 +201,9 @@ private:
     const Places& places_;
     std::span<const double> q_, p_;
     bool wants_, isPlain_ = true;
+    std::vector<double> top_, mean_, topBy_, meanBy_; // Σ u·F², Σ u·F, and by parameters
     std::vector<double> form_;
     Moments moments_;
-    std::vector<double> top_, mean_, topBy_, meanBy_; // Σ u·F², Σ u·F, and by parameters
     Length below_, number_;                           // Σ u·V, Σ u
     double fraction_ = 0, stickiness_ = 1;
     std::optional<HardSphereFluid> fluid_;
@@ -249,7 +254,7 @@ public:
     }
 
     double reach(std::span<const double> p) const override {
-        std::vector<double> form = formOf(p);
+        std::vector<double> form = formOf(places_, p);
         form[0] = longestSize(pop_.distribution, form[0], places_.sd ? p[*places_.sd] : 0);
         return pop_.form->reach(form);
     }
@@ -280,15 +285,9 @@ private:
         return static_cast<double>(points) * sizes * (pop_.form->isOriented() ? 20 + furthest : 1);
     }
 
-    std::vector<double> formOf(std::span<const double> p) const {
-        std::vector<double> out;
-        for (const auto& place : places_.form) out.push_back(place ? p[*place] : 1.0);
-        return out;
-    }
-
     // By number.
     double meanVolume(std::span<const double> p) const {
-        std::vector<double> form = formOf(p);
+        std::vector<double> form = formOf(places_, p);
         const SizeNodes nodes = sizeNodes(pop_.distribution, form[0], places_.sd ? p[*places_.sd] : 0, 0);
         double above = 0, below = 0;
         for (std::size_t k = 0; k < nodes.sizes.size(); ++k) {
@@ -345,8 +344,7 @@ std::vector<double> structureAt(const BareCurve& curve, std::span<const double> 
     if (!of || of->population().structure == Structure::None) return out;
     const Places& at = of->places();
     const Population& pop = of->population();
-    std::vector<double> form;
-    for (const auto& place : at.form) form.push_back(place ? p[*place] : 1.0);
+    const std::vector<double> form = formOf(at, p);
     const double radius =
         at.interactionRadius ? p[*at.interactionRadius] : pop.form->interactionRadius(form).value;
     const double fraction = p[at.interactionFraction ? *at.interactionFraction : *at.amount];

@@ -146,9 +146,10 @@ SizeNodes gaussianNodes(double mean, double sd, double turning) {
     const double from = std::max(0.0, mean - kCut * sd), to = mean + kCut * sd;
     const double norm = 1 / (sd * std::sqrt(2 * std::numbers::pi));
     const auto density = [&](double r) { return norm * std::exp(-0.5 * std::pow((r - mean) / sd, 2)); };
-    const int pieces = 3;
+    constexpr int pieces = 3;
     for (int p = 0; p < pieces; ++p) {
-        const double low = std::lerp(from, to, p / 3.0), high = std::lerp(from, to, (p + 1) / 3.0);
+        const double low = std::lerp(from, to, p / double(pieces)),
+                     high = std::lerp(from, to, (p + 1) / double(pieces));
         const auto& rule = numerics::gaussLegendre(nodesFor(turning * (high - low)));
         const double half = 0.5 * (high - low);
         for (std::size_t k = 0; k < rule.nodes.size(); ++k) {
